@@ -1,0 +1,18 @@
+import type { NextConfig } from 'next'
+
+const config: NextConfig = {
+  // The tests build beside a running demo, so each has a folder of its own.
+  distDir: process.env.WEXMAR_DIST ?? '.next',
+  serverExternalPackages: ['sequelize', 'mariadb'],
+  // `npm run types` checks the whole project, tests included.
+  typescript: { ignoreBuildErrors: true },
+  poweredByHeader: false,
+  reactStrictMode: true,
+  devIndicators: false,
+  rewrites: async () => [
+    { source: '/guides/:slug([a-z0-9-]+).json', destination: '/guides/:slug/json' },
+    { source: '/guides/:slug([a-z0-9-]+).md', destination: '/guides/:slug/md' },
+  ],
+}
+
+export default config

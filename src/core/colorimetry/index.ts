@@ -1,0 +1,8 @@
+export { cctDuv } from './cct'
+export { deltaUv, uvToXy, xyToUv, xyToXyz, xyzToUv, xyzToXy } from './chromaticity'
+export { BT709_PRIMARIES, D65 } from './constants'
+export { deltaE2000 } from './delta-e-2000'
+export { xyzToLab } from './lab'
+export { columns, invert, multiply, rgbToXyzMatrix } from './matrix'
+export { bt1886Eotf, gammaAt } from './transfer'
+export type { Chromaticity, ChromaticityUv, Lab, Matrix3, Primaries, RGB, XYZ } from './types'

@@ -1,0 +1,30 @@
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  test: {
+    projects: [
+      {
+        test: {
+          name: 'core',
+          include: [
+            'src/core/**/*.test.ts',
+            'src/bench/**/*.test.ts',
+            'src/ops/**/*.test.ts',
+            'src/ui/**/*.test.ts',
+          ],
+          environment: 'node',
+        },
+      },
+      {
+        test: {
+          name: 'database',
+          include: ['tests/database/**/*.test.ts'],
+          environment: 'node',
+          fileParallelism: false,
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+        },
+      },
+    ],
+  },
+})
