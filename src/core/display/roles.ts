@@ -1,0 +1,69 @@
+import { z } from 'zod'
+
+/** What a control does, whatever its label says. */
+export const Role = z.enum([
+  'picture-mode',
+  'peak-luminance',
+  'white-level',
+  'black-level',
+  'tone-curve',
+  'white-preset',
+  'gain',
+  'cut',
+  'level-white',
+  'level-tone',
+  'hue',
+  'saturation',
+  'colour-luminance',
+  'sharpness',
+  'noise-reduction',
+  'motion',
+  'dimming',
+  'dynamic-contrast',
+  'ambient-light',
+  'tone-mapping',
+  'range',
+  'gamut',
+  'latency',
+  'power-saving',
+  'panel-care',
+  'sound',
+])
+export type Role = z.infer<typeof Role>
+
+/** What a role means, in words a reader understands. */
+export const ROLE_MEANING: Readonly<Record<Role, string>> = {
+  'picture-mode': 'chooses the picture mode',
+  'peak-luminance': 'sets how much light the panel gives',
+  'white-level': 'sets where white ends',
+  'black-level': 'sets where black begins',
+  'tone-curve': 'sets how fast greys rise between black and white',
+  'white-preset': 'chooses the colour of white',
+  gain: 'moves one channel in the bright half',
+  cut: 'moves one channel in the dark half',
+  'level-white': 'moves one channel at one grey level',
+  'level-tone': 'moves the luminance of one grey level',
+  hue: 'turns a colour towards its neighbours',
+  saturation: 'sets how strong a colour is',
+  'colour-luminance': 'sets how bright a colour is',
+  sharpness: 'adds outlines to edges',
+  'noise-reduction': 'smooths away noise, and detail with it',
+  motion: 'adds frames between frames',
+  dimming: 'dims zones of the panel',
+  'dynamic-contrast': 'bends the tone curve with the picture',
+  'ambient-light': 'changes the picture with the light in the room',
+  'tone-mapping': 'fits HDR highlights to the panel',
+  range: 'sets which code values are black and white',
+  gamut: 'chooses how far colours reach',
+  latency: 'shortens the delay, and drops processing',
+  'power-saving': 'dims the picture to save power',
+  'panel-care': 'protects the panel from still pictures',
+  sound: 'sound',
+}
+
+/** Roles that change the picture by themselves: at neutral before anything is measured. */
+export const MOVES_BY_ITSELF: ReadonlySet<Role> = new Set<Role>([
+  'power-saving',
+  'ambient-light',
+  'dynamic-contrast',
+])

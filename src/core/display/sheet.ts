@@ -1,0 +1,130 @@
+import { z } from 'zod'
+import { Role } from './roles'
+
+/** A value of a control: a whole number of its steps, or the key of one of its choices. */
+export const ControlValue = z.union([z.number(), z.string().min(1).max(60)])
+export type ControlValue = z.infer<typeof ControlValue>
+
+export const Channel = z.enum(['red', 'green', 'blue'])
+export type Channel = z.infer<typeof Channel>
+
+/** Where a display stores a value: with which other settings it is shared. */
+export const Memory = z.enum(['mode', 'signal', 'input', 'white-preset', 'display'])
+export type Memory = z.infer<typeof Memory>
+
+const Key = z.string().regex(/^[a-z][a-z0-9-]{0,59}$/, 'a key has lower-case letters, digits and hyphens')
+
+const common = {
+  key: Key,
+  /** Menu path to the control, outermost first, in the maker's own labels. */
+  path: z.array(z.string().min(1).max(80)).min(1).max(8),
+  /** The maker's own label. */
+  label: z.string().min(1).max(80),
+  role: Role,
+  channel: Channel.optional(),
+  memory: Memory,
+  /** One sentence where the label misleads: what the control really does. */
+  caution: z.string().min(1).max(300).optional(),
+}
+
+const NumberControl = z.object({
+  ...common,
+  kind: z.literal('number'),
+  range: z
+    .object({ min: z.number(), max: z.number(), step: z.number().positive() })
+    .refine((r) => r.min < r.max, 'min must be below max'),
+  default: z.number(),
+  neutral: z.number().optional(),
+})
+
+const ChoiceControl = z.object({
+  ...common,
+  kind: z.literal('choice'),
+  choices: z
+    .array(z.object({ value: Key, label: z.string().min(1).max(80) }))
+    .min(1)
+    .max(40),
+  default: Key,
+  neutral: Key.optional(),
+})
+
+export const Control = z.discriminatedUnion('kind', [NumberControl, ChoiceControl])
+export type Control = z.infer<typeof Control>
+export type NumberControl = z.infer<typeof NumberControl>
+export type ChoiceControl = z.infer<typeof ChoiceControl>
+
+/** Distance of a value from the range's start in clicks. */
+const clicksFromStart = (control: NumberControl, value: number): number =>
+  (value - control.range.min) / control.range.step
+
+/** Why a control cannot hold a value, as a sentence, or undefined when it can. */
+export const whyRefused = (control: Control, value: ControlValue): string | undefined => {
+  if (control.kind === 'choice')
+    return control.choices.some((c) => c.value === value)
+      ? undefined
+      : `“${control.label}” offers ${control.choices.map((c) => c.label).join(', ')}, not ${value}.`
+  const { min, max, step } = control.range
+  if (typeof value !== 'number' || !Number.isFinite(value)) return `“${control.label}” takes a number.`
+  if (value < min || value > max) return `“${control.label}” goes from ${min} to ${max}, not to ${value}.`
+  const clicks = clicksFromStart(control, value)
+  return Math.abs(clicks - Math.round(clicks)) < 1e-6
+    ? undefined
+    : `“${control.label}” moves in steps of ${step}, ${value} lies between two.`
+}
+
+/** All controls of a model in menu order. */
+export const ControlSheet = z
+  .object({
+    format: z.literal('wexmar-control-sheet/1'),
+    maker: z.string().min(1).max(80),
+    model: z.string().min(1).max(80),
+    controls: z.array(Control).min(1).max(400),
+  })
+  .superRefine((sheet, context) => {
+    const seen = new Set<string>()
+    sheet.controls.forEach((control, i) => {
+      if (seen.has(control.key))
+        context.addIssue({
+          code: 'custom',
+          path: ['controls', i, 'key'],
+          message: `${control.key} stands twice`,
+        })
+      seen.add(control.key)
+      for (const field of ['default', 'neutral'] as const) {
+        const value = control[field]
+        const refused = value === undefined ? undefined : whyRefused(control, value)
+        if (refused)
+          context.addIssue({ code: 'custom', path: ['controls', i, field], message: `${field}: ${refused}` })
+      }
+    })
+  })
+export type ControlSheet = z.infer<typeof ControlSheet>
+
+/** The control of a key. Errors: throws where the sheet has none, since keys come from the sheet itself. */
+export const controlOf = (sheet: ControlSheet, key: string): Control => {
+  const control = sheet.controls.find((c) => c.key === key)
+  if (!control) throw new Error(`The sheet of ${sheet.maker} ${sheet.model} has no control ${key}`)
+  return control
+}
+
+/** The first control of a role (and channel), in menu order. */
+export const controlByRole = (sheet: ControlSheet, role: Role, channel?: Channel): Control | undefined =>
+  sheet.controls.find((c) => c.role === role && c.channel === channel)
+
+/** The first numeric control of a role (and channel), in menu order. */
+export const numberByRole = (sheet: ControlSheet, role: Role, channel?: Channel): NumberControl | undefined =>
+  sheet.controls.find(
+    (c): c is NumberControl => c.kind === 'number' && c.role === role && c.channel === channel,
+  )
+
+/** A value as the menu shows it: signs where the range has two sides, the label of a choice. */
+export const showValue = (control: Control, value: ControlValue): string => {
+  if (control.kind === 'choice') return control.choices.find((c) => c.value === value)?.label ?? String(value)
+  const n = Number(value)
+  if (n < 0) return `−${Math.abs(n)}`
+  return control.range.min < 0 && n > 0 ? `+${n}` : String(n)
+}
+
+/** Whole clicks from one value to another, signed; undefined for choices, which are not counted. */
+export const clicksBetween = (control: Control, from: ControlValue, to: ControlValue): number | undefined =>
+  control.kind === 'number' ? Math.round((Number(to) - Number(from)) / control.range.step) : undefined
