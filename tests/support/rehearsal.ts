@@ -53,6 +53,7 @@ export const rehearse = (
     readings,
     prepared,
     left: {},
+    leftOut: [],
   })
   for (let guard = 0; guard < 60; guard++) {
     const route = planRoute(facts())

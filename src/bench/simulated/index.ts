@@ -1,3 +1,6 @@
+export { type Answer, type BenchMemory, makeBench, type ShelfUnit, type SimulatedBench } from './bench'
 export { type DisplaySpec, type DisplayUnit, emit, makeUnit } from './light-path'
 export { MAREN } from './maren'
 export { METER, makeMeter, readingSeconds } from './meter'
+export { benchServer } from './server'
+export { SHELF } from './shelf'

@@ -38,6 +38,8 @@ export interface RouteFacts {
   readonly readings: readonly RouteReading[]
   /** The mode was reset and what moves by itself switched off. */
   readonly prepared: boolean
+  /** Keys of patches that the reviewer left out of a sweep. */
+  readonly leftOut: readonly string[]
   /** Stations that the reviewer left as they are, with the reason. */
   readonly left: Readonly<Partial<Record<StationKey, string>>>
 }

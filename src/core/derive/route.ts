@@ -22,6 +22,9 @@ export interface Station {
   readonly note: string
 }
 
+/** Patches without which nothing can be derived: they are asked for until they are read. */
+const ESSENTIAL: ReadonlySet<string> = new Set(['grey-100', 'grey-0', 'red', 'green', 'blue'])
+
 /** The one thing to do next. */
 export type Next =
   | { readonly kind: 'prepare'; readonly changes: readonly Change[] }
@@ -76,12 +79,13 @@ export const planRoute = (facts: RouteFacts): Route => {
   const pending = prepareChanges(sheet, state, facts.baseMode)
   const prepared = facts.prepared && pending.length === 0
 
-  const factory = gatherSweep(facts.readings, 'factory', GREY_AND_PRIMARIES)
+  const patches = GREY_AND_PRIMARIES.filter((p) => ESSENTIAL.has(p.key) || !facts.leftOut.includes(p.key))
+  const factory = gatherSweep(facts.readings, 'factory', patches)
   const changed = factory ? otherDifference(moved, factory.state, state) : []
   const factoryDone = factory !== undefined && factory.missing.length === 0 && changed.length === 0
   const usable = factoryDone ? factory : undefined
 
-  const verify = gatherSweep(facts.readings, 'verify', GREY_AND_PRIMARIES)
+  const verify = gatherSweep(facts.readings, 'verify', patches)
   const verifiedHere =
     verify !== undefined && verify.missing.length === 0 && stateKey(verify.state) === stateKey(state)
 
@@ -112,7 +116,7 @@ export const planRoute = (facts: RouteFacts): Route => {
         ? {
             kind: 'sweep',
             purpose: 'factory',
-            patches: factory && changed.length === 0 ? factory.missing : GREY_AND_PRIMARIES,
+            patches: factory && changed.length === 0 ? factory.missing : patches,
           }
         : now === 'luminance' && luminance?.kind === 'move'
           ? { kind: 'move', move: luminance.move }
@@ -122,9 +126,7 @@ export const planRoute = (facts: RouteFacts): Route => {
               ? {
                   kind: 'sweep',
                   purpose: 'verify',
-                  patches:
-                    gatherSweep(facts.readings, 'verify', GREY_AND_PRIMARIES, state)?.missing ??
-                    GREY_AND_PRIMARIES,
+                  patches: gatherSweep(facts.readings, 'verify', patches, state)?.missing ?? patches,
                 }
               : { kind: 'compose' }
 

@@ -31,7 +31,7 @@ export const greyLevel = ({ signal: [r, g, b] }: Patch): number | undefined =>
  * Code values of a patch on a narrow-range link.
  * In: patch, bit depth. Out: one whole number for each channel. ITU-R BT.709-6, item 4.6: 16…235 at 8 bit, scaled.
  */
-export const limitedCodes = (patch: Patch, bitDepth: 8 | 10): readonly [number, number, number] => {
+export const limitedCodes = (patch: Patch, bitDepth: 8 | 10): [number, number, number] => {
   const scale = 2 ** (bitDepth - 8)
   const [r, g, b] = patch.signal.map((s) => Math.round((16 + 219 * s) * scale))
   return [r!, g!, b!]

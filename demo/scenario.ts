@@ -1,0 +1,27 @@
+import type { Intake } from '#server'
+
+/** The made-up desk: one unit that is finished, one that was just unpacked. Nothing here exists. */
+export const FINISHED: { serial: string; intake: Intake } = {
+  serial: 'OM55-20417',
+  intake: {
+    label: 'unit 1',
+    region: 'Europe',
+    origin: 'bought for this test',
+    panelKind: 'lcd-full-array',
+    hours: 212,
+  },
+}
+export const FRESH: { serial: string; intake: Intake } = {
+  serial: 'OM55-31186',
+  intake: {
+    label: 'unit 2',
+    region: 'Europe',
+    origin: 'on loan from the importer',
+    panelKind: 'lcd-full-array',
+    hours: 6,
+  },
+}
+/** Other sizes of the model that are sold, in inch. */
+export const OTHER_SIZES = [43, 65, 75] as const
+/** Luminance that the finished unit was set up for, cd/m². */
+export const LUMINANCE = 100

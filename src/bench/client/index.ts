@@ -1,0 +1,1 @@
+export { type BenchClient, type BenchFailure, type BenchResult, benchClient } from './client'

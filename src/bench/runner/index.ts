@@ -1,0 +1,2 @@
+export { ATTEMPTS, executeRun } from './execute'
+export { runnerLoop } from './loop'

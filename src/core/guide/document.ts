@@ -1,0 +1,94 @@
+import { z } from 'zod'
+import { ControlValue, Role } from '#core/display'
+
+/** What copying a value to another unit of the model is worth. */
+export const TransferClass = z.enum(['copy', 'start-here', 'this-unit-only'])
+export type TransferClass = z.infer<typeof TransferClass>
+
+export const TRANSFER_LABEL: Readonly<Record<TransferClass, string>> = {
+  copy: 'Copy',
+  'start-here': 'Start here',
+  'this-unit-only': 'This unit only',
+}
+
+/** How a published value came about. */
+export const Origin = z.enum(['derived', 'set-by-hand', 'as-it-comes'])
+export type Origin = z.infer<typeof Origin>
+
+export const GuideValue = z.object({
+  control: z.string(),
+  path: z.array(z.string()),
+  label: z.string(),
+  role: Role,
+  value: ControlValue,
+  /** Value and default as the menu shows them. */
+  shown: z.string(),
+  comesAs: z.string(),
+  changed: z.boolean(),
+  transfer: TransferClass,
+  origin: Origin,
+  /** One sentence: what it does or why this value. */
+  why: z.string(),
+  /** The rule that chose it, in words; empty where nothing was derived. */
+  rule: z.string(),
+  /** Ids of the readings that it rests on. */
+  readings: z.array(z.number().int()),
+})
+export type GuideValue = z.infer<typeof GuideValue>
+
+const Error2 = z.object({ average: z.number(), worst: z.number() })
+export const GuideMeasure = z.object({
+  /** cd/m² */ luminance: z.number(),
+  /** cd/m² */ black: z.number().nullable(),
+  contrast: z.number().nullable(),
+  gamma: z.number().nullable(),
+  /** kelvin */ cct: z.number(),
+  duv: z.number(),
+  /** Chromatic ΔE00 over 10 to 100 %. */ whiteError: Error2,
+  /** ΔE00 with luminance over 10 to 100 %. */ fullError: Error2,
+  levels: z.array(
+    z.object({
+      level: z.number(),
+      luminance: z.number(),
+      gamma: z.number().nullable(),
+      whiteError: z.number(),
+      deltaUv: z.number(),
+    }),
+  ),
+})
+export type GuideMeasure = z.infer<typeof GuideMeasure>
+
+/** A guide as it is published: complete in itself. */
+export const GuideDocument = z.object({
+  format: z.literal('wexmar-guide/1'),
+  title: z.string().min(1).max(120),
+  /** The guide in a sentence or two, for the hurried. */
+  summary: z.string().min(1).max(600),
+  display: z.object({
+    maker: z.string(),
+    model: z.string(),
+    sizeInch: z.number(),
+    region: z.string(),
+    unit: z.string(),
+    serial: z.string(),
+    origin: z.string(),
+    firmware: z.string(),
+  }),
+  viewingCase: z.object({ key: z.string(), label: z.string() }),
+  baseMode: z.string(),
+  targets: z.object({ luminance: z.number(), white: z.string(), tone: z.string() }),
+  method: z.object({
+    heading: z.string(),
+    meter: z.string(),
+    patternSource: z.string(),
+    readings: z.number().int(),
+    measuredOn: z.string(),
+    desk: z.string(),
+  }),
+  values: z.array(GuideValue).min(1),
+  before: GuideMeasure,
+  after: GuideMeasure,
+  worse: z.array(z.string()),
+  otherSizes: z.array(z.number()),
+})
+export type GuideDocument = z.infer<typeof GuideDocument>

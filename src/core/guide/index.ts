@@ -1,0 +1,13 @@
+export { CASE_LABEL, ViewingCase } from './cases'
+export { checkGuide, type GuideFinding } from './checks'
+export { composeValues, measureOf, proposeSummary, slugOf, worseThanBefore } from './compose'
+export {
+  GuideDocument,
+  GuideMeasure,
+  GuideValue,
+  Origin,
+  TRANSFER_LABEL,
+  TransferClass,
+} from './document'
+export { guideMarkdown } from './markdown'
+export { transferClassOf } from './transfer'

@@ -1,0 +1,52 @@
+import { type GuideDocument, TRANSFER_LABEL } from './document'
+
+/** Keeps a text from being read as markup inside a table cell. */
+const cell = (text: string) =>
+  text
+    .replace(/([\\|*_`<>[\]#])/g, '\\$1')
+    .replace(/\s+/g, ' ')
+    .trim()
+
+/** A guide as Markdown. In: document, revision number and the day of publishing (YYYY-MM-DD). */
+export const guideMarkdown = (guide: GuideDocument, revision: number, publishedOn: string): string => {
+  const { display, method, before, after } = guide
+  const rows = guide.values.map(
+    (v) =>
+      `| ${cell([...v.path, v.label].join(' › '))} | ${v.changed ? `**${cell(v.shown)}**` : cell(v.shown)} | ${cell(v.comesAs)} | ${TRANSFER_LABEL[v.transfer]} | ${cell(v.why)} |`,
+  )
+  const compare = (name: string, a: string, b: string) => `| ${name} | ${a} | ${b} |`
+  const lines = [
+    `# ${cell(guide.title)}`,
+    '',
+    cell(guide.summary),
+    '',
+    `${method.heading}. ${cell(display.maker)} ${cell(display.model)} ${display.sizeInch} inch, ${cell(display.unit)}, firmware ${cell(display.firmware)}, ${method.measuredOn}. Revision ${revision}, ${publishedOn}.`,
+    '',
+    `## ${guide.viewingCase.label}`,
+    '',
+    '| Control | Set to | Comes as | Safe to copy? | Why |',
+    '| --- | --- | --- | --- | --- |',
+    ...rows,
+    '',
+    '## Before and after',
+    '',
+    '| | before | after |',
+    '| --- | --- | --- |',
+    compare('White, cd/m²', before.luminance.toFixed(1), after.luminance.toFixed(1)),
+    compare(
+      'White error, average ΔE00',
+      before.whiteError.average.toFixed(2),
+      after.whiteError.average.toFixed(2),
+    ),
+    compare('White error, worst ΔE00', before.whiteError.worst.toFixed(2), after.whiteError.worst.toFixed(2)),
+    compare('Colour of white, K', before.cct.toFixed(0), after.cct.toFixed(0)),
+    compare('Tone exponent', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'),
+    '',
+    ...guide.worse.map((w) => `Worse than before: ${cell(w)}`),
+    `Meter: ${cell(method.meter)}. Patterns: ${cell(method.patternSource)}. ${method.readings} readings.`,
+    '',
+    'To go back: reset the picture mode in the display’s own menu.',
+    '',
+  ]
+  return lines.join('\n')
+}

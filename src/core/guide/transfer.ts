@@ -1,0 +1,21 @@
+import type { Role } from '#core/display'
+import type { TransferClass } from './document'
+
+const START_HERE: ReadonlySet<Role> = new Set<Role>([
+  'peak-luminance',
+  'black-level',
+  'white-level',
+  'gain',
+  'cut',
+])
+const THIS_UNIT_ONLY: ReadonlySet<Role> = new Set<Role>([
+  'level-white',
+  'level-tone',
+  'hue',
+  'saturation',
+  'colour-luminance',
+])
+
+/** What copying a value of a role to another unit is worth: switches travel, fine white does not. */
+export const transferClassOf = (role: Role): TransferClass =>
+  THIS_UNIT_ONLY.has(role) ? 'this-unit-only' : START_HERE.has(role) ? 'start-here' : 'copy'

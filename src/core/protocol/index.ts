@@ -1,0 +1,15 @@
+export {
+  BenchDescription,
+  BenchError,
+  DisplayIdentity,
+  DisplayState,
+  ErrorCode,
+  MeterAnswer,
+  MeterDescription,
+  PatternDescription,
+  PROTOCOL,
+  ResetDisplay,
+  SetControl,
+  ShowPatch,
+} from './messages'
+export { Fault, Simulation, SimulationChange } from './simulation'

@@ -1,0 +1,53 @@
+import { spawnSync } from 'node:child_process'
+import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+
+const SOURCES = ['package-lock.json', 'next.config.ts', 'postcss.config.mjs', 'src', 'public']
+
+const filesUnder = (path: string): string[] => {
+  if (!existsSync(path)) return []
+  const entries = (() => {
+    try {
+      return readdirSync(path, { withFileTypes: true })
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'ENOTDIR') return undefined
+      throw error
+    }
+  })()
+  if (!entries) return [path]
+  return entries.flatMap((e) => (e.isDirectory() ? filesUnder(join(path, e.name)) : [join(path, e.name)]))
+}
+
+/** A digest of everything that the built application is made from. In: root of the checkout. */
+export const sourceDigest = (root: string): string => {
+  const hash = createHash('sha256')
+  for (const source of SOURCES)
+    for (const file of filesUnder(join(root, source)).sort()) {
+      if (/\.test\.tsx?$/.test(file)) continue
+      hash.update(file.slice(root.length)).update('\0').update(readFileSync(file)).update('\0')
+    }
+  return hash.digest('hex')
+}
+
+/**
+ * Builds the application where its sources changed since it was last built into this folder.
+ * In: root of the checkout, name of the build folder, log file. Out: whether it had to be built. Errors: throws a sentence
+ * with the log's place.
+ */
+export const buildWhereNeeded = (root: string, dist: string, log: string): boolean => {
+  const stamp = join(root, dist, 'wexmar-sources')
+  const digest = sourceDigest(root)
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return false
+  const built = spawnSync(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build'], {
+    cwd: root,
+    encoding: 'utf8',
+    env: { ...process.env, NODE_ENV: 'production', WEXMAR_DIST: dist, NEXT_TELEMETRY_DISABLED: '1' },
+    maxBuffer: 64 * 1024 * 1024,
+  })
+  writeFileSync(log, `${built.stdout}\n${built.stderr}\n`, { flag: 'a' })
+  if (built.status !== 0) throw new Error(`The application could not be built; ${log} says why.`)
+  mkdirSync(join(root, dist), { recursive: true })
+  writeFileSync(stamp, digest)
+  return true
+}

@@ -1,0 +1,68 @@
+import { type ChildProcess, spawn } from 'node:child_process'
+import { createWriteStream, mkdirSync } from 'node:fs'
+import { dirname } from 'node:path'
+
+/** A process that Wexmar starts and ends. */
+export interface Child {
+  readonly name: string
+  readonly pid: number
+  /** Resolves with the exit code (or the signal's name) once it is gone. */
+  readonly gone: Promise<string>
+  readonly isGone: () => boolean
+  /** Asks it to end, insists after `patience` ms. */
+  readonly stop: (patience?: number) => Promise<void>
+}
+
+/** Every child that was started and is not gone, for a last sweep when the parent ends unexpectedly. */
+const running = new Set<ChildProcess>()
+
+/**
+ * Starts a process in a group of its own, so that Ctrl-C reaches only the parent, which ends it in order.
+ * In: name, command with arguments, environment, file that takes its output. Out: child. Errors: throws where the command
+ * cannot be started.
+ */
+export const startChild = (
+  name: string,
+  [command, ...args]: readonly [string, ...string[]],
+  options: { env?: Readonly<Record<string, string>>; log: string; cwd?: string },
+): Child => {
+  mkdirSync(dirname(options.log), { recursive: true })
+  const log = createWriteStream(options.log, { flags: 'a' })
+  const child = spawn(command, args, {
+    cwd: options.cwd,
+    env: { ...process.env, ...options.env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+    detached: true,
+  })
+  child.stdout.pipe(log)
+  child.stderr.pipe(log)
+  running.add(child)
+  let over = false
+  const gone = new Promise<string>((resolve) => {
+    const end = (how: string) => {
+      over = true
+      running.delete(child)
+      resolve(how)
+    }
+    child.once('error', (error) => end(error.message))
+    child.once('exit', (code, signal) => end(signal ?? `exit code ${code}`))
+  })
+  return {
+    name,
+    pid: child.pid ?? -1,
+    gone,
+    isGone: () => over,
+    stop: async (patience = 3_000) => {
+      if (over) return
+      child.kill('SIGTERM')
+      const timer = setTimeout(() => child.kill('SIGKILL'), patience)
+      await gone
+      clearTimeout(timer)
+    },
+  }
+}
+
+/** Kills whatever is still running; for the moment when there is no time left. */
+export const killAll = (): void => {
+  for (const child of running) child.kill('SIGKILL')
+}

@@ -1,0 +1,48 @@
+import { homedir } from 'node:os'
+import { join, relative, resolve } from 'node:path'
+
+/** Where Wexmar keeps its things and on which ports it listens, from the environment. */
+export interface Config {
+  readonly root: string
+  readonly data: string
+  readonly webPort: number
+  readonly databasePort: number
+  readonly benchPort: number
+  /** A database server to use instead of starting one. */
+  readonly databaseUrl?: string
+  /** A bench to use instead of the simulated one. */
+  readonly benchUrl?: string
+  readonly benchSpeed: number
+  /** Folder of the built application, in the checkout. */
+  readonly dist: string
+}
+
+const portOf = (name: string, fallback: number): number => {
+  const text = process.env[name]
+  if (!text) return fallback
+  const port = Number(text)
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Error(`${name} is “${text}”, which is no port. Set it to a whole number from 1 to 65535.`)
+  return port
+}
+
+/** Reads the configuration. Errors: throws a sentence that says what to change. */
+export const readConfig = (): Config => {
+  const root = resolve(import.meta.dirname, '../..')
+  const base = process.env.XDG_DATA_HOME || join(homedir(), '.local/share')
+  const data = resolve(process.env.WEXMAR_DATA || join(base, 'wexmar'))
+  const inside = relative(root, data)
+  if (inside === '' || (!inside.startsWith('..') && !inside.startsWith('/')))
+    throw new Error(`WEXMAR_DATA is ${data}, inside the checkout. Set it to a folder elsewhere.`)
+  return {
+    root,
+    data,
+    webPort: portOf('WEXMAR_PORT', 4310),
+    databasePort: portOf('WEXMAR_DB_PORT', 4311),
+    benchPort: portOf('WEXMAR_BENCH_PORT', 4312),
+    databaseUrl: process.env.DATABASE_URL || undefined,
+    benchUrl: process.env.WEXMAR_BENCH_URL || undefined,
+    benchSpeed: Number(process.env.WEXMAR_BENCH_SPEED ?? 4),
+    dist: process.env.WEXMAR_DIST ?? '.next',
+  }
+}

@@ -1,0 +1,472 @@
+import { QueryTypes } from 'sequelize'
+import { z } from 'zod'
+import { D65 } from '#core/colorimetry'
+import { type ControlSheet, controlByRole, factoryState, showValue } from '#core/display'
+import { CASE_LABEL, slugOf, type ViewingCase } from '#core/guide'
+import { keepState } from '#db'
+import { whyNotTarget } from './commands'
+import { type Context, forgetBench, seeBench } from './context'
+import { bad, good, type Result } from './result'
+import { loadSession, routeOf } from './session-facts'
+
+export interface UnitCard {
+  readonly id: number
+  readonly display: string
+  readonly modelSlug: string
+  readonly label: string
+  readonly serial: string
+  readonly firmware: string
+  readonly origin: string
+  readonly returnsOn: string | null
+  readonly readings: number
+  readonly onBench: boolean
+  /** Its newest session, with the station that it has reached. */
+  readonly session: {
+    readonly id: number
+    readonly caseLabel: string
+    readonly at: string
+    readonly updatedAt: string
+  } | null
+  readonly guide: { readonly slug: string; readonly published: boolean } | null
+}
+
+export interface HomeView {
+  readonly bench:
+    | { readonly ok: false; readonly message: string }
+    | {
+        readonly ok: true
+        readonly simulated: boolean
+        readonly name: string
+        readonly display: string | null
+        readonly serial: string | null
+        readonly firmware: string | null
+        readonly meter: string | null
+        readonly pattern: string | null
+        /** The unit that stands on the bench, where it was taken in. */
+        readonly unitId: number | null
+      }
+  readonly units: readonly UnitCard[]
+  readonly guides: readonly GuideCard[]
+}
+
+export interface GuideCard {
+  readonly slug: string
+  readonly title: string
+  readonly summary: string
+  readonly revision: number
+  readonly publishedAt: string
+}
+
+const unitCards = async (ctx: Context, unitIds?: readonly number[]): Promise<UnitCard[]> => {
+  const { db } = ctx
+  const [units, sight] = await Promise.all([
+    db.units.findAll({ ...(unitIds ? { where: { id: [...unitIds] } } : {}), order: [['id', 'DESC']] }),
+    seeBench(ctx),
+  ])
+  const serial = sight.ok ? sight.bench.display?.serial : undefined
+  return Promise.all(
+    units.map(async (unit): Promise<UnitCard> => {
+      const variant = (await db.variants.findByPk(unit.variantId))!
+      const [model, firmware, session, counted] = await Promise.all([
+        db.models.findByPk(variant.modelId),
+        latestFirmware(ctx, unit.id),
+        db.sessions.findOne({ where: { unitId: unit.id }, order: [['id', 'DESC']] }),
+        db.sequelize.query<{ n: number }>(
+          'SELECT COUNT(*) AS n FROM readings g JOIN runs r ON r.id = g.run_id JOIN sessions s ON s.id = r.session_id WHERE s.unit_id = :id',
+          { type: QueryTypes.SELECT, replacements: { id: unit.id } },
+        ),
+      ])
+      const record = session && (await loadSession(ctx, session.id))
+      const at =
+        record && routeOf(record).route.stations.find((s) => s.status === 'now' || s.status === 'stale')
+      const revision =
+        session &&
+        (await db.guideRevisions.findOne({ where: { sessionId: session.id }, order: [['id', 'DESC']] }))
+      const guide = revision && (await db.guides.findByPk(revision.guideId))
+      return {
+        id: unit.id,
+        display: `${model!.maker} ${model!.name} ${variant.sizeInch}`,
+        modelSlug: model!.slug,
+        label: unit.label,
+        serial: unit.serial,
+        firmware: firmware?.version ?? 'unknown',
+        origin: unit.origin,
+        returnsOn: unit.returnsOn,
+        readings: Number(counted[0]?.n ?? 0),
+        onBench: unit.serial === serial,
+        session: session && {
+          id: session.id,
+          caseLabel: CASE_LABEL[session.viewingCase],
+          at: at?.key ?? 'guide',
+          updatedAt: session.updatedAt.toISOString(),
+        },
+        guide: guide ? { slug: guide.slug, published: revision.status === 'published' } : null,
+      }
+    }),
+  )
+}
+
+const latestFirmware = async ({ db }: Context, unitId: number) => {
+  const seen = await db.unitFirmwares.findOne({ where: { unitId }, order: [['seenAt', 'DESC']] })
+  return seen && db.firmwares.findByPk(seen.firmwareId)
+}
+
+/** Published guides, the newest first. */
+export const publishedGuides = async ({ db }: Context): Promise<GuideCard[]> => {
+  const rows = await db.sequelize.query<{
+    slug: string
+    number: number
+    publishedAt: Date
+    title: string
+    summary: string
+  }>(
+    `SELECT g.slug, r.number, r.published_at AS publishedAt,
+            JSON_VALUE(r.document, '$.title') AS title, JSON_VALUE(r.document, '$.summary') AS summary
+       FROM guides g JOIN guide_revisions r ON r.guide_id = g.id
+      WHERE r.status = 'published' AND r.number =
+        (SELECT MAX(n.number) FROM guide_revisions n WHERE n.guide_id = g.id AND n.status = 'published')
+      ORDER BY r.published_at DESC, g.id DESC`,
+    { type: QueryTypes.SELECT },
+  )
+  return rows.map((r) => ({
+    slug: r.slug,
+    title: r.title,
+    summary: r.summary,
+    revision: r.number,
+    publishedAt: new Date(r.publishedAt).toISOString(),
+  }))
+}
+
+/** What stands on the bench, all units and the newest guides. */
+export const homeView = async (ctx: Context): Promise<HomeView> => {
+  const [sight, units, guides] = await Promise.all([seeBench(ctx), unitCards(ctx), publishedGuides(ctx)])
+  const display = sight.ok ? sight.bench.display : null
+  return {
+    bench: sight.ok
+      ? {
+          ok: true,
+          simulated: sight.bench.simulated,
+          name: sight.bench.name,
+          display: display ? `${display.maker} ${display.model} ${display.sizeInch}` : null,
+          serial: display?.serial ?? null,
+          firmware: display?.firmware ?? null,
+          meter: sight.bench.meter && `${sight.bench.meter.maker} ${sight.bench.meter.model}`,
+          pattern: sight.bench.pattern?.name ?? null,
+          unitId: units.find((u) => u.onBench)?.id ?? null,
+        }
+      : sight,
+    units,
+    guides,
+  }
+}
+
+export interface SheetRowView {
+  readonly path: string
+  readonly label: string
+  readonly role: string
+  readonly range: string
+  readonly comesAs: string
+  readonly memory: string
+  readonly caution?: string
+}
+
+export interface ModelView {
+  readonly maker: string
+  readonly name: string
+  readonly panelKind: string
+  readonly variants: ReadonlyArray<{ sizeInch: number; region: string; units: number }>
+  readonly units: readonly UnitCard[]
+  readonly sheet: readonly SheetRowView[]
+  readonly sheetVersion: number
+  readonly guides: readonly GuideCard[]
+}
+
+const PANEL_KIND: Readonly<Record<string, string>> = {
+  'lcd-edge-lit': 'LCD, edge-lit',
+  'lcd-full-array': 'LCD, full-array',
+  'self-emissive': 'self-emissive',
+  projector: 'projector',
+}
+
+const sheetRows = (sheet: ControlSheet): SheetRowView[] =>
+  sheet.controls.map((c) => ({
+    path: c.path.join(' › '),
+    label: c.label,
+    role: c.channel ? `${c.role.replaceAll('-', ' ')}, ${c.channel}` : c.role.replaceAll('-', ' '),
+    range:
+      c.kind === 'number'
+        ? `${showValue(c, c.range.min)} to ${showValue(c, c.range.max)}`
+        : c.choices.map((o) => o.label).join(', '),
+    comesAs: showValue(c, c.default),
+    memory: c.memory.replaceAll('-', ' '),
+    caution: c.caution,
+  }))
+
+/** A model with its variants, units, control sheet and guides, or undefined where there is none. */
+export const modelView = async (ctx: Context, slug: string): Promise<ModelView | undefined> => {
+  const { db } = ctx
+  const model = await db.models.findOne({ where: { slug } })
+  if (!model) return undefined
+  const [variants, sheet, guideRows] = await Promise.all([
+    db.variants.findAll({ where: { modelId: model.id }, order: ['sizeInch'] }),
+    db.sheets.findOne({ where: { modelId: model.id }, order: [['version', 'DESC']] }),
+    db.guides.findAll({ where: { modelId: model.id } }),
+  ])
+  const units = await db.units.findAll({ where: { variantId: variants.map((v) => v.id) } })
+  const slugs = new Set(guideRows.map((g) => g.slug))
+  return {
+    maker: model.maker,
+    name: model.name,
+    panelKind: PANEL_KIND[model.panelKind] ?? model.panelKind,
+    variants: variants.map((v) => ({
+      sizeInch: v.sizeInch,
+      region: v.region,
+      units: units.filter((u) => u.variantId === v.id).length,
+    })),
+    units: units.length
+      ? await unitCards(
+          ctx,
+          units.map((u) => u.id),
+        )
+      : [],
+    sheet: sheet ? sheetRows(sheet.document) : [],
+    sheetVersion: sheet?.version ?? 0,
+    guides: (await publishedGuides(ctx)).filter((g) => slugs.has(g.slug)),
+  }
+}
+
+export interface UnitView {
+  readonly card: UnitCard
+  readonly panelKind: string
+  readonly sizeInch: number
+  readonly region: string
+  readonly hours: number | null
+  readonly firmwares: ReadonlyArray<{ version: string; seenAt: string }>
+  readonly sessions: ReadonlyArray<{
+    readonly id: number
+    readonly caseLabel: string
+    readonly baseMode: string
+    readonly luminance: number
+    readonly readings: number
+    readonly at: string
+    readonly createdAt: string
+    readonly guideSlug: string | null
+  }>
+  readonly modes: ReadonlyArray<{ value: string; label: string }>
+  readonly bench: { readonly ok: boolean; readonly message: string; readonly simulated: boolean }
+}
+
+/** A unit with its sessions and what a new one needs, or undefined where there is none. */
+export const unitView = async (ctx: Context, id: number): Promise<UnitView | undefined> => {
+  const { db } = ctx
+  const unit = await db.units.findByPk(id)
+  if (!unit) return undefined
+  const [[card], variant, seen, sessions, sight] = await Promise.all([
+    unitCards(ctx, [id]),
+    db.variants.findByPk(unit.variantId),
+    db.unitFirmwares.findAll({ where: { unitId: id }, order: [['seenAt', 'DESC']] }),
+    db.sessions.findAll({ where: { unitId: id }, order: [['id', 'DESC']] }),
+    seeBench(ctx),
+  ])
+  const [model, firmwares, sheet] = await Promise.all([
+    db.models.findByPk(variant!.modelId),
+    db.firmwares.findAll({ where: { id: seen.map((s) => s.firmwareId) } }),
+    db.sheets.findOne({ where: { modelId: variant!.modelId }, order: [['version', 'DESC']] }),
+  ])
+  const mode = sheet && controlByRole(sheet.document, 'picture-mode')
+  const display = sight.ok ? sight.bench.display : null
+  return {
+    card: card!,
+    panelKind: PANEL_KIND[model!.panelKind] ?? model!.panelKind,
+    sizeInch: variant!.sizeInch,
+    region: variant!.region,
+    hours: unit.hours,
+    firmwares: seen.map((s) => ({
+      version: firmwares.find((f) => f.id === s.firmwareId)?.version ?? '',
+      seenAt: s.seenAt.toISOString(),
+    })),
+    sessions: await Promise.all(
+      sessions.map(async (s) => {
+        const record = (await loadSession(ctx, s.id))!
+        const { route } = routeOf(record)
+        const at = route.stations.find((x) => x.status === 'now' || x.status === 'stale')
+        const revision = await db.guideRevisions.findOne({
+          where: { sessionId: s.id, status: 'published' },
+          order: [['id', 'DESC']],
+        })
+        const guide = revision && (await db.guides.findByPk(revision.guideId))
+        return {
+          id: s.id,
+          caseLabel: CASE_LABEL[s.viewingCase],
+          baseMode: mode ? showValue(mode, s.baseMode) : s.baseMode,
+          luminance: s.targetLuminance,
+          readings: record.readings.length,
+          at: guide ? 'published' : (at?.key ?? 'guide'),
+          createdAt: s.createdAt.toISOString(),
+          guideSlug: guide?.slug ?? null,
+        }
+      }),
+    ),
+    modes: mode?.kind === 'choice' ? mode.choices : [],
+    bench: sight.ok
+      ? {
+          ok: display?.serial === unit.serial,
+          simulated: sight.bench.simulated,
+          message: display
+            ? display.serial === unit.serial
+              ? `Stands on ${sight.bench.name.toLowerCase()}.`
+              : `${display.maker} ${display.model}, ${display.serial}, stands on the bench now.`
+            : 'The bench has no display.',
+        }
+      : { ok: false, simulated: false, message: sight.message },
+  }
+}
+
+/** What the person who takes a unit in has to say; the rest the bench knows. */
+export const Intake = z.object({
+  label: z.string().trim().min(1, 'Give the unit a name, such as “unit 2”.').max(80),
+  region: z.string().trim().min(1, 'Say for which region it was made.').max(40),
+  origin: z.string().trim().min(1, 'Say where it came from: bought, or on loan from whom.').max(120),
+  panelKind: z.enum(['lcd-edge-lit', 'lcd-full-array', 'self-emissive', 'projector']),
+  returnsOn: z.iso.date().nullish(),
+  hours: z.number().nonnegative().nullish(),
+})
+export type Intake = z.infer<typeof Intake>
+
+/**
+ * Takes in the unit that stands on the bench: its model, variant, firmware and control sheet, each made where it is new.
+ * Out: unit id, or a sentence that says why not.
+ */
+export const takeIn = async (ctx: Context, intake: Intake): Promise<Result<number>> => {
+  forgetBench()
+  const [sight, sheet] = await Promise.all([seeBench(ctx), ctx.bench.sheet()])
+  if (!sight.ok) return bad(`${sight.message} Nothing was taken in.`)
+  const display = sight.bench.display
+  if (!display) return bad('No display stands on the bench. Nothing was taken in.')
+  if (!sheet.ok) return bad(`${sheet.failure.message} Nothing was taken in.`)
+  const { db } = ctx
+  return db.sequelize.transaction(async (transaction) => {
+    const known = await db.units.findOne({ where: { serial: display.serial }, transaction })
+    if (known) return good(known.id)
+    const [model] = await db.models.findOrCreate({
+      where: { maker: display.maker, name: display.model },
+      defaults: {
+        maker: display.maker,
+        name: display.model,
+        slug: slugOf(`${display.maker} ${display.model}`),
+        panelKind: intake.panelKind,
+      },
+      transaction,
+    })
+    const [variant] = await db.variants.findOrCreate({
+      where: { modelId: model.id, sizeInch: display.sizeInch, region: intake.region },
+      transaction,
+    })
+    const [firmware] = await db.firmwares.findOrCreate({
+      where: { modelId: model.id, version: display.firmware },
+      transaction,
+    })
+    const newest = await db.sheets.findOne({
+      where: { modelId: model.id },
+      order: [['version', 'DESC']],
+      transaction,
+    })
+    if (!newest || JSON.stringify(newest.document) !== JSON.stringify(sheet.value))
+      await db.sheets.create(
+        { modelId: model.id, version: (newest?.version ?? 0) + 1, document: sheet.value },
+        { transaction },
+      )
+    const unit = await db.units.create(
+      {
+        variantId: variant.id,
+        label: intake.label,
+        serial: display.serial,
+        origin: intake.origin,
+        hours: intake.hours ?? null,
+        returnsOn: intake.returnsOn ?? null,
+      },
+      { transaction },
+    )
+    await db.unitFirmwares.create({ unitId: unit.id, firmwareId: firmware.id }, { transaction })
+    return good(unit.id)
+  })
+}
+
+export interface NewSession {
+  readonly viewingCase: ViewingCase
+  readonly baseMode: string
+  /** cd/m² */
+  readonly luminance: number
+}
+
+/**
+ * Begins a viewing case on a unit.
+ * Out: session id, or a sentence that says what is wrong with the wish. The firmware is the one that the bench reports,
+ * or, where the unit is not on the bench, the newest one known.
+ */
+export const startSession = async (
+  ctx: Context,
+  unitId: number,
+  wish: NewSession,
+): Promise<Result<number>> => {
+  const { db } = ctx
+  const problem = whyNotTarget(wish.luminance)
+  if (problem) return bad(problem, 'luminance')
+  if (wish.viewingCase !== 'sdr-dark')
+    return bad('Only “SDR, dark room” can be calibrated so far. Nothing was begun.', 'viewingCase')
+  forgetBench()
+  const sight = await seeBench(ctx)
+  return db.sequelize.transaction(async (transaction) => {
+    const unit = await db.units.findByPk(unitId, { transaction })
+    if (!unit) return bad('There is no such unit.')
+    const variant = (await db.variants.findByPk(unit.variantId, { transaction }))!
+    const sheet = await db.sheets.findOne({
+      where: { modelId: variant.modelId },
+      order: [['version', 'DESC']],
+      transaction,
+    })
+    if (!sheet) return bad('The model has no control sheet yet. Take the unit in from its bench first.')
+    const mode = controlByRole(sheet.document, 'picture-mode')
+    if (mode?.kind === 'choice' && !mode.choices.some((c) => c.value === wish.baseMode))
+      return bad(`The display has no picture mode “${wish.baseMode}”. Choose one of its own.`, 'baseMode')
+    const display = sight.ok && sight.bench.display?.serial === unit.serial ? sight.bench.display : undefined
+    const firmware = display
+      ? (
+          await db.firmwares.findOrCreate({
+            where: { modelId: variant.modelId, version: display.firmware },
+            transaction,
+          })
+        )[0]
+      : await latestFirmware(ctx, unitId)
+    if (!firmware) return bad('No firmware is known for this unit. Put it on the bench first.')
+    await db.unitFirmwares.findOrCreate({ where: { unitId, firmwareId: firmware.id }, transaction })
+    const [bench] = await db.benches.findOrCreate({
+      where: { url: ctx.bench.base },
+      defaults: {
+        url: ctx.bench.base,
+        name: sight.ok ? sight.bench.name : 'Bench',
+        description: sight.ok ? sight.bench : null,
+        seenAt: sight.ok ? new Date() : null,
+      },
+      transaction,
+    })
+    const state = await keepState(db, unitId, sheet.id, factoryState(sheet.document), transaction)
+    const session = await db.sessions.create(
+      {
+        unitId,
+        firmwareId: firmware.id,
+        sheetId: sheet.id,
+        benchId: bench.id,
+        viewingCase: wish.viewingCase,
+        baseMode: wish.baseMode,
+        targetLuminance: wish.luminance,
+        targetX: D65[0],
+        targetY: D65[1],
+        tone: 'bt1886',
+        stateId: state.id,
+      },
+      { transaction },
+    )
+    return good(session.id)
+  })
+}

@@ -1,0 +1,329 @@
+import { z } from 'zod'
+import type { SweepReadings } from '#core/derive'
+import { controlByRole, showValue } from '#core/display'
+import {
+  CASE_LABEL,
+  checkGuide,
+  composeValues,
+  type GuideDocument,
+  type GuideFinding,
+  measureOf,
+  proposeSummary,
+  slugOf,
+  worseThanBefore,
+} from '#core/guide'
+import { judgeGreyScale } from '#core/judge'
+import { greyLevel } from '#core/measure'
+import type { GuideRevisionRow, GuideRow } from '#db'
+import type { Context } from './context'
+import { bad, good, type Result } from './result'
+import { loadSession, routeOf, type SessionRecord } from './session-facts'
+
+/** Name of the review desk that publishes, for headings. */
+export const DESK = 'The Pelmar Bench'
+
+/** A draft as its editor sees it. */
+export interface DraftView {
+  readonly revisionId: number
+  readonly sessionId: number
+  readonly slug: string
+  readonly number: number
+  readonly status: 'draft' | 'published'
+  readonly document: GuideDocument
+  readonly findings: readonly GuideFinding[]
+  /** The session has gone on since this was composed. */
+  readonly outdated: boolean
+}
+
+/** A guide as readers get it. */
+export interface PublicGuide {
+  readonly slug: string
+  readonly revision: number
+  readonly publishedAt: string
+  readonly document: GuideDocument
+}
+
+/** What an editor may write. */
+export const GuideText = z.object({
+  title: z
+    .string()
+    .trim()
+    .min(1, 'The guide needs a title.')
+    .max(120, 'The title is too long: 120 characters at most.'),
+  summary: z
+    .string()
+    .trim()
+    .min(1, 'The summary is empty.')
+    .max(600, 'The summary is too long: 600 characters at most.'),
+})
+export type GuideText = z.infer<typeof GuideText>
+
+/** Composes the document of a session from its route. Out: document, or why it cannot be composed yet. */
+const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<GuideDocument>> => {
+  const { facts, route } = routeOf(record)
+  const judge = (sweep: SweepReadings | undefined) =>
+    sweep &&
+    judgeGreyScale(
+      [...sweep.byPatch.values()].flatMap((r) => {
+        const level = greyLevel(r.patch)
+        return level === undefined ? [] : [{ level, xyz: r.xyz, id: r.id }]
+      }),
+      facts.targets,
+      facts.precision,
+    )
+  const before = judge(route.factory)
+  const after = judge(route.verify)
+  if (route.next.kind !== 'compose' || !before || !after)
+    return bad(
+      'The route is not at its end: finish the stations before the guide, or leave them with a reason.',
+    )
+  const { session, model, variant, unit, firmware, sheet, runs } = record
+  const siblings = await ctx.db.variants.findAll({ where: { modelId: model.id } })
+  const [beforeMeasure, afterMeasure] = [measureOf(before), measureOf(after)]
+  const values = composeValues(sheet.document, facts.state, route.derived, after.white.luminance)
+  const mode = controlByRole(sheet.document, 'picture-mode')
+  const baseMode = mode ? showValue(mode, session.baseMode) : session.baseMode
+  const meter = runs.findLast((r) => r.meter)?.meter
+  const noise = route.white && route.white.kind !== 'impossible' ? route.white.noise : 0.1
+  const caseLabel = CASE_LABEL[session.viewingCase]
+  const bench = await ctx.db.benches.findByPk(session.benchId)
+  return good({
+    format: 'wexmar-guide/1',
+    title: `${model.maker} ${model.name} ${variant.sizeInch} settings`,
+    summary: proposeSummary({
+      baseMode,
+      sizeInch: variant.sizeInch,
+      caseLabel,
+      before: beforeMeasure,
+      after: afterMeasure,
+      values,
+    }),
+    display: {
+      maker: model.maker,
+      model: model.name,
+      sizeInch: variant.sizeInch,
+      region: variant.region,
+      unit: unit.label,
+      serial: unit.serial,
+      origin: unit.origin,
+      firmware: firmware.version,
+    },
+    viewingCase: { key: session.viewingCase, label: caseLabel },
+    baseMode,
+    targets: {
+      luminance: session.targetLuminance,
+      white: 'D65',
+      tone: session.tone === 'bt1886' ? 'BT.1886' : session.tone,
+    },
+    method: {
+      heading: 'Calibrated with a meter',
+      meter: meter ? `${meter.maker} ${meter.model}` : 'unknown',
+      patternSource: bench?.description?.pattern?.name ?? 'unknown',
+      readings: record.readings.filter((r) => r.fault === null).length,
+      measuredOn: (record.readings.at(-1)?.takenAt ?? new Date()).toISOString().slice(0, 10),
+      desk: DESK,
+    },
+    values,
+    before: beforeMeasure,
+    after: afterMeasure,
+    worse: worseThanBefore(beforeMeasure, afterMeasure, noise, after.wantedGamma),
+    otherSizes: [...new Set(siblings.map((v) => v.sizeInch))].filter((s) => s !== variant.sizeInch),
+  } satisfies GuideDocument)
+}
+
+/** Writes down the values that the route derived, each with the readings it rests on. Out: row id by control. */
+const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<string, number>> => {
+  const { db } = ctx
+  const { route, facts } = routeOf(record)
+  const ids = new Map<string, number>()
+  await db.sequelize.transaction(async (transaction) => {
+    for (const d of route.derived) {
+      const where = { sessionId: record.session.id, stateId: record.state.id, controlKey: d.control }
+      const [row] = await db.derived.findOrCreate({
+        where,
+        defaults: { ...where, value: facts.state[d.control]!, station: d.station, rule: d.rule },
+        transaction,
+      })
+      await db.derivedReadings.bulkCreate(
+        [...new Set(d.basis)].map((readingId) => ({ derivedId: row.id, readingId })),
+        { ignoreDuplicates: true, transaction },
+      )
+      ids.set(d.control, row.id)
+    }
+  })
+  return ids
+}
+
+/**
+ * Composes a session's guide as a draft, or gives the draft that is there.
+ * In: session id; `anew` throws an existing draft's values away (its texts stay) and takes the present ones.
+ * Out: revision id, or why it cannot be composed yet.
+ */
+export const composeGuide = async (
+  ctx: Context,
+  sessionId: number,
+  anew = false,
+): Promise<Result<number>> => {
+  const record = await loadSession(ctx, sessionId)
+  if (!record) return bad('There is no such session.')
+  const { db } = ctx
+  const existing = await db.guideRevisions.findOne({ where: { sessionId }, order: [['id', 'DESC']] })
+  if (existing && !anew) return good(existing.id)
+  const document = await documentOf(ctx, record)
+  if (!document.ok) return document
+  const derived = await keepDerived(ctx, record)
+  return db.sequelize.transaction(async (transaction) => {
+    if (existing?.status === 'draft') {
+      const { title, summary } = existing.document
+      await db.guideRevisions.update(
+        { document: { ...document.value, title, summary } },
+        { where: { id: existing.id }, transaction },
+      )
+      await keepValues(existing.id, document.value, derived)
+      return good(existing.id)
+    }
+    const { display } = document.value
+    const base = slugOf(
+      `${display.maker} ${display.model} ${display.sizeInch} ${document.value.viewingCase.key}`,
+    )
+    // One guide for each model, size and case: another unit or a later session makes its next revision.
+    const [guide] = await db.guides.findOrCreate({
+      where: { slug: base },
+      defaults: { slug: base, modelId: record.model.id },
+      transaction,
+    })
+    const last = await db.guideRevisions.findOne({
+      where: { guideId: guide.id },
+      order: [['number', 'DESC']],
+      transaction,
+      lock: true,
+    })
+    const revision = await db.guideRevisions.create(
+      {
+        guideId: guide.id,
+        sessionId,
+        number: (last?.number ?? 0) + 1,
+        status: 'draft',
+        document: document.value,
+        publishedAt: null,
+      },
+      { transaction },
+    )
+    await keepValues(revision.id, document.value, derived)
+    return good(revision.id)
+
+    async function keepValues(revisionId: number, guide: GuideDocument, ids: Map<string, number>) {
+      await db.guideValues.destroy({ where: { revisionId }, transaction })
+      await db.guideValues.bulkCreate(
+        guide.values.map((v, position) => ({
+          revisionId,
+          position,
+          controlKey: v.control,
+          value: v.value,
+          transferClass: v.transfer,
+          derivedId: ids.get(v.control) ?? null,
+        })),
+        { transaction },
+      )
+    }
+  })
+}
+
+const findingsOf = (record: SessionRecord, document: GuideDocument): GuideFinding[] => {
+  const { route } = routeOf(record)
+  const verified = route.verify && route.verify.missing.length === 0 ? route.verify.state : undefined
+  return checkGuide(document, record.sheet.document, verified)
+}
+
+/** The newest draft or published revision of a session, or undefined where there is none. */
+export const draftView = async (ctx: Context, sessionId: number): Promise<DraftView | undefined> => {
+  const revision = await ctx.db.guideRevisions.findOne({ where: { sessionId }, order: [['id', 'DESC']] })
+  if (!revision) return undefined
+  const [guide, record] = await Promise.all([
+    ctx.db.guides.findByPk(revision.guideId),
+    loadSession(ctx, sessionId),
+  ])
+  const { facts } = routeOf(record!)
+  return {
+    revisionId: revision.id,
+    sessionId,
+    slug: guide!.slug,
+    number: revision.number,
+    status: revision.status,
+    document: revision.document,
+    findings: findingsOf(record!, revision.document),
+    outdated: revision.document.values.some((v) => facts.state[v.control] !== v.value),
+  }
+}
+
+/** Writes an editor's words into a draft. Out: nothing, or what is wrong with them; then the draft is as it was. */
+export const saveGuideText = async (
+  ctx: Context,
+  sessionId: number,
+  text: { title: string; summary: string },
+): Promise<Result<null>> => {
+  const parsed = GuideText.safeParse(text)
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!
+    return bad(`${issue.message} The draft is as it was.`, String(issue.path[0]))
+  }
+  return ctx.db.sequelize.transaction(async (transaction) => {
+    const revision = await ctx.db.guideRevisions.findOne({
+      where: { sessionId },
+      order: [['id', 'DESC']],
+      transaction,
+      lock: true,
+    })
+    if (!revision) return bad('This session has no guide yet. Compose it first.')
+    if (revision.status === 'published')
+      return bad('This revision is published and stays as it is. Compose a new one to change it.')
+    await ctx.db.guideRevisions.update(
+      { document: { ...revision.document, ...parsed.data } },
+      { where: { id: revision.id }, transaction },
+    )
+    return good(null)
+  })
+}
+
+/** Publishes a session's draft. Out: the guide's slug, or what stops it. Publishing twice is publishing once. */
+export const publishGuide = async (ctx: Context, sessionId: number): Promise<Result<string>> => {
+  const record = await loadSession(ctx, sessionId)
+  if (!record) return bad('There is no such session.')
+  return ctx.db.sequelize.transaction(async (transaction): Promise<Result<string>> => {
+    const revision = await ctx.db.guideRevisions.findOne({
+      where: { sessionId },
+      order: [['id', 'DESC']],
+      transaction,
+      lock: true,
+    })
+    if (!revision) return bad('This session has no guide yet. Compose it first.')
+    const guide = (await ctx.db.guides.findByPk(revision.guideId, { transaction }))!
+    if (revision.status === 'published') return good(guide.slug)
+    const stops = findingsOf(record, revision.document).filter((f) => f.weight === 'stop')
+    if (stops.length > 0)
+      return bad(`Not published: ${stops.map((s) => s.text).join(' ')} The draft is kept.`)
+    await ctx.db.guideRevisions.update(
+      { status: 'published', publishedAt: new Date() },
+      { where: { id: revision.id }, transaction },
+    )
+    return good(guide.slug)
+  })
+}
+
+/** The newest published revision of a guide, or undefined. */
+export const publicGuide = async ({ db }: Context, slug: string): Promise<PublicGuide | undefined> => {
+  const guide: GuideRow | null = await db.guides.findOne({ where: { slug } })
+  const revision: GuideRevisionRow | null =
+    guide &&
+    (await db.guideRevisions.findOne({
+      where: { guideId: guide.id, status: 'published' },
+      order: [['number', 'DESC']],
+    }))
+  if (!guide || !revision) return undefined
+  return {
+    slug,
+    revision: revision.number,
+    publishedAt: revision.publishedAt!.toISOString(),
+    document: revision.document,
+  }
+}

@@ -1,0 +1,31 @@
+export {
+  type GuideCard,
+  type HomeView,
+  homeView,
+  Intake,
+  type ModelView,
+  modelView,
+  type NewSession,
+  publishedGuides,
+  startSession,
+  takeIn,
+  type UnitCard,
+  type UnitView,
+  unitView,
+} from './catalog'
+export { Command, carryOut } from './commands'
+export { type BenchSight, type Context, context, forgetBench, seeBench } from './context'
+export {
+  composeGuide,
+  DESK,
+  type DraftView,
+  draftView,
+  type PublicGuide,
+  publicGuide,
+  publishGuide,
+  saveGuideText,
+} from './guides'
+export { type Health, health } from './health'
+export { bad, good, type Result } from './result'
+export { readingView, sessionView } from './session-view'
+export { watchSession } from './watch'

@@ -1,0 +1,119 @@
+import { Op, type Transaction } from 'sequelize'
+import type { XYZ } from '#core/colorimetry'
+import { planRoute, type Route, type RouteFacts, type RouteReading } from '#core/derive'
+import { ASSUMED_PRECISION } from '#core/measure'
+import type {
+  FirmwareRow,
+  ModelRow,
+  MoveRow,
+  ReadingRow,
+  RunRow,
+  SessionRow,
+  SheetRow,
+  StateRow,
+  StepRow,
+  UnitRow,
+  VariantRow,
+} from '#db'
+import type { Context } from './context'
+
+/** A session with all that belongs to it, as it stands in the database. */
+export interface SessionRecord {
+  readonly session: SessionRow
+  readonly unit: UnitRow
+  readonly variant: VariantRow
+  readonly model: ModelRow
+  readonly firmware: FirmwareRow
+  readonly sheet: SheetRow
+  readonly state: StateRow
+  readonly runs: readonly RunRow[]
+  readonly steps: readonly StepRow[]
+  readonly readings: readonly ReadingRow[]
+  readonly moves: readonly MoveRow[]
+  readonly states: ReadonlyMap<number, StateRow>
+}
+
+/** Loads a session. Out: record, or undefined where there is none. */
+export const loadSession = async (
+  { db }: Context,
+  id: number,
+  transaction?: Transaction,
+): Promise<SessionRecord | undefined> => {
+  const session = await db.sessions.findByPk(id, { transaction })
+  if (!session) return undefined
+  const [unit, firmware, sheet, runs, moves] = await Promise.all([
+    db.units.findByPk(session.unitId, { transaction }),
+    db.firmwares.findByPk(session.firmwareId, { transaction }),
+    db.sheets.findByPk(session.sheetId, { transaction }),
+    db.runs.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
+    db.moves.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
+  ])
+  const runIds = runs.map((r) => r.id)
+  const [variant, readings, steps] = await Promise.all([
+    db.variants.findByPk(unit!.variantId, { transaction }),
+    db.readings.findAll({ where: { runId: { [Op.in]: runIds } }, order: ['id'], transaction }),
+    db.steps.findAll({ where: { runId: { [Op.in]: runIds } }, order: ['runId', 'ordinal'], transaction }),
+  ])
+  const stateIds = [...new Set([session.stateId, ...readings.map((r) => r.stateId)])]
+  const [model, states] = await Promise.all([
+    db.models.findByPk(variant!.modelId, { transaction }),
+    db.states.findAll({ where: { id: { [Op.in]: stateIds } }, transaction }),
+  ])
+  const byId = new Map(states.map((s) => [s.id, s]))
+  return {
+    session,
+    unit: unit!,
+    variant: variant!,
+    model: model!,
+    firmware: firmware!,
+    sheet: sheet!,
+    state: byId.get(session.stateId)!,
+    runs,
+    steps,
+    readings,
+    moves,
+    states: byId,
+  }
+}
+
+/** Absolute XYZ of a reading that can be used. */
+export const xyzOf = (reading: ReadingRow): XYZ => [reading.x!, reading.y!, reading.z!]
+
+/** The facts that the route is planned from. */
+export const factsOf = (record: SessionRecord): RouteFacts => {
+  const { session, sheet, state, runs, readings, steps } = record
+  const purposes = new Map(runs.map((r) => [r.id, r.purpose]))
+  const meter = runs.findLast((r) => r.meter)?.meter
+  return {
+    sheet: sheet.document,
+    baseMode: session.baseMode,
+    targets: {
+      luminance: session.targetLuminance,
+      white: [session.targetX, session.targetY],
+      tone: session.tone === 'bt1886' ? 'bt1886' : Number(session.tone),
+    },
+    precision: meter?.precision ?? ASSUMED_PRECISION,
+    state: state.values,
+    prepared: session.prepared,
+    left: session.leftStations,
+    leftOut: steps.flatMap((s) => (s.outcome === 'skipped' && s.patch ? s.patch.key : [])),
+    readings: readings
+      .filter((r) => r.fault === null)
+      .map(
+        (r): RouteReading => ({
+          id: r.id,
+          runId: r.runId,
+          patch: r.patch,
+          state: record.states.get(r.stateId)!.values,
+          xyz: xyzOf(r),
+          purpose: purposes.get(r.runId)!,
+        }),
+      ),
+  }
+}
+
+/** The route of a session, planned from what is in the database. */
+export const routeOf = (record: SessionRecord): { facts: RouteFacts; route: Route } => {
+  const facts = factsOf(record)
+  return { facts, route: planRoute(facts) }
+}
