@@ -35,15 +35,16 @@ need_debian() {
   rm -f "$log"
 }
 
-# npm packages as the lock file pins them; a stamp tells a complete installation from a torn one.
+# npm packages as the lock file pins them; a stamp tells a complete installation from a torn one. Not `npm ci`: it refuses
+# a lock file without the entries of every other platform, which not every registry offers (docs/decisions/0005).
 need_modules() {
   local stamp=node_modules/.wexmar-lock want
   want=$(sha256sum package-lock.json | cut -d' ' -f1)
   if [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$want" ]; then return 0; fi
   printf '       installing npm packages\n'
   local log; log=$(mktemp)
-  if ! npm ci --no-audit --no-fund >"$log" 2>&1; then
-    tail -n 5 "$log" >&2; rm -f "$log"
+  if ! npm install --no-save --no-audit --no-fund >"$log" 2>&1; then
+    grep -E '^npm (ERR|error)' "$log" | head -n 5 >&2; rm -f "$log"
     give_up 'npm packages could not be installed. Check the network, then start again; nothing is left running.'
   fi
   rm -f "$log"

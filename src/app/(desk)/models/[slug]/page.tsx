@@ -1,0 +1,95 @@
+import Link from 'next/link'
+import { notFound } from 'next/navigation'
+import { context, modelView } from '#server'
+import { Trail } from '#ui/desk'
+
+export const dynamic = 'force-dynamic'
+
+export default async function ModelPage({ params }: { params: Promise<{ slug: string }> }) {
+  const model = await modelView(context(), (await params).slug)
+  if (!model) notFound()
+  return (
+    <>
+      <title>{`${model.maker} ${model.name} · Wexmar`}</title>
+      <Trail links={[{ href: '/', text: 'Bench' }]} />
+      <h1 className="figure text-5xl">
+        {model.maker} {model.name}
+      </h1>
+      <p className="mt-2 text-lg text-soft">{model.panelKind}</p>
+      <div className="mt-8 grid gap-x-16 gap-y-10 md:grid-cols-2">
+        <section>
+          <h2 className="figure border-ink border-b pb-2 text-2xl">Sizes sold</h2>
+          <ul>
+            {model.variants.map((v) => (
+              <li key={`${v.sizeInch}${v.region}`} className="rule-b flex justify-between py-2">
+                <span>
+                  {v.sizeInch} inch, {v.region}
+                </span>
+                <span className={v.units ? '' : 'text-faint'}>
+                  {v.units === 0 ? 'not measured' : v.units === 1 ? '1 unit' : `${v.units} units`}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section>
+          <h2 className="figure border-ink border-b pb-2 text-2xl">Units and guides</h2>
+          <ul>
+            {model.units.map((u) => (
+              <li key={u.id} className="rule-b flex justify-between gap-4 py-2">
+                <Link href={`/units/${u.id}`} className="link">
+                  {u.display}, {u.label}
+                </Link>
+                <span className="text-faint">{u.readings} readings</span>
+              </li>
+            ))}
+            {model.guides.map((g) => (
+              <li key={g.slug} className="rule-b flex justify-between gap-4 py-2">
+                <a href={`/guides/${g.slug}`} className="link">
+                  {g.title}
+                </a>
+                <span className="text-faint">revision {g.revision}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+      <section className="mt-10">
+        <h2 className="figure text-2xl">
+          Control sheet <span className="text-base font-normal text-faint">version {model.sheetVersion}</span>
+        </h2>
+        <div className="overflow-x-auto">
+          <table className="quiet-table mt-2">
+            <thead>
+              <tr>
+                <th scope="col">Menu</th>
+                <th scope="col">Label</th>
+                <th scope="col">What it does</th>
+                <th scope="col">Range</th>
+                <th scope="col">Comes as</th>
+                <th scope="col">Stored with</th>
+              </tr>
+            </thead>
+            <tbody>
+              {model.sheet.map((c) => (
+                <tr key={c.path + c.label}>
+                  <td className="text-faint">{c.path}</td>
+                  <th scope="row" className="text-base! text-ink!">
+                    {c.label}
+                  </th>
+                  <td>
+                    {c.role}
+                    {c.caution && <span className="block max-w-xs text-sm text-lamp">{c.caution}</span>}
+                  </td>
+                  <td className="text-sm">{c.range}</td>
+                  <td>{c.comesAs}</td>
+                  <td className="text-sm text-soft">{c.memory}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </section>
+    </>
+  )
+}

@@ -1,0 +1,173 @@
+import Link from 'next/link'
+import { context, homeView, type UnitCard } from '#server'
+import { day, IntakeForm, STATION_AT } from '#ui/desk'
+import { takeInAction } from './actions'
+
+export const dynamic = 'force-dynamic'
+
+const UnitRow = ({ unit }: { unit: UnitCard }) => (
+  <li className="rule-b grid gap-x-6 gap-y-1 py-4 sm:grid-cols-[1fr_14rem_11rem] sm:items-center">
+    <div>
+      <Link href={`/units/${unit.id}`} className="text-lg font-semibold hover:underline">
+        {unit.display}, {unit.label}
+      </Link>
+      <p className="text-sm text-faint">
+        {unit.serial}, firmware {unit.firmware}, {unit.origin}
+        {unit.returnsOn ? `, goes back ${day(unit.returnsOn)}` : ''}
+      </p>
+    </div>
+    <p className="text-soft">
+      {unit.session
+        ? unit.guide?.published
+          ? `${unit.session.caseLabel}: published`
+          : `${unit.session.caseLabel}: ${STATION_AT[unit.session.at] ?? unit.session.at}`
+        : 'waits for its first reading'}
+      <span className="block text-sm text-faint">
+        {unit.readings} {unit.readings === 1 ? 'reading' : 'readings'}
+        {unit.onBench ? ', on the bench' : ''}
+      </span>
+    </p>
+    <p className="sm:text-right">
+      {unit.guide?.published ? (
+        <Link className="link" href={`/guides/${unit.guide.slug}`}>
+          Its guide
+        </Link>
+      ) : unit.session ? (
+        <Link className="link" href={`/sessions/${unit.session.id}`}>
+          Go on
+        </Link>
+      ) : (
+        <Link className="link" href={`/units/${unit.id}`}>
+          Begin
+        </Link>
+      )}
+    </p>
+  </li>
+)
+
+export default async function HomePage() {
+  const home = await homeView(context())
+  const { bench } = home
+  const onBench = bench.ok ? home.units.find((u) => u.id === bench.unitId) : undefined
+  const session = onBench?.session
+  return (
+    <div className="grid gap-12">
+      <title>Wexmar</title>
+      <section aria-labelledby="now" className="grid gap-8 lg:grid-cols-[1fr_20rem]">
+        <div>
+          <p className="text-faint">On the bench now</p>
+          {!bench.ok ? (
+            <>
+              <h1 id="now" className="figure text-5xl">
+                The bench does not answer
+              </h1>
+              <p className="mt-3 max-w-xl text-lg text-lamp">
+                {bench.message} Everything read so far is kept. Start the bench or check its address, then
+                load this page again.
+              </p>
+            </>
+          ) : !bench.display ? (
+            <>
+              <h1 id="now" className="figure text-5xl">
+                No display yet
+              </h1>
+              <p className="mt-3 max-w-xl text-lg text-soft">
+                Put a display on the stand and load this page again.
+              </p>
+            </>
+          ) : (
+            <>
+              <h1 id="now" className="figure text-6xl leading-none">
+                {bench.display}
+                {onBench && <span className="font-light text-faint">, {onBench.label}</span>}
+              </h1>
+              <p className="mt-3 max-w-xl text-lg text-soft">
+                {onBench
+                  ? session
+                    ? onBench.guide?.published
+                      ? `Calibrated for ${session.caseLabel}; its guide is published.`
+                      : `${session.caseLabel}, ${STATION_AT[session.at] ?? session.at}. It goes on where it was.`
+                    : 'Unpacked and warm. Nothing has been read from it yet.'
+                  : 'This unit is not known yet. Take it in: its control sheet and firmware come from the bench.'}
+              </p>
+              {onBench && (
+                <p className="mt-6">
+                  {session && !onBench.guide?.published ? (
+                    <Link className="button text-lg" href={`/sessions/${session.id}`}>
+                      Go on with {session.caseLabel}
+                    </Link>
+                  ) : session && onBench.guide ? (
+                    <Link className="button text-lg" href={`/guides/${onBench.guide.slug}`}>
+                      Read its guide
+                    </Link>
+                  ) : (
+                    <Link className="button text-lg" href={`/units/${onBench.id}`}>
+                      Begin with {onBench.label}
+                    </Link>
+                  )}
+                </p>
+              )}
+              {!onBench && (
+                <div className="mt-6 max-w-md">
+                  <IntakeForm action={takeInAction} />
+                </div>
+              )}
+            </>
+          )}
+        </div>
+        {bench.ok && (
+          <dl className="rule-t grid h-fit grid-cols-[6rem_1fr] gap-y-1.5 pt-4 lg:border-t-0 lg:border-line lg:border-l lg:pt-0 lg:pl-8">
+            <dt className="text-faint">Bench</dt>
+            <dd>{bench.name}</dd>
+            <dt className="text-faint">Meter</dt>
+            <dd>{bench.meter ?? <span className="text-lamp">none</span>}</dd>
+            <dt className="text-faint">Patterns</dt>
+            <dd>{bench.pattern ?? <span className="text-lamp">none</span>}</dd>
+            <dt className="text-faint">Serial</dt>
+            <dd className="num text-sm leading-6">{bench.serial ?? '–'}</dd>
+            <dt className="text-faint">Firmware</dt>
+            <dd className="num text-sm leading-6">{bench.firmware ?? '–'}</dd>
+          </dl>
+        )}
+      </section>
+
+      <section aria-labelledby="units">
+        <h2 id="units" className="figure border-ink border-b pb-2 text-2xl">
+          Units
+        </h2>
+        {home.units.length === 0 ? (
+          <p className="py-6 text-faint">No unit was taken in yet.</p>
+        ) : (
+          <ul>
+            {home.units.map((u) => (
+              <UnitRow key={u.id} unit={u} />
+            ))}
+          </ul>
+        )}
+      </section>
+
+      <section aria-labelledby="guides">
+        <h2 id="guides" className="figure border-ink border-b pb-2 text-2xl">
+          Published guides
+        </h2>
+        {home.guides.length === 0 ? (
+          <p className="py-6 text-faint">None yet. A guide comes at the end of a route.</p>
+        ) : (
+          <ul>
+            {home.guides.map((g) => (
+              <li key={g.slug} className="rule-b py-4">
+                <a href={`/guides/${g.slug}`} className="text-lg font-semibold hover:underline">
+                  {g.title}
+                </a>
+                <p className="max-w-3xl text-soft">{g.summary}</p>
+                <p className="text-sm text-faint">
+                  Revision {g.revision}, {day(g.publishedAt)}
+                </p>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+    </div>
+  )
+}

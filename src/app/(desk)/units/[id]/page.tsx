@@ -1,0 +1,106 @@
+import Link from 'next/link'
+import { notFound } from 'next/navigation'
+import { idOf } from '#app/params'
+import { context, unitView } from '#server'
+import { BeginForm, day, PutOnStand, STATION_AT, Trail } from '#ui/desk'
+import { beginAction, putOnStandAction } from '../../actions'
+
+export const dynamic = 'force-dynamic'
+
+export default async function UnitPage({ params }: { params: Promise<{ id: string }> }) {
+  const id = idOf((await params).id)
+  const unit = id ? await unitView(context(), id) : undefined
+  if (!unit) notFound()
+  const { card } = unit
+  return (
+    <>
+      <title>{`${card.display}, ${card.label} · Wexmar`}</title>
+      <Trail
+        links={[
+          { href: '/', text: 'Bench' },
+          { href: `/models/${card.modelSlug}`, text: card.display.replace(/ \d+$/, '') },
+        ]}
+      />
+      <h1 className="figure text-5xl">
+        {card.display}
+        <span className="font-light text-faint">, {card.label}</span>
+      </h1>
+      <div className="mt-8 grid gap-x-16 gap-y-10 lg:grid-cols-[1fr_22rem]">
+        <div>
+          <dl className="grid grid-cols-[7rem_1fr] gap-y-1.5">
+            <dt className="text-faint">Serial</dt>
+            <dd className="num text-sm leading-6">{card.serial}</dd>
+            <dt className="text-faint">Size, region</dt>
+            <dd>
+              {unit.sizeInch} inch, {unit.region}
+            </dd>
+            <dt className="text-faint">Panel</dt>
+            <dd>{unit.panelKind}</dd>
+            <dt className="text-faint">Came from</dt>
+            <dd>{card.origin}</dd>
+            <dt className="text-faint">Goes back</dt>
+            <dd>{card.returnsOn ? day(card.returnsOn) : 'stays'}</dd>
+            <dt className="text-faint">Hours</dt>
+            <dd>{unit.hours === null ? 'not known' : `${unit.hours} h at intake`}</dd>
+            <dt className="text-faint">Firmware</dt>
+            <dd>
+              {unit.firmwares.map((f) => (
+                <span key={f.version} className="block">
+                  <span className="num text-sm">{f.version}</span>{' '}
+                  <span className="text-faint">seen {day(f.seenAt)}</span>
+                </span>
+              ))}
+            </dd>
+            <dt className="text-faint">Bench</dt>
+            <dd className={unit.bench.ok ? '' : 'text-lamp'}>{unit.bench.message}</dd>
+          </dl>
+          <h2 className="figure mt-10 border-ink border-b pb-2 text-2xl">Sessions</h2>
+          {unit.sessions.length === 0 ? (
+            <p className="py-5 text-faint">
+              None yet. Begin one: the bench reads, Wexmar gives each move in clicks of this display’s own
+              menu.
+            </p>
+          ) : (
+            <ul>
+              {unit.sessions.map((s) => (
+                <li key={s.id} className="rule-b flex flex-wrap items-baseline gap-x-6 gap-y-1 py-3">
+                  <Link href={`/sessions/${s.id}`} className="text-lg font-semibold hover:underline">
+                    {s.caseLabel}
+                  </Link>
+                  <span className="text-soft">
+                    “{s.baseMode}”, {s.luminance} cd/m², {s.readings} readings
+                  </span>
+                  <span className="text-faint">{day(s.createdAt)}</span>
+                  <span className="ml-auto flex gap-4">
+                    {s.guideSlug ? (
+                      <a className="link" href={`/guides/${s.guideSlug}`}>
+                        Its guide
+                      </a>
+                    ) : (
+                      <span className="text-soft">{STATION_AT[s.at] ?? s.at}</span>
+                    )}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          )}
+        </div>
+        <section className="h-fit border border-line p-6" aria-labelledby="begin">
+          <h2 id="begin" className="figure mb-4 text-2xl">
+            Begin a viewing case
+          </h2>
+          {!unit.bench.ok && unit.bench.simulated && (
+            <div className="rule-b mb-5 pb-5">
+              <p className="mb-3 text-lamp">{unit.bench.message}</p>
+              <PutOnStand
+                action={putOnStandAction.bind(null, card.serial, card.id)}
+                label={`Put ${card.label} on the stand`}
+              />
+            </div>
+          )}
+          <BeginForm action={beginAction.bind(null, card.id)} modes={unit.modes} />
+        </section>
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,8 @@
+import { context, health } from '#server'
+
+export const dynamic = 'force-dynamic'
+
+export const GET = async () => {
+  const found = await health(context())
+  return Response.json(found, { status: found.status === 'ok' ? 200 : 503 })
+}

@@ -1,0 +1,17 @@
+import type { Metadata, Viewport } from 'next'
+import type { ReactNode } from 'react'
+import './globals.css'
+
+export const metadata: Metadata = {
+  title: { default: 'Wexmar', template: '%s · Wexmar' },
+  description: 'Turn-by-turn picture calibration for display reviewers.',
+}
+export const viewport: Viewport = { width: 'device-width', initialScale: 1 }
+
+export default function RootLayout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en">
+      <body>{children}</body>
+    </html>
+  )
+}

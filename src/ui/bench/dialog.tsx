@@ -1,0 +1,43 @@
+'use client'
+
+import { Dialog as Radix } from 'radix-ui'
+import type { ReactNode } from 'react'
+import { useTheme } from '#ui/desk'
+
+/** A window over the page, closed by Escape, by its button or by a press beside it. */
+export const Dialog = ({
+  title,
+  note,
+  onClose,
+  children,
+}: {
+  title: string
+  note?: string
+  onClose: () => void
+  children: ReactNode
+}) => {
+  const theme = useTheme()
+  return (
+    <Radix.Root open onOpenChange={(open) => !open && onClose()}>
+      <Radix.Portal>
+        <div data-theme={theme}>
+          <Radix.Overlay className="fixed inset-0 z-20 bg-black/60" />
+          <Radix.Content className="fixed top-1/2 left-1/2 z-30 max-h-[88dvh] w-[min(34rem,94vw)] -translate-1/2 overflow-y-auto border border-line bg-ground p-6 text-ink">
+            <div className="mb-4 flex items-start justify-between gap-6">
+              <div>
+                <Radix.Title className="figure text-2xl">{title}</Radix.Title>
+                <Radix.Description className={note ? 'mt-1 text-sm text-soft' : 'sr-only'}>
+                  {note ?? title}
+                </Radix.Description>
+              </div>
+              <Radix.Close className="act text-sm">
+                <span className="key">Esc</span> Close
+              </Radix.Close>
+            </div>
+            {children}
+          </Radix.Content>
+        </div>
+      </Radix.Portal>
+    </Radix.Root>
+  )
+}

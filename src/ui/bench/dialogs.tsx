@@ -1,0 +1,266 @@
+'use client'
+
+import { type FormEvent, useEffect, useId, useState } from 'react'
+import type { Command } from '#server/commands'
+import type { ReadingView, SessionView } from '#server/views'
+import { luminance } from '#ui/desk'
+import { Dialog } from './dialog'
+import type { KeyAction } from './keys'
+
+/** All keys that do something now. */
+export const KeysDialog = ({ actions, onClose }: { actions: readonly KeyAction[]; onClose: () => void }) => (
+  <Dialog title="Keys" note="The whole loop works from these; the pointer is never needed." onClose={onClose}>
+    <dl className="grid grid-cols-[5rem_1fr] items-center gap-y-2">
+      {actions.map((a) => (
+        <div key={a.key} className="contents">
+          <dt>
+            <span className="key">{a.cap}</span>
+          </dt>
+          <dd>{a.label}</dd>
+        </div>
+      ))}
+    </dl>
+  </Dialog>
+)
+
+/** Everything about one reading: what was shown, what was read, under which settings. */
+export const ReadingDialog = ({
+  session,
+  reading,
+  onClose,
+}: {
+  session: number
+  reading: number
+  onClose: () => void
+}) => {
+  const [view, setView] = useState<ReadingView>()
+  const [error, setError] = useState('')
+  useEffect(() => {
+    let gone = false
+    fetch(`/api/sessions/${session}/readings/${reading}`)
+      .then(async (r) => {
+        const body = (await r.json()) as ReadingView & { error?: string }
+        if (gone) return
+        if (r.ok) setView(body)
+        else setError(body.error ?? 'The reading could not be opened.')
+      })
+      .catch(
+        () => !gone && setError('The server did not answer. The reading is kept; open it again in a moment.'),
+      )
+    return () => {
+      gone = true
+    }
+  }, [session, reading])
+  const row = (name: string, value: string) => (
+    <div key={name} className="rule-b grid grid-cols-[9rem_1fr] gap-3 py-1.5">
+      <dt className="text-sm text-faint">{name}</dt>
+      <dd className="num text-sm">{value}</dd>
+    </div>
+  )
+  return (
+    <Dialog title={view ? `Reading of ${view.patch}` : 'Reading'} note={view?.run} onClose={onClose}>
+      {error && <p className="text-lamp">{error}</p>}
+      {!view && !error && <p className="min-h-80 text-faint">Opening …</p>}
+      {view && (
+        <>
+          {view.fault && (
+            <p className="mb-3 text-lamp">
+              {view.fault} Kept as it came, not used: <span className="num">{view.raw}</span>
+            </p>
+          )}
+          <dl>
+            {view.xyz && row('X, Y, Z', `${view.xyz.map(luminance).join('  ')} cd/m²`)}
+            {view.xyz &&
+              view.sigma !== null &&
+              row('Luminance', `${luminance(view.xyz[1])} ± ${view.sigma.toPrecision(1)} cd/m²`)}
+            {view.xy && row('x, y', view.xy.map((v) => v.toFixed(4)).join(', '))}
+            {view.uv && row('u′, v′', view.uv.map((v) => v.toFixed(4)).join(', '))}
+            {row('Patch shown', `${view.codes.join(' ')} of 10 bit, limited, window 10 %`)}
+            {row('Meter', view.meter)}
+            {row(
+              'Took',
+              `${view.duration.toFixed(1)} s${view.attempt > 1 ? `, attempt ${view.attempt}` : ''}`,
+            )}
+            {row('Taken', view.takenAt.replace('T', ' ').slice(0, 19))}
+          </dl>
+          <details className="mt-4">
+            <summary className="text-sm text-soft">Settings of the display at that moment</summary>
+            <table className="quiet-table mt-2 text-sm">
+              <tbody>
+                {view.state.map((s) => (
+                  <tr key={s.label}>
+                    <th scope="row">{s.label}</th>
+                    <td className={s.changed ? 'n font-semibold' : 'n text-faint'}>{s.shown}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </details>
+        </>
+      )}
+    </Dialog>
+  )
+}
+
+type Send = (command: Command) => Promise<boolean>
+
+/** Another value for a control, or another target: typed by the reviewer. */
+export const SetDialog = ({
+  view,
+  suggested,
+  error,
+  send,
+  onClose,
+}: {
+  view: SessionView
+  suggested?: string
+  error: string
+  send: Send
+  onClose: () => void
+}) => {
+  const [key, setKey] = useState(suggested ?? view.controls[0]?.key ?? '')
+  const control = view.controls.find((c) => c.key === key)
+  const [typed, setTyped] = useState<string>()
+  const [wrong, setWrong] = useState('')
+  const id = useId()
+  const submit = async (event: FormEvent) => {
+    event.preventDefault()
+    if (!control) return
+    const text = typed ?? String(control.value)
+    const value = control.kind === 'number' ? Number(text.replace('−', '-').replace(',', '.')) : text
+    if (control.kind === 'number' && (text.trim() === '' || !Number.isFinite(value))) {
+      setWrong(`“${text}” is no number. “${control.label}” stays at ${control.shown}.`)
+      return
+    }
+    setWrong('')
+    if (await send({ type: 'set', control: control.key, value })) onClose()
+  }
+  return (
+    <Dialog
+      title="Another value"
+      note="Set on the display and read again. What rests on it becomes stale, and the route says so."
+      onClose={onClose}
+    >
+      <form onSubmit={submit} className="grid gap-4" noValidate>
+        <div>
+          <label htmlFor={`${id}-control`} className="mb-1 block text-sm text-soft">
+            Control
+          </label>
+          <select
+            id={`${id}-control`}
+            className="field"
+            value={key}
+            onChange={(e) => {
+              setKey(e.target.value)
+              setTyped(undefined)
+              setWrong('')
+            }}
+          >
+            {view.controls.map((c) => (
+              <option key={c.key} value={c.key}>
+                {[...c.path, c.label].join(' › ')}
+              </option>
+            ))}
+          </select>
+        </div>
+        {control && (
+          <div>
+            <label htmlFor={`${id}-value`} className="mb-1 block text-sm text-soft">
+              Value, now {control.shown}
+              {control.kind === 'number' ? `, from ${control.min} to ${control.max}` : ''}
+            </label>
+            {control.kind === 'choice' ? (
+              <select
+                id={`${id}-value`}
+                className="field"
+                value={typed ?? String(control.value)}
+                onChange={(e) => setTyped(e.target.value)}
+              >
+                {control.choices?.map((c) => (
+                  <option key={c.value} value={c.value}>
+                    {c.label}
+                  </option>
+                ))}
+              </select>
+            ) : (
+              <input
+                id={`${id}-value`}
+                className="field num"
+                inputMode="numeric"
+                autoComplete="off"
+                aria-invalid={Boolean(wrong) || undefined}
+                aria-describedby={`${id}-wrong`}
+                value={typed ?? String(control.value)}
+                onChange={(e) => setTyped(e.target.value)}
+              />
+            )}
+            <p id={`${id}-wrong`} role="alert" className="mt-1 min-h-5 text-sm text-lamp">
+              {wrong || error}
+            </p>
+          </div>
+        )}
+        <button type="submit" className="button">
+          Set it and read
+        </button>
+      </form>
+    </Dialog>
+  )
+}
+
+/** Another target luminance. */
+export const TargetDialog = ({
+  view,
+  error,
+  send,
+  onClose,
+}: {
+  view: SessionView
+  error: string
+  send: Send
+  onClose: () => void
+}) => {
+  const [typed, setTyped] = useState(String(view.targets.luminance))
+  const [wrong, setWrong] = useState('')
+  const id = useId()
+  const submit = async (event: FormEvent) => {
+    event.preventDefault()
+    const value = Number(typed.replace(',', '.'))
+    if (typed.trim() === '' || !Number.isFinite(value)) {
+      setWrong(`“${typed}” is no number. The target stays at ${view.targets.luminance} cd/m².`)
+      return
+    }
+    setWrong('')
+    if (await send({ type: 'target', luminance: value })) onClose()
+  }
+  return (
+    <Dialog
+      title="Target of white"
+      note="Readings stay; the route is planned anew from them."
+      onClose={onClose}
+    >
+      <form onSubmit={submit} className="grid gap-4" noValidate>
+        <div>
+          <label htmlFor={id} className="mb-1 block text-sm text-soft">
+            Luminance of white, cd/m²
+          </label>
+          <input
+            id={id}
+            className="field num"
+            inputMode="decimal"
+            autoComplete="off"
+            aria-invalid={Boolean(wrong || error) || undefined}
+            aria-describedby={`${id}-wrong`}
+            value={typed}
+            onChange={(e) => setTyped(e.target.value)}
+          />
+          <p id={`${id}-wrong`} role="alert" className="mt-1 min-h-5 text-sm text-lamp">
+            {wrong || error}
+          </p>
+        </div>
+        <button type="submit" className="button">
+          Aim at this
+        </button>
+      </form>
+    </Dialog>
+  )
+}

@@ -1,0 +1,2 @@
+export { Bench } from './bench'
+export { BeforeAfter } from './evidence'

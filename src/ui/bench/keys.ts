@@ -1,0 +1,33 @@
+'use client'
+
+import { useEffect } from 'react'
+
+/** Something that a key does now. */
+export interface KeyAction {
+  /** As `KeyboardEvent.key` gives it, lower case. */
+  readonly key: string
+  /** What stands on the key. */
+  readonly cap: string
+  readonly label: string
+  readonly run: () => void
+}
+
+/** Listens for keys while no field, button or window has them. */
+export const useKeys = (actions: readonly KeyAction[], active: boolean): void => {
+  useEffect(() => {
+    if (!active) return
+    const listen = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return
+      const target = event.target as HTMLElement
+      if (target.closest('input, textarea, select, [role="dialog"]')) return
+      // A focused button or link keeps Enter and Space for itself.
+      if ((event.key === ' ' || event.key === 'Enter') && target.closest('button, a, summary')) return
+      const action = actions.find((a) => a.key === event.key.toLowerCase())
+      if (!action) return
+      event.preventDefault()
+      action.run()
+    }
+    window.addEventListener('keydown', listen)
+    return () => window.removeEventListener('keydown', listen)
+  }, [actions, active])
+}

@@ -1,0 +1,82 @@
+import type { StationView } from '#server/views'
+
+const WORD: Readonly<Record<StationView['status'], string>> = {
+  done: 'done',
+  now: 'now',
+  todo: 'to do',
+  stale: 'stale',
+  left: 'left as it is',
+  impossible: 'not possible',
+}
+
+const Dot = ({ status }: { status: StationView['status'] }) => (
+  <svg viewBox="0 0 20 20" className="size-5 shrink-0" aria-hidden="true">
+    {status === 'done' && <circle cx="10" cy="10" r="4.5" className="fill-ink" />}
+    {status === 'todo' && (
+      <circle cx="10" cy="10" r="4" className="fill-ground stroke-faint" strokeWidth="1.2" />
+    )}
+    {status === 'now' && (
+      <circle cx="10" cy="10" r="7" className="fill-ground stroke-lamp" strokeWidth="3.5" />
+    )}
+    {status === 'stale' && (
+      <circle
+        cx="10"
+        cy="10"
+        r="5"
+        className="fill-ground stroke-lamp"
+        strokeWidth="1.5"
+        strokeDasharray="3 2"
+      />
+    )}
+    {(status === 'left' || status === 'impossible') && (
+      <path d="M5 10h10" className="stroke-soft" strokeWidth="2" />
+    )}
+  </svg>
+)
+
+/** The stations of the job in order, and how each stands. */
+export const Route = ({ stations }: { stations: readonly StationView[] }) => (
+  <nav aria-label="Route" className="border-line max-bench:rule-b overflow-x-auto bench:border-r">
+    <ol className="flex gap-6 p-4 bench:flex-col bench:gap-0 bench:px-4 bench:py-6">
+      {stations.map((s, i) => (
+        <li
+          key={s.key}
+          aria-current={s.status === 'now' ? 'step' : undefined}
+          className="relative flex shrink-0 gap-3 bench:min-h-15"
+        >
+          {i < stations.length - 1 && (
+            <span
+              aria-hidden="true"
+              className="absolute top-6 bottom-0 left-[9.5px] hidden w-px bg-line bench:block"
+            />
+          )}
+          <Dot status={s.status} />
+          <span className="bench:pb-4">
+            <span
+              className={
+                s.status === 'now'
+                  ? 'block font-bold'
+                  : s.status === 'todo'
+                    ? 'block text-faint'
+                    : 'block text-soft'
+              }
+            >
+              {s.title}
+            </span>
+            <span className={`block text-xs ${s.status === 'stale' ? 'text-lamp' : 'text-faint'}`}>
+              <span
+                className={
+                  s.status === 'stale' || s.status === 'left' || s.status === 'impossible' ? '' : 'sr-only'
+                }
+              >
+                {WORD[s.status]}
+                {s.note ? ': ' : ''}
+              </span>
+              {s.note}
+            </span>
+          </span>
+        </li>
+      ))}
+    </ol>
+  </nav>
+)

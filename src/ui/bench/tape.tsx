@@ -1,0 +1,97 @@
+'use client'
+
+import { useEffect, useRef } from 'react'
+import type { TapeEntry } from '#server/views'
+import { luminance } from '#ui/desk'
+
+/** Every reading as it arrives, the newest at the bottom, like the paper of an adding machine. */
+export const Tape = ({
+  entries,
+  count,
+  open,
+  onToggle,
+  onOpen,
+}: {
+  entries: readonly TapeEntry[]
+  count: number
+  open: boolean
+  onToggle: () => void
+  onOpen: (reading: number) => void
+}) => {
+  const end = useRef<HTMLDivElement>(null)
+  const last = entries.at(-1)?.id
+  useEffect(() => {
+    const box = end.current
+    if (open && last !== undefined && box) box.scrollTop = box.scrollHeight
+  }, [last, open])
+  return (
+    <aside
+      aria-label="Tape"
+      className="flex min-h-0 flex-col border-line bg-raised max-bench:border-t bench:border-l"
+    >
+      <button
+        type="button"
+        className="flex items-baseline gap-2 px-4 pt-4 pb-2 text-left"
+        aria-expanded={open}
+        onClick={onToggle}
+      >
+        <strong className="font-semibold">Tape</strong>
+        <span className="text-sm text-faint">
+          {count} {count === 1 ? 'reading' : 'readings'}
+        </span>
+        <span className="ml-auto text-xs text-faint">{open ? 'fold' : 'show'}</span>
+      </button>
+      {open && (
+        <>
+          <div
+            className="num grid grid-cols-[1.4rem_1fr_4.4rem_2.9rem] px-4 pb-1 text-xs text-faint"
+            aria-hidden="true"
+          >
+            <span />
+            <span>patch</span>
+            <span className="text-right">cd/m²</span>
+            <span className="text-right">ΔE00</span>
+          </div>
+          <div ref={end} className="min-h-0 flex-1 overflow-y-auto pb-3 max-bench:max-h-72">
+            {entries.length === 0 && (
+              <p className="px-4 py-3 text-sm text-faint">
+                No reading yet. The first sweep writes the first lines.
+              </p>
+            )}
+            {entries.map((e) =>
+              e.kind === 'mark' ? (
+                <p
+                  key={e.id}
+                  className="mx-4 my-2 border-line border-y border-dashed py-1.5 text-xs text-soft"
+                >
+                  {e.text}
+                </p>
+              ) : (
+                <button
+                  key={e.id}
+                  type="button"
+                  data-reading={e.id}
+                  data-taken={e.takenAt}
+                  onClick={() => onOpen(e.id)}
+                  className="num grid w-full grid-cols-[1.4rem_1fr_4.4rem_2.9rem] items-center px-4 py-[3px] text-left text-sm hover:bg-ground"
+                >
+                  <span
+                    aria-hidden="true"
+                    className="size-3 rounded-[2px] border border-line"
+                    style={{ background: `rgb(${e.swatch.join(' ')})` }}
+                  />
+                  <span className={e.fault ? 'text-lamp' : 'text-soft'}>{e.patch}</span>
+                  <span className={`text-right ${e.fault ? 'text-lamp' : ''}`}>
+                    {e.fault ? 'bad' : e.luminance === undefined ? '–' : luminance(e.luminance)}
+                  </span>
+                  <span className="text-right text-soft">{e.whiteError?.toFixed(1) ?? '–'}</span>
+                  {e.fault && <span className="sr-only">{e.fault}</span>}
+                </button>
+              ),
+            )}
+          </div>
+        </>
+      )}
+    </aside>
+  )
+}

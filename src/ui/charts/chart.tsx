@@ -1,0 +1,188 @@
+'use client'
+
+import {
+  Chart as ChartJs,
+  type ChartOptions,
+  LinearScale,
+  LineController,
+  LineElement,
+  type Plugin,
+  PointElement,
+  ScatterController,
+} from 'chart.js'
+import { type ReactNode, useEffect, useRef } from 'react'
+import { useTheme } from '#ui/desk'
+import { type Palette, paletteOf } from './palette'
+
+ChartJs.register(LinearScale, LineController, LineElement, PointElement, ScatterController)
+ChartJs.defaults.font.family = '"Archivo Variable", sans-serif'
+ChartJs.defaults.font.size = 12
+ChartJs.defaults.animation = false
+
+/** Shape of a mark, the same on every chart: ring for factory, disc for now and final, cross for the target. */
+export type MarkKind = 'factory' | 'now' | 'target'
+
+export interface Series {
+  readonly label: string
+  readonly kind: MarkKind
+  readonly points: ReadonlyArray<{ readonly x: number; readonly y: number }>
+  readonly line?: boolean
+}
+
+const markOf = (kind: MarkKind, palette: Palette) =>
+  kind === 'target'
+    ? {
+        pointStyle: 'cross' as const,
+        pointRadius: 5,
+        pointBorderWidth: 1.5,
+        borderColor: palette.lamp,
+        backgroundColor: palette.lamp,
+      }
+    : kind === 'factory'
+      ? {
+          pointStyle: 'circle' as const,
+          pointRadius: 4,
+          pointBorderWidth: 1.5,
+          borderColor: palette.faint,
+          backgroundColor: palette.ground,
+        }
+      : {
+          pointStyle: 'circle' as const,
+          pointRadius: 4,
+          pointBorderWidth: 0,
+          borderColor: palette.ink,
+          backgroundColor: palette.ink,
+        }
+
+/**
+ * A chart with its name, its legend of shapes and its table.
+ * In: series of x and y; names of the axes with their units; ranges; the table that says the same.
+ */
+export const Chart = ({
+  title,
+  note,
+  series,
+  x,
+  y,
+  height,
+  table,
+  plugins,
+  square,
+}: {
+  title: string
+  note: string
+  series: readonly Series[]
+  x: { name: string; min?: number; max?: number; step?: number; suggestedMin?: number; suggestedMax?: number }
+  y: { name: string; min?: number; max?: number; step?: number; suggestedMin?: number; suggestedMax?: number }
+  height: number
+  table: ReactNode
+  plugins?: (palette: Palette) => Plugin[]
+  square?: boolean
+}) => {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const chart = useRef<ChartJs | null>(null)
+  const drawn = useRef('')
+  const theme = useTheme()
+  const data = JSON.stringify([series, x, y, theme])
+
+  useEffect(() => {
+    const element = canvas.current
+    // Lists are new with every render; only a change in what they say is drawn again.
+    if (!element || (chart.current && drawn.current === data)) return
+    drawn.current = data
+    const palette = paletteOf(element)
+    const axis = (a: typeof x): NonNullable<ChartOptions<'scatter'>['scales']>[string] => ({
+      type: 'linear',
+      min: a.min,
+      max: a.max,
+      suggestedMin: a.suggestedMin,
+      suggestedMax: a.suggestedMax,
+      title: { display: true, text: a.name, color: palette.faint, padding: 2 },
+      grid: { color: palette.line, drawTicks: false },
+      border: { color: palette.line },
+      ticks: { color: palette.soft, padding: 5, maxTicksLimit: 6, ...(a.step ? { stepSize: a.step } : {}) },
+    })
+    const datasets = series.map((s) => ({
+      label: s.label,
+      data: s.points.map((p) => ({ ...p })),
+      showLine: s.line ?? false,
+      borderWidth: s.kind === 'target' ? 1 : 1.25,
+      ...markOf(s.kind, palette),
+      ...(s.kind === 'target' && s.line ? { pointRadius: 0, borderDash: [4, 3] } : {}),
+    }))
+    const options: ChartOptions<'scatter'> = {
+      responsive: true,
+      maintainAspectRatio: false,
+      scales: { x: axis(x), y: axis(y) },
+      layout: { padding: { top: 6, right: 8 } },
+    }
+    if (chart.current) {
+      chart.current.destroy()
+      chart.current = null
+    }
+    chart.current = new ChartJs(element, {
+      type: 'scatter',
+      data: { datasets },
+      options,
+      plugins: plugins?.(palette) ?? [],
+    })
+  }, [data, series, x, y, plugins])
+  useEffect(
+    () => () => {
+      chart.current?.destroy()
+      chart.current = null
+    },
+    [],
+  )
+
+  return (
+    <figure className="min-w-0">
+      <figcaption className="mb-1 flex flex-wrap items-baseline gap-x-3">
+        <strong className="font-semibold">{title}</strong>
+        <span className="text-sm text-faint">{note}</span>
+      </figcaption>
+      <div style={square ? { aspectRatio: '1', maxHeight: height } : { height }} className="relative">
+        <canvas ref={canvas} role="img" aria-label={`${title}. ${note}. The table below says the same.`} />
+      </div>
+      <Legend series={series} />
+      <details className="mt-1 text-sm">
+        <summary className="text-faint">Table</summary>
+        <div className="mt-1 max-h-56 overflow-auto">{table}</div>
+      </details>
+    </figure>
+  )
+}
+
+/** Mark of a kind, drawn as on the charts. */
+export const Mark = ({ kind, line }: { kind: MarkKind; line?: boolean }) => (
+  <svg viewBox="0 0 14 14" className="inline-block size-3.5" aria-hidden="true">
+    {kind === 'target' ? (
+      line ? (
+        <path d="M0 7h14" className="stroke-lamp" strokeWidth="1.5" strokeDasharray="4 3" />
+      ) : (
+        <path d="M7 1v12M1 7h12" className="stroke-lamp" strokeWidth="1.5" />
+      )
+    ) : (
+      <circle
+        cx="7"
+        cy="7"
+        r="4.5"
+        className={kind === 'factory' ? 'fill-none stroke-faint' : 'fill-ink stroke-none'}
+        strokeWidth="1.5"
+      />
+    )}
+  </svg>
+)
+
+const Legend = ({ series }: { series: readonly Series[] }) => (
+  <p className="mt-1 flex flex-wrap gap-x-4 text-xs text-soft">
+    {series
+      .filter((s) => s.points.length > 0)
+      .map((s) => (
+        <span key={s.label} className="inline-flex items-center gap-1">
+          <Mark kind={s.kind} line={s.line} />
+          {s.label}
+        </span>
+      ))}
+  </p>
+)

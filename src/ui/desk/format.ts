@@ -1,0 +1,34 @@
+const DAY = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'long',
+  year: 'numeric',
+  timeZone: 'UTC',
+})
+
+/** A day in words. In: ISO 8601 text. */
+export const day = (iso: string): string => DAY.format(new Date(iso))
+
+/** A luminance with the digits that it deserves, without its unit. In: cd/m². */
+export const luminance = (value: number): string =>
+  Math.abs(value) >= 100
+    ? value.toFixed(1)
+    : Math.abs(value) >= 1
+      ? value.toFixed(2)
+      : Math.abs(value) >= 0.1
+        ? value.toFixed(3)
+        : value.toFixed(4)
+
+/** Time that is left, in words that need no second look. In: seconds. */
+export const duration = (seconds: number): string =>
+  seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`
+
+/** What a station is called where a unit has reached it. */
+export const STATION_AT: Readonly<Record<string, string>> = {
+  prepare: 'at Prepare',
+  factory: 'at the factory sweep',
+  luminance: 'at Luminance',
+  white: 'at White, two-point',
+  verify: 'at Verify',
+  guide: 'ready for its guide',
+  published: 'published',
+}

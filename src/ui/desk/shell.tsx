@@ -1,0 +1,40 @@
+import Link from 'next/link'
+import type { ReactNode } from 'react'
+import { type Theme, ThemeRoot, ThemeSwitch } from './theme'
+
+/** Header and page of the desk: home, models, units, drafts. */
+export const DeskShell = ({ theme, children }: { theme: Theme; children: ReactNode }) => (
+  <ThemeRoot theme={theme}>
+    <header className="rule-b print:hidden">
+      <div className="mx-auto flex max-w-6xl items-center gap-6 px-6 py-3">
+        <Link href="/" className="figure text-xl">
+          Wexmar
+        </Link>
+        <nav className="flex flex-1 gap-5 text-sm text-soft">
+          <Link className="hover:text-ink" href="/">
+            Bench
+          </Link>
+          <Link className="hover:text-ink" href="/guides">
+            Guides
+          </Link>
+        </nav>
+        <ThemeSwitch place="desk" />
+      </div>
+    </header>
+    <main className="mx-auto max-w-6xl px-6 pt-8 pb-20">{children}</main>
+  </ThemeRoot>
+)
+
+/** Where a page hangs: a line of links above its heading. */
+export const Trail = ({ links }: { links: ReadonlyArray<{ href: string; text: string }> }) => (
+  <nav aria-label="Where you are" className="mb-2 flex gap-2 text-sm text-faint">
+    {links.map(({ href, text }, i) => (
+      <span key={href} className="flex gap-2">
+        {i > 0 && <span aria-hidden="true">›</span>}
+        <Link className="hover:text-ink" href={href}>
+          {text}
+        </Link>
+      </span>
+    ))}
+  </nav>
+)

@@ -1,0 +1,2 @@
+export { PublicGuide, ValueTable } from './public-guide'
+export { PublicShell } from './shell'
