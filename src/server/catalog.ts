@@ -314,7 +314,7 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
           simulated: sight.bench.simulated,
           message: display
             ? display.serial === unit.serial
-              ? `Stands on ${sight.bench.name.toLowerCase()}.`
+              ? `Stands on the bench now.`
               : `${display.maker} ${display.model}, ${display.serial}, stands on the bench now.`
             : 'The bench has no display.',
         }

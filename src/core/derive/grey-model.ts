@@ -241,20 +241,35 @@ export const predictGrey = (
     return lightOfShares(model.basis, shares)
   })
 
-/** Clicks that each level is away from the target, for the bars of evidence. In: model, clicks now. Out: signed clicks of gain to go. */
-export const clicksAway = (
-  model: GreyModel,
-  now: TwoPoint,
-): Array<{ level: number; red: number; green: number; blue: number }> =>
+/** Clicks of the control that moves a level most, between the level and the target. */
+export interface ClicksAway {
+  /** Signal, 0…1. */
+  readonly level: number
+  /** The pair of controls that moves this level most. */
+  readonly by: 'gain' | 'cut'
+  /** Signed clicks to go. */
+  readonly red: number
+  readonly green: number
+  readonly blue: number
+}
+
+/** Clicks that each level is away from the target, for the bars of evidence. In: model, clicks now. */
+export const clicksAway = (model: GreyModel, now: TwoPoint): ClicksAway[] =>
   model.levels.map((level, at) => {
-    const togo = (channel: MovedChannel) => {
+    const n = model.levels.length
+    const slopes = (channel: MovedChannel) => {
       const { mean } = model.fits[channel]
-      const n = model.levels.length
-      const perClick = mean[n]! + mean[n + 1]! * level
-      const drive = driveAt(model, mean, at, now[channel].gain, now[channel].cut)
+      return { gain: mean[n]! + mean[n + 1]! * level, cut: mean[n + 2]! + mean[n + 3]! * level }
+    }
+    const red = slopes('red')
+    const blue = slopes('blue')
+    const by =
+      Math.abs(red.gain) + Math.abs(blue.gain) >= Math.abs(red.cut) + Math.abs(blue.cut) ? 'gain' : 'cut'
+    const togo = (channel: MovedChannel, perClick: number) => {
+      const drive = driveAt(model, model.fits[channel].mean, at, now[channel].gain, now[channel].cut)
       return Math.abs(perClick) > 1e-9 ? (level - drive) / perClick : 0
     }
-    return { level, red: togo('red'), green: 0, blue: togo('blue') }
+    return { level, by, red: togo('red', red[by]), green: 0, blue: togo('blue', blue[by]) }
   })
 
 /**

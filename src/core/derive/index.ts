@@ -11,6 +11,7 @@ export {
   type ToneTarget,
 } from './facts'
 export {
+  type ClicksAway,
   clicksAway,
   type GreyModel,
   type GreyObservation,
@@ -32,4 +33,4 @@ export {
   type StationStatus,
 } from './route'
 export { averageGreyError, expectedChange, solveTwoPoint, type TwoPointRange } from './two-point'
-export type { ClicksAway, WhiteResult } from './white-station'
+export type { WhiteResult } from './white-station'

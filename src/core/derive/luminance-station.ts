@@ -98,7 +98,10 @@ export const luminanceStation = (
     }
   const sigma =
     points.length === 1
-      ? 0.3 * Math.abs(choice.expected - (read?.luminance ?? choice.expected))
+      ? Math.min(
+          0.3 * Math.abs(choice.expected - (read?.luminance ?? choice.expected)),
+          0.35 * choice.expected,
+        )
       : 0.5 *
         Math.abs(luminanceAt(points, control.range, choice.value + control.range.step) - choice.expected)
   const expected = {

@@ -4,6 +4,7 @@ import { grey, greyLevel } from '#core/measure'
 import { channelBasis } from './channels'
 import { greysOf, type MovedControls, otherDifference, type RouteFacts, type SweepReadings } from './facts'
 import {
+  type ClicksAway,
   clicksAway,
   type GreyModel,
   type GreyObservation,
@@ -23,15 +24,6 @@ const READS = { gain: [100, 60, 30], cut: [10, 20, 50], both: [10, 40, 90] } as 
 /** A move that would gain less than this after a verified sweep is not worth another sweep, ΔE00. */
 const WORTH_ANOTHER_SWEEP = 0.35
 const MOST_MOVES = 6
-
-export interface ClicksAway {
-  /** Signal, 0…1. */
-  readonly level: number
-  /** Signed clicks of gain that would bring the level to the target. */
-  readonly red: number
-  readonly green: number
-  readonly blue: number
-}
 
 /** Where the white station stands. */
 export type WhiteResult =

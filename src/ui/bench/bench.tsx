@@ -28,6 +28,9 @@ const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   compose: 'Compose the guide',
 }
 
+/** Keys that only stand in the list of all keys. */
+const QUIET_KEYS: ReadonlySet<string> = new Set(['t', 'g', 'r'])
+
 /** The bench: plate, route, the one next move with its evidence, tape. */
 export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: string }) => {
   const { view, lost, busy, error, send, clearError } = useSession(first)
@@ -104,13 +107,15 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
   const [ready, setReady] = useState(false)
   useEffect(() => setReady(true), [])
 
-  const shown = actions.filter((a) => a.key !== 't')
+  const shown = actions.filter((a) => !QUIET_KEYS.has(a.key))
   return (
     <div className="flex min-h-dvh flex-col bench:h-dvh" data-ready={ready || undefined}>
       <Plate
         plate={view.plate}
         unitId={view.unitId}
         lost={lost}
+        target={`${view.targets.luminance} cd/m², ${view.targets.tone}`}
+        onTarget={run ? undefined : () => setOpen({ kind: 'target' })}
         onPlaceUnit={() => void send({ type: 'place-unit' })}
       />
       <div
@@ -124,7 +129,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
           <section
             aria-label={run ? 'Run' : 'Next move'}
-            className="grid gap-3 bench:min-h-60 content-start"
+            className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'move' ? 'bench:min-h-56' : ''}`}
             data-station={at?.key ?? 'guide'}
             data-run={run?.status ?? 'none'}
           >
@@ -135,7 +140,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
               {error}
             </p>
           )}
-          <div className="rule-t rule-b flex flex-wrap gap-x-6 py-2">
+          <div className="rule-t rule-b flex shrink-0 flex-wrap gap-x-6 py-2">
             {shown.map((a) => (
               <button key={a.key} type="button" className="act text-sm" onClick={a.run} disabled={busy}>
                 <span className={`key ${a.key === ' ' ? 'border-lamp! text-lamp!' : ''}`}>{a.cap}</span>
@@ -144,7 +149,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             ))}
           </div>
           {view.lastMove && !run && next.kind !== 'compose' && <LastMove move={view.lastMove} />}
-          <section aria-label="Evidence" className="min-w-0">
+          <section aria-label="Evidence" className="min-w-0 shrink-0">
             <Evidence view={view} />
           </section>
         </main>

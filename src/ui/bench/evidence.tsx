@@ -25,9 +25,9 @@ export const Evidence = ({ view }: { view: SessionView }) => {
       <div className="grid gap-6">
         {after && <BeforeAfter before={factory} after={after} />}
         <div className="grid gap-6 md:grid-cols-3">
-          <WhiteErrorChart scales={scales} height={210} />
-          <GammaChart scales={scales} height={210} />
-          <WhitePath scales={scales} height={210} />
+          <WhiteErrorChart scales={scales} height={180} />
+          <GammaChart scales={scales} height={180} />
+          <WhitePath scales={scales} height={180} />
         </div>
       </div>
     )
@@ -53,9 +53,9 @@ export const Evidence = ({ view }: { view: SessionView }) => {
         </p>
       )}
       <div className="grid gap-6 md:grid-cols-3">
-        <WhiteErrorChart scales={scales} height={220} />
-        <GammaChart scales={scales} height={220} />
-        <WhitePath scales={scales} height={220} />
+        <WhiteErrorChart scales={scales} height={185} />
+        <GammaChart scales={scales} height={185} />
+        <WhitePath scales={scales} height={185} />
       </div>
     </div>
   )
@@ -94,7 +94,7 @@ export const BeforeAfter = ({ before, after }: { before: GreyVerdict; after: Gre
     ['Contrast', number(before.contrast, 0), number(after.contrast, 0), ''],
   ]
   return (
-    <table className="quiet-table">
+    <table className="quiet-table tight">
       <caption className="sr-only">Before and after</caption>
       <thead>
         <tr>

@@ -18,14 +18,26 @@ const clicksInWords = ({ clicks }: ChangeView): string =>
     ? ''
     : `${Math.abs(clicks)} ${Math.abs(clicks) === 1 ? 'click' : 'clicks'} ${clicks > 0 ? 'up' : 'down'}`
 
+interface Size {
+  readonly label: string
+  readonly from: string
+  readonly to: string
+}
+/** The fewer controls a move has, the larger they stand. */
+const SIZES: readonly Size[] = [
+  { label: 'text-6xl', from: 'text-5xl', to: 'text-8xl' },
+  { label: 'text-5xl', from: 'text-4xl', to: 'text-7xl' },
+  { label: 'text-3xl', from: 'text-2xl', to: 'text-5xl' },
+]
+
 /** One control of a move, readable from two metres. */
-const ChangeLine = ({ change, small }: { change: ChangeView; small: boolean }) => (
-  <div className="flex flex-wrap items-baseline gap-x-5">
-    <span className={`figure ${small ? 'text-4xl' : 'text-6xl'}`}>{change.label}</span>
-    <span className={`figure font-normal text-faint ${small ? 'text-3xl' : 'text-5xl'}`}>{change.from}</span>
+const ChangeLine = ({ change, size }: { change: ChangeView; size: Size }) => (
+  <div className="flex items-baseline gap-x-4">
+    <span className={`figure ${size.label}`}>{change.label}</span>
+    <span className={`figure font-normal text-faint ${size.from}`}>{change.from}</span>
     <span className="sr-only">to</span>
-    <span className={`figure text-lamp ${small ? 'text-5xl' : 'text-8xl'} leading-none`}>{change.to}</span>
-    <span className="ml-auto font-semibold">{clicksInWords(change)}</span>
+    <span className={`figure text-lamp leading-none ${size.to}`}>{change.to}</span>
+    <span className="ml-auto text-right font-semibold whitespace-nowrap">{clicksInWords(change)}</span>
   </div>
 )
 
@@ -34,15 +46,18 @@ const amount = (quantity: 'white-error' | 'luminance', value: number) =>
 
 const Expectation = ({ next }: { next: Extract<NextView, { kind: 'move' }> }) => {
   const { quantity, before, after, sigma } = next.expected
-  const what = quantity === 'luminance' ? 'White' : 'Average white error, ΔE00'
-  const digits = quantity === 'luminance' ? 0 : 1
+  const light = quantity === 'luminance'
+  const digits = light ? 0 : 1
+  const unit = light ? ' cd/m²' : ''
   return (
     <p className="text-lg">
       {next.purpose}{' '}
       <span className="text-soft">
-        {what}: {amount(quantity, before)} now,{' '}
+        {light ? 'White' : 'Average white error, ΔE00'}: {before.toFixed(digits)}
+        {unit} now,{' '}
         <strong className="text-ink">
-          {amount(quantity, after)} ± {Math.max(sigma, digits ? 0.1 : 1).toFixed(digits)}
+          {after.toFixed(digits)} ± {Math.max(sigma, light ? 1 : 0.1).toFixed(digits)}
+          {unit}
         </strong>{' '}
         expected. Then reads {next.reads.join(', ')}.
       </span>
@@ -130,15 +145,15 @@ export const NextMove = ({ view }: { view: SessionView }) => {
   if (next.kind === 'prepare') return <Prepare next={next} />
   if (next.kind === 'sweep') return <Sweep next={next} />
   if (next.kind === 'compose') return <Finish view={view} />
-  const small = next.changes.length > 2
+  const size = SIZES[Math.min(next.changes.length, SIZES.length) - 1]!
   const cautions = [...new Set(next.changes.flatMap((c) => c.caution ?? []))]
   const memories = [...new Set(next.changes.map((c) => c.memory))]
   return (
     <>
       <Path path={next.changes[0]!.path} />
-      <h1 className="grid gap-2">
+      <h1 className={`grid gap-x-10 gap-y-1 ${next.changes.length > 2 ? 'md:grid-cols-2' : ''}`}>
         {next.changes.map((c) => (
-          <ChangeLine key={c.control} change={c} small={small} />
+          <ChangeLine key={c.control} change={c} size={size} />
         ))}
       </h1>
       <Expectation next={next} />

@@ -4,7 +4,7 @@ import type { PlateView } from '#server/views'
 import { ThemeSwitch } from '#ui/desk'
 
 const Cell = ({ name, warn, children }: { name: string; warn?: boolean; children: ReactNode }) => (
-  <div className="shrink-0 border-line border-r px-4 py-2 last:border-r-0">
+  <div className="shrink-0 border-line border-r px-3.5 py-2 last:border-r-0">
     <dt className="text-xs text-faint">{name}</dt>
     <dd className={`flex items-center gap-2 font-semibold whitespace-nowrap ${warn ? 'text-lamp' : ''}`}>
       {warn !== undefined && (
@@ -23,11 +23,16 @@ export const Plate = ({
   plate,
   unitId,
   lost,
+  target,
+  onTarget,
   onPlaceUnit,
 }: {
   plate: PlateView
   unitId: number
   lost: boolean
+  target: string
+  /** Opens the target; missing while a run goes on. */
+  onTarget?: () => void
   onPlaceUnit: () => void
 }) => (
   <header>
@@ -42,6 +47,11 @@ export const Plate = ({
           </Link>
         </Cell>
         <Cell name="Viewing case">{plate.viewingCase}</Cell>
+        <Cell name="White aims at">
+          <button type="button" className="hover:underline" onClick={onTarget} disabled={!onTarget}>
+            {target}
+          </button>
+        </Cell>
         <Cell name="Picture mode">“{plate.baseMode}”</Cell>
         <Cell name="Signal now">{plate.signal}</Cell>
         <Cell name="On for" warn={plate.warmUp.warn}>

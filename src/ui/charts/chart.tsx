@@ -54,6 +54,17 @@ const markOf = (kind: MarkKind, palette: Palette) =>
           backgroundColor: palette.ink,
         }
 
+/** An axis: its name with the unit, its range, the digits of its figures. */
+export interface Axis {
+  readonly name: string
+  readonly min?: number
+  readonly max?: number
+  readonly step?: number
+  readonly digits?: number
+  readonly suggestedMin?: number
+  readonly suggestedMax?: number
+}
+
 /**
  * A chart with its name, its legend of shapes and its table.
  * In: series of x and y; names of the axes with their units; ranges; the table that says the same.
@@ -72,8 +83,8 @@ export const Chart = ({
   title: string
   note: string
   series: readonly Series[]
-  x: { name: string; min?: number; max?: number; step?: number; suggestedMin?: number; suggestedMax?: number }
-  y: { name: string; min?: number; max?: number; step?: number; suggestedMin?: number; suggestedMax?: number }
+  x: Axis
+  y: Axis
   height: number
   table: ReactNode
   plugins?: (palette: Palette) => Plugin[]
@@ -91,7 +102,7 @@ export const Chart = ({
     if (!element || (chart.current && drawn.current === data)) return
     drawn.current = data
     const palette = paletteOf(element)
-    const axis = (a: typeof x): NonNullable<ChartOptions<'scatter'>['scales']>[string] => ({
+    const axis = (a: Axis): NonNullable<ChartOptions<'scatter'>['scales']>[string] => ({
       type: 'linear',
       min: a.min,
       max: a.max,
@@ -100,7 +111,14 @@ export const Chart = ({
       title: { display: true, text: a.name, color: palette.faint, padding: 2 },
       grid: { color: palette.line, drawTicks: false },
       border: { color: palette.line },
-      ticks: { color: palette.soft, padding: 5, maxTicksLimit: 6, ...(a.step ? { stepSize: a.step } : {}) },
+      ticks: {
+        color: palette.soft,
+        padding: 5,
+        maxTicksLimit: 6,
+        includeBounds: false,
+        ...(a.step ? { stepSize: a.step } : {}),
+        ...(a.digits ? { callback: (value) => Number(value).toFixed(a.digits) } : {}),
+      },
     })
     const datasets = series.map((s) => ({
       label: s.label,

@@ -8,6 +8,14 @@ const CHANNELS = [
 /** Most bars that are drawn one by one; beyond them a bar stands for several clicks. */
 const MOST_BARS = 12
 
+/** Which control the clicks are counted in, in words. */
+const kinds = (away: readonly ClicksAway[]): string => {
+  const cuts = away.filter((a) => a.by === 'cut').map((a) => Math.round(a.level * 100))
+  if (cuts.length === 0) return 'of gain, at each grey level'
+  return cuts.length === away.length
+    ? 'of cut, at each grey level'
+    : `of cut up to ${Math.max(...cuts)} %, of gain above`
+}
 const bars = (n: number) => Array.from({ length: n }, (_, i) => i + 1)
 const signed = (n: number) => (n > 0 ? `+${n}` : n < 0 ? `−${-n}` : '0')
 
@@ -20,7 +28,8 @@ export const ClicksAwayBars = ({ away }: { away: readonly ClicksAway[] }) => {
       <figcaption className="mb-2 flex flex-wrap items-baseline gap-x-3">
         <strong className="font-semibold">Clicks away</strong>
         <span className="text-sm text-faint">
-          of gain, at each grey level{worth > 1 ? `; one bar is ${worth} clicks` : ''}
+          {kinds(away)}
+          {worth > 1 ? `; one bar is ${worth} clicks` : ''}
         </span>
       </figcaption>
       <div className="grid gap-y-1">
@@ -39,7 +48,7 @@ export const ClicksAwayBars = ({ away }: { away: readonly ClicksAway[] }) => {
         </div>
       </div>
       <table className="sr-only">
-        <caption>Clicks of gain to go at each grey level</caption>
+        <caption>Clicks to go at each grey level, {kinds(away)}</caption>
         <thead>
           <tr>
             <th scope="col">grey</th>

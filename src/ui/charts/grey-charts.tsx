@@ -88,7 +88,7 @@ export const GammaChart = ({ scales, height }: { scales: GreyScales; height: num
   return (
     <Chart
       title="Tone"
-      note="exponent at each grey level, black taken off"
+      note="exponent by level"
       height={height}
       x={{ name: 'signal, %', min: 0, max: 100, step: 20 }}
       y={{ name: 'exponent', suggestedMin: 1.9, suggestedMax: 2.6 }}
@@ -110,7 +110,7 @@ export const GammaChart = ({ scales, height }: { scales: GreyScales; height: num
 export const WhiteErrorChart = ({ scales, height }: { scales: GreyScales; height: number }) => (
   <Chart
     title="White error"
-    note="ΔE00 at each grey level, luminance left out"
+    note="ΔE00 by level"
     height={height}
     x={{ name: 'signal, %', min: 0, max: 100, step: 20 }}
     y={{ name: 'ΔE00', min: 0, suggestedMax: 4 }}
@@ -148,9 +148,11 @@ const labelEnds = (palette: Palette): Plugin => ({
     ctx.save()
     ctx.font = '11px "Archivo Variable", sans-serif'
     ctx.fillStyle = palette.soft
-    chart.data.datasets.forEach((dataset, i) => {
+    // Only the newest path is labelled, so that words do not lie on each other.
+    const labelled = chart.data.datasets.findLastIndex((d) => d.label !== 'target' && d.data.length > 1)
+    chart.data.datasets.forEach((_, i) => {
       const points = chart.getDatasetMeta(i).data
-      if (dataset.label === 'target' || points.length < 2) return
+      if (i !== labelled || points.length < 2) return
       for (const [at, text] of [
         [0, '10 %'],
         [points.length - 1, '100 %'],
@@ -174,7 +176,13 @@ export const WhitePath = ({ scales, height }: { scales: GreyScales; height: numb
     ...all.map((l) => 1.12 * Math.max(Math.abs(l.uv[0] - TARGET_U), Math.abs(l.uv[1] - TARGET_V))),
   )
   const step = reach > 0.02 ? 0.01 : reach > 0.008 ? 0.005 : 0.002
-  const axis = (name: string, centre: number) => ({ name, min: centre - reach, max: centre + reach, step })
+  const axis = (name: string, centre: number) => ({
+    name,
+    min: Math.floor((centre - reach) / step) * step,
+    max: Math.ceil((centre + reach) / step) * step,
+    step,
+    digits: 3,
+  })
   return (
     <Chart
       title="White path"
