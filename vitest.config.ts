@@ -20,6 +20,7 @@ export default defineConfig({
           name: 'database',
           include: ['tests/database/**/*.test.ts'],
           environment: 'node',
+          globalSetup: ['tests/database/setup.ts'],
           fileParallelism: false,
           testTimeout: 60_000,
           hookTimeout: 120_000,

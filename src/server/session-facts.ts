@@ -1,4 +1,4 @@
-import { Op, type Transaction } from 'sequelize'
+import { Op, Transaction } from 'sequelize'
 import type { XYZ } from '#core/colorimetry'
 import { planRoute, type Route, type RouteFacts, type RouteReading } from '#core/derive'
 import { ASSUMED_PRECISION } from '#core/measure'
@@ -33,11 +33,22 @@ export interface SessionRecord {
   readonly states: ReadonlyMap<number, StateRow>
 }
 
-/** Loads a session. Out: record, or undefined where there is none. */
-export const loadSession = async (
-  { db }: Context,
+/** Loads a session, all of it as it was at one moment. Out: record, or undefined where there is none. */
+export const loadSession = (
+  ctx: Context,
   id: number,
   transaction?: Transaction,
+): Promise<SessionRecord | undefined> =>
+  transaction
+    ? loadWithin(ctx, id, transaction)
+    : ctx.db.sequelize.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.REPEATABLE_READ }, (own) =>
+        loadWithin(ctx, id, own),
+      )
+
+const loadWithin = async (
+  { db }: Context,
+  id: number,
+  transaction: Transaction,
 ): Promise<SessionRecord | undefined> => {
   const session = await db.sessions.findByPk(id, { transaction })
   if (!session) return undefined

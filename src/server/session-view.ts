@@ -125,7 +125,7 @@ const buildView = async (ctx: Context, record: SessionRecord, sight: BenchSight)
     factory: before
       ? { verdict: before, sentences: sayVerdict(before, facts.targets.luminance, facts.targets.white) }
       : null,
-    current: currentVerdict(record, facts, judge),
+    current: currentVerdict(facts, judge),
     after:
       before && after && route.verify
         ? {
@@ -335,7 +335,6 @@ const tapeOf = (record: SessionRecord, facts: RouteFacts): TapeEntry[] => {
 
 /** The grey scale as it is known now: the newest reading of each level, those of the present state first. */
 const currentVerdict = (
-  record: SessionRecord,
   facts: RouteFacts,
   judge: (greys: Array<{ level: number; xyz: XYZ; id: number }>) => ReturnType<typeof judgeGreyScale>,
 ): SessionView['current'] => {
@@ -347,8 +346,10 @@ const currentVerdict = (
     if (level !== undefined) byLevel.set(level, { level, xyz: r.xyz, id: r.id })
   }
   if (!byLevel.has(1)) {
+    // White under the same panel light stands in until it is read again: cuts leave it alone.
+    const light = controlByRole(facts.sheet, 'peak-luminance')?.key ?? ''
     const white = facts.readings.findLast(
-      (r) => r.patch.key === 'grey-100' && r.runId === record.readings.at(-1)?.runId,
+      (r) => r.patch.key === 'grey-100' && r.state[light] === facts.state[light],
     )
     if (!white) return null
     byLevel.set(1, { level: 1, xyz: white.xyz, id: white.id })

@@ -1,9 +1,9 @@
 import { type DisplayUnit, emit, METER, makeMeter } from '#bench/simulated'
 import type { XYZ } from '#core/colorimetry'
 import { D65 } from '#core/colorimetry'
-import { planRoute, type Route, type RouteFacts, type RouteReading } from '#core/derive'
-import { controlByRole, factoryState, type State } from '#core/display'
-import type { Patch } from '#core/measure'
+import { averageGreyError, planRoute, type Route, type RouteFacts, type RouteReading } from '#core/derive'
+import { factoryState, type State } from '#core/display'
+import { JUDGED_LEVELS, type Patch } from '#core/measure'
 
 /** A display, a meter and a clock in one process: the route without bench, database and browser. */
 export interface Rehearsal {
@@ -77,5 +77,58 @@ export const rehearse = (
   throw new Error('The route did not come to an end')
 }
 
-/** The picture mode control's key of a unit, for tests that need it. */
-export const modeKey = (unit: DisplayUnit): string => controlByRole(unit.spec.sheet, 'picture-mode')!.key
+/** Average chromatic ΔE00 over 10 to 100 % of a state, without any meter. */
+export const trueGreyError = (unit: DisplayUnit, state: State): number =>
+  averageGreyError(
+    JUDGED_LEVELS.map((l) => emit(unit, state, [l, l, l], 1e6)),
+    D65,
+  )
+
+/**
+ * Least average chromatic ΔE00 that whole clicks of gains and cuts can reach on the noise-free display, panel light as it is.
+ * In: unit, state to search from, channels that may move. A search over whole windows of gain and cut of one channel
+ * after another, from where it is and from neutral, until nothing improves.
+ */
+export const bestReachable = (
+  unit: DisplayUnit,
+  from: State,
+  channels: readonly string[] = ['red', 'blue'],
+  window = 6,
+): number => {
+  const search = (start: State): number => {
+    let state = start
+    let best = trueGreyError(unit, state)
+    for (let improved = true; improved; ) {
+      improved = false
+      for (const channel of channels) {
+        const centre = state
+        const options = (role: string): State[] => {
+          const control = unit.spec.sheet.controls.find((c) => c.key === `${role}-${channel}`)
+          if (control?.kind !== 'number') return [{}]
+          const { min, max, step } = control.range
+          return Array.from({ length: 2 * window + 1 }, (_, i) => {
+            const value = Number(centre[control.key]) + (i - window) * step
+            return { [control.key]: Math.min(max, Math.max(min, value)) }
+          })
+        }
+        for (const gain of options('gain'))
+          for (const cut of options('cut')) {
+            const tried = { ...centre, ...gain, ...cut }
+            const error = trueGreyError(unit, tried)
+            if (error < best - 1e-9) {
+              best = error
+              state = tried
+              improved = true
+            }
+          }
+      }
+    }
+    return best
+  }
+  const neutral = Object.fromEntries(
+    unit.spec.sheet.controls.flatMap((c) =>
+      c.role === 'gain' || c.role === 'cut' ? [[c.key, c.default] as const] : [],
+    ),
+  )
+  return Math.min(search(from), search({ ...from, ...neutral }))
+}

@@ -186,21 +186,18 @@ const limitReached = (ranges: TwoPointRange, moved: MovedControls, clicks: TwoPo
   return undefined
 }
 
-const PURPOSE: Readonly<Record<'gain' | 'cut' | 'both', string>> = {
-  gain: 'the bright half',
-  cut: 'the dark half',
-  both: 'all levels',
-}
+const HALF = { gain: 'the bright half', cut: 'the dark half' } as const
 
 const purposeOf = (
   kind: 'gain' | 'cut' | 'both',
   changes: ReadonlyArray<Change & { channel: Channel }>,
 ): string => {
+  if (kind === 'both') return 'A fine step of gains and cuts together, for all levels. Green stays as it is.'
   const parts = changes.map(
     ({ channel, from, to }) => `${Number(to) > Number(from) ? 'adds' : 'takes out'} ${channel}`,
   )
   const sentence = [...new Set(parts)].join(', ')
-  return `${sentence.charAt(0).toUpperCase()}${sentence.slice(1)} in ${PURPOSE[kind]}. Green stays as it is.`
+  return `${sentence.charAt(0).toUpperCase()}${sentence.slice(1)} in ${HALF[kind]}. Green stays as it is.`
 }
 
 const makeMove = (

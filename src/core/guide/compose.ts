@@ -32,7 +32,7 @@ const whyOf = (
     return control.channel === 'green'
       ? 'Left alone on purpose: it moves luminance most.'
       : 'Needs no change here.'
-  if (!changed) return `${caution || `${sentence(ROLE_MEANING[control.role])} `}Left as it comes.`
+  if (!changed) return caution.trim() || `${sentence(ROLE_MEANING[control.role])} Left as it comes.`
   return `${caution}${sentence(ROLE_MEANING[control.role])}`
 }
 
@@ -140,7 +140,7 @@ export const proposeSummary = (input: {
   const good = before.whiteError.average < 1 && before.luminance < 1.3 * after.luminance
   const first = good
     ? `Out of the box “${input.baseMode}” is already good.`
-    : `Set to “${input.baseMode}” and ${changed - 1} more changes, white goes from ${before.luminance.toFixed(0)} to ${after.luminance.toFixed(0)} cd/m² and the white error from ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
+    : `In “${input.baseMode}”, with ${changed - 1} more changes, white goes from ${before.luminance.toFixed(0)} to ${after.luminance.toFixed(0)} cd/m² and its error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
   return `${first} Measured with a meter on one ${input.sizeInch}-inch unit, for ${input.caseLabel}.`
 }
 

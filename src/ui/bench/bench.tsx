@@ -24,7 +24,7 @@ type Open =
 const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   prepare: 'Ready: reset and set it',
   sweep: 'Start the sweep',
-  move: 'Let the bench set it, and read',
+  move: 'Set it and read',
   compose: 'Compose the guide',
 }
 

@@ -105,7 +105,7 @@ export const BeforeAfter = ({ before, after }: { before: GreyVerdict; after: Gre
           <th scope="col" className="n">
             <Mark kind="now" /> after
           </th>
-          <th scope="col" className="n">
+          <th scope="col" className="n max-sm:hidden">
             <Mark kind="target" /> target
           </th>
         </tr>
@@ -116,7 +116,7 @@ export const BeforeAfter = ({ before, after }: { before: GreyVerdict; after: Gre
             <th scope="row">{name}</th>
             <td className="n text-soft">{a}</td>
             <td className="n font-semibold">{b}</td>
-            <td className="n text-faint">{target}</td>
+            <td className="n text-faint max-sm:hidden">{target}</td>
           </tr>
         ))}
       </tbody>

@@ -276,7 +276,7 @@ export const LastMove = ({ move }: { move: LastMoveView }) => {
   return (
     <section
       aria-label="Last move"
-      className="rule-t flex flex-wrap items-baseline gap-x-6 gap-y-1 py-2 text-sm"
+      className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 text-sm"
     >
       <span className="text-soft">
         {move.kind === 'put-back' ? 'Put back: ' : 'Last move: '}

@@ -61,6 +61,7 @@ export interface Axis {
   readonly max?: number
   readonly step?: number
   readonly digits?: number
+  readonly ticks?: number
   readonly suggestedMin?: number
   readonly suggestedMax?: number
 }
@@ -114,7 +115,7 @@ export const Chart = ({
       ticks: {
         color: palette.soft,
         padding: 5,
-        maxTicksLimit: 6,
+        maxTicksLimit: a.ticks ?? 6,
         includeBounds: false,
         ...(a.step ? { stepSize: a.step } : {}),
         ...(a.digits ? { callback: (value) => Number(value).toFixed(a.digits) } : {}),
@@ -124,6 +125,7 @@ export const Chart = ({
       label: s.label,
       data: s.points.map((p) => ({ ...p })),
       showLine: s.line ?? false,
+      clip: false as const,
       borderWidth: s.kind === 'target' ? 1 : 1.25,
       ...markOf(s.kind, palette),
       ...(s.kind === 'target' && s.line ? { pointRadius: 0, borderDash: [4, 3] } : {}),

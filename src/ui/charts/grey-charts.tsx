@@ -159,6 +159,8 @@ const labelEnds = (palette: Palette): Plugin => ({
       ] as const) {
         const point = points[at]
         if (!point) continue
+        const other = points[at === 0 ? points.length - 1 : 0]!
+        if (at === 0 && Math.hypot(point.x - other.x, point.y - other.y) < 34) continue
         const right = point.x > chart.chartArea.right - 46
         ctx.textAlign = right ? 'right' : 'left'
         ctx.fillText(text, point.x + (right ? -9 : 9), point.y + (at === 0 ? -5 : 11))
@@ -182,6 +184,7 @@ export const WhitePath = ({ scales, height }: { scales: GreyScales; height: numb
     max: Math.ceil((centre + reach) / step) * step,
     step,
     digits: 3,
+    ticks: 4,
   })
   return (
     <Chart

@@ -17,7 +17,7 @@ export const PublicShell = ({
         <a href="/guides" className="figure flex-1 text-lg">
           {desk}
         </a>
-        <nav className="print:hidden flex gap-5 text-sm text-soft">
+        <nav className="print:hidden flex items-center gap-5 text-sm text-soft">
           <a className="hover:text-ink" href="/guides">
             Guides
           </a>

@@ -1,0 +1,160 @@
+import { describe, expect, it } from 'vitest'
+import { MAREN, makeUnit } from '#bench/simulated'
+import {
+  checkGuide,
+  composeValues,
+  GuideDocument,
+  guideMarkdown,
+  measureOf,
+  proposeSummary,
+  slugOf,
+  transferClassOf,
+  worseThanBefore,
+} from '#core/guide'
+import { judgeGreyScale } from '#core/judge'
+import { greyLevel } from '#core/measure'
+import { rehearse } from '#tests/rehearsal'
+
+const done = rehearse(makeUnit(MAREN, 2), 5)
+const { facts, route } = done
+const judged = (sweep: typeof route.factory) =>
+  measureOf(
+    judgeGreyScale(
+      [...sweep!.byPatch.values()].flatMap((r) => {
+        const level = greyLevel(r.patch)
+        return level === undefined ? [] : [{ level, xyz: r.xyz }]
+      }),
+      facts.targets,
+      facts.precision,
+    )!,
+  )
+const before = judged(route.factory)
+const after = judged(route.verify)
+const values = composeValues(facts.sheet, facts.state, route.derived, after.luminance)
+const guide: GuideDocument = {
+  format: 'wexmar-guide/1',
+  title: 'Ostrel Maren 55 settings',
+  summary: proposeSummary({
+    baseMode: 'Studio',
+    sizeInch: 55,
+    caseLabel: 'SDR, dark room',
+    before,
+    after,
+    values,
+  }),
+  display: {
+    maker: 'Ostrel',
+    model: 'Maren',
+    sizeInch: 55,
+    region: 'Europe',
+    unit: 'unit 1',
+    serial: 'X',
+    origin: 'bought',
+    firmware: '4.02.1',
+  },
+  viewingCase: { key: 'sdr-dark', label: 'SDR, dark room' },
+  baseMode: 'Studio',
+  targets: { luminance: 100, white: 'D65', tone: 'BT.1886' },
+  method: {
+    heading: 'Calibrated with a meter',
+    meter: 'Ferrand Lux One',
+    patternSource: 'Simulated pattern source',
+    readings: done.readings,
+    measuredOn: '2026-11-24',
+    desk: 'The Pelmar Bench',
+  },
+  values,
+  before,
+  after,
+  worse: [],
+  otherSizes: [65],
+}
+
+describe('a composed guide', () => {
+  it('keeps to its own format', () => {
+    expect(GuideDocument.parse(JSON.parse(JSON.stringify(guide)))).toEqual(guide)
+  })
+  it('lists every control in menu order, the changed ones with their default beside them', () => {
+    expect(values.map((v) => v.control)).toEqual(facts.sheet.controls.map((c) => c.key))
+    const light = values.find((v) => v.role === 'peak-luminance')!
+    expect(light).toMatchObject({ changed: true, comesAs: '84', transfer: 'start-here', origin: 'derived' })
+    expect(light.why).toMatch(/light behind the panel/)
+    expect(light.readings.length).toBeGreaterThan(1)
+  })
+  it('gives a reason for green, which stays, and for what was switched off', () => {
+    expect(values.find((v) => v.control === 'gain-green')?.why).toMatch(/Left alone on purpose/)
+    expect(values.find((v) => v.control === 'room-eye')).toMatchObject({ shown: 'Off', transfer: 'copy' })
+  })
+  it('never says that fine white may be copied', () => {
+    expect(transferClassOf('level-white')).toBe('this-unit-only')
+    expect(transferClassOf('gain')).toBe('start-here')
+    expect(transferClassOf('motion')).toBe('copy')
+  })
+})
+
+describe('the checks', () => {
+  it('find nothing that stops a guide which was verified in its own state', () => {
+    expect(checkGuide(guide, facts.sheet, facts.state).filter((f) => f.weight === 'stop')).toEqual([])
+  })
+  it('stop a guide that was not verified', () => {
+    expect(checkGuide(guide, facts.sheet, undefined)[0]).toMatchObject({
+      weight: 'stop',
+      text: expect.stringMatching(/not verified/),
+    })
+  })
+  it('stop a value that differs from the verified one and a value outside its range', () => {
+    const wrong = {
+      ...guide,
+      values: values.map((v) => (v.control === 'gain-blue' ? { ...v, value: 99, shown: '+99' } : v)),
+    }
+    const text = checkGuide(wrong, facts.sheet, facts.state)
+      .filter((f) => f.weight === 'stop')
+      .map((f) => f.text)
+      .join(' ')
+    expect(text).toMatch(/goes from -30 to 30/)
+    expect(text).toMatch(/the guide says \+99/)
+  })
+  it('ask to look at a value that rests on no reading', () => {
+    const byHand = { ...guide, values: values.map((v) => ({ ...v, readings: [] })) }
+    expect(
+      checkGuide(byHand, facts.sheet, facts.state)
+        .map((f) => f.text)
+        .join(),
+    ).toMatch(/rests on no reading/)
+  })
+})
+
+describe('before and after', () => {
+  it('finds nothing worse where nothing is', () => {
+    expect(worseThanBefore(before, before, 0.05, 2.3)).toEqual([])
+  })
+  it('names what got worse beyond the noise', () => {
+    const worse = {
+      ...before,
+      whiteError: { average: before.whiteError.average + 1, worst: before.whiteError.worst + 3 },
+      contrast: 0.5 * before.contrast!,
+    }
+    const text = worseThanBefore(before, worse, 0.05).join(' ')
+    expect(text).toMatch(/Average white error rose/)
+    expect(text).toMatch(/Worst white error rose/)
+    expect(text).toMatch(/Contrast fell/)
+  })
+})
+
+describe('as text', () => {
+  it('has one row a control and the way back', () => {
+    const text = guideMarkdown(guide, 1, '2026-11-24')
+    expect(text.split('\n').filter((l) => l.startsWith('| Picture') || l.startsWith('| House'))).toHaveLength(
+      values.length,
+    )
+    expect(text).toMatch(/To go back: reset/)
+  })
+  it('keeps words from being read as markup', () => {
+    const hostile = { ...guide, title: 'A | b <script> *c*' }
+    expect(guideMarkdown(hostile, 1, '2026-11-24').split('\n')[0]).toBe('# A \\| b \\<script\\> \\*c\\*')
+  })
+  it('has an address of plain letters', () => {
+    expect(slugOf('Ostrel Märén 55, SDR')).toBe('ostrel-maren-55-sdr')
+    expect(slugOf('…')).toBe('guide')
+  })
+})

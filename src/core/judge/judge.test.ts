@@ -1,0 +1,78 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { D65, type XYZ, xyToXyz } from '#core/colorimetry'
+import {
+  greyErrorChromatic,
+  greyErrorNoise,
+  greyErrorWithLuminance,
+  judgeGreyScale,
+  sayVerdict,
+} from '#core/judge'
+
+const METER = { relative: 0.001, dark: 0.001 }
+const TARGET = { white: D65, tone: 2.2 as number | 'bt1886' }
+const LEVELS = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1]
+
+/** A display without faults but those asked for. */
+const display = (white: number, exponent: number, xy: readonly [number, number] = D65, black = 0) =>
+  LEVELS.map((level) => ({ level, xyz: xyToXyz(xy, (white - black) * level ** exponent + black) }))
+
+describe('white error', () => {
+  it('is zero for the target at any luminance', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.01, max: 100, noNaN: true }), (Y) => {
+        expect(greyErrorChromatic(xyToXyz(D65, Y), 100, D65)).toBeCloseTo(0, 9)
+      }),
+    )
+  })
+  it('without luminance does not see a level that is too bright; with luminance does', () => {
+    const bright = xyToXyz(D65, 30)
+    expect(greyErrorChromatic(bright, 100, D65)).toBeCloseTo(0, 9)
+    expect(greyErrorWithLuminance(bright, 100, 20, D65)).toBeGreaterThan(5)
+  })
+  it('is larger for the same tint in a bright level than in a dark one', () => {
+    const tinted = (Y: number): XYZ => xyToXyz([0.3, 0.31], Y)
+    expect(greyErrorChromatic(tinted(100), 100, D65)).toBeGreaterThan(
+      greyErrorChromatic(tinted(0.5), 100, D65),
+    )
+  })
+  it('that scatter makes falls with a better meter', () => {
+    const poor = greyErrorNoise(1, 100, D65, { relative: 0.01, dark: 0.01 })
+    expect(poor).toBeGreaterThan(5 * greyErrorNoise(1, 100, D65, METER))
+  })
+})
+
+describe('the verdict on a grey scale', () => {
+  it('of a perfect display is perfect', () => {
+    const verdict = judgeGreyScale(display(100, 2.2), TARGET, METER)!
+    expect(verdict.white.luminance).toBeCloseTo(100)
+    expect(verdict.white.cct).toBeCloseTo(6504, -1)
+    expect(verdict.whiteError.average).toBeCloseTo(0, 6)
+    expect(verdict.fullError.worst).toBeCloseTo(0, 6)
+    expect(verdict.gamma).toBeCloseTo(2.2, 6)
+    expect(verdict.contrast).toBeUndefined()
+  })
+  it('takes black off before it reckons the exponent', () => {
+    const verdict = judgeGreyScale(display(100, 2.4, D65, 0.1), { ...TARGET, tone: 2.4 }, METER)!
+    for (const level of verdict.levels) if (level.gamma) expect(level.gamma).toBeCloseTo(2.4, 6)
+    expect(verdict.contrast).toBeCloseTo(1000)
+  })
+  it('wants BT.1886 lighter in the dark levels than a plain 2.4 where black is lifted', () => {
+    const verdict = judgeGreyScale(display(100, 2.4, D65, 0.1), { ...TARGET, tone: 'bt1886' }, METER)!
+    expect(verdict.levels[0]!.wantedGamma!).toBeLessThan(2.4)
+  })
+  it('names what is wrong in plain words', () => {
+    const verdict = judgeGreyScale(display(460, 2.1, [0.29, 0.3]), { ...TARGET, tone: 2.4 }, METER)!
+    const text = sayVerdict(verdict, 100, D65).join(' ')
+    expect(text).toMatch(/460 cd\/m², 4.6 times the target of 100/)
+    expect(text).toMatch(/leans to blue/)
+    expect(text).toMatch(/lighter than the target: exponent 2.10 where 2.40/)
+  })
+  it('says that a good display is good', () => {
+    const text = sayVerdict(judgeGreyScale(display(100, 2.2), TARGET, METER)!, 100, D65).join(' ')
+    expect(text).toMatch(/Grey is neutral.*Tone follows its target/)
+  })
+  it('needs a reading of white', () => {
+    expect(judgeGreyScale(display(100, 2.2).slice(0, -1), TARGET, METER)).toBeUndefined()
+  })
+})

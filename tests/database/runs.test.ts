@@ -1,0 +1,388 @@
+import { type ChildProcess, spawn } from 'node:child_process'
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { runnerLoop } from '#bench/runner'
+import { claimRun, type Database, renewLease, storeReading } from '#db'
+import { calibrate } from '#demo'
+import {
+  type Context,
+  carryOut,
+  composeGuide,
+  draftView,
+  publicGuide,
+  publishGuide,
+  saveGuideText,
+  sessionView,
+  startSession,
+  takeIn,
+} from '#server'
+import { freshDatabase, startBench, until } from '#tests/environment'
+
+let db: Database
+let bench: Awaited<ReturnType<typeof startBench>>
+let ctx: Context
+let session: number
+
+beforeAll(async () => {
+  bench = await startBench()
+})
+afterAll(async () => {
+  await bench.stop()
+  await db.sequelize.close()
+})
+beforeEach(async () => {
+  await db?.sequelize.close()
+  db = await freshDatabase()
+  ctx = { db, bench: bench.client }
+  await bench.client.simulate({ faults: [], speed: 0 })
+  const unit = await takeIn(ctx, {
+    label: 'unit 1',
+    region: 'Europe',
+    origin: 'bought',
+    panelKind: 'lcd-full-array',
+  })
+  if (!unit.ok) throw new Error(unit.error)
+  const begun = await startSession(ctx, unit.value, {
+    viewingCase: 'sdr-dark',
+    baseMode: 'studio',
+    luminance: 100,
+  })
+  if (!begun.ok) throw new Error(begun.error)
+  session = begun.value
+})
+
+const look = async () => (await sessionView(ctx, session))!
+const go = async () => carryOut(ctx, session, { type: 'go', revision: (await look()).revision })
+const idle = () => until(async () => !(await look()).run, 'the run has ended')
+const status = (wanted: string) =>
+  until(async () => {
+    const { run } = await look()
+    return run?.status === wanted && run
+  }, `the run is ${wanted}`)
+
+/** Runs `work` beside a runner in this process. */
+const withRunner = async (work: () => Promise<void>) => {
+  const leave = new AbortController()
+  const runner = runnerLoop(db, leave.signal)
+  try {
+    await work()
+  } finally {
+    leave.abort()
+    await runner
+  }
+}
+
+/** Every step has been read exactly once with a usable result, and nothing else is there. */
+const expectWhole = async () => {
+  const steps = await db.steps.findAll({ where: { kind: 'read' } })
+  const readings = await db.readings.findAll({ where: { fault: null } })
+  expect(readings).toHaveLength(steps.length)
+  expect(new Set(readings.map((r) => `${r.runId}/${r.step}`)).size).toBe(steps.length)
+  expect(steps.every((s) => s.outcome === 'done')).toBe(true)
+}
+
+describe('the whole route against a real database', () => {
+  it('ends in a guide that is published once, its values linked to their readings', async () => {
+    await withRunner(async () => {
+      const readings = await calibrate(ctx, session)
+      expect(readings).toBeLessThanOrEqual(45)
+    })
+    await expectWhole()
+    const composed = await composeGuide(ctx, session)
+    expect(composed.ok).toBe(true)
+    expect(await composeGuide(ctx, session)).toEqual(composed)
+    expect(await saveGuideText(ctx, session, { title: ' ', summary: 'x' })).toMatchObject({
+      ok: false,
+      field: 'title',
+      error: expect.stringMatching(/The draft is as it was/),
+    })
+    expect(await saveGuideText(ctx, session, { title: 'Maren, our way', summary: 'Good.' })).toMatchObject({
+      ok: true,
+    })
+    const draft = (await draftView(ctx, session))!
+    expect(draft.document.title).toBe('Maren, our way')
+    expect(await publicGuide(ctx, draft.slug)).toBeUndefined()
+    expect(await publishGuide(ctx, session)).toEqual({ ok: true, value: draft.slug })
+    expect(await publishGuide(ctx, session)).toEqual({ ok: true, value: draft.slug })
+    expect(await saveGuideText(ctx, session, { title: 'Other', summary: 'x' })).toMatchObject({ ok: false })
+    expect((await publicGuide(ctx, draft.slug))?.document.title).toBe('Maren, our way')
+    const linked = await db.guideValues.findAll({ where: { revisionId: draft.revisionId } })
+    const light = linked.find((v) => v.controlKey === 'panel-light')!
+    expect(await db.derivedReadings.count({ where: { derivedId: light.derivedId! } })).toBeGreaterThan(1)
+    expect(linked).toHaveLength(16)
+  })
+  it('refuses a guide before its end, and says what is missing', async () => {
+    expect(await composeGuide(ctx, session)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/not at its end/),
+    })
+  })
+})
+
+describe('commands', () => {
+  it('that come twice begin one run', async () => {
+    const { revision } = await look()
+    const results = await Promise.all(
+      Array.from({ length: 5 }, () => carryOut(ctx, session, { type: 'go', revision })),
+    )
+    expect(results.filter((r) => r.ok)).toHaveLength(1)
+    expect(await db.runs.count()).toBe(1)
+  })
+  it('that are impossible change nothing and say why', async () => {
+    const says = async (command: Parameters<typeof carryOut>[2]) => {
+      const result = await carryOut(ctx, session, command)
+      return result.ok ? 'done' : result.error
+    }
+    expect(await says({ type: 'pause' })).toMatch(/No run is going on/)
+    expect(await says({ type: 'put-back' })).toMatch(/No move was made yet/)
+    expect(await says({ type: 'set', control: 'ghost', value: 1 })).toMatch(/no such control/)
+    expect(await says({ type: 'set', control: 'panel-light', value: 400 })).toMatch(/0 to 100/)
+    expect(await says({ type: 'set', control: 'panel-light', value: 84 })).toMatch(/already has this value/)
+    expect(await says({ type: 'target', luminance: 0 })).toMatch(/between 5 and 4000/)
+    expect(await says({ type: 'go', revision: 999 })).toMatch(/a moment behind/)
+    expect(await carryOut(ctx, 12345, { type: 'pause' })).toMatchObject({ ok: false })
+    expect(await db.runs.count()).toBe(0)
+  })
+  it('put a move back, leave a station and take it up again', async () => {
+    await withRunner(async () => {
+      for (let i = 0; i < 3; i++) {
+        await go()
+        await idle()
+      }
+      expect((await look()).lastMove?.canPutBack).toBe(true)
+      await carryOut(ctx, session, { type: 'put-back' })
+      await idle()
+      expect((await look()).controls.find((c) => c.key === 'panel-light')?.value).toBe(84)
+      await carryOut(ctx, session, { type: 'leave', station: 'luminance', reason: 'bright room' })
+      expect((await look()).next).toMatchObject({ kind: 'move', station: 'white' })
+      await carryOut(ctx, session, { type: 'return', station: 'luminance' })
+      expect((await look()).next).toMatchObject({ kind: 'move', station: 'luminance' })
+    })
+  })
+})
+
+describe('runners', () => {
+  it('never share a run or a bench', async () => {
+    await go()
+    const claims = await Promise.all(Array.from({ length: 6 }, () => claimRun(db)))
+    expect(claims.filter(Boolean)).toHaveLength(1)
+    expect(await claimRun(db)).toBeUndefined()
+  })
+  it('that lost their lease can store nothing more', async () => {
+    await go()
+    const first = (await claimRun(db))!
+    await db.sequelize.query('UPDATE runs SET lease_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND')
+    const second = (await claimRun(db))!
+    expect(second.run.id).toBe(first.run.id)
+    expect(await renewLease(db, first)).toBe(false)
+    expect(await renewLease(db, second)).toBe(true)
+    const step = first.steps[0]!
+    const late = await storeReading(db, first, {
+      step,
+      xyz: [1, 1, 1],
+      fault: undefined,
+      duration: 1,
+      benchSeconds: 1,
+      signal: {},
+      meter: null,
+      takenAt: new Date(),
+    })
+    expect(late.own).toBe(false)
+    expect(await db.readings.count()).toBe(0)
+  })
+  it('that are killed lose no reading and double none; the run goes on at the next patch', async () => {
+    await bench.client.simulate({ speed: 30 })
+    const start = (): ChildProcess =>
+      spawn(process.execPath, ['--import', 'tsx', 'src/bench/runner/main.ts'], {
+        env: { ...process.env, DATABASE_URL: process.env.WEXMAR_TEST_DATABASE },
+        stdio: 'ignore',
+      })
+    let runner = start()
+    try {
+      await go()
+      await until(async () => !(await look()).run, 'prepared', 30_000)
+      await go()
+      for (const enough of [3, 8]) {
+        await until(async () => (await db.readings.count()) >= enough, `${enough} readings are there`, 30_000)
+        const shown = (await db.readings.findAll({ order: ['id'] })).map((r) => [r.id, r.y])
+        runner.kill('SIGKILL')
+        runner = start()
+        const after = (await db.readings.findAll({ order: ['id'] })).map((r) => [r.id, r.y])
+        expect(after.slice(0, shown.length)).toEqual(shown)
+      }
+      await until(async () => !(await look()).run, 'the sweep is whole', 40_000)
+    } finally {
+      runner.kill('SIGKILL')
+    }
+    await expectWhole()
+    expect(await db.readings.count()).toBe(14)
+  })
+  it('pause, resume and cancel between two patches', async () => {
+    await bench.client.simulate({ speed: 40 })
+    await withRunner(async () => {
+      await go()
+      await idle()
+      await go()
+      await until(async () => (await db.readings.count()) >= 2, 'two readings are there')
+      expect((await carryOut(ctx, session, { type: 'pause' })).ok).toBe(true)
+      const paused = await db.readings.count()
+      await new Promise((resolve) => setTimeout(resolve, 400))
+      expect(await db.readings.count()).toBe(paused)
+      await carryOut(ctx, session, { type: 'resume' })
+      await until(async () => (await db.readings.count()) > paused, 'it reads again')
+      await carryOut(ctx, session, { type: 'cancel' })
+      await idle()
+    })
+    const view = await look()
+    expect(view.next).toMatchObject({ kind: 'sweep', patches: 14 - view.readings })
+  })
+})
+
+describe('a bench in trouble', () => {
+  const prepared = async () => {
+    await go()
+    await idle()
+  }
+  it.each([
+    ['meter-timeout', /no answer in time/],
+    ['meter-empty', /without a value/],
+    ['meter-not-a-number', /not three numbers/],
+    ['meter-negative', /below zero/],
+    ['meter-saturated', /saturated/],
+  ] as const)(
+    '%s: bad readings are kept and marked, the run stops with a sentence and goes on',
+    async (kind, sentence) => {
+      await withRunner(async () => {
+        await prepared()
+        await bench.client.simulate({ faults: [{ kind, times: 3 }] })
+        await go()
+        const run = await status('stopped')
+        expect(run.reason).toMatch(sentence)
+        expect(run.reason).toMatch(/kept and marked/)
+        expect(await db.readings.count()).toBe(3)
+        expect((await look()).tape.filter((e) => e.kind === 'reading' && e.fault)).toHaveLength(3)
+        await carryOut(ctx, session, { type: 'retry' })
+        await idle()
+      })
+      await expectWhole()
+      expect((await look()).readings).toBe(17)
+    },
+  )
+  it('one bad reading is repeated without asking anybody', async () => {
+    await withRunner(async () => {
+      await prepared()
+      await bench.client.simulate({ faults: [{ kind: 'meter-negative', times: 1 }] })
+      await go()
+      await idle()
+    })
+    await expectWhole()
+  })
+  it('a patch can be left out', async () => {
+    await withRunner(async () => {
+      await prepared()
+      await go()
+      await until(async () => (await db.readings.count()) >= 1, 'white is read')
+      await bench.client.simulate({ faults: [{ kind: 'meter-empty', times: 3 }] })
+      await status('stopped')
+      expect(await carryOut(ctx, session, { type: 'skip' })).toEqual({ ok: true, value: null })
+      await idle()
+    })
+    expect(await db.readings.count({ where: { fault: null } })).toBe(13)
+    expect((await look()).next.kind).toBe('move')
+  })
+  it('a control that refuses stops the run with the display’s own reason', async () => {
+    await withRunner(async () => {
+      await prepared()
+      await go()
+      await idle()
+      await bench.client.simulate({ faults: [{ kind: 'control-refuses', times: 1 }] })
+      await go()
+      expect((await status('stopped')).reason).toMatch(/greyed out and keeps 84/)
+      expect(await carryOut(ctx, session, { type: 'skip' })).toMatchObject({ ok: false })
+      await carryOut(ctx, session, { type: 'retry' })
+      await idle()
+    })
+    await expectWhole()
+  })
+  it('a display that does not take a value is found out', async () => {
+    await withRunner(async () => {
+      await prepared()
+      await go()
+      await idle()
+      await bench.client.simulate({ faults: [{ kind: 'display-forgets', times: 1 }] })
+      await go()
+      expect((await status('stopped')).reason).toMatch(/was asked for \d+ and shows 84/)
+      await carryOut(ctx, session, { type: 'cancel' })
+      await idle()
+    })
+    expect((await look()).controls.find((c) => c.key === 'panel-light')?.value).toBe(84)
+  })
+  it('a setting lost between two runs is set again before anything is read', async () => {
+    await withRunner(async () => {
+      for (let i = 0; i < 3; i++) {
+        await go()
+        await idle()
+      }
+      const wanted = (await look()).controls.find((c) => c.key === 'panel-light')?.value
+      await bench.client.reset()
+      await carryOut(ctx, session, { type: 'sweep-again' })
+      await idle()
+      const now = await bench.client.state()
+      expect(now.ok && now.value['panel-light']).toBe(wanted)
+      expect(now.ok && now.value['room-eye']).toBe('off')
+    })
+  })
+  it('that goes away is waited for, and the run goes on by itself', async () => {
+    await withRunner(async () => {
+      await prepared()
+      await bench.client.simulate({ speed: 40 })
+      await go()
+      await until(async () => (await db.readings.count()) >= 2, 'two readings are there')
+      await bench.stop()
+      const run = await status('waiting')
+      expect(run.reason).toMatch(/No bench answers.*kept.*goes on by itself/)
+      await bench.again()
+      await idle()
+    })
+    await expectWhole()
+  })
+  it('with another unit on the stand stops before anything is read', async () => {
+    await withRunner(async () => {
+      await prepared()
+      const { serial } = (await db.units.findOne())!
+      const other = bench.bench.simulation().shelf.find((u) => u.serial !== serial)!
+      await bench.client.simulate({ onStand: other.serial })
+      await go()
+      expect((await status('stopped')).reason).toMatch(/Another unit stands on the bench/)
+      expect(await db.readings.count()).toBe(0)
+      expect(await carryOut(ctx, session, { type: 'place-unit' })).toMatchObject({ ok: true })
+      await carryOut(ctx, session, { type: 'retry' })
+      await idle()
+    })
+    await expectWhole()
+  })
+})
+
+describe('wishes that cannot be met', () => {
+  it('are refused with the field that is wrong', async () => {
+    const unit = (await db.units.findOne())!.id
+    const wish = { viewingCase: 'sdr-dark', baseMode: 'studio', luminance: 100 } as const
+    expect(await startSession(ctx, unit, { ...wish, luminance: 1 })).toMatchObject({
+      ok: false,
+      field: 'luminance',
+    })
+    expect(await startSession(ctx, unit, { ...wish, baseMode: 'ghost' })).toMatchObject({
+      ok: false,
+      field: 'baseMode',
+    })
+    expect(await startSession(ctx, unit, { ...wish, viewingCase: 'hdr-film' })).toMatchObject({ ok: false })
+    expect(await startSession(ctx, 999, wish)).toMatchObject({ ok: false })
+  })
+  it('a target out of reach ends at the nearest value and says so', async () => {
+    await carryOut(ctx, session, { type: 'target', luminance: 8 })
+    await withRunner(async () => {
+      await calibrate(ctx, session)
+    })
+    const view = await look()
+    expect(view.stations.find((s) => s.key === 'luminance')?.note).toMatch(/the nearest it can do/)
+  })
+})
