@@ -15,3 +15,4 @@ export {
   storeState,
   touchSession,
 } from './runs'
+export { inTransaction } from './transaction'

@@ -5,6 +5,7 @@ import type { ReadingFault } from '#core/measure'
 import type { MeterDescription } from '#core/protocol'
 import type { Database } from './connection'
 import type { RunRow, RunStatus, SessionRow, StateRow, StepRow } from './models'
+import { inTransaction } from './transaction'
 
 /** How long a runner may be silent before another takes its run over, ms. */
 export const LEASE_MS = 4_000
@@ -54,47 +55,50 @@ const HELD = "o.status IN ('running', 'waiting') AND o.lease_until >= UTC_TIMEST
 /**
  * Takes the oldest run that nobody holds: queued, or left by a runner that fell silent.
  * In: database. Out: the run with its session and steps, or undefined where there is none.
- * The bench's row is locked first and what it is doing is looked at only then, each query with a snapshot of its own, so
- * that two runners never drive one bench; SKIP LOCKED keeps them from waiting for each other.
+ * Locks go session, bench, run, as everywhere; what the bench is doing is looked at only once it is locked, each query
+ * with a snapshot of its own, so that two runners never drive one bench. SKIP LOCKED keeps them from waiting for each
+ * other.
  */
 export const claimRun = (db: Database): Promise<ClaimedRun | undefined> =>
-  db.sequelize.transaction(
-    { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED },
+  inTransaction(
+    db,
     async (transaction) => {
       const select = <T extends object>(sql: string, replacements = {}) =>
         db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, replacements, transaction })
-      const [bench] = await select<{ id: number }>(
-        `SELECT b.id FROM benches b
-        WHERE EXISTS (SELECT 1 FROM runs r WHERE r.bench_id = b.id AND ${TO_BE_TAKEN})
-          AND NOT EXISTS (SELECT 1 FROM runs o WHERE o.bench_id = b.id AND ${HELD})
-        ORDER BY b.id LIMIT 1 FOR UPDATE SKIP LOCKED`,
+      const candidates = await select<{ id: number; session: number; bench: number }>(
+        `SELECT r.id, r.session_id AS session, r.bench_id AS bench FROM runs r WHERE ${TO_BE_TAKEN} ORDER BY r.id`,
       )
-      if (!bench) return undefined
-      const [row] = await select<{ id: number }>(
-        `SELECT r.id FROM runs r
-        WHERE r.bench_id = :bench AND ${TO_BE_TAKEN}
-          AND NOT EXISTS (SELECT 1 FROM runs o WHERE o.bench_id = r.bench_id AND ${HELD})
-        ORDER BY r.id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-        { bench: bench.id },
-      )
-      if (!row) return undefined
-      const run = (await db.runs.findByPk(row.id, { transaction }))!
-      const token = randomUUID()
-      await db.sequelize.query(
-        `UPDATE runs SET status = 'running', reason = '', runner_token = :token,
-              lease_until = UTC_TIMESTAMP(3) + INTERVAL :ms MICROSECOND WHERE id = :id`,
-        {
-          replacements: { token, ms: LEASE_MS * 1000, id: run.id },
-          type: QueryTypes.UPDATE,
-          transaction,
-        },
-      )
-      await touchSession(db, run.sessionId, transaction)
-      const session = (await db.sessions.findByPk(run.sessionId, { transaction }))!
-      const steps = await db.steps.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
-      return { run, session, steps, token }
+      for (const { id, session, bench } of candidates) {
+        const locked = await select('SELECT id FROM sessions WHERE id = :session FOR UPDATE SKIP LOCKED', {
+          session,
+        })
+        if (locked.length === 0) continue
+        await select('SELECT id FROM benches WHERE id = :bench FOR UPDATE', { bench })
+        const [free] = await select(
+          `SELECT r.id FROM runs r WHERE r.id = :id AND ${TO_BE_TAKEN}
+             AND NOT EXISTS (SELECT 1 FROM runs o WHERE o.bench_id = r.bench_id AND ${HELD}) FOR UPDATE`,
+          { id },
+        )
+        if (free) return take(db, id, transaction)
+      }
+      return undefined
     },
+    { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED },
   )
+
+const take = async (db: Database, id: number, transaction: Transaction): Promise<ClaimedRun> => {
+  const token = randomUUID()
+  await db.sequelize.query(
+    `UPDATE runs SET status = 'running', reason = '', runner_token = :token,
+            lease_until = UTC_TIMESTAMP(3) + INTERVAL :ms MICROSECOND WHERE id = :id`,
+    { replacements: { token, ms: LEASE_MS * 1000, id }, type: QueryTypes.UPDATE, transaction },
+  )
+  const run = (await db.runs.findByPk(id, { transaction }))!
+  await touchSession(db, run.sessionId, transaction)
+  const session = (await db.sessions.findByPk(run.sessionId, { transaction }))!
+  const steps = await db.steps.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
+  return { run, session, steps, token }
+}
 
 /** Runs `work` on a run that is still the runner's own and still running; otherwise does nothing and gives its status. */
 const whileOwn = <T>(
@@ -102,7 +106,8 @@ const whileOwn = <T>(
   claimed: ClaimedRun,
   work: (transaction: Transaction) => Promise<T>,
 ): Promise<{ own: true; value: T } | { own: false; status: RunStatus }> =>
-  db.sequelize.transaction(async (transaction) => {
+  inTransaction(db, async (transaction) => {
+    await db.sessions.findByPk(claimed.session.id, { attributes: ['id'], transaction, lock: true })
     const run = (await db.runs.findByPk(claimed.run.id, { transaction, lock: true }))!
     const own = run.runnerToken === claimed.token && (run.status === 'running' || run.status === 'waiting')
     if (!own) return { own: false as const, status: run.status }

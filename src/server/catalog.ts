@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { D65 } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, factoryState, showValue } from '#core/display'
 import { CASE_LABEL, slugOf, type ViewingCase } from '#core/guide'
-import { keepState } from '#db'
+import { inTransaction, keepState } from '#db'
 import { whyNotTarget } from './commands'
 import { type Context, forgetBench, seeBench } from './context'
 import { bad, good, type Result } from './result'
@@ -345,7 +345,7 @@ export const takeIn = async (ctx: Context, intake: Intake): Promise<Result<numbe
   if (!display) return bad('No display stands on the bench. Nothing was taken in.')
   if (!sheet.ok) return bad(`${sheet.failure.message} Nothing was taken in.`)
   const { db } = ctx
-  return db.sequelize.transaction(async (transaction) => {
+  return inTransaction(db, async (transaction) => {
     const known = await db.units.findOne({ where: { serial: display.serial }, transaction })
     if (known) return good(known.id)
     const [model] = await db.models.findOrCreate({
@@ -416,7 +416,7 @@ export const startSession = async (
     return bad('Only “SDR, dark room” can be calibrated so far. Nothing was begun.', 'viewingCase')
   forgetBench()
   const sight = await seeBench(ctx)
-  return db.sequelize.transaction(async (transaction) => {
+  return inTransaction(db, async (transaction) => {
     const unit = await db.units.findByPk(unitId, { transaction })
     if (!unit) return bad('There is no such unit.')
     const variant = (await db.variants.findByPk(unit.variantId, { transaction }))!

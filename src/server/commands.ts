@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { type Change, prepareChanges, STATIONS } from '#core/derive'
 import { ControlValue, controlOf, type State, whyRefused } from '#core/display'
 import { grey, type Patch } from '#core/measure'
-import { type MoveRow, openRun, type RunRow, touchSession } from '#db'
+import { inTransaction, type MoveRow, openRun, type RunRow, touchSession } from '#db'
 import { type Context, forgetBench } from './context'
 import { bad, good, type Result } from './result'
 import { loadSession, routeOf, type SessionRecord } from './session-facts'
@@ -53,7 +53,7 @@ const BUSY = 'A run is going on. Let it end, or cancel it first. Nothing was cha
  */
 export const carryOut = async (ctx: Context, sessionId: number, command: Command): Promise<Result<null>> => {
   if (command.type === 'place-unit') return placeUnit(ctx, sessionId)
-  return ctx.db.sequelize.transaction(async (transaction): Promise<Result<null>> => {
+  return inTransaction(ctx.db, async (transaction): Promise<Result<null>> => {
     const session = await ctx.db.sessions.findByPk(sessionId, { transaction, lock: true })
     if (!session) return bad('There is no such session. Nothing was changed.')
     const run = await openRun(ctx.db, sessionId, transaction)
@@ -269,6 +269,6 @@ const placeUnit = async (ctx: Context, sessionId: number): Promise<Result<null>>
   const result = await ctx.bench.simulate({ onStand: unit.serial })
   forgetBench()
   if (!result.ok) return bad(`${result.failure.message} Nothing was changed.`)
-  await ctx.db.sequelize.transaction((transaction) => touchSession(ctx.db, sessionId, transaction))
+  await inTransaction(ctx.db, (transaction) => touchSession(ctx.db, sessionId, transaction))
   return good(null)
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { SweepReadings } from '#core/derive'
+import { greysOf, type SweepReadings } from '#core/derive'
 import { controlByRole, showValue } from '#core/display'
 import {
   CASE_LABEL,
@@ -13,8 +13,8 @@ import {
   worseThanBefore,
 } from '#core/guide'
 import { judgeGreyScale } from '#core/judge'
-import { greyLevel } from '#core/measure'
 import type { GuideRevisionRow, GuideRow } from '#db'
+import { inTransaction } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 import { loadSession, routeOf, type SessionRecord } from './session-facts'
@@ -62,15 +62,7 @@ export type GuideText = z.infer<typeof GuideText>
 const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<GuideDocument>> => {
   const { facts, route } = routeOf(record)
   const judge = (sweep: SweepReadings | undefined) =>
-    sweep &&
-    judgeGreyScale(
-      [...sweep.byPatch.values()].flatMap((r) => {
-        const level = greyLevel(r.patch)
-        return level === undefined ? [] : [{ level, xyz: r.xyz, id: r.id }]
-      }),
-      facts.targets,
-      facts.precision,
-    )
+    sweep && judgeGreyScale(greysOf(sweep), facts.targets, facts.precision)
   const before = judge(route.factory)
   const after = judge(route.verify)
   if (route.next.kind !== 'compose' || !before || !after)
@@ -136,7 +128,7 @@ const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<str
   const { db } = ctx
   const { route, facts } = routeOf(record)
   const ids = new Map<string, number>()
-  await db.sequelize.transaction(async (transaction) => {
+  await inTransaction(db, async (transaction) => {
     for (const d of route.derived) {
       const where = { sessionId: record.session.id, stateId: record.state.id, controlKey: d.control }
       const [row] = await db.derived.findOrCreate({
@@ -172,7 +164,7 @@ export const composeGuide = async (
   const document = await documentOf(ctx, record)
   if (!document.ok) return document
   const derived = await keepDerived(ctx, record)
-  return db.sequelize.transaction(async (transaction) => {
+  return inTransaction(db, async (transaction) => {
     if (existing?.status === 'draft') {
       const { title, summary } = existing.document
       await db.guideRevisions.update(
@@ -267,7 +259,7 @@ export const saveGuideText = async (
     const issue = parsed.error.issues[0]!
     return bad(`${issue.message} The draft is as it was.`, String(issue.path[0]))
   }
-  return ctx.db.sequelize.transaction(async (transaction) => {
+  return inTransaction(ctx.db, async (transaction) => {
     const revision = await ctx.db.guideRevisions.findOne({
       where: { sessionId },
       order: [['id', 'DESC']],
@@ -289,7 +281,7 @@ export const saveGuideText = async (
 export const publishGuide = async (ctx: Context, sessionId: number): Promise<Result<string>> => {
   const record = await loadSession(ctx, sessionId)
   if (!record) return bad('There is no such session.')
-  return ctx.db.sequelize.transaction(async (transaction): Promise<Result<string>> => {
+  return inTransaction(ctx.db, async (transaction): Promise<Result<string>> => {
     const revision = await ctx.db.guideRevisions.findOne({
       where: { sessionId },
       order: [['id', 'DESC']],

@@ -15,6 +15,7 @@ import type {
   UnitRow,
   VariantRow,
 } from '#db'
+import { inTransaction } from '#db'
 import type { Context } from './context'
 
 /** A session with all that belongs to it, as it stands in the database. */
@@ -41,9 +42,9 @@ export const loadSession = (
 ): Promise<SessionRecord | undefined> =>
   transaction
     ? loadWithin(ctx, id, transaction)
-    : ctx.db.sequelize.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.REPEATABLE_READ }, (own) =>
-        loadWithin(ctx, id, own),
-      )
+    : inTransaction(ctx.db, (own) => loadWithin(ctx, id, own), {
+        isolationLevel: Transaction.ISOLATION_LEVELS.REPEATABLE_READ,
+      })
 
 const loadWithin = async (
   { db }: Context,

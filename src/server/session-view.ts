@@ -1,5 +1,5 @@
 import { type XYZ, xyzToUv, xyzToXy } from '#core/colorimetry'
-import { asExpected, type Next, type RouteFacts, type StationKey } from '#core/derive'
+import { asExpected, greysOf, type Next, type RouteFacts, type StationKey } from '#core/derive'
 import {
   type Control,
   type ControlSheet,
@@ -85,16 +85,8 @@ const buildView = async (ctx: Context, record: SessionRecord, sight: BenchSight)
   const guide = revision && (await ctx.db.guides.findByPk(revision.guideId))
   const judge = (greys: ReadonlyArray<{ level: number; xyz: XYZ; id?: number }>) =>
     judgeGreyScale(greys, facts.targets, facts.precision)
-  const sweepGreys = (sweep: typeof route.factory) =>
-    sweep
-      ? [...sweep.byPatch.values()].flatMap((r) => {
-          const level = greyLevel(r.patch)
-          return level === undefined ? [] : [{ level, xyz: r.xyz, id: r.id }]
-        })
-      : []
-  const before = judge(sweepGreys(route.factory))
-  const after =
-    route.verify && route.verify.missing.length === 0 ? judge(sweepGreys(route.verify)) : undefined
+  const before = route.factory && judge(greysOf(route.factory))
+  const after = route.verify && route.verify.missing.length === 0 ? judge(greysOf(route.verify)) : undefined
   const noise = route.white && route.white.kind !== 'impossible' ? route.white.noise : undefined
   const openRun = record.runs.findLast((r) => r.status !== 'done' && r.status !== 'cancelled')
 

@@ -98,11 +98,11 @@ export const gatherSweep = (
   return { state: at, byPatch, missing: patches.filter((p) => !byPatch.has(p.key)) }
 }
 
-/** Grey levels of a sweep above black, rising. Out: level 0…1 and absolute XYZ. */
-export const greysOf = (sweep: SweepReadings): Array<{ level: number; xyz: XYZ }> =>
+/** Grey levels of a sweep, black included, rising. Out: level 0…1, absolute XYZ, id of the reading. */
+export const greysOf = (sweep: SweepReadings): Array<{ level: number; xyz: XYZ; id: number }> =>
   [...sweep.byPatch.values()]
-    .flatMap(({ patch, xyz }) => {
+    .flatMap(({ patch, xyz, id }) => {
       const level = greyLevel(patch)
-      return level ? [{ level, xyz }] : []
+      return level === undefined ? [] : [{ level, xyz, id }]
     })
     .sort((a, b) => a.level - b.level)

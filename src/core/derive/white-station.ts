@@ -93,7 +93,7 @@ export const whiteStation = (
   const now = clicksOf(moved, reference, facts.state)
   const model = learnGrey({
     basis,
-    reference: greysOf(reference),
+    reference: greysOf(reference).filter((g) => g.level > 0),
     later,
     target: targets.white,
     precision,

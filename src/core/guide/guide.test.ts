@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { MAREN, makeUnit } from '#bench/simulated'
+import { greysOf } from '#core/derive'
 import {
   checkGuide,
   composeValues,
@@ -12,22 +13,12 @@ import {
   worseThanBefore,
 } from '#core/guide'
 import { judgeGreyScale } from '#core/judge'
-import { greyLevel } from '#core/measure'
 import { rehearse } from '#tests/rehearsal'
 
 const done = rehearse(makeUnit(MAREN, 2), 5)
 const { facts, route } = done
 const judged = (sweep: typeof route.factory) =>
-  measureOf(
-    judgeGreyScale(
-      [...sweep!.byPatch.values()].flatMap((r) => {
-        const level = greyLevel(r.patch)
-        return level === undefined ? [] : [{ level, xyz: r.xyz }]
-      }),
-      facts.targets,
-      facts.precision,
-    )!,
-  )
+  measureOf(judgeGreyScale(greysOf(sweep!), facts.targets, facts.precision)!)
 const before = judged(route.factory)
 const after = judged(route.verify)
 const values = composeValues(facts.sheet, facts.state, route.derived, after.luminance)

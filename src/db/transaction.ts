@@ -1,0 +1,29 @@
+import type { Transaction, TransactionOptions } from 'sequelize'
+import type { Database } from './connection'
+
+/** Error numbers of MariaDB: a deadlock that was broken, a lock that was waited for too long. */
+const TRY_AGAIN: ReadonlySet<number> = new Set([1213, 1205])
+const TRIES = 6
+
+const errno = (error: unknown): number | undefined =>
+  (error as { original?: { errno?: number } }).original?.errno
+
+/**
+ * Runs work in a transaction and tries again where the database broke a deadlock by undoing it.
+ * Rows are locked in one order everywhere, so that deadlocks are rare: session, then bench, then run, then what hangs on
+ * them. In: database, work (which may run more than once), options. Errors: those of the work.
+ */
+export const inTransaction = async <T>(
+  db: Database,
+  work: (transaction: Transaction) => Promise<T>,
+  options: TransactionOptions = {},
+): Promise<T> => {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await db.sequelize.transaction(options, work)
+    } catch (error) {
+      if (attempt >= TRIES || !TRY_AGAIN.has(errno(error) ?? 0)) throw error
+      await new Promise((resolve) => setTimeout(resolve, 5 * attempt))
+    }
+  }
+}
