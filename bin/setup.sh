@@ -7,7 +7,7 @@ give_up() { printf '%s\n' "$1" >&2; exit 1; }
 need_node() {
   command -v node >/dev/null 2>&1 || give_up 'Node.js is missing. Install Node.js 20 or newer, then start again.'
   command -v npm >/dev/null 2>&1 || give_up 'npm is missing. Install it with Node.js, then start again.'
-  [ "$(node -p 'Number(process.versions.node.split(".")[0]) >= 20')" = true ] ||
+  node -e 'process.exit(Number(process.versions.node.split(".")[0]) >= 20 ? 0 : 1)' ||
     give_up "Node.js $(node --version) is too old. Install Node.js 20 or newer, then start again."
 }
 

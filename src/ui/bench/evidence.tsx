@@ -98,7 +98,7 @@ export const BeforeAfter = ({ before, after }: { before: GreyVerdict; after: Gre
       <caption className="sr-only">Before and after</caption>
       <thead>
         <tr>
-          <th scope="col" />
+          <td />
           <th scope="col" className="n">
             <Mark kind="factory" /> before
           </th>

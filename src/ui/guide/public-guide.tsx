@@ -115,7 +115,7 @@ const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure 
       <caption className="sr-only">Measured before and after</caption>
       <thead>
         <tr className="text-left text-faint">
-          <th scope="col" />
+          <td />
           <th scope="col" className="py-1 text-right font-normal">
             as it came
           </th>

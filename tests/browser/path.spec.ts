@@ -1,0 +1,270 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type Page, test } from '@playwright/test'
+import { ADDRESS, beginSession, bench, idle, pidOf, ready, station, step, tape } from './bench-page'
+
+test.afterEach(async () => {
+  await bench().simulate({ faults: [], speed: 12 })
+})
+
+const clean = async (page: Page) => {
+  const found = await new AxeBuilder({ page }).analyze()
+  expect(
+    found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`),
+  ).toEqual([])
+}
+
+test('a newcomer goes from the first page to a published guide with the keyboard', async ({ page }) => {
+  await page.goto(ADDRESS())
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Ostrel Maren 55, unit 2')
+  await clean(page)
+  await page.getByRole('link', { name: 'Begin with unit 2' }).click()
+  await clean(page)
+  await page.getByRole('button', { name: 'Begin SDR, dark room' }).click()
+  await page.waitForURL('**/sessions/*')
+  await ready(page)
+  await clean(page)
+
+  await expect(page.locator('main h1')).toHaveText('Prepare “Studio”')
+  await step(page)
+  await expect(page.locator('main h1')).toContainText('Factory sweep')
+  await page.keyboard.press('Space')
+  // Readings appear while the sweep goes on.
+  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(2)
+  await expect(page.getByRole('progressbar')).toBeVisible()
+  await idle(page)
+  expect(await tape(page)).toHaveLength(14)
+  await expect(page.getByText('Factory verdict.')).toBeVisible()
+  await expect(page.getByText(/leans to blue/)).toBeVisible()
+  await clean(page)
+
+  const moves: string[] = []
+  for (let i = 0; i < 12 && ['luminance', 'white'].includes((await station(page)) ?? ''); i++) {
+    const words = (await page.locator('main h1').textContent()) ?? ''
+    moves.push(words)
+    if (words.includes('Gain')) await clean(page)
+    await step(page)
+    // What the move did stands beneath the next one.
+    if ((await station(page)) === 'white')
+      await expect(page.getByLabel('Last move')).toContainText('expected')
+  }
+  expect(moves.some((m) => m.includes('Depth') && m.includes('84'))).toBe(true)
+  expect(moves.some((m) => /Gain, blue.*−\d+.*clicks? down/.test(m))).toBe(true)
+  expect(moves.join()).not.toContain('green')
+
+  expect(await station(page)).toBe('verify')
+  await step(page)
+  expect((await tape(page)).length).toBeLessThanOrEqual(45)
+  await expect(page.getByRole('row', { name: /White error/ }).first()).toBeVisible()
+  await clean(page)
+  await page.keyboard.press('Space')
+  await page.waitForURL('**/guide')
+  await expect(page.getByRole('row', { name: /Depth/ })).toContainText('Start here')
+  await clean(page)
+
+  await page.getByLabel('Title').fill('')
+  await page.getByRole('button', { name: /Publish revision/ }).click()
+  await expect(page.getByText(/The guide needs a title.*The draft is as it was/)).toBeVisible()
+  await page.getByLabel('Title').fill('Ostrel Maren 55 settings')
+  await page.getByRole('button', { name: 'Save the words' }).click()
+  await expect(page.getByText('Saved.')).toBeVisible()
+  await page.getByRole('button', { name: /Publish revision/ }).click()
+  await page.waitForURL('**/guides/ostrel-maren-55-sdr-dark')
+  await expect(page.getByText('unit 2', { exact: false }).first()).toBeVisible()
+})
+
+test('readers get the guide without scripts, on a phone, as data, as text and in the feed', async ({
+  browser,
+}) => {
+  const context = await browser.newContext({
+    javaScriptEnabled: false,
+    viewport: { width: 390, height: 844 },
+  })
+  const page = await context.newPage()
+  await page.goto(`${ADDRESS()}/guides`)
+  await page.getByRole('link', { name: /Ostrel Maren 55/ }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Ostrel Maren 55 settings')
+  await expect(page.getByRole('row', { name: /Depth/ })).toContainText('light behind the panel')
+  const wide = await page.evaluate(() => document.documentElement.scrollWidth)
+  expect(wide).toBeLessThanOrEqual(390)
+  await page.getByRole('button', { name: 'Dark' }).click()
+  await expect(page.locator('[data-theme="dark"]')).toBeVisible()
+  await page.getByRole('button', { name: 'Paper' }).click()
+  await context.close()
+
+  const slug = `${ADDRESS()}/guides/ostrel-maren-55-sdr-dark`
+  const data = await (await fetch(`${slug}.json`)).json()
+  expect(data.document.values).toHaveLength(16)
+  const text = await (await fetch(`${slug}.md`)).text()
+  expect(text).toContain('# Ostrel Maren 55 settings')
+  const feed = await (await fetch(`${ADDRESS()}/guides/feed.xml`)).text()
+  expect(feed).toContain('<title>Ostrel Maren 55 settings</title>')
+})
+
+test('public pages and models pass the accessibility check in both sizes', async ({ page }) => {
+  for (const path of ['/guides', '/guides/ostrel-maren-55-sdr-dark', '/models/ostrel-maren', '/units/1']) {
+    await page.goto(ADDRESS() + path)
+    await clean(page)
+  }
+  await page.setViewportSize({ width: 390, height: 844 })
+  await page.goto(`${ADDRESS()}/guides/ostrel-maren-55-sdr-dark`)
+  await clean(page)
+})
+
+test('a browser that is closed in the middle finds everything where it was', async ({ browser }) => {
+  const first = await (await browser.newContext()).newPage()
+  await beginSession(first)
+  await step(first)
+  await bench().simulate({ speed: 6 })
+  await first.keyboard.press('Space')
+  await expect.poll(async () => (await tape(first)).length).toBeGreaterThan(3)
+  const shown = await tape(first)
+  const url = first.url()
+  await first.context().close()
+  const second = await (await browser.newContext()).newPage()
+  await second.goto(ADDRESS())
+  await second.getByRole('link', { name: /Go on with SDR, dark room/ }).click()
+  await second.waitForURL(url)
+  await ready(second)
+  await idle(second)
+  const now = await tape(second)
+  expect(now.slice(0, shown.length)).toEqual(shown)
+  expect(now).toHaveLength(14)
+  await second.context().close()
+})
+
+test('web and runner killed in the middle of a sweep: nothing shown is lost, the sweep goes on', async ({
+  page,
+}) => {
+  await beginSession(page)
+  await step(page)
+  await bench().simulate({ speed: 3 })
+  await page.keyboard.press('Space')
+  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(2)
+  const shown = await tape(page)
+  process.kill(pidOf('next-server'), 'SIGKILL')
+  process.kill(pidOf('runner/main'), 'SIGKILL')
+  await expect(page.getByText(/does not hear from Wexmar/)).toBeVisible()
+  await expect(page.getByText(/does not hear from Wexmar/)).toBeHidden({ timeout: 30_000 })
+  await idle(page)
+  const now = await tape(page)
+  expect(now.slice(0, shown.length)).toEqual(shown)
+  expect(now).toHaveLength(14)
+})
+
+test('a pause by key holds the run, and the tape opens every reading', async ({ page }) => {
+  await beginSession(page)
+  await step(page)
+  await bench().simulate({ speed: 6 })
+  await page.keyboard.press('Space')
+  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(1)
+  await page.keyboard.press('p')
+  await expect(page.locator('[data-run="paused"]')).toBeVisible()
+  const held = (await tape(page)).length
+  await page.waitForTimeout(600)
+  expect((await tape(page)).length).toBe(held)
+  await page.locator('[data-reading]').first().click()
+  await expect(page.getByRole('dialog')).toContainText('940 940 940')
+  await clean(page)
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Space')
+  await idle(page)
+})
+
+test('a meter in trouble is named, its bad readings are kept, and trying again goes on', async ({ page }) => {
+  await beginSession(page)
+  await step(page)
+  await bench().simulate({ faults: [{ kind: 'meter-negative', times: 3 }] })
+  await page.keyboard.press('Space')
+  await expect(page.locator('[data-run="stopped"]')).toBeVisible()
+  await expect(page.getByText(/light below zero.*kept and marked/)).toBeVisible()
+  expect((await tape(page)).filter((t) => t.includes('bad'))).toHaveLength(3)
+  await clean(page)
+  await page.keyboard.press('Space')
+  await idle(page)
+  expect(await tape(page)).toHaveLength(17)
+})
+
+test('words where numbers belong are refused where they stand, and kept', async ({ page }) => {
+  await page.goto(`${ADDRESS()}/units/2`)
+  await page.getByLabel('White, cd/m²').fill('bright')
+  await page.getByRole('button', { name: /Begin/ }).click()
+  await expect(page.getByText(/“bright” is no number.*Nothing was begun/)).toBeVisible()
+  await expect(page.getByLabel('White, cd/m²')).toHaveValue('bright')
+  await page.getByLabel('White, cd/m²').fill('9999')
+  await page.getByRole('button', { name: /Begin/ }).click()
+  await expect(page.getByText(/between 5 and 4000/)).toBeVisible()
+
+  await beginSession(page, '120,5')
+  await page.keyboard.press('g')
+  await page.getByLabel('Luminance of white').fill('dim')
+  await page.getByRole('button', { name: 'Aim at this' }).click()
+  await expect(page.getByText(/“dim” is no number. The target stays at 120.5/)).toBeVisible()
+  await page.getByLabel('Luminance of white').fill('90')
+  await page.getByRole('button', { name: 'Aim at this' }).click()
+  await expect(page.getByRole('button', { name: '90 cd/m²' })).toBeVisible()
+})
+
+test('a value set by hand makes stale what rests on it', async ({ page }) => {
+  await beginSession(page)
+  await step(page)
+  await step(page)
+  await page.keyboard.press('e')
+  await page.getByLabel('Control').selectOption({ label: 'Picture › Fine adjustment › Curve' })
+  await page.getByLabel(/^Value/).selectOption('Deeper')
+  await page.getByRole('button', { name: 'Set it and read' }).click()
+  await expect(page.getByRole('listitem').filter({ hasText: 'Factory sweep' })).toContainText(
+    '“Curve” was changed',
+  )
+  await expect(page.locator('main h1')).toContainText('Factory sweep')
+})
+
+test('nothing that a visitor can ask for breaks the server', async ({ page }) => {
+  for (const path of [
+    '/nowhere',
+    '/units/999',
+    '/units/abc',
+    '/sessions/0',
+    '/sessions/99999999999',
+    '/models/x',
+    '/guides/x',
+    '/guides/x.json',
+    '/guides/x.md',
+    '/sessions/999/guide',
+    '/api/sessions/999/events/x',
+  ]) {
+    const response = await page.request.get(ADDRESS() + path)
+    expect(response.status(), path).toBe(404)
+  }
+  await page.goto(`${ADDRESS()}/nowhere`)
+  await expect(page.getByRole('heading', { name: 'Nothing at this address' })).toBeVisible()
+  await clean(page)
+  const command = (data: string) =>
+    page.request.post(`${ADDRESS()}/api/sessions/1/commands`, {
+      data,
+      headers: { 'content-type': 'application/json' },
+    })
+  for (const body of [
+    '',
+    '{',
+    '{}',
+    '{"type":"go"}',
+    '{"type":"go","revision":-1}',
+    '{"type":"set","control":"x","value":null}',
+  ])
+    expect((await command(body)).status(), body).toBe(400)
+  expect((await command('{"type":"retry"}')).status()).toBe(409)
+  const health = await page.request.get(`${ADDRESS()}/api/health`)
+  expect(await health.json()).toMatchObject({ status: 'ok', database: 'ok', bench: 'ok' })
+})
+
+test('a bench that goes away is named, and the run goes on when it is back', async ({ page }) => {
+  await beginSession(page)
+  await step(page)
+  await bench().simulate({ speed: 4 })
+  await page.keyboard.press('Space')
+  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(1)
+  const pid = pidOf('simulated/main')
+  process.kill(pid, 'SIGKILL')
+  await idle(page)
+  expect(await tape(page)).toHaveLength(14)
+})

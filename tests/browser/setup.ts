@@ -1,0 +1,14 @@
+import { removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
+
+/** Starts one demo for all browser tests; they find it through the environment. */
+export default async () => {
+  const env = await scratchEnvironment()
+  const demo = await startDemo(env)
+  process.env.WEXMAR_TEST_ADDRESS = demo.address
+  process.env.WEXMAR_TEST_BENCH = demo.benchUrl
+  process.env.WEXMAR_TEST_DATA = demo.data
+  return async () => {
+    await demo.stop()
+    removeScratch(env)
+  }
+}
