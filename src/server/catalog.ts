@@ -7,7 +7,7 @@ import { inTransaction, keepState } from '#db'
 import { whyNotTarget } from './commands'
 import { type Context, forgetBench, seeBench } from './context'
 import { bad, good, type Result } from './result'
-import { loadSession, routeOf } from './session-facts'
+import { stationAt } from './session-facts'
 
 export interface UnitCard {
   readonly id: number
@@ -71,14 +71,9 @@ const unitCards = async (ctx: Context, unitIds?: readonly number[]): Promise<Uni
         db.models.findByPk(variant.modelId),
         latestFirmware(ctx, unit.id),
         db.sessions.findOne({ where: { unitId: unit.id }, order: [['id', 'DESC']] }),
-        db.sequelize.query<{ n: number }>(
-          'SELECT COUNT(*) AS n FROM readings g JOIN runs r ON r.id = g.run_id JOIN sessions s ON s.id = r.session_id WHERE s.unit_id = :id',
-          { type: QueryTypes.SELECT, replacements: { id: unit.id } },
-        ),
+        countReadings(ctx, { unitId: unit.id }),
       ])
-      const record = session && (await loadSession(ctx, session.id))
-      const at =
-        record && routeOf(record).route.stations.find((s) => s.status === 'now' || s.status === 'stale')
+      const at = session && (await stationAt(ctx, session))
       const revision =
         session &&
         (await db.guideRevisions.findOne({ where: { sessionId: session.id }, order: [['id', 'DESC']] }))
@@ -92,18 +87,31 @@ const unitCards = async (ctx: Context, unitIds?: readonly number[]): Promise<Uni
         firmware: firmware?.version ?? 'unknown',
         origin: unit.origin,
         returnsOn: unit.returnsOn,
-        readings: Number(counted[0]?.n ?? 0),
+        readings: counted,
         onBench: unit.serial === serial,
         session: session && {
           id: session.id,
           caseLabel: CASE_LABEL[session.viewingCase],
-          at: at?.key ?? 'guide',
+          at: at ?? 'guide',
           updatedAt: session.updatedAt.toISOString(),
         },
         guide: guide ? { slug: guide.slug, published: revision.status === 'published' } : null,
       }
     }),
   )
+}
+
+/** Readings of a unit or of one session, bad ones included. */
+const countReadings = async (
+  { db }: Context,
+  of: { unitId: number } | { sessionId: number },
+): Promise<number> => {
+  const [counted] = await db.sequelize.query<{ n: number }>(
+    `SELECT COUNT(*) AS n FROM readings g JOIN runs r ON r.id = g.run_id JOIN sessions s ON s.id = r.session_id
+      WHERE ${'unitId' in of ? 's.unit_id = :unitId' : 's.id = :sessionId'}`,
+    { type: QueryTypes.SELECT, replacements: { ...of } },
+  )
+  return Number(counted?.n ?? 0)
 }
 
 const latestFirmware = async ({ db }: Context, unitId: number) => {
@@ -287,9 +295,7 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
     })),
     sessions: await Promise.all(
       sessions.map(async (s) => {
-        const record = (await loadSession(ctx, s.id))!
-        const { route } = routeOf(record)
-        const at = route.stations.find((x) => x.status === 'now' || x.status === 'stale')
+        const [at, readings] = await Promise.all([stationAt(ctx, s), countReadings(ctx, { sessionId: s.id })])
         const revision = await db.guideRevisions.findOne({
           where: { sessionId: s.id, status: 'published' },
           order: [['id', 'DESC']],
@@ -300,8 +306,8 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
           caseLabel: CASE_LABEL[s.viewingCase],
           baseMode: mode ? showValue(mode, s.baseMode) : s.baseMode,
           luminance: s.targetLuminance,
-          readings: record.readings.length,
-          at: guide ? 'published' : (at?.key ?? 'guide'),
+          readings,
+          at: guide ? 'published' : at,
           createdAt: s.createdAt.toISOString(),
           guideSlug: guide?.slug ?? null,
         }

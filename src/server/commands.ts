@@ -141,10 +141,10 @@ export const carryOut = async (ctx: Context, sessionId: number, command: Command
       case 'go': {
         if (command.revision !== session.revision)
           return bad('The page was a moment behind. Look at the move again, then press once more.')
-        return go(record, start)
+        return go(ctx, record, start)
       }
       case 'sweep-again': {
-        const { route } = routeOf(record)
+        const { route } = routeOf(ctx, record)
         const sweep = route.verify ?? route.factory
         if (!sweep) return bad('There is no sweep yet that could be read again.')
         const patches = [...sweep.byPatch.values()].map((r) => r.patch)
@@ -202,8 +202,8 @@ type Start = (
   move?: Pick<MoveRow, 'kind' | 'station' | 'changes' | 'purpose' | 'expected' | 'predictions'>,
 ) => Promise<Result<null>>
 
-const go = (record: SessionRecord, start: Start): Promise<Result<null>> => {
-  const { next } = routeOf(record).route
+const go = (ctx: Context, record: SessionRecord, start: Start): Promise<Result<null>> => {
+  const { next } = routeOf(ctx, record).route
   switch (next.kind) {
     case 'prepare':
       // The first time the mode is reset; later only what was changed is set again.

@@ -60,7 +60,7 @@ export type GuideText = z.infer<typeof GuideText>
 
 /** Composes the document of a session from its route. Out: document, or why it cannot be composed yet. */
 const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<GuideDocument>> => {
-  const { facts, route } = routeOf(record)
+  const { facts, route } = routeOf(ctx, record)
   const judge = (sweep: SweepReadings | undefined) =>
     sweep && judgeGreyScale(greysOf(sweep), facts.targets, facts.precision)
   const before = judge(route.factory)
@@ -126,7 +126,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
 /** Writes down the values that the route derived, each with the readings it rests on. Out: row id by control. */
 const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<string, number>> => {
   const { db } = ctx
-  const { route, facts } = routeOf(record)
+  const { route, facts } = routeOf(ctx, record)
   const ids = new Map<string, number>()
   await inTransaction(db, async (transaction) => {
     for (const d of route.derived) {
@@ -156,11 +156,11 @@ export const composeGuide = async (
   sessionId: number,
   anew = false,
 ): Promise<Result<number>> => {
-  const record = await loadSession(ctx, sessionId)
-  if (!record) return bad('There is no such session.')
   const { db } = ctx
   const existing = await db.guideRevisions.findOne({ where: { sessionId }, order: [['id', 'DESC']] })
   if (existing && !anew) return good(existing.id)
+  const record = await loadSession(ctx, sessionId)
+  if (!record) return bad('There is no such session.')
   const document = await documentOf(ctx, record)
   if (!document.ok) return document
   const derived = await keepDerived(ctx, record)
@@ -221,8 +221,8 @@ export const composeGuide = async (
   })
 }
 
-const findingsOf = (record: SessionRecord, document: GuideDocument): GuideFinding[] => {
-  const { route } = routeOf(record)
+const findingsOf = (ctx: Context, record: SessionRecord, document: GuideDocument): GuideFinding[] => {
+  const { route } = routeOf(ctx, record)
   const verified = route.verify && route.verify.missing.length === 0 ? route.verify.state : undefined
   return checkGuide(document, record.sheet.document, verified)
 }
@@ -235,7 +235,7 @@ export const draftView = async (ctx: Context, sessionId: number): Promise<DraftV
     ctx.db.guides.findByPk(revision.guideId),
     loadSession(ctx, sessionId),
   ])
-  const { facts } = routeOf(record!)
+  const { facts } = routeOf(ctx, record!)
   return {
     revisionId: revision.id,
     sessionId,
@@ -243,7 +243,7 @@ export const draftView = async (ctx: Context, sessionId: number): Promise<DraftV
     number: revision.number,
     status: revision.status,
     document: revision.document,
-    findings: findingsOf(record!, revision.document),
+    findings: findingsOf(ctx, record!, revision.document),
     outdated: revision.document.values.some((v) => facts.state[v.control] !== v.value),
   }
 }
@@ -291,7 +291,7 @@ export const publishGuide = async (ctx: Context, sessionId: number): Promise<Res
     if (!revision) return bad('This session has no guide yet. Compose it first.')
     const guide = (await ctx.db.guides.findByPk(revision.guideId, { transaction }))!
     if (revision.status === 'published') return good(guide.slug)
-    const stops = findingsOf(record, revision.document).filter((f) => f.weight === 'stop')
+    const stops = findingsOf(ctx, record, revision.document).filter((f) => f.weight === 'stop')
     if (stops.length > 0)
       return bad(`Not published: ${stops.map((s) => s.text).join(' ')} The draft is kept.`)
     await ctx.db.guideRevisions.update(

@@ -1,8 +1,9 @@
 import { Op, Transaction } from 'sequelize'
 import type { XYZ } from '#core/colorimetry'
-import { planRoute, type Route, type RouteFacts, type RouteReading } from '#core/derive'
+import { planRoute, type Route, type RouteFacts, type RouteReading, type StationKey } from '#core/derive'
 import { ASSUMED_PRECISION } from '#core/measure'
 import type {
+  Database,
   FirmwareRow,
   ModelRow,
   MoveRow,
@@ -124,8 +125,34 @@ export const factsOf = (record: SessionRecord): RouteFacts => {
   }
 }
 
+export interface Planned {
+  readonly facts: RouteFacts
+  readonly route: Route
+}
+
+/** Newest plan of each session, by its revision: every change raises the revision, so a plan never outlives its facts. */
+const plans = new WeakMap<Database, Map<number, { revision: number; planned: Planned }>>()
+const MOST_PLANS = 200
+
 /** The route of a session, planned from what is in the database. */
-export const routeOf = (record: SessionRecord): { facts: RouteFacts; route: Route } => {
+export const routeOf = ({ db }: Context, record: SessionRecord): Planned => {
+  const { id, revision } = record.session
+  const known = plans.get(db) ?? new Map<number, { revision: number; planned: Planned }>()
+  plans.set(db, known)
+  const kept = known.get(id)
+  if (kept?.revision === revision) return kept.planned
   const facts = factsOf(record)
-  return { facts, route: planRoute(facts) }
+  const planned = { facts, route: planRoute(facts) }
+  known.delete(id)
+  known.set(id, { revision, planned })
+  if (known.size > MOST_PLANS) known.delete(known.keys().next().value!)
+  return planned
+}
+
+/** The station that a session has reached, without loading its readings where its plan is known. */
+export const stationAt = async (ctx: Context, session: SessionRow): Promise<StationKey> => {
+  const kept = plans.get(ctx.db)?.get(session.id)
+  const record = kept?.revision === session.revision ? undefined : await loadSession(ctx, session.id)
+  const route = record ? routeOf(ctx, record).route : kept?.planned.route
+  return route?.stations.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
 }

@@ -77,7 +77,7 @@ export const sessionView = async (ctx: Context, id: number): Promise<SessionView
 
 const buildView = async (ctx: Context, record: SessionRecord, sight: BenchSight): Promise<SessionView> => {
   const { session, sheet, model, variant, unit } = record
-  const { facts, route } = routeOf(record)
+  const { facts, route } = routeOf(ctx, record)
   const revision = await ctx.db.guideRevisions.findOne({
     where: { sessionId: session.id },
     order: [['id', 'DESC']],

@@ -8,24 +8,26 @@ import { composeAgainAction, guideAction } from '../../../actions'
 
 export const dynamic = 'force-dynamic'
 
+const Where = ({ id, name }: { id: number; name: string }) => (
+  <Trail
+    links={[
+      { href: '/', text: 'Bench' },
+      { href: `/sessions/${id}`, text: name },
+    ]}
+  />
+)
+
 export default async function GuideDeskPage({ params }: { params: Promise<{ id: string }> }) {
   const id = idOf((await params).id)
-  const session = id ? await sessionView(context(), id) : undefined
-  if (!id || !session) notFound()
+  if (!id) notFound()
   const composed = await composeGuide(context(), id)
-  const trail = (
-    <Trail
-      links={[
-        { href: '/', text: 'Bench' },
-        { href: `/sessions/${id}`, text: `${session.plate.display}, ${session.plate.viewingCase}` },
-      ]}
-    />
-  )
-  if (!composed.ok)
+  if (!composed.ok) {
+    const session = await sessionView(context(), id)
+    if (!session) notFound()
     return (
       <>
         <title>Guide · Wexmar</title>
-        {trail}
+        <Where id={id} name={`${session.plate.display}, ${session.plate.viewingCase}`} />
         <h1 className="figure text-5xl">No guide yet</h1>
         <p className="mt-4 max-w-xl text-lg text-lamp">{composed.error}</p>
         <p className="mt-6">
@@ -35,12 +37,16 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
         </p>
       </>
     )
+  }
   const draft = (await draftView(context(), id))!
   const stops = draft.findings.filter((f) => f.weight === 'stop').length
   return (
     <>
       <title>{`${draft.document.title}, draft · Wexmar`}</title>
-      {trail}
+      <Where
+        id={id}
+        name={`${draft.document.display.maker} ${draft.document.display.model} ${draft.document.display.sizeInch}, ${draft.document.viewingCase.label}`}
+      />
       <h1 className="figure text-5xl">
         Guide <span className="font-light text-faint">revision {draft.number}</span>
       </h1>
