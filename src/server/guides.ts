@@ -14,7 +14,7 @@ import {
 } from '#core/guide'
 import { judgeGreyScale } from '#core/judge'
 import type { GuideRevisionRow, GuideRow } from '#db'
-import { inTransaction } from '#db'
+import { inTransaction, touchSession } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 import { loadSession, routeOf, type SessionRecord } from './session-facts'
@@ -202,6 +202,7 @@ export const composeGuide = async (
       { transaction },
     )
     await keepValues(revision.id, document.value, derived)
+    await touchSession(db, sessionId, transaction)
     return good(revision.id)
 
     async function keepValues(revisionId: number, guide: GuideDocument, ids: Map<string, number>) {
@@ -298,6 +299,7 @@ export const publishGuide = async (ctx: Context, sessionId: number): Promise<Res
       { status: 'published', publishedAt: new Date() },
       { where: { id: revision.id }, transaction },
     )
+    await touchSession(ctx.db, sessionId, transaction)
     return good(guide.slug)
   })
 }

@@ -14,7 +14,7 @@ import {
 import { CASE_LABEL, measureOf, worseThanBefore } from '#core/guide'
 import { greyErrorChromatic, judgeGreyScale, sayVerdict } from '#core/judge'
 import { ASSUMED_PRECISION, FAULT_SENTENCE, greyLevel, limitedCodes, readingSigma } from '#core/measure'
-import type { MoveRow, ReadingRow, RunRow } from '#db'
+import type { Database, MoveRow, ReadingRow, RunRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import { loadSession, routeOf, type SessionRecord, xyzOf } from './session-facts'
 import type {
@@ -69,10 +69,39 @@ const changeView = (
   }
 }
 
+/** Newest view of each session, by its revision and by what the bench looked like. */
+const views = new WeakMap<Database, Map<number, { mark: string; view: SessionView }>>()
+const MOST_VIEWS = 100
+
+/** What a view shows of the bench; its clock only in minutes. */
+export const sightMark = (sight: BenchSight): string =>
+  sight.ok
+    ? JSON.stringify({
+        ...sight.bench,
+        seconds: 0,
+        displayOnFor: Math.floor((sight.bench.displayOnFor ?? -60) / 60),
+      })
+    : sight.message
+
 /** The view of a session, or undefined where there is none. */
 export const sessionView = async (ctx: Context, id: number): Promise<SessionView | undefined> => {
-  const [record, sight] = await Promise.all([loadSession(ctx, id), seeBench(ctx)])
-  return record && buildView(ctx, record, sight)
+  const [session, sight] = await Promise.all([
+    ctx.db.sessions.findByPk(id, { attributes: ['revision'] }),
+    seeBench(ctx),
+  ])
+  if (!session) return undefined
+  const known = views.get(ctx.db) ?? new Map<number, { mark: string; view: SessionView }>()
+  views.set(ctx.db, known)
+  const kept = known.get(id)
+  if (kept?.mark === `${session.revision} ${sightMark(sight)}`) return kept.view
+  const record = await loadSession(ctx, id)
+  const view = record && (await buildView(ctx, record, sight))
+  if (view) {
+    known.delete(id)
+    known.set(id, { mark: `${view.revision} ${sightMark(sight)}`, view })
+    if (known.size > MOST_VIEWS) known.delete(known.keys().next().value!)
+  }
+  return view
 }
 
 const buildView = async (ctx: Context, record: SessionRecord, sight: BenchSight): Promise<SessionView> => {

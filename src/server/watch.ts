@@ -1,6 +1,6 @@
 import type { Context } from './context'
 import { seeBench } from './context'
-import { sessionView } from './session-view'
+import { sessionView, sightMark } from './session-view'
 import type { SessionView } from './views'
 
 const TICK_MS = 80
@@ -22,7 +22,7 @@ export async function* watchSession(
       seeBench(ctx),
     ])
     if (!session) return
-    const mark = `${session.revision}/${sight.ok ? `${sight.bench.display?.serial} ${sight.bench.display?.firmware}` : sight.message}`
+    const mark = `${session.revision}/${sightMark(sight)}`
     if (mark !== last) {
       last = mark
       yield await sessionView(ctx, id)
