@@ -74,7 +74,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
     const leavable = next.kind === 'move' ? next.station : undefined
     const left = view.stations.find((s) => s.status === 'left')
     return [
-      key('Space', GO_LABEL[next.kind], go, ' '),
+      key('Space', next.kind === 'compose' && view.guide ? 'Open the guide' : GO_LABEL[next.kind], go, ' '),
       ...(view.lastMove?.canPutBack ? [key('Z', 'Put it back', command({ type: 'put-back' }))] : []),
       ...(next.kind !== 'prepare' ? [key('E', 'Another value', () => setOpen({ kind: 'set' }))] : []),
       ...(leavable

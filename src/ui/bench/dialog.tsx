@@ -22,7 +22,18 @@ export const Dialog = ({
       <Radix.Portal>
         <div data-theme={theme}>
           <Radix.Overlay className="fixed inset-0 z-20 bg-black/60" />
-          <Radix.Content className="fixed top-1/2 left-1/2 z-30 max-h-[88dvh] w-[min(34rem,94vw)] -translate-1/2 overflow-y-auto border border-line bg-ground p-6 text-ink">
+          <Radix.Content
+            onOpenAutoFocus={(event) => {
+              // Where there is something to fill in, that is what the window was opened for.
+              const field = (event.target as HTMLElement).querySelector<HTMLElement>(
+                '[data-first], input, select',
+              )
+              if (!field) return
+              event.preventDefault()
+              field.focus()
+            }}
+            className="fixed top-1/2 left-1/2 z-30 max-h-[88dvh] w-[min(34rem,94vw)] -translate-1/2 overflow-y-auto border border-line bg-ground p-6 text-ink"
+          >
             <div className="mb-4 flex items-start justify-between gap-6">
               <div>
                 <Radix.Title className="figure text-2xl">{title}</Radix.Title>

@@ -172,6 +172,7 @@ export const SetDialog = ({
             {control.kind === 'choice' ? (
               <select
                 id={`${id}-value`}
+                data-first
                 className="field"
                 value={typed ?? String(control.value)}
                 onChange={(e) => setTyped(e.target.value)}
@@ -185,6 +186,7 @@ export const SetDialog = ({
             ) : (
               <input
                 id={`${id}-value`}
+                data-first
                 className="field num"
                 inputMode="numeric"
                 autoComplete="off"

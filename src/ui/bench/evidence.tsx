@@ -4,6 +4,12 @@ import type { GreyVerdict } from '#core/judge'
 import type { SessionView } from '#server/views'
 import { ClicksAwayBars, GammaChart, type GreyScales, Mark, WhiteErrorChart, WhitePath } from '#ui/charts'
 
+/** Nothing was moved since the factory sweep: now is as it came. */
+const untouched = ({ factory, current }: SessionView): boolean => {
+  const known = new Set(factory?.verdict.levels.map((l) => l.readingId))
+  return current?.verdict.levels.every((l) => known.has(l.readingId)) ?? true
+}
+
 /** Evidence for what the page says: charts that fit the station at hand. */
 export const Evidence = ({ view }: { view: SessionView }) => {
   const at = view.stations.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
@@ -34,7 +40,7 @@ export const Evidence = ({ view }: { view: SessionView }) => {
   }
   const scales: GreyScales = {
     factory,
-    now: at === 'factory' || at === 'prepare' ? undefined : view.current?.verdict,
+    now: at === 'factory' || at === 'prepare' || untouched(view) ? undefined : view.current?.verdict,
     nowLabel: 'now',
   }
   if (at === 'white' && view.away.length > 0)

@@ -38,10 +38,13 @@ const seriesOf = (
 const LevelTable = ({
   scales,
   name,
+  unit,
   value,
 }: {
   scales: GreyScales
   name: string
+  /** What the figures are, where it takes more than the name. */
+  unit?: string
   value: (level: JudgedLevel) => string
 }) => {
   const levels = [
@@ -59,12 +62,13 @@ const LevelTable = ({
           <th scope="col">grey</th>
           {scales.factory && (
             <th scope="col" className="n">
-              factory
+              factory{unit}
             </th>
           )}
           {scales.now && (
             <th scope="col" className="n">
               {scales.nowLabel}
+              {unit}
             </th>
           )}
         </tr>
@@ -130,6 +134,7 @@ export const WhiteErrorChart = ({ scales, height }: { scales: GreyScales; height
       <LevelTable
         scales={scales}
         name="White error"
+        unit=", ΔE00 / Δu′v′"
         value={(l) => `${l.whiteError.toFixed(2)} / ${l.deltaUv.toFixed(4)}`}
       />
     }
