@@ -25,9 +25,10 @@ export const Dialog = ({
           <Radix.Content
             onOpenAutoFocus={(event) => {
               // Where there is something to fill in, that is what the window was opened for.
-              const field = (event.target as HTMLElement).querySelector<HTMLElement>(
-                '[data-first], input, select',
-              )
+              const window = event.target as HTMLElement
+              const field =
+                window.querySelector<HTMLElement>('[data-first]') ??
+                window.querySelector<HTMLElement>('input, select')
               if (!field) return
               event.preventDefault()
               field.focus()
