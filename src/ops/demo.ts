@@ -75,20 +75,13 @@ const main = async () => {
 
     progress('Starting the runner and the web application')
     await supervise(config, 'runner', tsx(config, 'src/bench/runner/main.ts'), env)
-    await supervise(
-      config,
-      'web',
-      [
-        process.execPath,
-        join(config.root, 'node_modules/next/dist/bin/next'),
-        'start',
-        '-p',
-        String(config.webPort),
-        '-H',
-        '127.0.0.1',
-      ],
-      { ...env, NODE_ENV: 'production', WEXMAR_DIST: config.dist, NEXT_TELEMETRY_DISABLED: '1' },
-    )
+    await supervise(config, 'web', tsx(config, 'src/ops/web.ts'), {
+      ...env,
+      WEXMAR_PORT: String(config.webPort),
+      WEXMAR_DIST: config.dist,
+      NODE_ENV: 'production',
+      NEXT_TELEMETRY_DISABLED: '1',
+    })
     const address = `http://127.0.0.1:${config.webPort}`
     await until(
       'The web application',

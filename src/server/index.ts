@@ -2,13 +2,9 @@ export {
   type GuideCard,
   type HomeView,
   homeView,
-  Intake,
   type ModelView,
   modelView,
-  type NewSession,
   publishedGuides,
-  startSession,
-  takeIn,
   type UnitCard,
   type UnitView,
   unitView,
@@ -26,6 +22,7 @@ export {
   saveGuideText,
 } from './guides'
 export { type Health, health } from './health'
+export { Intake, type NewSession, startSession, takeIn } from './intake'
 export { bad, good, type Result } from './result'
 export { readingView, sessionView } from './session-view'
 export { watchSession } from './watch'

@@ -37,7 +37,7 @@ test('a start that was killed is tidied up by the next, which keeps the data; Ct
   expect(await again.ended).toBe(1)
   expect(again.output()).toMatch(/already running with this WEXMAR_DATA/)
 
-  const children = ['mariadbd', 'simulated/main', 'runner/main', 'next-server'].map((p) => second.pidOf(p)!)
+  const children = ['mariadbd', 'simulated/main', 'runner/main', 'ops/web'].map((p) => second.pidOf(p)!)
   process.kill(second.pidOf('runner/main')!, 'SIGKILL')
   await expect.poll(() => second.output()).toContain('The runner process runs again.')
   expect(await second.stop()).toBeLessThan(10_000)

@@ -141,7 +141,7 @@ test('web and runner killed in the middle of a sweep: nothing shown is lost, the
   await page.keyboard.press('Space')
   await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(2)
   const shown = await tape(page)
-  process.kill(pidOf('next-server'), 'SIGKILL')
+  process.kill(pidOf('ops/web'), 'SIGKILL')
   process.kill(pidOf('runner/main'), 'SIGKILL')
   await expect(page.getByText(/does not hear from Wexmar/)).toBeVisible()
   await expect(page.getByText(/does not hear from Wexmar/)).toBeHidden({ timeout: 30_000 })
@@ -229,6 +229,8 @@ test('nothing that a visitor can ask for breaks the server', async ({ page }) =>
     '/guides/x',
     '/guides/x.json',
     '/guides/x.md',
+    '/guides/%E0%A4%A',
+    '/units/%00',
     '/sessions/999/guide',
     '/api/sessions/999/events/x',
   ]) {

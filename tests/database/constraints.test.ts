@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { type Database, migrate } from '#db'
-import { carryOut, sessionView, startSession, takeIn } from '#server'
-import { freshDatabase, startBench } from '#tests/environment'
+import { carryOut, sessionView } from '#server'
+import { beginOn, freshDatabase, startBench } from '#tests/environment'
 
 let db: Database
 let bench: Awaited<ReturnType<typeof startBench>>
@@ -10,20 +10,7 @@ beforeAll(async () => {
   db = await freshDatabase()
   bench = await startBench()
   const ctx = { db, bench: bench.client }
-  const unit = await takeIn(ctx, {
-    label: 'unit 1',
-    region: 'Europe',
-    origin: 'bought',
-    panelKind: 'lcd-full-array',
-  })
-  if (!unit.ok) throw new Error(unit.error)
-  const begun = await startSession(ctx, unit.value, {
-    viewingCase: 'sdr-dark',
-    baseMode: 'studio',
-    luminance: 100,
-  })
-  if (!begun.ok) throw new Error(begun.error)
-  session = begun.value
+  session = await beginOn(ctx)
   const view = (await sessionView(ctx, session))!
   await carryOut(ctx, session, { type: 'go', revision: view.revision })
 })

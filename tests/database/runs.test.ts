@@ -13,9 +13,8 @@ import {
   saveGuideText,
   sessionView,
   startSession,
-  takeIn,
 } from '#server'
-import { freshDatabase, startBench, until } from '#tests/environment'
+import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
 
 let db: Database
 let bench: Awaited<ReturnType<typeof startBench>>
@@ -34,20 +33,7 @@ beforeEach(async () => {
   db = await freshDatabase()
   ctx = { db, bench: bench.client }
   await bench.client.simulate({ faults: [], speed: 0 })
-  const unit = await takeIn(ctx, {
-    label: 'unit 1',
-    region: 'Europe',
-    origin: 'bought',
-    panelKind: 'lcd-full-array',
-  })
-  if (!unit.ok) throw new Error(unit.error)
-  const begun = await startSession(ctx, unit.value, {
-    viewingCase: 'sdr-dark',
-    baseMode: 'studio',
-    luminance: 100,
-  })
-  if (!begun.ok) throw new Error(begun.error)
-  session = begun.value
+  session = await beginOn(ctx)
 })
 
 const look = async () => (await sessionView(ctx, session))!

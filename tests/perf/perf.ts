@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs'
 import { chromium } from '@playwright/test'
 import { MAREN, makeUnit } from '#bench/simulated'
 import { planRoute } from '#core/derive'
+import { CHROMIUM } from '#tests/browser'
 import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 import { bestReachable, rehearse, trueGreyError } from '#tests/rehearsal'
 
@@ -126,18 +127,7 @@ const pages = async (demo: Demo) => {
 /** From the moment at which the meter gave a reading to the moment at which it stands on the page. */
 const onScreen = async (demo: Demo) => {
   console.log('Readings on the screen')
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  })
+  const browser = await chromium.launch(CHROMIUM)
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
     await page.goto(`${demo.address}/units/2`)
@@ -183,7 +173,7 @@ try {
   await pages(demo)
   await onScreen(demo)
 } finally {
-  const pids = ['mariadbd', 'simulated/main', 'runner/main', 'next-server'].map((part) => demo.pidOf(part))
+  const pids = ['mariadbd', 'simulated/main', 'runner/main', 'ops/web'].map((part) => demo.pidOf(part))
   const begin = Date.now()
   await demo.stop()
   const alive = () => pids.some((pid) => pid !== undefined && existsSync(`/proc/${pid}`))

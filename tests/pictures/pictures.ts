@@ -2,23 +2,13 @@
 import { resolve } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
 import { benchClient } from '#bench/client'
+import { CHROMIUM } from '#tests/browser'
 import { removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 
 const folder = resolve(import.meta.dirname, '../../docs/screenshots')
 const env = await scratchEnvironment()
 const demo = await startDemo(env)
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-})
+const browser = await chromium.launch(CHROMIUM)
 const shoot = async (page: Page, name: string) => {
   await page.waitForTimeout(400)
   await page.screenshot({ path: resolve(folder, `${name}.png`) })

@@ -7,6 +7,7 @@ import { benchServer, makeBench, SHELF } from '#bench/simulated'
 import { type Database, dropAllTables, migrate, openDatabase } from '#db'
 import { startDatabaseServer } from '#ops/database-server'
 import { freePort } from '#ops/ports'
+import { type Context, type Intake, startSession, takeIn } from '#server'
 
 /** A database server of its own, in a folder that goes with it. */
 export const startScratchDatabase = async () => {
@@ -58,6 +59,25 @@ export const startBench = async (port = 0) => {
         server.listen(Number(new URL(url).port), '127.0.0.1', () => resolve())
       }),
   }
+}
+
+/** Takes in the unit on the bench and begins SDR, dark room on it. Out: id of the session. */
+export const beginOn = async (ctx: Context): Promise<number> => {
+  const unit = await takeIn(ctx, UNIT_1)
+  if (!unit.ok) throw new Error(unit.error)
+  const begun = await startSession(ctx, unit.value, {
+    viewingCase: 'sdr-dark',
+    baseMode: 'studio',
+    luminance: 100,
+  })
+  if (!begun.ok) throw new Error(begun.error)
+  return begun.value
+}
+export const UNIT_1: Intake = {
+  label: 'unit 1',
+  region: 'Europe',
+  origin: 'bought',
+  panelKind: 'lcd-full-array',
 }
 
 /** Waits until something holds. In: question, what it is in words, patience in ms. Errors: throws when it never holds. */

@@ -116,7 +116,7 @@ const isRightBench = async (
       : !pattern
         ? 'The bench has no pattern source.'
         : display.serial !== unit.serial
-          ? `Another unit stands on the bench: ${display.serial}. This session belongs to ${unit.serial}; put it back on the stand and retry.`
+          ? `Another unit stands on the bench: ${display.serial}. This session belongs to ${unit.serial}; put it back on the stand and try again.`
           : undefined
   if (missing) await stop(db, claimed, missing)
   return !missing
@@ -168,7 +168,7 @@ const changeStep = async (
     await stop(
       db,
       claimed,
-      `The display was asked for ${wanted} and shows ${result.value}. Look at its menu, then retry.`,
+      `The display was asked for ${wanted} and shows ${result.value}. Look at its menu, then try again.`,
     )
     return 'left'
   }
@@ -231,7 +231,7 @@ const readStep = async (
     await stop(
       db,
       claimed,
-      `${FAULT_SENTENCE[fault]} Tried ${ATTEMPTS} times at ${patch.label}. The bad readings are kept and marked; look at the meter, then retry, or leave this patch out.`,
+      `${FAULT_SENTENCE[fault]} Tried ${ATTEMPTS} times at ${patch.label}. The bad readings are kept and marked; look at the meter, then try again, or leave this patch out.`,
     )
   return 'left'
 }

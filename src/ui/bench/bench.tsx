@@ -58,7 +58,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         ...(run.status === 'stopped'
           ? [
               key('Space', 'Try again', command({ type: 'retry' }), ' '),
-              key('O', 'Leave this patch out', command({ type: 'skip' })),
+              key('L', 'Leave this patch out', command({ type: 'skip' })),
             ]
           : []),
         ...(run.status === 'running' || run.status === 'queued' || run.status === 'waiting'

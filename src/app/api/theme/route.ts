@@ -8,7 +8,9 @@ export const POST = async (request: Request) => {
   const form = await request.formData().catch(() => new FormData())
   const choice = Choice.safeParse(Object.fromEntries(form))
   const from = request.headers.get('referer')
-  const back = from && new URL(from).origin === request.headers.get('origin') ? new URL(from).pathname : '/'
+  const page = from && URL.canParse(from) ? new URL(from) : undefined
+  // Only back to a page of this application.
+  const back = page?.host === request.headers.get('host') ? page.pathname : '/'
   const headers = new Headers({ location: back })
   if (choice.success)
     headers.set(

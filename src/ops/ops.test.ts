@@ -1,0 +1,124 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { sourceDigest } from '#ops/build'
+import { startChild } from '#ops/child'
+import { readConfig } from '#ops/config'
+import { endLeftovers, rememberProcesses } from '#ops/leftovers'
+import { freePort, isPortFree } from '#ops/ports'
+
+let folder: string
+const kept = { ...process.env }
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'wexmar-ops-'))
+})
+afterEach(() => {
+  rmSync(folder, { recursive: true, force: true })
+  process.env = { ...kept }
+})
+
+describe('the configuration', () => {
+  it('has the documented defaults', () => {
+    for (const name of [
+      'WEXMAR_PORT',
+      'WEXMAR_DB_PORT',
+      'WEXMAR_BENCH_PORT',
+      'DATABASE_URL',
+      'WEXMAR_BENCH_URL',
+      'WEXMAR_DATA',
+    ])
+      delete process.env[name]
+    process.env.XDG_DATA_HOME = folder
+    expect(readConfig()).toMatchObject({
+      webPort: 4310,
+      databasePort: 4311,
+      benchPort: 4312,
+      data: join(folder, 'wexmar'),
+      databaseUrl: undefined,
+      benchUrl: undefined,
+    })
+  })
+  it('refuses ports that are none and data inside the checkout, with a sentence', () => {
+    process.env.WEXMAR_DATA = folder
+    for (const port of ['abc', '0', '70000', '1.5']) {
+      process.env.WEXMAR_PORT = port
+      expect(() => readConfig()).toThrow(`WEXMAR_PORT is “${port}”, which is no port`)
+    }
+    delete process.env.WEXMAR_PORT
+    process.env.WEXMAR_DATA = resolve('data')
+    expect(() => readConfig()).toThrow(/inside the checkout/)
+  })
+})
+
+describe('ports', () => {
+  it('are free until something listens', async () => {
+    const port = await freePort()
+    expect(await isPortFree(port)).toBe(true)
+    const server = createServer()
+    await new Promise<void>((done) => server.listen(port, '127.0.0.1', done))
+    expect(await isPortFree(port)).toBe(false)
+    await new Promise((done) => server.close(done))
+  })
+})
+
+describe('the digest of the sources', () => {
+  const write = (name: string, text: string) => {
+    mkdirSync(join(folder, 'src'), { recursive: true })
+    writeFileSync(join(folder, name), text)
+  }
+  it('changes with a source, not with a test', () => {
+    write('package-lock.json', '{}')
+    write('src/a.ts', 'one')
+    const first = sourceDigest(folder)
+    expect(sourceDigest(folder)).toBe(first)
+    write('src/a.test.ts', 'a test')
+    expect(sourceDigest(folder)).toBe(first)
+    write('src/a.ts', 'two')
+    expect(sourceDigest(folder)).not.toBe(first)
+  })
+})
+
+describe('children', () => {
+  it('end when asked, and are killed where they do not listen', async () => {
+    const log = join(folder, 'log', 'child.log')
+    const deaf = startChild(
+      'deaf',
+      [
+        process.execPath,
+        '-e',
+        "process.on('SIGTERM', () => {}); process.stdout.write('up'); setInterval(() => {}, 1e3)",
+      ],
+      { log },
+    )
+    await new Promise((done) => setTimeout(done, 400))
+    expect(deaf.isGone()).toBe(false)
+    await deaf.stop(200)
+    expect(deaf.isGone()).toBe(true)
+    expect(await deaf.gone).toBe('SIGKILL')
+  })
+  it('that cannot be started are gone with the reason', async () => {
+    const none = startChild('none', ['/nowhere/at-all'], { log: join(folder, 'log', 'none.log') })
+    expect(await none.gone).toMatch(/ENOENT/)
+  })
+})
+
+describe('what an earlier start left behind', () => {
+  it('is nothing where there was none, or where the list is torn', async () => {
+    const said: string[] = []
+    await endLeftovers(folder, (line) => said.push(line))
+    writeFileSync(join(folder, 'processes.json'), '[12,')
+    await endLeftovers(folder, (line) => said.push(line))
+    expect(said).toEqual([])
+  })
+  it('is ended only where it is ours: a number may belong to something else by now', async () => {
+    const stranger = startChild('stranger', [process.execPath, '-e', 'setInterval(() => {}, 1e3)'], {
+      log: join(folder, 'log', 's.log'),
+    })
+    rememberProcesses(folder, [999_999, stranger.pid])
+    await endLeftovers(folder, () => undefined)
+    expect(stranger.isGone()).toBe(false)
+    await stranger.stop()
+  })
+})
