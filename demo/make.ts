@@ -12,11 +12,18 @@ import {
 } from '#server'
 import { FINISHED, FRESH, LUMINANCE, OTHER_SIZES } from './scenario'
 
+const BEGUN = 'demo-begun'
 const READY = 'demo-ready'
 
-/** Whether the demo data is there and complete. */
-export const demoIsReady = async ({ db }: Context): Promise<boolean> =>
-  (await db.settings.findByPk(READY)) !== null
+/**
+ * What a database holds: complete demo data, half-made demo data, data of the user's own, or nothing. Data of the user's
+ * own is never thrown away unasked.
+ */
+export const demoState = async ({ db }: Context): Promise<'ready' | 'half' | 'own' | 'empty'> => {
+  if (await db.settings.findByPk(READY)) return 'ready'
+  if (await db.settings.findByPk(BEGUN)) return 'half'
+  return (await db.units.count()) > 0 ? 'own' : 'empty'
+}
 
 const must = <T>(result: Result<T>): T => {
   if (!result.ok) throw new Error(`The demo data could not be made: ${result.error}`)
@@ -29,6 +36,7 @@ const must = <T>(result: Result<T>): T => {
  * In: context of an empty, migrated database and a simulated bench; `say` hears what is going on.
  */
 export const makeDemo = async (ctx: Context, speed: number, say: (line: string) => void): Promise<void> => {
+  await ctx.db.settings.create({ name: BEGUN, value: new Date().toISOString() })
   const leave = new AbortController()
   const runner = runnerLoop(ctx.db, leave.signal)
   try {

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { benchClient } from '#bench/client'
 import { dropAllTables, migrate, openDatabase } from '#db'
-import { demoIsReady, makeDemo } from '#demo'
+import { demoState, makeDemo } from '#demo'
 import { buildWhereNeeded } from './build'
 import { type Child, killAll, startChild } from './child'
 import { type Config, readConfig } from './config'
@@ -63,13 +63,20 @@ const main = async () => {
     }
     const env = { DATABASE_URL: databaseUrl, WEXMAR_BENCH_URL: benchUrl }
     const ctx = { db, bench: benchClient(benchUrl) }
+    const state = await demoState(ctx)
     if (config.benchUrl) progress('Demo data: none, since the bench is your own')
-    else if (await demoIsReady(ctx)) progress('Demo data: there')
+    else if (state === 'ready') progress('Demo data: there')
+    else if (state === 'own')
+      progress(
+        'Demo data: none, since the database holds units of your own; bin/demo --reset would replace them',
+      )
     else {
       progress('Demo data: calibrating a simulated display along the whole route')
-      // What an earlier start left half-made goes first.
-      await dropAllTables(db)
-      await migrate(db)
+      if (state === 'half') {
+        // What an earlier start left half-made goes first.
+        await dropAllTables(db)
+        await migrate(db)
+      }
       await makeDemo(ctx, config.benchSpeed, detail)
     }
 

@@ -1,7 +1,8 @@
+import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
-import type { Database } from '#db'
-import { calibrate } from '#demo'
+import { type Database, dropAllTables } from '#db'
+import { calibrate, demoState, makeDemo } from '#demo'
 import {
   type Context,
   carryOut,
@@ -183,6 +184,35 @@ describe('guides', () => {
       ok: false,
       error: expect.stringMatching(/Not published:.*the guide says 1.*The draft is kept/),
     })
+  })
+})
+
+describe('demo data', () => {
+  it('is told from a user’s own, which is never thrown away', async () => {
+    expect(await demoState(ctx)).toBe('own')
+  })
+  it('is made once, complete, and known as such; tables of others in the same database stay', async () => {
+    const other = await freshDatabase(`${process.env.WEXMAR_TEST_DATABASE}_demo`)
+    const second = await startBench()
+    try {
+      await other.sequelize.query('CREATE TABLE IF NOT EXISTS someone_elses (id INT)')
+      const demo = { db: other, bench: second.client }
+      forgetBench()
+      expect(await demoState(demo)).toBe('empty')
+      const said: string[] = []
+      await makeDemo(demo, 0, (line) => said.push(line))
+      expect(await demoState(demo)).toBe('ready')
+      expect(said[0]).toMatch(/unit 1 calibrated with \d+ readings, guide published/)
+      await other.settings.destroy({ where: { name: 'demo-ready' } })
+      expect(await demoState(demo)).toBe('half')
+      await dropAllTables(other)
+      const left = await other.sequelize.query('SHOW TABLES', { type: QueryTypes.SELECT })
+      expect(left).toHaveLength(1)
+    } finally {
+      forgetBench()
+      await second.stop()
+      await other.sequelize.close()
+    }
   })
 })
 

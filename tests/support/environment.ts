@@ -22,10 +22,12 @@ export const startScratchDatabase = async () => {
   }
 }
 
-/** An empty database with tables, in the server that the tests share. */
-export const freshDatabase = async (): Promise<Database> => {
-  const url = process.env.WEXMAR_TEST_DATABASE
+/** An empty database with tables, in the server that the tests share. In: its address, where it is not the usual one. */
+export const freshDatabase = async (url = process.env.WEXMAR_TEST_DATABASE): Promise<Database> => {
   if (!url) throw new Error('The tests were started without their database')
+  const usual = openDatabase(process.env.WEXMAR_TEST_DATABASE ?? url)
+  await usual.sequelize.query(`CREATE DATABASE IF NOT EXISTS \`${new URL(url).pathname.slice(1)}\``)
+  await usual.sequelize.close()
   const db = openDatabase(url)
   await dropAllTables(db)
   await migrate(db)

@@ -14,3 +14,17 @@ export const BT709_PRIMARIES: Primaries = [
 export const LAB_EPSILON = 216 / 24389
 /** (29/3)³, slope of that line. CIE 15:2018, 8.2.1. */
 export const LAB_KAPPA = 24389 / 27
+
+/** Primaries of ITU-R BT.2020-2, table 3. */
+export const BT2020_PRIMARIES: Primaries = [
+  [0.708, 0.292],
+  [0.17, 0.797],
+  [0.131, 0.046],
+]
+
+/** Primaries of P3. SMPTE EG 432-1:2010, table A.2. */
+export const P3_PRIMARIES: Primaries = [
+  [0.68, 0.32],
+  [0.265, 0.69],
+  [0.15, 0.06],
+]
