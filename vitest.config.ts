@@ -12,6 +12,7 @@ export default defineConfig({
             'src/ops/**/*.test.ts',
             'src/ui/**/*.test.ts',
           ],
+          setupFiles: ['tests/support/properties.ts'],
           environment: 'node',
         },
       },

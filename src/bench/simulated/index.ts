@@ -2,5 +2,6 @@ export { type Answer, type BenchMemory, makeBench, type ShelfUnit, type Simulate
 export { type DisplaySpec, type DisplayUnit, emit, makeUnit } from './light-path'
 export { MAREN } from './maren'
 export { METER, makeMeter, readingSeconds } from './meter'
+export { uniform } from './random'
 export { benchServer } from './server'
 export { SHELF } from './shelf'

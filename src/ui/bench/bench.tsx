@@ -107,6 +107,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
   const [ready, setReady] = useState(false)
   useEffect(() => setReady(true), [])
 
+  const moving = run ? run.purpose === 'move' : next.kind === 'move' && view.lastMove !== null
   const shown = actions.filter((a) => !QUIET_KEYS.has(a.key))
   return (
     <div className="flex min-h-dvh flex-col bench:h-dvh" data-ready={ready || undefined}>
@@ -129,7 +130,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
           <section
             aria-label={run ? 'Run' : 'Next move'}
-            className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'move' ? 'bench:min-h-56' : ''}`}
+            className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'move' ? 'bench:min-h-68' : ''}`}
             data-station={at?.key ?? 'guide'}
             data-run={run?.status ?? 'none'}
           >
@@ -148,7 +149,12 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
               </button>
             ))}
           </div>
-          {view.lastMove && !run && next.kind !== 'compose' && <LastMove move={view.lastMove} />}
+          {moving && (
+            // Its place is kept while the next move is made, so that nothing below it jumps.
+            <div className="min-h-12 shrink-0">
+              {view.lastMove && !run && <LastMove move={view.lastMove} />}
+            </div>
+          )}
           <section aria-label="Evidence" className="min-w-0 shrink-0">
             <Evidence view={view} />
           </section>

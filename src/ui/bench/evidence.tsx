@@ -28,9 +28,9 @@ export const Evidence = ({ view }: { view: SessionView }) => {
       nowLabel: after ? 'final' : 'now',
     }
     return (
-      <div className="grid gap-6">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-6">
         {after && <BeforeAfter before={factory} after={after} />}
-        <div className="grid gap-6 md:grid-cols-3">
+        <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
           <WhiteErrorChart scales={scales} height={180} />
           <GammaChart scales={scales} height={180} />
           <WhitePath scales={scales} height={180} />
@@ -45,20 +45,20 @@ export const Evidence = ({ view }: { view: SessionView }) => {
   }
   if (at === 'white' && view.away.length > 0)
     return (
-      <div className="grid gap-8 md:grid-cols-[1fr_17rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-8 md:grid-cols-[minmax(0,1fr)_17rem]">
         <ClicksAwayBars away={view.away} />
         <WhitePath scales={scales} height={270} />
       </div>
     )
   return (
-    <div className="grid gap-5">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-5">
       {view.factory && at !== 'factory' && (
         <p className="max-w-3xl">
           <strong className="font-semibold">Factory verdict. </strong>
           <span className="text-soft">{view.factory.sentences.join(' ')}</span>
         </p>
       )}
-      <div className="grid gap-6 md:grid-cols-3">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
         <WhiteErrorChart scales={scales} height={185} />
         <GammaChart scales={scales} height={185} />
         <WhitePath scales={scales} height={185} />

@@ -32,7 +32,7 @@ const SIZES: readonly Size[] = [
 
 /** One control of a move, readable from two metres. */
 const ChangeLine = ({ change, size }: { change: ChangeView; size: Size }) => (
-  <div className="flex items-baseline gap-x-4">
+  <div className="flex items-baseline gap-x-4 max-sm:flex-wrap">
     <span className={`figure ${size.label}`}>{change.label}</span>
     <span className={`figure font-normal text-faint ${size.from}`}>{change.from}</span>
     <span className="sr-only">to</span>

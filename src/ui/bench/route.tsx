@@ -36,8 +36,8 @@ const Dot = ({ status }: { status: StationView['status'] }) => (
 
 /** The stations of the job in order, and how each stands. */
 export const Route = ({ stations }: { stations: readonly StationView[] }) => (
-  <nav aria-label="Route" className="border-line max-bench:rule-b overflow-x-auto bench:border-r">
-    <ol className="flex gap-6 p-4 bench:flex-col bench:gap-0 bench:px-4 bench:py-6">
+  <nav aria-label="Route" className="border-line max-bench:rule-b bench:border-r">
+    <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-6">
       {stations.map((s, i) => (
         <li
           key={s.key}
@@ -63,7 +63,9 @@ export const Route = ({ stations }: { stations: readonly StationView[] }) => (
             >
               {s.title}
             </span>
-            <span className={`block text-xs ${s.status === 'stale' ? 'text-lamp' : 'text-faint'}`}>
+            <span
+              className={`block text-xs ${s.status === 'stale' ? 'text-lamp' : 'text-faint'} ${s.status === 'done' ? 'max-bench:hidden' : ''}`}
+            >
               <span
                 className={
                   s.status === 'stale' || s.status === 'left' || s.status === 'impossible' ? '' : 'sr-only'
