@@ -26,9 +26,12 @@ export const useSession = (first: SessionView): Live => {
   const [busy, setBusy] = useState(false)
   const [error, setError] = useState('')
   const newest = useRef(first.revision)
+  const inFlight = useRef(0)
   const take = useCallback((next: SessionView) => {
     // An answer that was overtaken on its way is older than what is shown.
     if (next.revision < newest.current) return
+    // What a command did may be heard by events before its own answer: then it is done with.
+    if (next.revision > newest.current) setBusy(false)
     newest.current = next.revision
     setView(next)
   }, [])
@@ -73,6 +76,7 @@ export const useSession = (first: SessionView): Live => {
 
   const send = useCallback(
     async (command: Command): Promise<boolean> => {
+      const mine = ++inFlight.current
       setBusy(true)
       setError('')
       try {
@@ -91,7 +95,8 @@ export const useSession = (first: SessionView): Live => {
         )
         return false
       } finally {
-        setBusy(false)
+        // A later command may be on its way by now.
+        if (mine === inFlight.current) setBusy(false)
       }
     },
     [first.id, take],
