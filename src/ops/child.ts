@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process'
-import { createWriteStream, mkdirSync } from 'node:fs'
+import { closeSync, mkdirSync, openSync } from 'node:fs'
 import { dirname } from 'node:path'
 
 /** A process that Wexmar starts and ends. */
@@ -27,15 +27,15 @@ export const startChild = (
   options: { env?: Readonly<Record<string, string>>; log: string; cwd?: string },
 ): Child => {
   mkdirSync(dirname(options.log), { recursive: true })
-  const log = createWriteStream(options.log, { flags: 'a' })
+  // The child writes to the file itself, so its last words are kept even where this process is gone.
+  const log = openSync(options.log, 'a')
   const child = spawn(command, args, {
     cwd: options.cwd,
     env: { ...process.env, ...options.env },
-    stdio: ['ignore', 'pipe', 'pipe'],
+    stdio: ['ignore', log, log],
     detached: true,
   })
-  child.stdout.pipe(log)
-  child.stderr.pipe(log)
+  closeSync(log)
   running.add(child)
   let over = false
   const gone = new Promise<string>((resolve) => {
