@@ -9,8 +9,6 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   reporter: [['list']],
   forbidOnly: Boolean(process.env.CI),
-  // A loaded machine may miss a moment once; the report then says “flaky” instead of hiding it.
-  retries: process.env.CI ? 1 : 0,
   globalSetup: './tests/browser/setup.ts',
   use: {
     viewport: { width: 1280, height: 800 },

@@ -18,8 +18,6 @@ type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>
 /** Where a run stands. `waiting`: for the bench to come back. `stopped`: for a person to decide. */
 export const RUN_STATUS = ['queued', 'running', 'paused', 'waiting', 'stopped', 'done', 'cancelled'] as const
 export type RunStatus = (typeof RUN_STATUS)[number]
-/** A run in one of these still holds its bench. */
-export const OPEN_STATUS: readonly RunStatus[] = ['queued', 'running', 'paused', 'waiting', 'stopped']
 
 export interface ModelRow extends Row<ModelRow> {
   id: CreationOptional<number>

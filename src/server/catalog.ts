@@ -2,6 +2,7 @@ import { QueryTypes } from 'sequelize'
 import { type ControlSheet, controlByRole, showValue } from '#core/display'
 import { CASE_LABEL } from '#core/guide'
 import { type Context, seeBench } from './context'
+import { newestRevision } from './revisions'
 import { stationAt } from './session-facts'
 
 export interface UnitCard {
@@ -69,9 +70,7 @@ const unitCards = async (ctx: Context, unitIds?: readonly number[]): Promise<Uni
         countReadings(ctx, { unitId: unit.id }),
       ])
       const at = session && (await stationAt(ctx, session))
-      const revision =
-        session &&
-        (await db.guideRevisions.findOne({ where: { sessionId: session.id }, order: [['id', 'DESC']] }))
+      const revision = session && (await newestRevision(ctx, session.id))
       const guide = revision && (await db.guides.findByPk(revision.guideId))
       return {
         id: unit.id,

@@ -17,6 +17,7 @@ import type { GuideRevisionRow, GuideRow } from '#db'
 import { inTransaction, touchSession } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
+import { newestRevision } from './revisions'
 import { loadSession, routeOf, type SessionRecord } from './session-facts'
 
 /** Name of the review desk that publishes, for headings. */
@@ -157,7 +158,7 @@ export const composeGuide = async (
   anew = false,
 ): Promise<Result<number>> => {
   const { db } = ctx
-  const existing = await db.guideRevisions.findOne({ where: { sessionId }, order: [['id', 'DESC']] })
+  const existing = await newestRevision(ctx, sessionId)
   if (existing && !anew) return good(existing.id)
   const record = await loadSession(ctx, sessionId)
   if (!record) return bad('There is no such session.')
@@ -230,7 +231,7 @@ const findingsOf = (ctx: Context, record: SessionRecord, document: GuideDocument
 
 /** The newest draft or published revision of a session, or undefined where there is none. */
 export const draftView = async (ctx: Context, sessionId: number): Promise<DraftView | undefined> => {
-  const revision = await ctx.db.guideRevisions.findOne({ where: { sessionId }, order: [['id', 'DESC']] })
+  const revision = await newestRevision(ctx, sessionId)
   if (!revision) return undefined
   const [guide, record] = await Promise.all([
     ctx.db.guides.findByPk(revision.guideId),
@@ -261,12 +262,7 @@ export const saveGuideText = async (
     return bad(`${issue.message} The draft is as it was.`, String(issue.path[0]))
   }
   return inTransaction(ctx.db, async (transaction) => {
-    const revision = await ctx.db.guideRevisions.findOne({
-      where: { sessionId },
-      order: [['id', 'DESC']],
-      transaction,
-      lock: true,
-    })
+    const revision = await newestRevision(ctx, sessionId, transaction)
     if (!revision) return bad('This session has no guide yet. Compose it first.')
     if (revision.status === 'published')
       return bad('This revision is published and stays as it is. Compose a new one to change it.')
@@ -283,12 +279,7 @@ export const publishGuide = async (ctx: Context, sessionId: number): Promise<Res
   const record = await loadSession(ctx, sessionId)
   if (!record) return bad('There is no such session.')
   return inTransaction(ctx.db, async (transaction): Promise<Result<string>> => {
-    const revision = await ctx.db.guideRevisions.findOne({
-      where: { sessionId },
-      order: [['id', 'DESC']],
-      transaction,
-      lock: true,
-    })
+    const revision = await newestRevision(ctx, sessionId, transaction)
     if (!revision) return bad('This session has no guide yet. Compose it first.')
     const guide = (await ctx.db.guides.findByPk(revision.guideId, { transaction }))!
     if (revision.status === 'published') return good(guide.slug)

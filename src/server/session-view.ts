@@ -16,6 +16,7 @@ import { greyErrorChromatic, judgeGreyScale, sayVerdict } from '#core/judge'
 import { ASSUMED_PRECISION, FAULT_SENTENCE, greyLevel, limitedCodes, readingSigma } from '#core/measure'
 import type { Database, MoveRow, ReadingRow, RunRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
+import { newestRevision } from './revisions'
 import { loadSession, routeOf, type SessionRecord, xyzOf } from './session-facts'
 import type {
   ChangeView,
@@ -107,10 +108,7 @@ export const sessionView = async (ctx: Context, id: number): Promise<SessionView
 const buildView = async (ctx: Context, record: SessionRecord, sight: BenchSight): Promise<SessionView> => {
   const { session, sheet, model, variant, unit } = record
   const { facts, route } = routeOf(ctx, record)
-  const revision = await ctx.db.guideRevisions.findOne({
-    where: { sessionId: session.id },
-    order: [['id', 'DESC']],
-  })
+  const revision = await newestRevision(ctx, session.id)
   const guide = revision && (await ctx.db.guides.findByPk(revision.guideId))
   const judge = (greys: ReadonlyArray<{ level: number; xyz: XYZ; id?: number }>) =>
     judgeGreyScale(greys, facts.targets, facts.precision)

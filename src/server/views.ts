@@ -1,4 +1,4 @@
-import type { ClicksAway, Purpose, StationKey, StationStatus } from '#core/derive'
+import type { ClicksAway, Move, Purpose, StationKey, StationStatus } from '#core/derive'
 import type { ControlValue } from '#core/display'
 import type { GreyVerdict } from '#core/judge'
 import type { RunStatus } from '#db'
@@ -54,12 +54,7 @@ export type NextView =
       readonly changes: readonly ChangeView[]
       readonly reads: readonly string[]
       readonly purpose: string
-      readonly expected: {
-        readonly quantity: 'white-error' | 'luminance'
-        readonly before: number
-        readonly after: number
-        readonly sigma: number
-      }
+      readonly expected: Move['expected']
     }
   | { readonly kind: 'compose' }
 

@@ -125,8 +125,6 @@ export const judgeGreyScale = (
 
 /** White errors up to this are hard to see even side by side, ΔE00. */
 export const VISIBLE = 1
-/** White errors from this on are plain to see without comparison, ΔE00. */
-export const PLAIN = 3
 
 /**
  * The verdict in plain sentences, the most important first.

@@ -3,7 +3,6 @@ export {
   type GreyVerdict,
   type JudgedLevel,
   judgeGreyScale,
-  PLAIN,
   sayVerdict,
   VISIBLE,
 } from './grey-scale'
