@@ -1,16 +1,26 @@
 import type { z } from 'zod'
 import { ControlSheet, type ControlValue, type State } from '#core/display'
-import { limitedCodes, type Patch } from '#core/measure'
+import { codesOf, type Patch, USUAL_WINDOW } from '#core/measure'
 import {
   BenchDescription,
   BenchError,
+  DarkCalibrated,
   DisplayState,
+  type Flashes,
+  FlashTimes,
   MeterAnswer,
+  PROTOCOL,
+  type ReadMeter,
   SetControl,
-  ShowPatch,
+  Shown,
+  type ShowPattern,
+  SignalPage,
   Simulation,
   type SimulationChange,
+  TrueLight,
+  Waited,
 } from '#core/protocol'
+import { flagsFor, SDR_SIGNAL, type SeenSignal, type SignalFormat } from '#core/signal'
 
 /** Why an exchange with a bench failed. `away`: no bench at the address. `refused`: it said no. `garbled`: not the protocol. */
 export interface BenchFailure {
@@ -22,6 +32,16 @@ export type BenchResult<T> = { ok: true; value: T } | { ok: false; failure: Benc
 /** Longest time that a bench may take for an answer, ms: a reading in the dark can take half a minute. */
 const PATIENCE = 60_000
 const QUICK = 4_000
+
+/** The message that shows a patch on a signal, flagged as it is. */
+export const patternOf = (patch: Patch, signal: SignalFormat): ShowPattern => ({
+  layout: patch.layout ?? 'window',
+  ...codesOf(patch, signal),
+  window: patch.window ?? USUAL_WINDOW,
+  signal,
+  flags: flagsFor(signal),
+  rests: null,
+})
 
 /**
  * A client for a bench that keeps to `docs/bench-protocol.md`.
@@ -79,24 +99,34 @@ export const benchClient = (base: string) => {
   }
   return {
     base,
-    describe: () => call(BenchDescription, 'GET', 'v1', undefined, QUICK),
-    sheet: () => call(ControlSheet, 'GET', 'v1/display/sheet'),
+    describe: async (): Promise<BenchResult<BenchDescription>> => {
+      const result = await call(BenchDescription, 'GET', 'v2', undefined, QUICK)
+      if (result.ok || result.failure.kind !== 'refused') return result
+      const message = `The bench at ${base} does not speak ${PROTOCOL}: ${result.failure.message}`
+      return { ok: false, failure: { kind: 'garbled', message } }
+    },
+    wait: (seconds: number) => call(Waited, 'POST', 'v2/wait', { seconds }, 2 * PATIENCE),
+    sheet: () => call(ControlSheet, 'GET', 'v2/display/sheet'),
     state: async (): Promise<BenchResult<State>> => {
-      const result = await call(DisplayState, 'GET', 'v1/display/state')
+      const result = await call(DisplayState, 'GET', 'v2/display/state')
       return result.ok ? { ok: true, value: result.value.state } : result
     },
     set: (key: string, value: ControlValue) =>
-      call(SetControl, 'PUT', `v1/display/controls/${encodeURIComponent(key)}`, { value }),
-    reset: (mode?: string) => call(DisplayState, 'POST', 'v1/display/reset', mode ? { mode } : {}),
-    /** Shows a patch in a window of a tenth of the screen's area. */
-    show: (patch: Patch, bitDepth: 8 | 10 = 10) =>
-      call(ShowPatch, 'PUT', 'v1/pattern', {
-        codes: limitedCodes(patch, bitDepth),
-        bitDepth,
-        range: 'limited',
-        window: 0.1,
-      } satisfies ShowPatch),
-    read: () => call(MeterAnswer, 'POST', 'v1/meter/readings', {}),
+      call(SetControl, 'PUT', `v2/display/controls/${encodeURIComponent(key)}`, { value }),
+    reset: (mode?: string) => call(DisplayState, 'POST', 'v2/display/reset', mode ? { mode } : {}),
+    /** The signal as the display's own page shows it; null where none arrives. */
+    signal: async (): Promise<BenchResult<SeenSignal | null>> => {
+      const result = await call(SignalPage, 'GET', 'v2/display/signal')
+      return result.ok ? { ok: true, value: result.value.signal } : result
+    },
+    /** Shows a patch on a signal that is flagged as it is. */
+    show: (patch: Patch, signal: SignalFormat = SDR_SIGNAL) =>
+      call(Shown, 'PUT', 'v2/pattern', patternOf(patch, signal)),
+    showPattern: (pattern: ShowPattern) => call(Shown, 'PUT', 'v2/pattern', pattern),
+    darkCalibration: () => call(DarkCalibrated, 'POST', 'v2/meter/dark-calibration', {}),
+    flashes: (asked: Flashes) => call(FlashTimes, 'POST', 'v2/probe/flashes', asked),
+    trueLight: () => call(TrueLight, 'GET', 'simulation/light', undefined, QUICK),
+    read: (asked: ReadMeter = {}) => call(MeterAnswer, 'POST', 'v2/meter/readings', asked, 10 * PATIENCE),
     simulation: () => call(Simulation, 'GET', 'simulation', undefined, QUICK),
     simulate: (change: SimulationChange) => call(Simulation, 'PATCH', 'simulation', change, QUICK),
   }

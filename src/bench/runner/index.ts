@@ -1,2 +1,4 @@
-export { ATTEMPTS, executeRun } from './execute'
+export { stateAfterHand, stateAfterReset } from './change-step'
+export { executeRun } from './execute'
 export { runnerLoop } from './loop'
+export { ATTEMPTS } from './read-step'

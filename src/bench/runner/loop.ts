@@ -4,6 +4,8 @@ import { executeRun } from './execute'
 
 const IDLE_MS = 60
 const TROUBLE_MS = 500
+/** Address of no bench: a session without one never asks it anything. */
+const NOWHERE = 'http://127.0.0.1:9'
 
 /**
  * Takes runs from the database and executes them, one at a time, until told to leave.
@@ -17,8 +19,8 @@ export const runnerLoop = async (db: Database, leave: AbortSignal): Promise<void
         await rest(IDLE_MS, leave)
         continue
       }
-      const bench = (await db.benches.findByPk(claimed.run.benchId))!
-      await executeRun(db, benchClient(bench.url), claimed, leave)
+      const bench = claimed.run.benchId === null ? null : await db.benches.findByPk(claimed.run.benchId)
+      await executeRun(db, benchClient(bench?.url ?? NOWHERE), claimed, leave)
       if (leave.aborted)
         // Hand the run on at once instead of letting its lease run out.
         await db.runs.update(

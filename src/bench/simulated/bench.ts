@@ -1,24 +1,42 @@
-import type { RGB } from '#core/colorimetry'
-import { type ControlValue, factoryState, type State, whyRefused } from '#core/display'
-import { signalOfLimitedCode } from '#core/measure'
+import type { z } from 'zod'
+import {
+  type Bank,
+  type ControlValue,
+  greyedOut,
+  keepInBank,
+  type State,
+  showValue,
+  slotOf,
+  stateOfBank,
+  whyRefused,
+} from '#core/display'
 import {
   type BenchDescription,
   type BenchError,
-  type DisplayIdentity,
+  type DarkCalibrated,
   type ErrorCode,
   type Fault,
+  type Flashes,
+  type FlashTimes,
   type MeterAnswer,
   PROTOCOL,
-  type ShowPatch,
+  type ReadMeter,
+  type Shown,
+  type ShowPattern,
+  type SignalPage,
   type Simulation,
   type SimulationChange,
+  type TrueLight,
 } from '#core/protocol'
-import { type DisplaySpec, emit, makeUnit } from './light-path'
-import { METER, makeMeter, readingSeconds } from './meter'
+import { flagsFor, SDR_SIGNAL } from '#core/signal'
+import type { SimulatedModel } from './displays'
+import { makeUnit, shine } from './light-path'
+import { METER, makeMeter, meterSees, readingSeconds } from './meter'
+import { normal } from './random'
 
 /** A unit that the simulated bench can put on its stand. */
 export interface ShelfUnit {
-  readonly spec: DisplaySpec
+  readonly spec: SimulatedModel
   readonly serial: string
   readonly firmware: string
   /** Seed of this unit's own spread. */
@@ -27,13 +45,19 @@ export interface ShelfUnit {
 
 /** All that a simulated bench remembers; plain data, so that it survives its process. */
 export interface BenchMemory {
+  readonly version: 2
   seconds: number
   readings: number
+  flashes: number
   onStand: string
-  states: Record<string, State>
+  banks: Record<string, Bank>
   /** Bench seconds at which each unit was switched on. */
   switchedOn: Record<string, number>
-  signal: RGB
+  pattern: ShowPattern
+  flagged: ShowPattern['flags']
+  shownAt: number
+  /** Bench seconds of the meter's dark calibration. */
+  darkAt: number
   speed: number
   faults: Fault[]
 }
@@ -48,9 +72,36 @@ const no = (status: number, code: ErrorCode, message: string): Answer<never> => 
 
 /** A unit is put on the stand warm: it has been on for this many bench seconds. */
 const WARM = 3120
+/** Bench seconds that a display takes to come back after a power failure. */
+const RESTART = 14
+
+const BLACK: ShowPattern = {
+  layout: 'window',
+  window: 1,
+  codes: [64, 64, 64],
+  surround: [64, 64, 64],
+  signal: SDR_SIGNAL,
+  flags: flagsFor(SDR_SIGNAL),
+  rests: null,
+}
+
+/** The simulated pattern source as it describes itself. */
+const SOURCE: NonNullable<BenchDescription['pattern']> = {
+  name: 'Simulated pattern source',
+  bitDepths: [8, 10],
+  ranges: ['limited', 'full'],
+  encodings: ['bt709', 'p3-in-bt2020', 'bt2020'],
+  transfers: ['sdr', 'pq', 'hlg'],
+  chroma: ['4:4:4', '4:2:2', '4:2:0'],
+  formats: [
+    { width: 3840, height: 2160, rates: [60, 120, 50, 30, 24] },
+    { width: 1920, height: 1080, rates: [60, 120, 240, 50, 30, 24] },
+  ],
+  layouts: ['window', 'checkerboard', 'pixels'],
+}
 
 /**
- * A bench with one display, one meter and one pattern source, all simulated.
+ * A bench with a display, a meter, a pattern source and a latency probe, all simulated.
  * In: the units on its shelf, the seed of the meter's scatter, what it remembers from before (or nothing), a sleep that
  * takes bench seconds already divided by the speed, and a way to keep the memory. The same seed and the same calls give
  * the same answers.
@@ -66,12 +117,17 @@ export const makeBench = (options: {
   const { shelf, seed, sleep, keep } = options
   const units = new Map(shelf.map((u) => [u.serial, { ...u, unit: makeUnit(u.spec, u.seed) }]))
   const memory: BenchMemory = options.memory ?? {
+    version: 2,
     seconds: WARM,
     readings: 0,
+    flashes: 0,
     onStand: shelf[0].serial,
-    states: {},
+    banks: {},
     switchedOn: { [shelf[0].serial]: 0 },
-    signal: [0, 0, 0],
+    pattern: BLACK,
+    flagged: BLACK.flags,
+    shownAt: 0,
+    darkAt: WARM,
     speed: options.speed,
     faults: [],
   }
@@ -79,37 +135,71 @@ export const makeBench = (options: {
 
   const current = () => {
     const found = units.get(memory.onStand)!
-    memory.states[found.serial] ??= factoryState(found.spec.sheet)
+    memory.banks[found.serial] ??= {}
     memory.switchedOn[found.serial] ??= memory.seconds - WARM
     return found
   }
-  const state = () => memory.states[current().serial]!
-  const identity = (u: ShelfUnit): DisplayIdentity => ({
+  const transfer = () => memory.flagged.transfer ?? 'sdr'
+  const state = (): State => {
+    const { spec, serial } = current()
+    return stateOfBank(spec.sheet, memory.banks[serial]!, transfer())
+  }
+  const identity = (u: ShelfUnit) => ({
     maker: u.spec.sheet.maker,
     model: u.spec.sheet.model,
     sizeInch: u.spec.sizeInch,
     serial: u.serial,
     firmware: u.firmware,
+    panelKind: u.spec.panelKind,
   })
   const pass = async (seconds: number) => {
     memory.seconds += seconds
     if (memory.speed > 0) await sleep(seconds / memory.speed)
   }
+  const stands = (kind: Fault['kind'], control?: string): Fault | undefined =>
+    memory.faults.find((f) => f.kind === kind && (f.control === undefined || f.control === control))
   /** Uses up one occurrence of a fault that is switched on. */
   const strikes = (kind: Fault['kind'], control?: string): boolean => {
-    const fault = memory.faults.find(
-      (f) => f.kind === kind && (f.control === undefined || f.control === control),
-    )
+    const fault = stands(kind, control)
     if (!fault) return false
     if (fault.times === 1) memory.faults = memory.faults.filter((f) => f !== fault)
     else if (fault.times > 1) fault.times -= 1
     keep(memory)
     return true
   }
+  /** The display restarts where the power has just failed: settings kept, panel cold. */
+  const powerFails = async (): Promise<Answer<never> | undefined> => {
+    if (!strikes('power-loss')) return undefined
+    memory.switchedOn[current().serial] = memory.seconds
+    memory.shownAt = memory.seconds
+    await pass(RESTART)
+    memory.switchedOn[current().serial] = memory.seconds - RESTART
+    keep(memory)
+    return no(
+      500,
+      'failed',
+      'The power failed. The display has restarted; its settings stayed, its panel is cold.',
+    )
+  }
+  const light = () => {
+    const { unit, serial } = current()
+    return shine(unit, {
+      state: state(),
+      pattern: memory.pattern,
+      flagged: memory.flagged,
+      onFor: memory.seconds - memory.switchedOn[serial]!,
+      // Rests start the clock of a still picture again.
+      stillFor: memory.pattern.rests
+        ? Math.min(memory.pattern.rests.light, memory.seconds - memory.shownAt)
+        : memory.seconds - memory.shownAt,
+      overscan: stands('overscan') !== undefined,
+      automaticDimming: stands('automatic-dimming') !== undefined,
+    })
+  }
   const simulation = (): Simulation => ({
     speed: memory.speed,
     onStand: memory.onStand,
-    shelf: [...units.values()].map(identity),
+    shelf: [...units.values()].map((u) => ({ ...identity(u), panelKind: u.spec.panelKind })),
     faults: memory.faults,
   })
 
@@ -120,68 +210,180 @@ export const makeBench = (options: {
       seconds: memory.seconds,
       display: identity(current()),
       displayOnFor: memory.seconds - memory.switchedOn[current().serial]!,
-      meter: { ...METER, precision: { ...METER.precision } },
-      pattern: { name: 'Simulated pattern source', bitDepth: 10 },
+      meter: METER,
+      pattern: SOURCE,
+      probe: { name: 'Simulated probe', positions: ['top', 'middle', 'bottom'] },
       simulated: true,
     }),
+    wait: async (seconds: number): Promise<{ seconds: number }> => {
+      await pass(seconds)
+      keep(memory)
+      return { seconds: memory.seconds }
+    },
     sheet: () => current().spec.sheet,
     state: () => ({ state: state() }),
 
     set: async (key: string, value: ControlValue): Promise<Answer<{ value: ControlValue }>> => {
-      const control = current().spec.sheet.controls.find((c) => c.key === key)
+      const { spec, serial } = current()
+      const control = spec.sheet.controls.find((c) => c.key === key)
       if (!control) return no(404, 'not-found', `This display has no control “${key}”.`)
-      const refused = whyRefused(control, value)
-      if (refused) return no(409, 'refused', refused)
+      const now = state()
+      const refused = whyRefused(control, value) ?? greyedOut(spec.sheet, control, now, transfer())
+      const stays = showValue(control, now[key]!)
+      if (refused) return no(409, 'refused', `${refused} It keeps ${stays}.`)
       if (strikes('control-refuses', key))
-        return no(409, 'refused', `“${control.label}” is greyed out and keeps ${state()[key]}.`)
+        return no(409, 'refused', `“${control.label}” is greyed out and keeps ${stays}.`)
+      const failed = await powerFails()
+      if (failed) return failed
       await pass(0.3)
-      if (!strikes('display-forgets')) state()[key] = value
+      if (!strikes('display-forgets'))
+        memory.banks[serial] = keepInBank(spec.sheet, memory.banks[serial]!, transfer(), control, value)
       keep(memory)
       return yes({ value: state()[key]! })
     },
-    reset: async (): Promise<{ state: State }> => {
+    /** Without a mode everything goes back; with one, what is stored for that mode alone. */
+    reset: async (mode?: string): Promise<Answer<{ state: State }>> => {
+      const { spec, serial } = current()
+      const chooser = spec.sheet.controls.find((c) => c.role === 'picture-mode')
+      if (mode !== undefined && (!chooser || whyRefused(chooser, mode)))
+        return no(409, 'refused', `This display has no picture mode “${mode}”. Nothing was reset.`)
+      const failed = await powerFails()
+      if (failed) return failed
       await pass(2)
-      memory.states[current().serial] = factoryState(current().spec.sheet)
+      if (mode === undefined) memory.banks[serial] = {}
+      else {
+        const inMode = { ...state(), [chooser!.key]: mode }
+        const own = new Set(
+          spec.sheet.controls
+            .filter((c) => c.memory.some((m) => m === 'mode' || m === 'white-preset'))
+            .map((c) => slotOf(spec.sheet, c, inMode, transfer())),
+        )
+        memory.banks[serial] = Object.fromEntries(
+          Object.entries(memory.banks[serial]!).filter(([slot]) => !own.has(slot)),
+        )
+      }
       keep(memory)
-      return { state: state() }
+      return yes({ state: state() })
     },
-    show: async (patch: ShowPatch): Promise<ShowPatch> => {
-      const [r, g, b] = patch.codes.map((c) => signalOfLimitedCode(c, patch.bitDepth))
-      memory.signal = [r!, g!, b!]
+    signal: (): z.infer<typeof SignalPage> => {
+      const { signal } = memory.pattern
+      return {
+        signal: {
+          width: signal.width,
+          height: signal.height,
+          rate: signal.rate,
+          bitDepth: signal.bitDepth,
+          chroma: signal.chroma,
+          range: memory.flagged.range,
+          transfer: memory.flagged.transfer,
+          primaries: memory.flagged.primaries,
+        },
+      }
+    },
+    show: async (pattern: ShowPattern): Promise<Answer<Shown>> => {
+      const { signal } = pattern
+      const format = SOURCE.formats.find((f) => f.width === signal.width && f.height === signal.height)
+      if (!format?.rates.includes(signal.rate) || !SOURCE.bitDepths.includes(signal.bitDepth))
+        return no(
+          409,
+          'refused',
+          'The source does not give this size, rate or bit depth. The patch before stays.',
+        )
+      const failed = await powerFails()
+      if (failed) return failed
+      const flagged = { ...pattern.flags }
+      if (strikes('flags-wrong-range')) flagged.range = flagged.range === 'full' ? 'limited' : 'full'
+      if (strikes('flags-wrong-transfer')) flagged.transfer = 'pq'
+      if (strikes('flags-wrong-colour-space'))
+        flagged.primaries = flagged.primaries === 'bt709' ? 'bt2020' : 'bt709'
+      const same = JSON.stringify([pattern.codes, pattern.surround, pattern.window, pattern.layout])
+      const before = memory.pattern
+      if (same !== JSON.stringify([before.codes, before.surround, before.window, before.layout]))
+        memory.shownAt = memory.seconds
+      memory.pattern = pattern
+      memory.flagged = flagged
       await pass(0.4)
       keep(memory)
-      return patch
+      return yes({ flagged })
     },
-    read: async (): Promise<Answer<MeterAnswer>> => {
-      const { unit, serial } = current()
-      const light = emit(unit, state(), memory.signal, memory.seconds - memory.switchedOn[serial]!)
-      const seconds = readingSeconds(light[1])
-      await pass(seconds)
+    read: async ({ samples = 1, slot = null }: ReadMeter): Promise<Answer<z.infer<typeof MeterAnswer>>> => {
+      if (slot !== null && !METER.slots.some((s) => s.slot === slot))
+        return no(404, 'not-found', `The meter has no correction “${slot}”.`)
+      if (samples > METER.mostSamples)
+        return no(409, 'refused', `The meter averages at most ${METER.mostSamples} readings.`)
+      const failed = await powerFails()
+      if (failed) return failed
+      const { spec } = current()
+      const glance = readingSeconds(light()[1]) * samples
+      // The reading sees the light of its own middle.
+      await pass(glance / 2)
+      const truth = light()
+      await pass(glance / 2)
       memory.readings += 1
       keep(memory)
-      if (strikes('meter-timeout')) return no(504, 'timeout', 'The meter did not finish its reading.')
-      if (strikes('meter-empty')) return yes({ xyz: null, seconds, clock: memory.seconds, flags: [] })
-      if (strikes('meter-not-a-number'))
-        return yes({ xyz: ['--', '--', '--'], seconds, clock: memory.seconds, flags: [] })
-      if (strikes('meter-negative'))
-        return yes({ xyz: [-4.2, -3.9, -5.1], seconds, clock: memory.seconds, flags: [] })
-      const saturated = strikes('meter-saturated') || light[1] >= METER.saturatesAt
-      // One source of scatter a reading, so that a bench that was restarted goes on as if it had not been.
-      const xyz = makeMeter(seed * 7919 + memory.readings * 104729).read(light)
       const clock = memory.seconds
-      return saturated
-        ? yes({ xyz: xyz.map((v) => Math.min(v, METER.saturatesAt)), seconds, clock, flags: ['saturated'] })
-        : yes({ xyz, seconds, clock, flags: [] })
+      const seconds = glance
+      const odd = (xyz: unknown, flags: z.infer<typeof MeterAnswer>['flags'] = []) =>
+        yes({ xyz, samples, seconds, clock, flags })
+      if (strikes('meter-timeout')) return no(504, 'timeout', 'The meter did not finish its reading.')
+      if (strikes('meter-empty')) return odd(null)
+      if (strikes('meter-not-a-number')) return odd(['--', '--', '--'])
+      if (strikes('meter-negative')) return odd([-4.2, -3.9, -5.1])
+      const aside = strikes('meter-aside')
+      const caught = aside ? (truth.map((v) => 0.37 * v + 0.4) as [number, number, number]) : truth
+      const hours = (memory.seconds - memory.darkAt) / 3600
+      const seen = meterSees(caught, spec.panelKind, slot, hours)
+      // One source of scatter a reading, so that a bench that was restarted goes on as if it had not been.
+      const meter = makeMeter(seed * 7919 + memory.readings * 104729)
+      const xyz = meter.read(seen, samples)
+      if (strikes('meter-saturated') || caught[1] >= METER.saturatesAt)
+        return odd(
+          xyz.map((v) => Math.min(v, METER.saturatesAt)),
+          ['saturated'],
+        )
+      if (strikes('meter-unstable')) return odd(xyz, ['unstable'])
+      return odd(xyz, meter.tooDark(caught) ? ['too-dark'] : [])
+    },
+    darkCalibration: async (): Promise<z.infer<typeof DarkCalibrated>> => {
+      await pass(12)
+      memory.darkAt = memory.seconds
+      keep(memory)
+      return { seconds: 12, clock: memory.seconds }
+    },
+    flashes: async (asked: Flashes): Promise<Answer<z.infer<typeof FlashTimes>>> => {
+      const { spec } = current()
+      const now = state()
+      const find = (role: string) => spec.sheet.controls.find((c) => c.role === role)
+      const mode = find('picture-mode')
+      const quick = find('latency')
+      const base = spec.modes[mode ? String(now[mode.key]) : '']?.latency ?? 50
+      const fast = quick && now[quick.key] === 'on' ? Math.min(base, 12) : base
+      const frame = 1000 / asked.rate
+      const scan = { top: 0, middle: 0.5, bottom: 1 }[asked.position] * frame
+      memory.flashes += 1
+      const deviate = normal(seed * 31 + memory.flashes * 7907)
+      await pass(asked.flashes * 0.5)
+      keep(memory)
+      return yes({
+        milliseconds: Array.from({ length: asked.flashes }, () =>
+          Math.max(0.1, fast + 0.4 * frame + scan + 0.4 * deviate()),
+        ),
+        clock: memory.seconds,
+      })
     },
 
     simulation,
+    light: (): z.infer<typeof TrueLight> => ({ xyz: [...light()] }),
     simulate: (change: SimulationChange): Answer<Simulation> => {
       if (change.onStand !== undefined && !units.has(change.onStand))
         return no(404, 'not-found', `No unit ${change.onStand} on the shelf.`)
       if (change.onStand !== undefined && change.onStand !== memory.onStand) {
         memory.onStand = change.onStand
         memory.switchedOn[change.onStand] = memory.seconds - WARM
+        memory.shownAt = memory.seconds
       }
+      if (change.displayOnFor !== undefined)
+        memory.switchedOn[memory.onStand] = memory.seconds - change.displayOnFor
       if (change.speed !== undefined) memory.speed = change.speed
       if (change.faults !== undefined) memory.faults = change.faults.map((f) => ({ ...f }))
       keep(memory)

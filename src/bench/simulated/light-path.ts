@@ -1,52 +1,42 @@
-import { type Matrix3, multiply, type RGB, rgbToXyzMatrix, type XYZ, xyToXyz } from '#core/colorimetry'
-import { type ControlSheet, controlByRole, type Role, type State } from '#core/display'
+import {
+  BT709_PRIMARIES,
+  BT2020_PRIMARIES,
+  D65,
+  invert,
+  type Matrix3,
+  multiply,
+  P3_PRIMARIES,
+  type Primaries,
+  pqEotf,
+  product,
+  type RGB,
+  rgbToXyzMatrix,
+  type XYZ,
+  xyToXyz,
+} from '#core/colorimetry'
+import {
+  type Control,
+  type ControlSheet,
+  controlByRole,
+  type NumberControl,
+  type Role,
+  type State,
+} from '#core/display'
+import { type Patch, USUAL_WINDOW } from '#core/measure'
+import type { ShowPattern } from '#core/protocol'
+import { flagsFor, primariesOf, SDR_SIGNAL, signalOf } from '#core/signal'
+import { colourAdjuster } from './colour-management'
+import type { SimulatedModel } from './displays'
 import { normal } from './random'
 
 type Triple = [number, number, number]
+const CHANNELS = ['red', 'green', 'blue'] as const
+const CLOSED: Triple = [0, 0, 0]
 
-/** An invented display: its sheet and the physics behind the sheet. */
-export interface DisplaySpec {
-  readonly sheet: ControlSheet
-  readonly sizeInch: number
-  readonly panelKind: string
-  /** Chromaticities of the panel's red, green and blue. */
-  readonly primaries: readonly [
-    readonly [number, number],
-    readonly [number, number],
-    readonly [number, number],
-  ]
-  /** White luminance at the ends of the luminance control, cd/m². */
-  readonly luminance: { readonly low: number; readonly high: number; readonly bend: number }
-  /** White over black with the channels closed. */
-  readonly contrast: number
-  /** Chromaticity of the light that leaks through closed channels. */
-  readonly leak: readonly [number, number]
-  /** Exponent of each channel; real channels are not exact powers. */
-  readonly exponents: Readonly<Triple>
-  /** Depth of the bumps on each channel's curve, as a share. */
-  readonly ripple: number
-  /** Light that a channel loses while its neighbours are fully open, as a share. */
-  readonly crosstalk: number
-  /** Amounts of red, green and blue in white for each choice of the white preset. */
-  readonly presets: Readonly<Record<string, Readonly<Triple>>>
-  /** What the factory state of each tone choice does to the exponent. */
-  readonly tones: Readonly<Record<string, number>>
-  /** Drive per click: gain as a share of the signal, cut as an offset that fades towards white. */
-  readonly perClick: {
-    readonly gain: number
-    readonly cut: number
-    readonly black: number
-    readonly white: number
-  }
-  /** Luminance that is still missing at switch-on, as a share, and the seconds in which it falls to a third. */
-  readonly warmUp: { readonly share: number; readonly seconds: number }
-  /** How much units of this model differ: standard deviations of channel amounts and of luminance, as shares. */
-  readonly spread: { readonly channels: number; readonly luminance: number; readonly exponents: number }
-}
-
-/** One sample of a display: the spec with this unit's own spread. */
+/** One sample of a display: the model with this unit's own spread. */
 export interface DisplayUnit {
-  readonly spec: DisplaySpec
+  readonly spec: SimulatedModel
+  /** From panel light to XYZ, white at D65 and 1, with this unit's own primaries. */
   readonly matrix: Matrix3
   readonly channelAmounts: Readonly<Triple>
   readonly luminanceShare: number
@@ -54,87 +44,324 @@ export interface DisplayUnit {
   readonly ripplePhase: Readonly<Triple>
 }
 
-/** Draws a unit. In: spec and a seed; the same seed gives the same unit. */
-export const makeUnit = (spec: DisplaySpec, seed: number): DisplayUnit => {
-  const deviate = normal(seed)
-  const matrix = rgbToXyzMatrix(spec.primaries, xyToXyz([0.3127, 0.329], 1))
+const matrixOf = (primaries: Primaries): Matrix3 => {
+  const matrix = rgbToXyzMatrix(primaries, xyToXyz(D65, 1))
   if (!matrix) throw new Error('The primaries of a simulated display lie on one line')
-  const triple = (f: (i: 0 | 1 | 2) => number): Triple => [f(0), f(1), f(2)]
-  return {
-    spec,
-    matrix,
-    channelAmounts: triple(() => 1 + spec.spread.channels * deviate()),
-    luminanceShare: 1 + spec.spread.luminance * deviate(),
-    exponents: triple((i) => spec.exponents[i] + spec.spread.exponents * deviate()),
-    ripplePhase: triple(() => 3 * deviate()),
-  }
+  return matrix
 }
 
-const numeric = (
-  sheet: ControlSheet,
-  state: State,
-  role: Role,
-  channel?: 'red' | 'green' | 'blue',
-): number => {
-  const control = controlByRole(sheet, role, channel)
+/** Draws a unit. In: model and a seed; the same seed gives the same unit. */
+export const makeUnit = (spec: SimulatedModel, seed: number): DisplayUnit => {
+  const deviate = normal(seed)
+  const triple = (f: (i: 0 | 1 | 2) => number): Triple => [f(0), f(1), f(2)]
+  const channelAmounts = triple(() => 1 + spec.spread.channels * deviate())
+  const luminanceShare = 1 + spec.spread.luminance * deviate()
+  const exponents = triple((i) => spec.exponents[i] + spec.spread.exponents * deviate())
+  const ripplePhase = triple(() => 3 * deviate())
+  const shifted = spec.primaries.map(([x, y]) => [
+    x + spec.spread.primaries * deviate(),
+    y + spec.spread.primaries * deviate(),
+  ]) as unknown as Primaries
+  return { spec, matrix: matrixOf(shifted), channelAmounts, luminanceShare, exponents, ripplePhase }
+}
+
+/** A picture on the screen at a moment. */
+export interface Scene {
+  readonly state: State
+  readonly pattern: ShowPattern
+  /** What the source flagged. */
+  readonly flagged: ShowPattern['flags']
+  /** Bench seconds since the display was switched on. */
+  readonly onFor: number
+  /** Bench seconds for which the pattern has stood still. */
+  readonly stillFor: number
+  readonly overscan?: boolean
+  readonly automaticDimming?: boolean
+}
+
+const findControls = (sheet: ControlSheet) => {
+  const one = (role: Role) => controlByRole(sheet, role)
+  const each = (role: Role) => CHANNELS.map((channel) => controlByRole(sheet, role, channel))
+  return {
+    mode: one('picture-mode'),
+    preset: one('white-preset'),
+    light: one('peak-luminance'),
+    white: one('white-level'),
+    black: one('black-level'),
+    lift: one('shadow-lift'),
+    tone: one('tone-curve'),
+    bend: one('dynamic-contrast'),
+    range: one('range'),
+    saving: one('power-saving'),
+    sensor: one('ambient-light'),
+    mapping: one('tone-mapping'),
+    gamut: one('gamut'),
+    care: one('panel-care'),
+    dimming: one('dimming'),
+    gain: each('gain'),
+    cut: each('cut'),
+    levels: CHANNELS.map((channel) =>
+      sheet.controls
+        .filter(
+          (c): c is NumberControl => c.role === 'level-white' && c.channel === channel && c.kind === 'number',
+        )
+        .sort((a, b) => (a.level ?? 0) - (b.level ?? 0)),
+    ),
+  }
+}
+const found = new WeakMap<ControlSheet, ReturnType<typeof findControls>>()
+
+/** The controls that the light path asks for, found once for each sheet. */
+const controlsOf = (sheet: ControlSheet) => {
+  const controls = found.get(sheet) ?? findControls(sheet)
+  found.set(sheet, controls)
+  return controls
+}
+
+const numberOf = (state: State, control: Control | undefined): number => {
   const value = control && state[control.key]
   return typeof value === 'number' ? value : 0
 }
-const chosen = (sheet: ControlSheet, state: State, role: Role): string => {
-  const control = controlByRole(sheet, role)
-  return control ? String(state[control.key]) : ''
-}
+/** Clicks away from where a control does nothing. */
+const clicksOf = (state: State, control: Control | undefined): number =>
+  numberOf(state, control) - Number(control?.kind === 'number' ? (control.neutral ?? 0) : 0)
+const chosen = (state: State, control: Control | undefined): string =>
+  control ? String(state[control.key]) : ''
 
 /** Headroom of the panel above nominal white: drive beyond it is clipped. */
 const DRIVE_CEILING = 1.06
 
+/** Level-by-level white: share by which a channel's drive is raised, straight lines between the levels of the sheet. */
+const levelShift = (
+  controls: readonly NumberControl[],
+  state: State,
+  perClick: number,
+): ((drive: number) => number) => {
+  if (controls.every((c) => !state[c.key])) return () => 0
+  const points = controls.map((c) => ({ level: c.level ?? 0, shift: numberOf(state, c) * perClick }))
+  return (drive) => {
+    const above = points.findIndex((p) => p.level >= drive)
+    if (above < 0) return points.at(-1)!.shift
+    const b = points[above]!
+    const a = points[above - 1] ?? { level: 0, shift: 0 }
+    return b.level === a.level
+      ? b.shift
+      : a.shift + ((b.shift - a.shift) * (drive - a.level)) / (b.level - a.level)
+  }
+}
+
+const TARGET_PRIMARIES = { bt709: BT709_PRIMARIES, p3: P3_PRIMARIES, bt2020: BT2020_PRIMARIES } as const
+const fits = new WeakMap<SimulatedModel, Map<string, Matrix3>>()
+
+/** From linear light in a colour space to the panel's channels, as the maker believes its panel to be. */
+const fitTo = (spec: SimulatedModel, space: keyof typeof TARGET_PRIMARIES): Matrix3 => {
+  const known = fits.get(spec) ?? new Map<string, Matrix3>()
+  fits.set(spec, known)
+  const kept = known.get(space)
+  if (kept) return kept
+  const matrix = product(invert(matrixOf(spec.primaries))!, matrixOf(TARGET_PRIMARIES[space]))
+  known.set(space, matrix)
+  return matrix
+}
+
+/** Linear interpolation in a table of rising x. */
+const lookUp = (table: ReadonlyArray<readonly [number, number]>, x: number): number => {
+  const above = table.findIndex(([at]) => at >= x)
+  if (above < 0) return table.at(-1)![1]
+  const [bx, by] = table[above]!
+  const [ax, ay] = table[above - 1] ?? table[above]!
+  return bx === ax ? by : ay + ((by - ay) * (x - ax)) / (bx - ax)
+}
+
+/** HDR: luminance on the panel for a luminance in the signal, cd/m² both. */
+const mapTone = (luminance: number, peak: number, content: number, how: string): number => {
+  if (how === 'clip' || content <= peak) return Math.min(luminance, peak)
+  if (how === 'dynamic') return peak * (1 - Math.exp((-1.15 * luminance) / peak))
+  // A straight line to the knee, then a bend that meets the peak where the content ends.
+  const knee = 0.6 * peak
+  if (luminance <= knee) return luminance
+  const t = Math.min(1, (luminance - knee) / (content - knee))
+  return knee + (peak - knee) * (1 - (1 - t) ** ((content - knee) / (peak - knee)))
+}
+
 /**
- * Light that a unit gives, without any meter.
- * In: unit, state of its controls, signal of the three channels (0…1, may overshoot), seconds since switch-on.
- * Out: absolute XYZ in cd/m².
- * Order: black and white level → dynamic contrast → gain and cut → channel curves → crosstalk → panel light → leak.
+ * The part of the light path that knows only the state and the kind of signal: from linear light in the signal's space to
+ * the shares in which the panel's channels are open.
  */
-export const emit = (unit: DisplayUnit, state: State, signal: RGB, seconds: number): XYZ => {
+const panelChannels = (unit: DisplayUnit, state: State, tone: number) => {
   const { spec } = unit
   const { sheet, perClick } = spec
-  const black = numeric(sheet, state, 'black-level')
-  const whiteControl = controlByRole(sheet, 'white-level')
-  const white = numeric(sheet, state, 'white-level') - Number(whiteControl?.default ?? 0)
-  const preset = spec.presets[chosen(sheet, state, 'white-preset')] ?? [1, 1, 1]
-  const tone = spec.tones[chosen(sheet, state, 'tone-curve')] ?? 1
-  const boost = { low: 0.12, high: 0.25 }[chosen(sheet, state, 'dynamic-contrast')] ?? 0
-
-  const drive = (i: 0 | 1 | 2): number => {
-    const channel = (['red', 'green', 'blue'] as const)[i]
-    let s = signal[i]
-    s = (s + black * perClick.black * (1 - s)) * (1 + white * perClick.white)
-    s = s + boost * s * (1 - s) * (s - 0.45)
-    const gain = numeric(sheet, state, 'gain', channel)
-    const cut = numeric(sheet, state, 'cut', channel)
-    s = s * (1 + gain * perClick.gain) + cut * perClick.cut * (1 - s)
-    const clipped = Math.min(DRIVE_CEILING, Math.max(0, s))
-    const bump = 1 + spec.ripple * Math.sin(unit.ripplePhase[i] + 5 * clipped) * clipped * (1 - clipped)
-    return clipped ** (unit.exponents[i] * tone) * bump * preset[i] * unit.channelAmounts[i]
+  const controls = controlsOf(sheet)
+  const mode = spec.modes[chosen(state, controls.mode)]
+  const presetControl = controls.preset
+  const slider = presetControl?.kind === 'number' ? numberOf(state, presetControl) * perClick.warmth : 0
+  const preset: Readonly<Triple> =
+    presetControl?.kind === 'choice'
+      ? (spec.presets[String(state[presetControl.key])] ?? [1, 1, 1])
+      : [1 + slider, 1, 1 - slider]
+  const white = mode?.white ?? [1, 1, 1]
+  const adjust = colourAdjuster(sheet, state, perClick, mode?.saturation ?? 1)
+  const exponent = spec.nominalExponent * tone
+  const gains = controls.gain.map((c) => clicksOf(state, c) * perClick.gain)
+  const cuts = controls.cut.map((c) => clicksOf(state, c) * perClick.cut)
+  const byLevel = controls.levels.map((own) => levelShift(own, state, perClick.level))
+  return (light: RGB): Triple => {
+    const managed = adjust(light)
+    const drive = (i: 0 | 1 | 2): number => {
+      let d = Math.max(0, managed[i]) ** (1 / exponent)
+      d = d * (1 + gains[i]!)
+      d += cuts[i]! * (1 - d)
+      d = d * (1 + byLevel[i]!(d))
+      const clipped = Math.min(DRIVE_CEILING, Math.max(0, d))
+      const bump = 1 + spec.ripple * Math.sin(unit.ripplePhase[i] + 5 * clipped) * clipped * (1 - clipped)
+      return clipped ** (unit.exponents[i] * tone) * bump * preset[i] * white[i] * unit.channelAmounts[i]
+    }
+    const open: Triple = [drive(0), drive(1), drive(2)]
+    return open.map((c, i) => {
+      const others = (open[(i + 1) % 3]! + open[(i + 2) % 3]!) / 2
+      return c * (1 - spec.crosstalk * Math.min(1, others))
+    }) as Triple
   }
-  const open: Triple = [drive(0), drive(1), drive(2)]
-  const mixed = open.map((c, i) => {
-    const others = (open[(i + 1) % 3]! + open[(i + 2) % 3]!) / 2
-    return c * (1 - spec.crosstalk * Math.min(1, others))
-  }) as Triple
+}
 
-  const control = controlByRole(sheet, 'peak-luminance')
+/**
+ * Light that a unit gives in the middle of its screen, without any meter. Out: absolute XYZ in cd/m².
+ * Order: range → transfer or tone mapping, with black and white level, dynamic contrast and shadow lift → gamut → colour
+ * management → gains, cuts and levels → channel curves → crosstalk → panel light with its zones and limits → leak.
+ */
+export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
+  const { spec } = unit
+  const { sheet, perClick } = spec
+  const { state, pattern, flagged, onFor } = scene
+  const controls = controlsOf(sheet)
+  const mode = spec.modes[chosen(state, controls.mode)]
+  const rangeSetting = chosen(state, controls.range)
+  const range =
+    rangeSetting === 'limited' || rangeSetting === 'full' ? rangeSetting : (flagged.range ?? 'limited')
+  const transfer = flagged.transfer ?? 'sdr'
+  const tone =
+    (transfer === 'sdr' ? (spec.tones[chosen(state, controls.tone)] ?? 1) : 1) * (mode?.exponent ?? 1)
+  const exponent = spec.nominalExponent * tone
+  const white = numberOf(state, controls.white) - Number(controls.white?.default ?? 0)
+  const black = clicksOf(state, controls.black)
+  const bend = spec.bends[chosen(state, controls.bend)] ?? 0
+  const lift = clicksOf(state, controls.lift) * perClick.lift
+
+  // Panel light for full white.
+  const { light } = controls
   const span =
-    control?.kind === 'number'
-      ? (numeric(sheet, state, 'peak-luminance') - control.range.min) /
-        (control.range.max - control.range.min)
+    light?.kind === 'number'
+      ? (numberOf(state, light) - light.range.min) / (light.range.max - light.range.min)
       : 1
-  const { low, high, bend } = spec.luminance
-  const saver = { low: 0.82, high: 0.6 }[chosen(sheet, state, 'power-saving')] ?? 1
+  const high = transfer === 'sdr' ? spec.luminance.high : spec.hdrPeak
+  const saver = spec.saving[chosen(state, controls.saving)] ?? 1
   // A sensor never rests: it follows the reflection of the picture itself and breathes slowly.
-  const sensor = chosen(sheet, state, 'ambient-light') === 'on' ? 0.8 + 0.06 * Math.sin(seconds / 40) : 1
-  const warm = 1 - spec.warmUp.share * Math.exp(-seconds / spec.warmUp.seconds)
-  const panel = (low + (high - low) * span ** bend) * unit.luminanceShare * saver * sensor * warm
-  const [X, Y, Z] = multiply(unit.matrix, mixed)
-  const [lx, ly, lz] = xyToXyz(spec.leak, panel / spec.contrast)
-  return [X * panel + lx, Y * panel + ly, Z * panel + lz]
+  const sensor = chosen(state, controls.sensor) === 'on' ? 0.8 + 0.06 * Math.sin(onFor / 40) : 1
+  const cold = Math.exp(-onFor / spec.warmUp.seconds)
+  const warm = 1 - spec.warmUp.share * cold
+  const full =
+    (spec.luminance.low + (high - spec.luminance.low) * span ** spec.luminance.bend) *
+    unit.luminanceShare *
+    saver *
+    sensor
+
+  const how = spec.toneMapping[chosen(state, controls.mapping)] ?? 'roll-off'
+  const content = flagged.contentPeak ?? flagged.masteringPeak ?? 1000
+  const level = (signal: number): number => {
+    let s = signal
+    s = (s + black * perClick.black * (1 - s)) * (1 + white * perClick.white)
+    s = s + bend * s * (1 - s) * (s - 0.45)
+    s += lift * s * (1 - Math.min(1, s)) ** 6
+    return Math.max(0, s)
+  }
+  const linear = (codes: readonly [number, number, number]): Triple =>
+    codes.map((code) => {
+      const s = level(signalOf(code, pattern.signal.bitDepth, range))
+      if (transfer === 'pq') return mapTone(pqEotf(Math.min(1, s)), full, content, how) / full
+      // HLG on a display of about 1000 cd/m²: system gamma 1.2 on top of the inverse of the camera's curve.
+      if (transfer === 'hlg') return Math.min(DRIVE_CEILING, s ** (2 * 1.2))
+      return s ** exponent
+    }) as Triple
+  const gamut = spec.gamuts[chosen(state, controls.gamut)] ?? 'auto'
+  const space =
+    gamut === 'auto' ? (flagged.primaries ?? primariesOf('bt709')) : gamut === 'native' ? undefined : gamut
+  const channels = panelChannels(unit, state, transfer === 'sdr' ? tone : 1)
+  const open = (codes: readonly [number, number, number]): Triple => {
+    const l = linear(codes)
+    return channels(space ? multiply(fitTo(spec, space), l) : l)
+  }
+  const patch = open(pattern.codes)
+  const around = pattern.surround.every((c) => signalOf(c, pattern.signal.bitDepth, range) <= 0)
+    ? CLOSED
+    : open(pattern.surround)
+
+  const centre =
+    pattern.layout === 'pixels'
+      ? scene.overscan
+        ? // Enlarged, neighbours run into each other before the panel's curve.
+          open(pattern.codes.map((c, i) => (c + pattern.surround[i]!) / 2) as Triple)
+        : (patch.map((p, i) => (p + around[i]!) / 2) as Triple)
+      : patch
+  const brightest = (t: readonly number[]) => Math.min(1, Math.max(0, ...t))
+  const area =
+    pattern.layout === 'window'
+      ? pattern.window
+      : pattern.layout === 'checkerboard'
+        ? 0.52
+        : pattern.window / 2
+  const outside = pattern.layout === 'pixels' ? 0 : 1 - area
+  const mean = (t: readonly number[]) => 0.27 * t[0]! + 0.66 * t[1]! + 0.07 * t[2]!
+  const lit = Math.min(1, area * mean(patch) + outside * mean(around))
+
+  let panel = full
+  if (spec.powerLimit.length) panel = Math.min(panel, lookUp(spec.powerLimit, lit) * unit.luminanceShare)
+  const { care } = controls
+  const cared = care === undefined || state[care.key] !== care.neutral
+  const still = spec.stillDimming
+  const dims = still && cared ? still : undefined
+  if (dims && scene.stillFor > dims.after)
+    panel *= Math.max(dims.floor, 1 - (dims.perMinute * (scene.stillFor - dims.after)) / 60)
+  if (scene.automaticDimming) panel *= 1 - 0.18 * Math.min(1, scene.stillFor / 12)
+
+  const zone = spec.zones[chosen(state, controls.dimming)]
+  let leakShare = 1
+  let crush = 1
+  if (zone && zone.depth > 0) {
+    const own = brightest(centre) ** 0.35
+    const spill = zone.halo * brightest(around) ** 0.5 * (pattern.layout === 'window' ? 1 : 0.8)
+    const b = Math.max(1 - zone.depth * (1 - Math.min(1, own)), spill)
+    leakShare = b
+    crush = 1 - zone.crush * (1 - brightest(centre) ** 0.25) * (1 - spill)
+  }
+
+  const blueCold = 1 + spec.warmUp.blue * cold
+  const [X, Y, Z] = multiply(unit.matrix, [
+    centre[0] * spec.screen[0],
+    centre[1] * spec.screen[1],
+    centre[2] * blueCold * spec.screen[2],
+  ] as unknown as RGB)
+  const out = panel * warm
+  const [lx, ly, lz] = xyToXyz(spec.leak, (out * leakShare) / spec.contrast)
+  return [X * out * crush + lx, Y * out * crush + ly, Z * out * crush + lz]
+}
+
+/** The pattern message of a patch on an SDR signal of a simulated source. In: signals may overshoot 0…1. */
+const sdrPattern = (patch: Pick<Patch, 'signal'>): ShowPattern => ({
+  layout: 'window',
+  window: USUAL_WINDOW,
+  // Finer than whole codes, for searches on the noise-free display.
+  codes: patch.signal.map((s) => (16 + 219 * s) * 4) as unknown as ShowPattern['codes'],
+  surround: [64, 64, 64],
+  signal: SDR_SIGNAL,
+  flags: flagsFor(SDR_SIGNAL),
+  rests: null,
+})
+
+/**
+ * Light of a tenth of the screen on black, SDR, just put up. In: unit, state, signal of the three channels (0…1, may
+ * overshoot), seconds since switch-on. Out: absolute XYZ in cd/m².
+ */
+export const emit = (unit: DisplayUnit, state: State, signal: RGB, onFor: number): XYZ => {
+  const pattern = sdrPattern({ signal: [...signal] })
+  return shine(unit, { state, pattern, flagged: pattern.flags, onFor, stillFor: 0 })
 }

@@ -13,7 +13,10 @@ const speed = Number(process.env.WEXMAR_BENCH_SPEED ?? 4)
 const remembered = (): BenchMemory | undefined => {
   if (!file || !existsSync(file)) return undefined
   try {
-    return JSON.parse(readFileSync(file, 'utf8')) as BenchMemory
+    const kept = JSON.parse(readFileSync(file, 'utf8')) as BenchMemory
+    if (kept.version === 2) return kept
+    console.error('bench: what it remembers is of an older version; starting from the factory state')
+    return undefined
   } catch (error) {
     console.error(`bench: ${(error as Error).message}; starting from the factory state`)
     return undefined

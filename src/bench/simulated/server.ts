@@ -1,15 +1,21 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { z } from 'zod'
-import { type BenchError, ResetDisplay, SetControl, ShowPatch, SimulationChange } from '#core/protocol'
-import type { SimulatedBench } from './bench'
+import {
+  type BenchError,
+  Flashes,
+  ReadMeter,
+  ResetDisplay,
+  SetControl,
+  ShowPattern,
+  SimulationChange,
+  Wait,
+} from '#core/protocol'
+import type { Answer, SimulatedBench } from './bench'
 
 const LARGEST_BODY = 64 * 1024
 
-const send = (response: ServerResponse, status: number, body: unknown) => {
-  const text = JSON.stringify(body)
-  response.writeHead(status, { 'content-type': 'application/json; charset=utf-8' }).end(text)
-}
-const refuse = (response: ServerResponse, status: number, body: BenchError) => send(response, status, body)
+const send = (response: ServerResponse, status: number, body: unknown) =>
+  response.writeHead(status, { 'content-type': 'application/json; charset=utf-8' }).end(JSON.stringify(body))
 
 const bodyOf = async (request: IncomingMessage): Promise<unknown> => {
   const chunks: Buffer[] = []
@@ -27,47 +33,56 @@ export const benchServer = (bench: SimulatedBench): Server =>
   createServer(async (request, response) => {
     const path = new URL(request.url ?? '/', 'http://bench').pathname
     const route = `${request.method} ${path}`
-    const parsed = async <S extends z.ZodType>(schema: S, use: (body: z.infer<S>) => Promise<void>) => {
+    const refuse = (status: number, body: BenchError) => send(response, status, body)
+    const give = (value: unknown) => send(response, 200, value)
+    const answer = <T>(result: Answer<T>) =>
+      result.ok ? give(result.value) : refuse(result.status, result.body)
+    const parsed = async <S extends z.ZodType>(schema: S, use: (body: z.infer<S>) => unknown) => {
       let body: unknown
       try {
         body = await bodyOf(request)
       } catch (error) {
-        return refuse(response, 400, {
+        return refuse(400, {
           error: { code: 'bad-request', message: `The body is not JSON: ${(error as Error).message}` },
         })
       }
       const result = schema.safeParse(body)
-      if (!result.success) {
-        const first = result.error.issues[0]
-        const message = `${first?.path.join('.') || 'body'}: ${first?.message}`
-        return refuse(response, 400, { error: { code: 'bad-request', message } })
-      }
-      return use(result.data)
+      if (result.success) return use(result.data)
+      const first = result.error.issues[0]
+      const message = `${first?.path.join('.') || 'body'}: ${first?.message}`
+      return refuse(400, { error: { code: 'bad-request', message: message.slice(0, 500) } })
     }
-    const answer = <T>(result: Awaited<ReturnType<SimulatedBench['set']>> | { ok: true; value: T }) =>
-      result.ok ? send(response, 200, result.value) : refuse(response, result.status, result.body)
 
-    if (route === 'GET /v1') return send(response, 200, bench.describe())
-    if (route === 'GET /v1/display/sheet') return send(response, 200, bench.sheet())
-    if (route === 'GET /v1/display/state') return send(response, 200, bench.state())
-    if (route === 'POST /v1/display/reset')
-      return parsed(ResetDisplay, async () => send(response, 200, await bench.reset()))
-    const control = /^PUT \/v1\/display\/controls\/([a-z0-9-]{1,60})$/.exec(route)
-    if (control?.[1]) {
-      const key = control[1]
-      return parsed(SetControl, async ({ value }) => answer(await bench.set(key, value)))
+    const control = /^PUT \/v2\/display\/controls\/([a-z0-9-]{1,60})$/.exec(route)?.[1]
+    if (control) return parsed(SetControl, async ({ value }) => answer(await bench.set(control, value)))
+    switch (route) {
+      case 'GET /v2':
+        return give(bench.describe())
+      case 'POST /v2/wait':
+        return parsed(Wait, async ({ seconds }) => give(await bench.wait(seconds)))
+      case 'GET /v2/display/sheet':
+        return give(bench.sheet())
+      case 'GET /v2/display/state':
+        return give(bench.state())
+      case 'GET /v2/display/signal':
+        return give(bench.signal())
+      case 'POST /v2/display/reset':
+        return parsed(ResetDisplay, async ({ mode }) => answer(await bench.reset(mode)))
+      case 'PUT /v2/pattern':
+        return parsed(ShowPattern, async (pattern) => answer(await bench.show(pattern)))
+      case 'POST /v2/meter/readings':
+        return parsed(ReadMeter, async (asked) => answer(await bench.read(asked)))
+      case 'POST /v2/meter/dark-calibration':
+        return give(await bench.darkCalibration())
+      case 'POST /v2/probe/flashes':
+        return parsed(Flashes, async (asked) => answer(await bench.flashes(asked)))
+      case 'GET /simulation':
+        return give(bench.simulation())
+      case 'GET /simulation/light':
+        return give(bench.light())
+      case 'PATCH /simulation':
+        return parsed(SimulationChange, (change) => answer(bench.simulate(change)))
+      default:
+        return refuse(404, { error: { code: 'not-found', message: `No ${route} on this bench.` } })
     }
-    if (route === 'PUT /v1/pattern')
-      return parsed(ShowPatch, async (patch) => send(response, 200, await bench.show(patch)))
-    if (route === 'POST /v1/meter/readings') {
-      const result = await bench.read()
-      return result.ok ? send(response, 200, result.value) : refuse(response, result.status, result.body)
-    }
-    if (route === 'GET /simulation') return send(response, 200, bench.simulation())
-    if (route === 'PATCH /simulation')
-      return parsed(SimulationChange, async (change) => {
-        const result = bench.simulate(change)
-        return result.ok ? send(response, 200, result.value) : refuse(response, result.status, result.body)
-      })
-    return refuse(response, 404, { error: { code: 'not-found', message: `No ${route} on this bench.` } })
   })

@@ -1,25 +1,34 @@
 import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { benchClient } from '#bench/client'
+import { benchClient, patternOf } from '#bench/client'
 import {
   type BenchMemory,
   benchServer,
   emit,
+  LANTERN,
   MAREN,
   METER,
   makeBench,
   makeMeter,
   makeUnit,
+  meterSees,
+  PELT,
   readingSeconds,
   SHELF,
+  type SimulatedModel,
+  SORREL,
+  shine,
+  TAVIN,
 } from '#bench/simulated'
-import { xyzToXy } from '#core/colorimetry'
+import { BT709_PRIMARIES, type ChromaticityUv, xyToUv, xyzToUv, xyzToXy } from '#core/colorimetry'
 import { factoryState, type State } from '#core/display'
-import { grey, RED } from '#core/measure'
+import { BLUE, CYAN, GREEN, grey, MAGENTA, type Patch, RED, YELLOW } from '#core/measure'
+import { PanelKind } from '#core/protocol'
+import { SDR_SIGNAL } from '#core/signal'
 
 const unit = makeUnit(MAREN, 3)
 const factory = factoryState(MAREN.sheet)
-const quiet: State = { ...factory, 'room-eye': 'off', thrift: 'off', 'curve-lift': 'off' }
+const quiet: State = { ...factory, 'room-eye': 'off', thrift: 'off', 'curve-lift': 'off', zones: 'off' }
 const at = (level: number, state = quiet) => emit(unit, state, [level, level, level], 1e6)
 
 describe('the simulated display', () => {
@@ -59,7 +68,134 @@ describe('the simulated display', () => {
   })
 })
 
+const apart = (a: ChromaticityUv, b: ChromaticityUv) => Math.hypot(a[0] - b[0], a[1] - b[1])
+const MODELS = { MAREN, SORREL, TAVIN, PELT, LANTERN }
+/** Light of a pattern on a unit of a model, warm and just put up; the state is the factory's with some changes. */
+const see = (
+  spec: SimulatedModel,
+  patch: Patch,
+  change: State = {},
+  scene: Partial<Parameters<typeof shine>[1]> = {},
+) => {
+  const pattern = patternOf(patch, { ...SDR_SIGNAL, ...scene.pattern?.signal })
+  const state = { ...factoryState(spec.sheet), ...change }
+  return shine(makeUnit(spec, 3), {
+    state,
+    flagged: pattern.flags,
+    onFor: 1e6,
+    stillFor: 0,
+    ...scene,
+    pattern,
+  })
+}
+
+describe('the five displays', () => {
+  it.each(Object.entries(MODELS))(
+    '%s rises from black to white and hides nothing of its sheet',
+    (_, spec) => {
+      const white = see(spec, grey(100))[1]
+      let before = -1
+      for (let level = 0; level <= 100; level += 5) {
+        const [, Y] = see(spec, grey(level))
+        expect(Y).toBeGreaterThan(before)
+        before = Y
+      }
+      expect(white / see(spec, grey(0))[1]).toBeGreaterThan(800)
+      expect(new Set(spec.sheet.controls.map((c) => c.role)).size).toBeGreaterThan(8)
+    },
+  )
+  it.each(Object.entries(MODELS))('%s keeps each control’s word: what it names moves', (_, spec) => {
+    const patches = [100, 70, 35, 20, 5, 2].map(grey).concat([RED, GREEN, BLUE, CYAN, MAGENTA, YELLOW])
+    for (const signal of [
+      SDR_SIGNAL,
+      { ...SDR_SIGNAL, transfer: 'pq' as const, encoding: 'bt2020' as const },
+    ]) {
+      for (const control of spec.sheet.controls) {
+        const needs = control.needs?.find((n) => 'signal' in n)
+        const inHdr = needs !== undefined && 'signal' in needs && !needs.signal.includes('sdr')
+        if (inHdr !== (signal.transfer === 'pq')) continue
+        if (['sharpness', 'motion', 'latency', 'panel-care', 'dimming', 'range'].includes(control.role))
+          continue
+        const others =
+          control.kind === 'number'
+            ? [control.range.min, control.range.max]
+            : control.choices.map((c) => c.value)
+        const inState: State = control.role === 'gain' && spec === PELT ? { temperature: 'user' } : {}
+        const own = control.level === undefined ? patches : [grey(100 * control.level)]
+        const seen = others.map((value) =>
+          own.map((p) =>
+            see(spec, p, { ...inState, [control.key]: value }, { pattern: { ...patternOf(p, signal) } }),
+          ),
+        )
+        const moved = new Set(seen.map((s) => JSON.stringify(s))).size
+        expect(moved, control.key).toBeGreaterThan(1)
+      }
+    }
+  })
+  it('fits BT.709 into its own primaries where the gamut is automatic, and overshoots where it is open', () => {
+    const distance = (reach: string) =>
+      apart(xyzToUv(see(MAREN, GREEN, { reach })), xyToUv(BT709_PRIMARIES[1]))
+    expect(distance('automatic')).toBeLessThan(0.02)
+    expect(distance('open')).toBeGreaterThan(1.4 * distance('automatic'))
+  })
+  it('self-emissive: gives less light the more of the screen is lit, and dims still pictures', () => {
+    const window = (share: number) => see(SORREL, { ...grey(100), window: share }, { saver: 'off' })[1]
+    expect(window(1)).toBeLessThan(0.75 * window(0.1))
+    const still = (stillFor: number) => see(SORREL, grey(100), {}, { stillFor })[1]
+    expect(still(300)).toBeLessThan(0.8 * still(30))
+  })
+  it('full-array: its zones darken black and glow beside white', () => {
+    const black = (zones: string) => see(MAREN, grey(0), { zones })[1]
+    expect(black('high')).toBeLessThan(black('low'))
+    expect(black('low')).toBeLessThan(black('off'))
+    const halo = see(MAREN, { ...grey(0), surround: [1, 1, 1] }, { zones: 'high' })[1]
+    expect(halo).toBeGreaterThan(5 * black('high'))
+  })
+  it('projector: takes half an hour to settle', () => {
+    const white = (onFor: number) => see(LANTERN, grey(100), {}, { onFor })[1]
+    expect(white(0)).toBeLessThan(0.92 * white(1e6))
+    expect(Math.abs(white(1800) / white(1e6) - 1)).toBeGreaterThan(0.01)
+  })
+  it('takes full for limited and limited for full as a real one does: grey blacks, or crushed ones', () => {
+    const codes = { ...MAREN.sheet.controls.find((c) => c.role === 'range')! }.key
+    const dark = (range: string) => see(MAREN, grey(4), { [codes]: range, zones: 'off' })[1]
+    expect(dark('full')).toBeGreaterThan(3 * dark('limited'))
+  })
+  it('follows PQ in cd/m² up to the panel’s peak, three ways beyond it', () => {
+    const pq = { ...SDR_SIGNAL, transfer: 'pq' as const, encoding: 'bt2020' as const }
+    const level = (percent: number, peaks: string) =>
+      see(
+        SORREL,
+        grey(percent),
+        { peaks, look: 'neutral', emission: 100, saver: 'off' },
+        {
+          pattern: patternOf(grey(percent), pq),
+        },
+      )[1]
+    // 58 % of PQ are 201 cd/m² (ST 2084).
+    expect(level(58, 'exact') / 201).toBeGreaterThan(0.85)
+    expect(level(58, 'exact') / 201).toBeLessThan(1.15)
+    expect(level(90, 'exact')).toBeCloseTo(level(80, 'exact'), 0)
+    expect(level(74, 'gentle')).toBeLessThan(level(74, 'exact'))
+  })
+})
+
 describe('the simulated meter', () => {
+  it('sees each kind of panel a little wrong, and right with the slot for that kind', () => {
+    for (const kind of PanelKind.options) {
+      const spec = Object.values(MODELS).find((m) => m.panelKind === kind)!
+      const light = see(spec, GREEN)
+      const slot = METER.slots.find((s) => s.panelKind === kind)!.slot
+      const away = (s: string | null) => apart(xyzToUv(meterSees(light, kind, s, 0)), xyzToUv(light))
+      expect(away(slot)).toBeLessThan(1e-9)
+      expect(away(null)).toBeGreaterThan(0.0005)
+    }
+  })
+  it('loses its zero between dark calibrations', () => {
+    const black = (hours: number) => meterSees([0, 0, 0], 'projector', null, hours)[1]
+    expect(black(0)).toBe(0)
+    expect(black(4)).toBeGreaterThan(0.001)
+  })
   it('scatters as it states', () => {
     const meter = makeMeter(1)
     const reads = Array.from({ length: 2000 }, () => meter.read([95, 100, 108])[1])
@@ -100,7 +236,7 @@ describe('the simulated bench over HTTP', () => {
 
   it('says what is on it', async () => {
     expect(value(await client.describe())).toMatchObject({
-      protocol: 'wexmar-bench/1',
+      protocol: 'wexmar-bench/2',
       display: { maker: 'Ostrel', serial: SHELF[0].serial },
       simulated: true,
     })
@@ -140,25 +276,70 @@ describe('the simulated bench over HTTP', () => {
     expect(await client.set('curve', 'deeper')).toMatchObject({ ok: false, failure: { kind: 'refused' } })
     expect(value(await client.set('curve', 'deeper'))).toEqual({ value: 'deeper' })
   })
+  it('keeps SDR and HDR apart, and modes, and shares white values between modes of one preset', async () => {
+    const hdr = { ...SDR_SIGNAL, transfer: 'pq' as const, encoding: 'bt2020' as const }
+    await client.set('scene', 'studio')
+    await client.set('panel-light', 21)
+    await client.set('gain-blue', -7)
+    await client.set('scene', 'lounge')
+    expect(value(await client.state())).toMatchObject({ 'panel-light': 84, 'gain-blue': -7 })
+    await client.set('warmth', 'amber')
+    expect(value(await client.state())['gain-blue']).toBe(0)
+    await client.show(grey(50), hdr)
+    expect(value(await client.state())).toMatchObject({ scene: 'daylight', 'panel-light': 84 })
+    expect(await client.set('curve', 'lighter')).toMatchObject({
+      failure: { message: expect.stringMatching(/only with SDR signals/) },
+    })
+    await client.show(grey(50))
+    await client.set('scene', 'studio')
+    expect(value(await client.state())['panel-light']).toBe(21)
+    expect(value(await client.reset('studio')).state['panel-light']).toBe(84)
+  })
+  it('says what it flagged, and shows it on the signal page', async () => {
+    await client.simulate({ faults: [{ kind: 'flags-wrong-range', times: 1 }] })
+    expect(value(await client.show(grey(50))).flagged.range).toBe('full')
+    expect(value(await client.signal())?.range).toBe('full')
+    expect(value(await client.show(grey(50))).flagged.range).toBe('limited')
+  })
+  it('loses power, says so, and comes back cold with its settings', async () => {
+    await client.set('panel-light', 33)
+    await client.simulate({ faults: [{ kind: 'power-loss', times: 1 }] })
+    expect(await client.read()).toMatchObject({ failure: { message: expect.stringMatching(/power failed/) } })
+    expect(value(await client.describe()).displayOnFor).toBeLessThan(60)
+    expect(value(await client.state())['panel-light']).toBe(33)
+    await client.simulate({ displayOnFor: 3000 })
+  })
+  it('averages, calibrates its zero, waits and times flashes', async () => {
+    await client.show(grey(5))
+    const clock = value(await client.wait(10)).seconds
+    const many = value(await client.read({ samples: 4, slot: 'lcd-array' }))
+    expect(many.samples).toBe(4)
+    expect(many.clock - clock).toBeCloseTo(many.seconds, 6)
+    expect(await client.read({ slot: 'ghost' })).toMatchObject({ failure: { kind: 'refused' } })
+    expect(value(await client.darkCalibration()).seconds).toBe(12)
+    const at = async (position: 'top' | 'bottom') =>
+      value(await client.flashes({ rate: 60, position, flashes: 20 })).milliseconds
+    expect((await at('bottom'))[0]! - (await at('top'))[0]!).toBeGreaterThan(10)
+  })
   it('answers nonsense with a reason and never falls over', async () => {
     const send = (method: string, path: string, body?: string) =>
       fetch(new URL(path, client.base), { method, body }).then(
         async (r) => [r.status, await r.json()] as const,
       )
-    expect(await send('PUT', 'v1/pattern', '{')).toMatchObject([400, { error: { code: 'bad-request' } }])
-    expect(await send('PUT', 'v1/pattern', '{"codes":[1,2]}')).toMatchObject([
+    expect(await send('PUT', 'v2/pattern', '{')).toMatchObject([400, { error: { code: 'bad-request' } }])
+    expect(await send('PUT', 'v2/pattern', '{"codes":[1,2]}')).toMatchObject([
       400,
       { error: { code: 'bad-request' } },
     ])
-    expect(await send('GET', 'v2')).toMatchObject([404, { error: { code: 'not-found' } }])
+    expect(await send('GET', 'v1')).toMatchObject([404, { error: { code: 'not-found' } }])
     expect(await client.simulate({ onStand: 'nobody' })).toMatchObject({ ok: false })
   })
   it('goes on after its process was replaced as if it had not been', async () => {
     await client.show(grey(50))
     const [one, two] = [make(memory), make(memory)]
-    const a = [await one.read(), await one.read()]
-    const first = await two.read()
-    const b = [first, await make(memory).read()]
+    const a = [await one.read({}), await one.read({})]
+    const first = await two.read({})
+    const b = [first, await make(memory).read({})]
     expect(b).toEqual(a)
   })
   it('says that nothing is there when nothing is', async () => {

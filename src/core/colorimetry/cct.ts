@@ -6,18 +6,22 @@ const C2 = 1.4388e-2
 
 type Point1960 = readonly [u: number, v: number]
 
+/** Of each wavelength: the observer's values with the power of it that does not hang on temperature, and c₂ by wavelength. */
+const WEIGHTED = OBSERVER_1931.map(([x, y, z], i) => {
+  const metres = (OBSERVER_START + OBSERVER_STEP * i) * 1e-9
+  const power = (metres * 1e6) ** -5
+  return [x * power, y * power, z * power, C2 / metres] as const
+})
+
 /** Planckian radiator in the CIE 1960 UCS diagram. In: temperature in kelvin. Out: u, v. CIE 15:2018, 9.5. */
 const planckian = (kelvin: number): Point1960 => {
-  let X = 0
-  let Y = 0
-  let Z = 0
-  OBSERVER_1931.forEach(([x, y, z], i) => {
-    const metres = (OBSERVER_START + OBSERVER_STEP * i) * 1e-9
-    const power = (metres * 1e6) ** -5 / Math.expm1(C2 / (metres * kelvin))
+  let [X, Y, Z] = [0, 0, 0]
+  for (const [x, y, z, c] of WEIGHTED) {
+    const power = 1 / Math.expm1(c / kelvin)
     X += x * power
     Y += y * power
     Z += z * power
-  })
+  }
   const d = X + 15 * Y + 3 * Z
   return [(4 * X) / d, (6 * Y) / d]
 }
@@ -26,7 +30,8 @@ const planckian = (kelvin: number): Point1960 => {
 const MIRED_FROM = 10
 const MIRED_TO = 1000
 const COARSE_STEP = 10
-const GOLDEN = (Math.sqrt(5) - 1) / 2
+/** Steps in mired around the nearest point found so far; with each a parabola finds the next. */
+const FINER_STEPS = [COARSE_STEP, 0.6, 0.04] as const
 
 let coarse: ReadonlyArray<{ mired: number; uv: Point1960 }> | undefined
 const coarseLocus = () => {
@@ -57,15 +62,15 @@ export const cctDuv = ([x, y]: Chromaticity): { cct: number; duv: number } => {
       nearest = point.mired
     }
   }
-  let low = Math.max(MIRED_FROM, nearest - COARSE_STEP)
-  let high = Math.min(MIRED_TO, nearest + COARSE_STEP)
-  while (high - low > 1e-5) {
-    const a = high - GOLDEN * (high - low)
-    const b = low + GOLDEN * (high - low)
-    if (distance(planckian(1e6 / a)) < distance(planckian(1e6 / b))) high = b
-    else low = a
+  const squared = (mired: number) => distance(planckian(1e6 / mired)) ** 2
+  for (const step of FINER_STEPS) {
+    const at = Math.min(MIRED_TO - step, Math.max(MIRED_FROM + step, nearest))
+    const [below, here, above] = [squared(at - step), squared(at), squared(at + step)]
+    const bend = below - 2 * here + above
+    const shift = bend > 0 ? (step * (below - above)) / (2 * bend) : below < above ? -step : step
+    nearest = Math.min(MIRED_TO, Math.max(MIRED_FROM, at + Math.min(step, Math.max(-step, shift))))
   }
-  const cct = 1e6 / ((low + high) / 2)
+  const cct = 1e6 / nearest
   const foot = planckian(cct)
   return { cct, duv: Math.sign(v - foot[1]) * distance(foot) }
 }

@@ -16,6 +16,14 @@ export const columns = (r: Vector, g: Vector, b: Vector): Matrix3 => [
   [r[2], g[2], b[2]],
 ]
 
+/** Product of two matrices: first `b`, then `a`. */
+export const product = (a: Matrix3, b: Matrix3): Matrix3 =>
+  columns(
+    multiply(a, [b[0][0], b[1][0], b[2][0]]),
+    multiply(a, [b[0][1], b[1][1], b[2][1]]),
+    multiply(a, [b[0][2], b[1][2], b[2][2]]),
+  )
+
 /** Inverse of a 3 × 3 matrix, or undefined where its columns lie in one plane. */
 export const invert = (m: Matrix3): Matrix3 | undefined => {
   const [[a, b, c], [d, e, f], [g, h, i]] = m

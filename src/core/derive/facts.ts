@@ -1,74 +1,148 @@
-import type { Chromaticity, XYZ } from '#core/colorimetry'
+import type { XYZ } from '#core/colorimetry'
 import {
+  type Control,
   type ControlSheet,
-  type NumberControl,
-  numberByRole,
+  type ControlValue,
+  greyedOut,
   type State,
-  stateDifference,
   stateKey,
 } from '#core/display'
-import { greyLevel, type MeterPrecision, type Patch, type Reading } from '#core/measure'
-import type { StationKey } from './move'
+import type { Policy, Targets, ViewingCase } from '#core/judge'
+import { greyLevel, type Layout, type MeterPrecision, type Patch, type Reading } from '#core/measure'
+import type { SeenSignal, SignalFormat } from '#core/signal'
+import type { Lesson } from './lessons'
+import type { Change, Prediction } from './move'
+import { RESTS_ON, type StationKey } from './stations'
 
 /** What a run was for. */
-export type Purpose = 'prepare' | 'factory' | 'move' | 'verify'
+export type Purpose =
+  | 'prepare'
+  | 'feed-check'
+  | 'survey'
+  | 'factory'
+  | 'move'
+  | 'check'
+  | 'verify'
+  | 'sweep'
+  | 'import'
 
-/** Tone that is aimed at: an exponent, or BT.1886 with the display's own black. */
-export type ToneTarget = number | 'bt1886'
-
-export interface Targets {
-  /** Luminance of white, cd/m². */
-  readonly luminance: number
-  /** Chromaticity of white. */
-  readonly white: Chromaticity
-  readonly tone: ToneTarget
+export interface RouteReading extends Reading {
+  readonly purpose: Purpose
+  /** Standard errors of X, Y and Z, cd/m²; from the meter's precision where they are left out. */
+  readonly sigma?: XYZ
 }
 
-export type RouteReading = Reading & { readonly purpose: Purpose }
+/** A move that was made, with what it should have done. */
+export interface MadeMove {
+  readonly runId: number
+  readonly kind: 'proposed' | 'by-hand' | 'put-back'
+  readonly station: StationKey
+  readonly changes: readonly Change[]
+  readonly predictions: readonly Prediction[]
+}
+
+/** What a person saw on a pattern. */
+export interface EyeVerdict {
+  /** Key of the question. */
+  readonly question: string
+  readonly control: string | null
+  /** Value that was judged right; null where the question has none to set. */
+  readonly value: ControlValue | null
+  readonly answer: string
+}
+
+/** Latency of a mode, as the probe measured it. */
+export interface MeasuredLatency {
+  readonly mode: string
+  /** Pictures a second. */
+  readonly rate: number
+  readonly milliseconds: number
+  /** The state of the control that shortens it, where the sheet has one. */
+  readonly setting: ControlValue | null
+}
+
+/** A place of the display's memory that holds a value of another viewing case. */
+export interface OccupiedSlot {
+  readonly slot: string
+  readonly control: string
+  readonly value: ControlValue
+  readonly viewingCase: ViewingCase
+}
+
+/** What the bench can do, as far as the route depends on it. */
+export interface BenchAbility {
+  readonly layouts: readonly Layout[]
+  readonly probe: boolean
+  /** A person is there to look. */
+  readonly eye: boolean
+}
 
 /** All that the route is planned from. Readings are the usable ones, oldest first. */
 export interface RouteFacts {
   readonly sheet: ControlSheet
-  /** Value of the picture mode control that the case is calibrated in. */
-  readonly baseMode: string
+  readonly viewingCase: ViewingCase
+  /** Value of the picture mode control that the case is calibrated in; null until it is chosen. */
+  readonly baseMode: string | null
+  readonly policy: Policy
   readonly targets: Targets
   readonly precision: MeterPrecision
+  /** The signal that is measured with, and what the display's own page said of it last. */
+  readonly signal: SignalFormat
+  readonly seen: SeenSignal | null
   /** State of the display now. */
   readonly state: State
   readonly readings: readonly RouteReading[]
-  /** The mode was reset and what moves by itself switched off. */
+  /** Moves of this session, oldest first. */
+  readonly moves: readonly MadeMove[]
+  /** The display was reset and what moves by itself switched off. */
   readonly prepared: boolean
   /** Keys of patches that the reviewer left out of a sweep. */
   readonly leftOut: readonly string[]
   /** Stations that the reviewer left as they are, with the reason. */
   readonly left: Readonly<Partial<Record<StationKey, string>>>
+  /** Controls that could not be set, with the display's own reason. */
+  readonly refused: Readonly<Record<string, string>>
+  /** Things that got worse and that the reviewer accepted, by their keys. */
+  readonly accepted: readonly string[]
+  readonly verdicts: readonly EyeVerdict[]
+  readonly latencies: readonly MeasuredLatency[]
+  /** What earlier modes, cases and units of the model taught. */
+  readonly lessons: readonly Lesson[]
+  readonly occupied: readonly OccupiedSlot[]
+  readonly bench: BenchAbility
 }
 
-/** Controls that this route moves after the factory sweep, where the sheet has them. */
-export interface MovedControls {
-  readonly luminance?: NumberControl
-  readonly gain: { readonly red?: NumberControl; readonly blue?: NumberControl }
-  readonly cut: { readonly red?: NumberControl; readonly blue?: NumberControl }
+/** Why a control cannot be moved now, as a sentence, or undefined where it can. */
+export const whyNotMovable = (facts: RouteFacts, control: Control, state = facts.state): string | undefined =>
+  facts.refused[control.key] ?? greyedOut(facts.sheet, control, state, facts.signal.transfer)
+
+export const isMovable = (facts: RouteFacts, control: Control | undefined, state = facts.state): boolean =>
+  control !== undefined && whyNotMovable(facts, control, state) === undefined
+
+const ofRoles = new WeakMap<ControlSheet, Map<readonly string[], Control[]>>()
+
+/** Keys of the controls with some roles in which two states differ. */
+export const differsIn = (
+  sheet: ControlSheet,
+  roles: readonly string[],
+  a: State,
+  b: State,
+  except?: ReadonlySet<string>,
+): string[] => {
+  if (a === b) return []
+  const known = ofRoles.get(sheet) ?? new Map<readonly string[], Control[]>()
+  ofRoles.set(sheet, known)
+  const controls = known.get(roles) ?? sheet.controls.filter((c) => roles.includes(c.role))
+  // Lists of roles are few and fixed; one that was made on the spot is not kept for ever.
+  if (known.size < 40) known.set(roles, controls)
+  const out: string[] = []
+  for (const c of controls) if (a[c.key] !== b[c.key] && !except?.has(c.key)) out.push(c.key)
+  return out
 }
 
-export const movedControls = (sheet: ControlSheet): MovedControls => ({
-  luminance: numberByRole(sheet, 'peak-luminance'),
-  gain: { red: numberByRole(sheet, 'gain', 'red'), blue: numberByRole(sheet, 'gain', 'blue') },
-  cut: { red: numberByRole(sheet, 'cut', 'red'), blue: numberByRole(sheet, 'cut', 'blue') },
-})
-
-const keysOf = (moved: MovedControls): ReadonlySet<string> =>
-  new Set(
-    [moved.luminance, moved.gain.red, moved.gain.blue, moved.cut.red, moved.cut.blue].flatMap(
-      (c) => c?.key ?? [],
-    ),
-  )
-
-/** Controls other than the ones this route moves in which two states differ. */
-export const otherDifference = (moved: MovedControls, a: State, b: State): string[] => {
-  const keys = keysOf(moved)
-  return stateDifference(a, b).filter((key) => !keys.has(key))
-}
+/** Readings that a station's findings may still rest on: nothing that it rests on has changed since. */
+export const freshFor = (facts: RouteFacts, station: StationKey): RouteReading[] =>
+  facts.readings.filter((r) => differsIn(facts.sheet, RESTS_ON[station], r.state, facts.state).length === 0)
 
 /** The newest usable reading of each patch of a sweep, all in one state. */
 export interface SweepReadings {
@@ -78,17 +152,17 @@ export interface SweepReadings {
 }
 
 /**
- * Gathers a sweep from readings of one purpose: the newest of each patch, in the state of the newest reading.
- * In: readings, purpose, patches wanted; `state` to insist on. Out: sweep with what is still missing, or undefined where
+ * Gathers a sweep from readings of some purposes: the newest of each patch, in the state of the newest reading.
+ * In: readings, purposes, patches wanted; `state` to insist on. Out: sweep with what is still missing, or undefined where
  * there is no reading yet.
  */
 export const gatherSweep = (
   readings: readonly RouteReading[],
-  purpose: Purpose,
+  purposes: readonly Purpose[],
   patches: readonly Patch[],
   state?: State,
 ): SweepReadings | undefined => {
-  const own = readings.filter((r) => r.purpose === purpose)
+  const own = readings.filter((r) => purposes.includes(r.purpose))
   const at = state ?? own.at(-1)?.state
   if (!at) return undefined
   const key = stateKey(at)

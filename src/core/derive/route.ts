@@ -1,243 +1,386 @@
-import {
-  type ControlSheet,
-  controlByRole,
-  controlOf,
-  MOVES_BY_ITSELF,
-  type State,
-  stateKey,
-} from '#core/display'
-import { GREY_AND_PRIMARIES, type Patch } from '#core/measure'
-import { gatherSweep, movedControls, otherDifference, type RouteFacts, type SweepReadings } from './facts'
-import { type LuminanceResult, luminanceStation } from './luminance-station'
-import type { Change, Move, StationKey } from './move'
-import { STATIONS } from './move'
-import { type WhiteResult, whiteStation } from './white-station'
-
-export type StationStatus = 'done' | 'now' | 'todo' | 'stale' | 'left' | 'impossible'
-
-export interface Station {
-  readonly key: StationKey
-  readonly status: StationStatus
-  /** What is known or why, in a few words; empty where there is nothing to say. */
-  readonly note: string
-}
-
-/** Patches without which nothing can be derived: they are asked for until they are read. */
-const ESSENTIAL: ReadonlySet<string> = new Set(['grey-100', 'grey-0', 'red', 'green', 'blue'])
-
-/** The one thing to do next. */
-export type Next =
-  | { readonly kind: 'prepare'; readonly changes: readonly Change[] }
-  | { readonly kind: 'sweep'; readonly purpose: 'factory' | 'verify'; readonly patches: readonly Patch[] }
-  | { readonly kind: 'move'; readonly move: Move }
-  | { readonly kind: 'compose' }
-
-/** A value that came out of the route, with the readings it rests on. */
-export interface Derived {
-  readonly control: string
-  readonly station: 'prepare' | 'luminance' | 'white'
-  readonly rule: string
-  readonly basis: readonly number[]
-}
+import { controlOf, type Role, type State, stateKey } from '#core/display'
+import { sayTone } from '#core/judge'
+import { type ColourFindings, colourStation, gamutPart } from './colour'
+import { contextOf, type RouteContext } from './context'
+import { doubtOf } from './doubt'
+import { differsIn, gatherSweep, type RouteFacts, type SweepReadings } from './facts'
+import type { Oddness } from './grey'
+import { type LevelError, levelWhiteStation } from './level-white'
+import { type LevelsFindings, levelsStation } from './levels'
+import { type ControlFinding, oddControls, refusedControls } from './odd'
+import { type Derived, done, type Limit, type More, type Next, type StationPlan } from './plan'
+import { type Preference, preferencesWithCost } from './preferences'
+import { measuringState, prepareChanges, unknownNeutral } from './prepare'
+import { type ProcessingFindings, processingStation } from './processing'
+import { signalStation } from './signal-station'
+import { RESTS_ON, STATIONS, type Station, type StationKey } from './stations'
+import { surveyStation } from './survey'
+import { type ToneOption, toneStation } from './tone'
+import { type CaseVerdict, judgeCase, verifyStation, type WorseFigure } from './verify'
+import { type WhiteFindings, whiteStation } from './white'
 
 export interface Route {
   readonly stations: readonly Station[]
   readonly next: Next
+  readonly context: RouteContext
   readonly factory?: SweepReadings
   readonly verify?: SweepReadings
-  readonly luminance?: LuminanceResult
-  readonly white?: WhiteResult
+  readonly before?: CaseVerdict
+  readonly after?: CaseVerdict
+  readonly worse: readonly WorseFigure[]
+  /** What the policy prefers to the reference, and what that costs. */
+  readonly preferences: readonly Preference[]
+  readonly levels?: LevelsFindings
+  readonly tones: readonly ToneOption[]
+  readonly white?: WhiteFindings
+  readonly levelErrors: readonly LevelError[]
+  readonly colour?: ColourFindings
+  readonly processing?: ProcessingFindings
   readonly derived: readonly Derived[]
+  readonly limits: readonly Limit[]
+  readonly odd: readonly ControlFinding[]
+  /** What going on at a station that is done would gain, and what it would cost in readings. */
+  readonly more: ReadonlyArray<More & { readonly station: StationKey }>
 }
 
-/** What has to be set before anything is measured: the base mode, and neutral for all that moves by itself. */
-export const prepareChanges = (sheet: ControlSheet, state: State, baseMode: string): Change[] => {
-  const mode = controlByRole(sheet, 'picture-mode')
-  const wanted: Array<[string, Change['to']]> = [
-    ...(mode ? [[mode.key, baseMode] as [string, string]] : []),
-    ...sheet.controls.flatMap(
-      (c): Array<[string, Change['to']]> =>
-        MOVES_BY_ITSELF.has(c.role) && c.neutral !== undefined ? [[c.key, c.neutral]] : [],
-    ),
+/** Whether gains, cuts or level-by-level values stand elsewhere than in the factory sweep. */
+const whiteBegunIn = (context: RouteContext): boolean => {
+  const { adjusters, factory, facts } = context
+  if (!factory) return false
+  const controls = [
+    ...Object.values(adjusters.gain),
+    ...Object.values(adjusters.cut),
+    ...adjusters.levelWhite.map((l) => l.control),
   ]
-  return wanted.flatMap(([control, to]) => {
-    const from = state[control]
-    return from === undefined || from === to ? [] : [{ control, from, to }]
-  })
+  return controls.some((c) => facts.state[c.key] !== factory.state[c.key])
 }
 
-const listOf = (sheet: ControlSheet, keys: readonly string[]) =>
-  keys.map((key) => `“${controlOf(sheet, key).label}”`).join(', ')
+const TWO_POINT: readonly Role[] = ['gain', 'cut']
+
+/** Whether white was moved after both ends were looked at, or they were taken from an earlier case. */
+const endsLookedAtBefore = (context: RouteContext): boolean => {
+  const { facts } = context
+  const near = facts.readings.findLast((r) => r.patch.key === 'grey-98' || r.patch.key === 'grey-2')
+  return near === undefined || differsIn(facts.sheet, TWO_POINT, near.state, facts.state).length > 0
+}
 
 /**
  * Plans the route from what is known: where each station stands and the one next thing to do.
  * In: facts. Out: route. The same facts give the same route; nothing is remembered elsewhere.
  */
-export const planRoute = (facts: RouteFacts): Route => {
-  const { sheet, state, left } = facts
-  const moved = movedControls(sheet)
-  const pending = prepareChanges(sheet, state, facts.baseMode)
-  const prepared = facts.prepared && pending.length === 0
-
-  const patches = GREY_AND_PRIMARIES.filter((p) => ESSENTIAL.has(p.key) || !facts.leftOut.includes(p.key))
-  const factory = gatherSweep(facts.readings, 'factory', patches)
-  const changed = factory ? otherDifference(moved, factory.state, state) : []
-  const factoryDone = factory !== undefined && factory.missing.length === 0 && changed.length === 0
-  const usable = factoryDone ? factory : undefined
-
-  const verify = gatherSweep(facts.readings, 'verify', patches)
-  const verifiedHere =
-    verify !== undefined && verify.missing.length === 0 && stateKey(verify.state) === stateKey(state)
-
-  const luminanceControl = moved.luminance
-  const whiteBegun = facts.readings.some(
-    (r) => usable && r.purpose === 'move' && whiteClicked(moved, usable.state, r.state),
-  )
-  const luminance =
-    usable && luminanceControl
-      ? luminanceStation(facts, moved, luminanceControl, whiteBegun, verifiedHere)
-      : undefined
-  const white = usable ? whiteStation(facts, moved, usable, verifiedHere) : undefined
-
-  const open = {
-    prepare: !prepared,
-    factory: !factoryDone,
-    luminance: luminance?.kind === 'move' && !left.luminance,
-    white: white?.kind === 'move' && !left.white,
-    verify: !verifiedHere,
+export const planRoute = (real: RouteFacts): Route => {
+  let found: Odd = { refused: {}, ends: new Map(), known: new Map() }
+  let route = planOnce(real, found)
+  // An odd control is reckoned with, which may bring another one to light.
+  for (let round = 0; round < MOST_ODD; round++) {
+    const more = oddIn(route, found)
+    if (more === undefined) break
+    found = more
+    const first = route
+    route = planOnce({ ...real, refused: { ...real.refused, ...found.refused } }, found)
+    const kept = first.odd.filter((o) => found.refused[o.control] !== undefined || found.ends.has(o.control))
+    const sentences = new Set(kept.map((o) => o.sentence))
+    route = {
+      ...route,
+      odd: [
+        ...kept,
+        ...route.odd.filter(
+          (o) =>
+            !sentences.has(o.sentence) && (o.kind !== 'dropped' || real.refused[o.control] !== undefined),
+        ),
+      ],
+    }
   }
-  const now: StationKey =
-    (['prepare', 'factory', 'luminance', 'white', 'verify'] as const).find((k) => open[k]) ?? 'guide'
+  return route
+}
 
-  const next: Next =
-    now === 'prepare'
-      ? { kind: 'prepare', changes: pending }
-      : now === 'factory'
-        ? {
-            kind: 'sweep',
-            purpose: 'factory',
-            patches: factory && changed.length === 0 ? factory.missing : patches,
-          }
-        : now === 'luminance' && luminance?.kind === 'move'
-          ? { kind: 'move', move: luminance.move }
-          : now === 'white' && white?.kind === 'move'
-            ? { kind: 'move', move: white.move }
-            : now === 'verify'
-              ? {
-                  kind: 'sweep',
-                  purpose: 'verify',
-                  patches: gatherSweep(facts.readings, 'verify', patches, state)?.missing ?? patches,
-                }
-              : { kind: 'compose' }
+/** Odd controls that are looked for one after the other. */
+const MOST_ODD = 3
 
-  const done: Readonly<Record<StationKey, boolean>> = {
-    prepare: prepared,
-    factory: factoryDone,
-    luminance: luminance?.kind === 'done',
-    white: white?.kind === 'done',
-    verify: verifiedHere,
-    guide: false,
-  }
-  const begun: Readonly<Record<StationKey, boolean>> = {
-    prepare: facts.prepared,
-    factory: factory !== undefined && (factory.missing.length === 0 || changed.length > 0),
-    luminance: false,
-    white: false,
-    verify: verify !== undefined && verify.missing.length === 0,
-    guide: false,
-  }
-  const stale: Readonly<Partial<Record<StationKey, string>>> = {
-    prepare: `${listOf(
-      sheet,
-      pending.map((c) => c.control),
-    )} was changed`,
-    factory: `${listOf(sheet, changed)} was changed`,
-    verify: 'settings were changed since',
-  }
-  const stations = STATIONS.map((key): Station => {
-    const note = noteOf(key, facts, luminance, white, factory)
-    const impossible =
-      (key === 'white' && white?.kind === 'impossible' && white.reason) ||
-      (key === 'luminance' && usable && !luminanceControl && 'The sheet has no luminance control.')
-    if (impossible) return { key, status: 'impossible', note: impossible }
-    const why = left[key]
-    if (why && !done[key]) return { key, status: 'left', note: why }
-    if (begun[key] && !done[key]) return { key, status: 'stale', note: stale[key] ?? '' }
-    if (key === now) return { key, status: 'now', note }
-    // What lies beyond the station at hand may look done from old readings; it is not, until its turn has come.
-    const reached = STATIONS.indexOf(key) < STATIONS.indexOf(now)
-    return { key, status: done[key] && reached ? 'done' : 'todo', note: reached ? note : '' }
+/** What is odd about controls and reckoned with: dead ones are left alone, others go up to an end or work the other way round. */
+interface Odd {
+  readonly refused: Readonly<Record<string, string>>
+  readonly ends: ReadonlyMap<string, number>
+  readonly known: ReadonlyMap<string, Oddness>
+}
+
+/** What a plan found that was not reckoned with yet; undefined where there is nothing new. */
+const oddIn = ({ odd, context }: Route, found: Odd): Odd | undefined => {
+  const fresh = odd.filter((o) => {
+    if (o.kind === 'nothing') return context.facts.refused[o.control] === undefined
+    if (o.kind === 'backwards') return o.byLevel === true && !found.known.has(o.control)
+    return o.at !== undefined && found.ends.get(o.control) !== o.at
   })
+  if (fresh.length === 0) return undefined
+  const of = (kind: string) => fresh.filter((o) => o.kind === kind)
   return {
-    stations,
+    refused: { ...found.refused, ...Object.fromEntries(of('nothing').map((o) => [o.control, o.sentence])) },
+    ends: new Map([
+      ...found.ends,
+      ...fresh.flatMap((o) => (o.at === undefined ? [] : [[o.control, o.at] as const])),
+    ]),
+    known: new Map([
+      ...found.known,
+      ...of('nothing').flatMap((o) => (o.byLevel ? [[o.control, 'dead'] as const] : [])),
+      ...of('backwards').map((o) => [o.control, 'turned'] as const),
+    ]),
+  }
+}
+
+const planOnce = (real: RouteFacts, { ends, known }: Odd): Route => {
+  // What was found while it was measured is held against the settings for measuring, also while those for watching are on.
+  const facts = { ...real, state: measuringState(real.sheet, real.state) }
+  const context = { ...contextOf(facts, known), ends }
+  const watching = { ...context, facts: real, pending: prepareChanges(real.sheet, real.state, real.baseMode) }
+  const plans = new Map<StationKey, StationPlan>()
+  const limits: Limit[] = []
+  const later: { -readonly [K in keyof Omit<Route, 'stations' | 'next' | 'context' | 'more'>]?: Route[K] } =
+    {}
+  let found: { key: StationKey; next: Next } | undefined
+  /** Takes down how a station stands. Out: whether the route may go on to the next. */
+  const at = (key: StationKey, plan: StationPlan): boolean => {
+    const known = plans.get(key)
+    plans.set(key, known ? { ...plan, derived: [...known.derived, ...plan.derived] } : plan)
+    limits.push(...plan.limits)
+    if (facts.left[key]) return true
+    if (plan.status === 'open' && plan.next) {
+      found ??= { key, next: plan.next }
+      return false
+    }
+    return true
+  }
+  walk()
+  // An earlier verification stays known while something upstream is looked at again.
+  if (!later.verify) Object.assign(later, verifiedBefore(watching))
+  const doubt = found?.next.kind === 'move' || found?.next.kind === 'sweep' ? doubtOf(context) : undefined
+  if (doubt && found) found = { key: found.key, next: { kind: 'doubt', doubt } }
+  // Whatever is read next for measuring is read with all at rest that moves by itself.
+  if (found && MEASURING.has(found.key) && facts.prepared && found.key !== 'factory') {
+    const awake = watching.pending.filter((c) => c.control !== context.adjusters.mode?.key)
+    if (awake.length) found = { key: 'prepare', next: { kind: 'prepare', reset: false, changes: awake } }
+  }
+  const next: Next = found?.next ?? { kind: 'compose' }
+  const now: StationKey = found?.key ?? 'guide'
+  return {
+    stations: STATIONS.map((key) => stationOf(key === 'verify' ? watching : context, key, plans, now)),
     next,
-    factory,
+    context,
+    worse: [],
+    tones: [],
+    levelErrors: [],
+    ...later,
+    factory: context.factory,
+    derived: [...plans.values()].flatMap((p) => p.derived),
+    more: [...plans].flatMap(([station, p]) =>
+      p.status === 'done' && p.more ? [{ station, ...p.more }] : [],
+    ),
+    limits: limits.filter((l, i) => limits.findIndex((m) => m.sentence === l.sentence) === i),
+    odd: [
+      ...(context.begun && facts.moves.length
+        ? oddControls(context, {
+            grey: context.grey(),
+            known,
+            colour: later.colour,
+          })
+        : []),
+      ...refusedControls(context),
+    ],
+    preferences: preferencesWithCost(context, later.verify),
+  }
+
+  function walk(): void {
+    if (!at('prepare', prepareStation(context, watching.pending))) return
+    // Asked before the first sweep of a case; later only where it was asked again.
+    const newest = (purpose: 'feed-check' | 'survey' | 'factory') =>
+      facts.readings.findLast((r) => r.purpose === purpose)?.id ?? 0
+    const feed = newest('feed-check')
+    const begunHere = newest('factory') > 0 || facts.moves.length > 0
+    if (feed > Math.max(newest('survey'), newest('factory')) || (feed === 0 && !begunHere)) {
+      if (!at('signal', signalStation(context))) return
+    } else at('signal', done(feed > 0 ? 'feed checked' : ''))
+    if (!at('survey', surveyStation(context))) return
+    if (!at('factory', factoryStation(context))) return
+    if (context.factory === undefined) return
+    const begun = whiteBegunIn(context)
+    const verified =
+      facts.readings.findLast((r) => r.purpose === 'verify') !== undefined && verifiedHere(watching)
+    const levels = levelsStation(context, { whiteBegun: begun, verified, part: 'luminance' })
+    later.levels = levels.findings
+    if (!at('levels', levels.plan)) return
+    const gamut = facts.left.colour ? undefined : gamutPart(context)
+    if (gamut?.plan.next && !at('colour', gamut.plan)) return
+    const tone = toneStation(context)
+    later.tones = tone.options
+    if (!at('tone', tone.plan)) return
+    // Both ends are looked at in the curve that was chosen.
+    const ends = levelsStation(context, { whiteBegun: begun, verified, part: 'ends' })
+    later.levels = ends.findings
+    if (!at('levels', ends.plan)) return
+    const levelFollows =
+      !facts.left['level-white'] &&
+      facts.policy.levelWhite !== 'two-point' &&
+      context.adjusters.levelWhite.some((l) => context.movable(l.control))
+    const white = whiteStation(context, { verified, levelFollows })
+    later.white = white.findings
+    if (!at('white', white.plan)) return
+    const byLevel = levelWhiteStation(context, verified)
+    later.levelErrors = byLevel.levels
+    if (!at('level-white', byLevel.plan)) return
+    if (begun && endsLookedAtBefore(context)) {
+      const again = levelsStation(context, { whiteBegun: true, verified, part: 'again' })
+      later.levels = { ...ends.findings, ...defined(again.findings) }
+      if (!at('levels', again.plan)) return
+    }
+    const colour = colourStation(context, verified)
+    later.colour = colour.findings
+    if (!at('colour', colour.plan)) return
+    const processing = processingStation(watching)
+    later.processing = processing.findings
+    if (!at('processing', processing.plan)) return
+    const verify = verifyStation(watching, processing.findings.watch, white.findings?.noise ?? 0.1)
+    later.verify = verify.sweep
+    later.before = verify.before
+    later.after = verify.after
+    later.worse = verify.worse
+    at('verify', verify.plan)
+  }
+}
+
+/** The newest verification and how it was judged, whatever changed since. */
+const verifiedBefore = (context: RouteContext): Pick<Route, 'verify' | 'before' | 'after'> => {
+  const verify = gatherSweep(context.facts.readings, ['verify'], context.wholeCase)
+  if (verify?.missing.length !== 0) return {}
+  return {
     verify,
-    luminance,
-    white,
-    derived: derivedValues(facts, luminance, white),
+    before: context.factory && judgeCase(context, context.factory),
+    after: judgeCase(context, verify),
   }
 }
 
-const whiteClicked = (moved: ReturnType<typeof movedControls>, a: State, b: State) =>
-  [moved.gain.red, moved.gain.blue, moved.cut.red, moved.cut.blue].some((c) => c && a[c.key] !== b[c.key])
+const defined = <T extends object>(value: T): Partial<T> =>
+  Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as Partial<T>
 
-const noteOf = (
+/** Whether the newest verification was read in the state of now. */
+const verifiedHere = ({ facts, wholeCase }: RouteContext): boolean => {
+  const newest = facts.readings.findLast((r) => r.purpose === 'verify')
+  if (!newest || stateKey(newest.state) !== stateKey(facts.state)) return false
+  const own = new Set(
+    facts.readings
+      .filter((r) => r.purpose === 'verify' && stateKey(r.state) === stateKey(facts.state))
+      .map((r) => r.patch.key),
+  )
+  return wholeCase.every((p) => own.has(p.key))
+}
+
+/** Stations that read with everything at rest that moves by itself. */
+const MEASURING: ReadonlySet<StationKey> = new Set<StationKey>([
+  'signal',
+  'factory',
+  'levels',
+  'tone',
+  'white',
+  'level-white',
+  'colour',
+])
+
+/** What moves by itself is switched off before anything; in the base mode once it is chosen. */
+const prepareStation = (context: RouteContext, pending: RouteContext['pending']): StationPlan => {
+  const { facts, adjusters, factory } = context
+  const limits: Limit[] = unknownNeutral(facts.sheet).map((c) => ({
+    station: 'prepare',
+    sentence: `The sheet does not say where “${c.label}” does nothing: look that it does not move the picture.`,
+  }))
+  const open = (reset: boolean, changes: RouteContext['pending']): StationPlan => ({
+    status: 'open',
+    note: changes.map((c) => `“${controlOf(facts.sheet, c.control).label}”`).join(', '),
+    next: { kind: 'prepare', reset, changes },
+    derived: [],
+    limits,
+  })
+  if (!facts.prepared) return open(facts.occupied.length === 0, pending)
+  // Another picture mode than the one that was read: back to it, before anything is judged.
+  const mode = pending.filter((c) => c.control === adjusters.mode?.key)
+  if (mode.length && factory?.missing.length === 0) return open(false, mode)
+  return done('', { limits })
+}
+
+/** The base mode as it comes: what the survey read of it already is not read twice. */
+const factoryStation = (context: RouteContext): StationPlan => {
+  const { factory, wholeCase, pending } = context
+  if (factory && factory.missing.length === 0) return done(`${factory.byPatch.size} readings`)
+  const changes = factory ? differenceTo(context, factory.state) : pending
+  return {
+    status: 'open',
+    note: '',
+    next: {
+      kind: 'sweep',
+      purpose: 'factory',
+      changes,
+      patches: factory ? factory.missing : wholeCase,
+    },
+    derived: [],
+    limits: [],
+  }
+}
+
+/** Changes that bring the display back to a state: the mode first, since it brings the rest with it. */
+const differenceTo = (
+  context: RouteContext,
+  to: State,
+): Array<{ control: string; from: string | number; to: string | number }> => {
+  const { facts, adjusters } = context
+  const mode = adjusters.mode
+  if (mode && facts.state[mode.key] !== to[mode.key])
+    return [{ control: mode.key, from: facts.state[mode.key]!, to: to[mode.key]! }]
+  return facts.sheet.controls.flatMap((c) => {
+    const [a, b] = [facts.state[c.key], to[c.key]]
+    return a === undefined || b === undefined || a === b ? [] : [{ control: c.key, from: a, to: b }]
+  })
+}
+
+/** How a station stands in words, with what made it stale where something did. */
+const stationOf = (
+  context: RouteContext,
   key: StationKey,
-  facts: RouteFacts,
-  luminance: LuminanceResult | undefined,
-  white: WhiteResult | undefined,
-  factory: SweepReadings | undefined,
-): string => {
-  if (key === 'prepare') {
-    const mode = controlByRole(facts.sheet, 'picture-mode')
-    const label = mode?.kind === 'choice' && mode.choices.find((c) => c.value === facts.baseMode)?.label
-    return label ? `“${label}”` : ''
+  plans: ReadonlyMap<StationKey, StationPlan>,
+  now: StationKey,
+): Station => {
+  const { facts } = context
+  const plan = plans.get(key)
+  const why = facts.left[key]
+  if (why && plan?.status !== 'done') return { key, status: 'left', note: why }
+  if (!plan) {
+    // Not reached in this plan: what was done there before may rest on what has changed since.
+    const stale = key === now ? '' : staleBy(context, key)
+    return stale
+      ? { key, status: 'stale', note: stale }
+      : { key, status: key === now ? 'now' : 'todo', note: '' }
   }
-  if (key === 'factory' && factory) return `${factory.byPatch.size} readings`
-  if (key === 'luminance' && luminance?.kind === 'done') {
-    const reached = `${luminance.luminance.toFixed(1)} cd/m² at ${luminance.value}`
-    return luminance.outOfReach ? `${reached}, the nearest it can do` : reached
-  }
-  if (key === 'white' && white?.kind === 'done')
-    return [`average ΔE00 ${white.error.toFixed(1)}`, white.limit].filter(Boolean).join('; ')
-  return ''
+  if (plan.status === 'impossible') return { key, status: 'impossible', note: plan.note }
+  const stale = plan.status === 'open' ? staleBy(context, key) : ''
+  if (stale) return { key, status: 'stale', note: stale }
+  if (plan.status === 'open') return { key, status: key === now ? 'now' : 'todo', note: plan.note }
+  return { key, status: 'done', note: plan.note }
 }
 
-const derivedValues = (
-  facts: RouteFacts,
-  luminance: LuminanceResult | undefined,
-  white: WhiteResult | undefined,
-): Derived[] => {
-  const moved = movedControls(facts.sheet)
-  const prepared = facts.sheet.controls
-    .filter((c) => MOVES_BY_ITSELF.has(c.role) && c.neutral !== undefined && facts.state[c.key] === c.neutral)
-    .map((c): Derived => ({ control: c.key, station: 'prepare', rule: 'off while measuring', basis: [] }))
-  const light: Derived[] =
-    luminance?.kind === 'done' && moved.luminance
-      ? [
-          {
-            control: moved.luminance.key,
-            station: 'luminance',
-            rule: `nearest click to ${facts.targets.luminance} cd/m²`,
-            basis: luminance.basis,
-          },
-        ]
-      : []
-  const points: Derived[] =
-    white?.kind === 'done'
-      ? [moved.gain.red, moved.gain.blue, moved.cut.red, moved.cut.blue].flatMap((c) =>
-          c
-            ? [
-                {
-                  control: c.key,
-                  station: 'white' as const,
-                  rule: 'least average white error over 10 to 100 %, green left alone',
-                  basis: white.basis,
-                },
-              ]
-            : [],
-        )
-      : []
-  return [...prepared, ...light, ...points]
+/** What made a station stale: controls that it rests on and that were changed since it was read. */
+const staleBy = (context: RouteContext, key: StationKey): string => {
+  const { facts } = context
+  const made = facts.moves.findLast((m) => m.station === key)
+  const own =
+    key === 'verify'
+      ? facts.readings.findLast((r) => r.purpose === 'verify')
+      : key === 'factory'
+        ? facts.readings.findLast((r) => r.purpose === 'factory')
+        : made && facts.readings.findLast((r) => r.runId === made.runId)
+  if (!own) return ''
+  const changed = differsIn(facts.sheet, RESTS_ON[key], own.state, facts.state)
+  if (changed.length === 0) return ''
+  const names = changed.slice(0, 2).map((k) => `“${controlOf(facts.sheet, k).label}”`)
+  const more = changed.length > 2 ? ` and ${changed.length - 2} more` : ''
+  return `${names.join(', ')}${more} changed since`
 }
+
+/** One line on what a case aims at: "100 cd/m², BT.1886, D65". */
+export const sayTargets = ({ targets, policy }: Pick<RouteFacts, 'targets' | 'policy'>): string =>
+  `${targets.luminance} cd/m², ${sayTone(targets.tone)}, ${policy.white.name}`

@@ -1,15 +1,21 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { MAREN } from '#bench/simulated'
+import { MAREN, SORREL } from '#bench/simulated'
 import {
+  type Bank,
   ControlSheet,
   clicksBetween,
   controlByRole,
   controlOf,
   factoryState,
+  greyedOut,
+  keepInBank,
+  sayMemory,
+  sharers,
   showValue,
   stateDifference,
   stateKey,
+  stateOfBank,
   stateProblems,
   whyRefused,
 } from '#core/display'
@@ -68,5 +74,62 @@ describe('a state', () => {
     const other = { ...state, 'gain-red': 40, ghost: 1 }
     expect(stateDifference(state, other)).toEqual(['gain-red', 'ghost'])
     expect(stateProblems(sheet, other).join(' ')).toMatch(/goes from -30 to 30.*no control ghost/)
+  })
+})
+
+describe('memory', () => {
+  const set = (bank: Bank, key: string, value: string | number, transfer: 'sdr' | 'pq' = 'sdr') =>
+    keepInBank(sheet, bank, transfer, controlOf(sheet, key), value)
+  const values: Array<[string, ReadonlyArray<string | number>]> = [
+    ['scene', ['studio', 'lounge', 'arena']],
+    ['warmth', ['frost', 'plain', 'amber']],
+    ['panel-light', [10, 20, 30]],
+    ['gain-blue', [-5, 5, 9]],
+    ['thrift', ['off', 'high']],
+  ]
+  const step = fc
+    .constantFrom(...values)
+    .chain(([key, of]) => fc.tuple(fc.constant(key), fc.constantFrom(...of), fc.constantFrom('sdr', 'pq')))
+  it('shows every value right after it was set, and only what hangs on a chooser changes with it', () => {
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 1, maxLength: 12 }), (steps) => {
+        let bank: Bank = {}
+        for (const [key, value, transfer] of steps as Array<[string, string | number, 'sdr' | 'pq']>) {
+          const before = stateOfBank(sheet, bank, transfer)
+          bank = set(bank, key, value, transfer)
+          const after = stateOfBank(sheet, bank, transfer)
+          expect(after[key]).toBe(value)
+          const may = new Set([
+            key,
+            ...sharers(sheet, controlOf(sheet, key)),
+            ...sharers(sheet, controlOf(sheet, 'warmth')),
+          ])
+          for (const changed of stateDifference(before, after)) expect(may).toContain(changed)
+        }
+      }),
+    )
+  })
+  it('brings back what was set in a mode when the mode comes back', () => {
+    let bank = set(set({}, 'scene', 'studio'), 'panel-light', 17)
+    bank = set(set(bank, 'scene', 'arena'), 'panel-light', 90)
+    expect(stateOfBank(sheet, set(bank, 'scene', 'studio'), 'sdr')['panel-light']).toBe(17)
+    expect(stateOfBank(sheet, bank, 'pq')['panel-light']).toBe(84)
+  })
+  it('gives each mode its own factory values', () => {
+    expect(stateOfBank(sheet, set({}, 'scene', 'arena'), 'sdr').reach).toBe('open')
+    expect(factoryState(sheet, 'arena')).toMatchObject({ scene: 'arena', reach: 'open' })
+    expect(factoryState(sheet).reach).toBe('automatic')
+  })
+  it('says with what a value is shared, and why a control is greyed out', () => {
+    expect(sayMemory(controlOf(sheet, 'gain-blue'))).toMatch(/every mode that uses the preset changes too/)
+    expect(sayMemory(controlOf(sheet, 'thrift'))).toBe('Stored once for the whole display.')
+    const highlights = controlOf(sheet, 'highlights')
+    expect(greyedOut(sheet, highlights, factoryState(sheet), 'sdr')).toMatch(/only with PQ or HLG signals/)
+    expect(greyedOut(sheet, highlights, factoryState(sheet), 'pq')).toBeUndefined()
+    const glide = controlOf(SORREL.sheet, 'glide')
+    const quick = { ...factoryState(SORREL.sheet), quick: 'on' }
+    expect(greyedOut(SORREL.sheet, glide, quick, 'sdr')).toBe(
+      '“Glide” is greyed out while “Quick answer” is On.',
+    )
   })
 })

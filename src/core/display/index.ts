@@ -1,4 +1,13 @@
-export { MOVES_BY_ITSELF, ROLE_MEANING, Role } from './roles'
+export {
+  type Bank,
+  greyedOut,
+  keepInBank,
+  sayMemory,
+  sharers,
+  slotOf,
+  stateOfBank,
+} from './memory'
+export { MEASURED_AT_NEUTRAL, MOVES_BY_ITSELF, ROLE_MEANING, Role } from './roles'
 export {
   Channel,
   type ChoiceControl,
@@ -8,10 +17,13 @@ export {
   clicksBetween,
   controlByRole,
   controlOf,
+  distinctLabel,
+  Hue,
   Memory,
+  Need,
   type NumberControl,
   numberByRole,
   showValue,
   whyRefused,
 } from './sheet'
-export { factoryState, State, stateDifference, stateKey, stateProblems } from './state'
+export { factoryState, factoryValue, State, stateDifference, stateKey, stateProblems } from './state'

@@ -15,6 +15,8 @@ export const Role = z.enum([
   'hue',
   'saturation',
   'colour-luminance',
+  'colour-amount',
+  'shadow-lift',
   'sharpness',
   'noise-reduction',
   'motion',
@@ -46,6 +48,8 @@ export const ROLE_MEANING: Readonly<Record<Role, string>> = {
   hue: 'turns a colour towards its neighbours',
   saturation: 'sets how strong a colour is',
   'colour-luminance': 'sets how bright a colour is',
+  'colour-amount': 'sets how much of one channel is in a colour',
+  'shadow-lift': 'makes shadows lighter',
   sharpness: 'adds outlines to edges',
   'noise-reduction': 'smooths away noise, and detail with it',
   motion: 'adds frames between frames',
@@ -61,9 +65,21 @@ export const ROLE_MEANING: Readonly<Record<Role, string>> = {
   sound: 'sound',
 }
 
-/** Roles that change the picture by themselves: at neutral before anything is measured. */
+/** Roles that change the picture by themselves. */
 export const MOVES_BY_ITSELF: ReadonlySet<Role> = new Set<Role>([
   'power-saving',
   'ambient-light',
   'dynamic-contrast',
+  // It dims still pictures, and every patch is one.
+  'panel-care',
+])
+
+/**
+ * Roles that stand at neutral while it is measured: what moves by itself, and what makes light and shadow depend on the rest of
+ * the picture. Some come back on for watching.
+ */
+export const MEASURED_AT_NEUTRAL: ReadonlySet<Role> = new Set<Role>([
+  ...MOVES_BY_ITSELF,
+  'dimming',
+  'shadow-lift',
 ])

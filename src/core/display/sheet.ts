@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { Transfer } from '#core/signal'
 import { Role } from './roles'
 
 /** A value of a control: a whole number of its steps, or the key of one of its choices. */
@@ -8,11 +9,25 @@ export type ControlValue = z.infer<typeof ControlValue>
 export const Channel = z.enum(['red', 'green', 'blue'])
 export type Channel = z.infer<typeof Channel>
 
-/** Where a display stores a value: with which other settings it is shared. */
-export const Memory = z.enum(['mode', 'signal', 'input', 'white-preset', 'display'])
+/**
+ * With what a display stores a value: one value for each picture mode, for each kind of signal (SDR, HDR), for each
+ * input, for each white preset. A value may hang on several; one that hangs on none is stored once for the whole display.
+ */
+export const Memory = z.enum(['mode', 'signal', 'input', 'white-preset'])
 export type Memory = z.infer<typeof Memory>
 
+/** The six colours that colour management knows. */
+export const Hue = z.enum(['red', 'green', 'blue', 'cyan', 'magenta', 'yellow'])
+export type Hue = z.infer<typeof Hue>
+
 const Key = z.string().regex(/^[a-z][a-z0-9-]{0,59}$/, 'a key has lower-case letters, digits and hyphens')
+
+/** What must hold so that a control is not greyed out: another control's value, or the kind of signal. */
+export const Need = z.union([
+  z.object({ control: Key, is: z.array(ControlValue).min(1).max(40) }),
+  z.object({ signal: z.array(Transfer).min(1) }),
+])
+export type Need = z.infer<typeof Need>
 
 const common = {
   key: Key,
@@ -22,7 +37,13 @@ const common = {
   label: z.string().min(1).max(80),
   role: Role,
   channel: Channel.optional(),
-  memory: Memory,
+  /** For colour management: the colour that it moves; left out where it moves all. */
+  colour: Hue.optional(),
+  /** For level-by-level controls: the signal level that it moves most, 0…1. */
+  level: z.number().min(0).max(1).optional(),
+  memory: z.array(Memory).max(4),
+  /** All of them must hold; otherwise the control is greyed out. */
+  needs: z.array(Need).max(8).optional(),
   /** One sentence where the label misleads: what the control really does. */
   caution: z.string().min(1).max(300).optional(),
 }
@@ -34,6 +55,8 @@ const NumberControl = z.object({
     .object({ min: z.number(), max: z.number(), step: z.number().positive() })
     .refine((r) => r.min < r.max, 'min must be below max'),
   default: z.number(),
+  /** Factory's values in picture modes that have another one. */
+  inMode: z.record(Key, z.number()).optional(),
   neutral: z.number().optional(),
 })
 
@@ -45,6 +68,7 @@ const ChoiceControl = z.object({
     .min(1)
     .max(40),
   default: Key,
+  inMode: z.record(Key, Key).optional(),
   neutral: Key.optional(),
 })
 
@@ -75,7 +99,7 @@ export const whyRefused = (control: Control, value: ControlValue): string | unde
 /** All controls of a model in menu order. */
 export const ControlSheet = z
   .object({
-    format: z.literal('wexmar-control-sheet/1'),
+    format: z.literal('wexmar-control-sheet/2'),
     maker: z.string().min(1).max(80),
     model: z.string().min(1).max(80),
     controls: z.array(Control).min(1).max(400),
@@ -90,11 +114,23 @@ export const ControlSheet = z
           message: `${control.key} stands twice`,
         })
       seen.add(control.key)
-      for (const field of ['default', 'neutral'] as const) {
-        const value = control[field]
+      const values: Array<[string, ControlValue | undefined]> = [
+        ['default', control.default],
+        ['neutral', control.neutral],
+        ...Object.entries(control.inMode ?? {}),
+      ]
+      for (const [field, value] of values) {
         const refused = value === undefined ? undefined : whyRefused(control, value)
         if (refused)
           context.addIssue({ code: 'custom', path: ['controls', i, field], message: `${field}: ${refused}` })
+      }
+      for (const need of control.needs ?? []) {
+        if (!('control' in need)) continue
+        const other = sheet.controls.find((c) => c.key === need.control)
+        const message = !other
+          ? `hangs on ${need.control}, which the sheet does not have`
+          : need.is.map((value) => whyRefused(other, value)).find(Boolean)
+        if (message) context.addIssue({ code: 'custom', path: ['controls', i, 'needs'], message })
       }
     })
   })
@@ -105,6 +141,13 @@ export const controlOf = (sheet: ControlSheet, key: string): Control => {
   const control = sheet.controls.find((c) => c.key === key)
   if (!control) throw new Error(`The sheet of ${sheet.maker} ${sheet.model} has no control ${key}`)
   return control
+}
+
+/** A control by a name that tells it from all others: its label, after the page it stands on where others are labelled alike. */
+export const distinctLabel = (sheet: ControlSheet, control: Control): string => {
+  const page = control.path.at(-1)
+  const alike = sheet.controls.some((c) => c.key !== control.key && c.label === control.label)
+  return alike && page ? `${page} › ${control.label}` : control.label
 }
 
 /** The first control of a role (and channel), in menu order. */

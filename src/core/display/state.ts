@@ -1,20 +1,42 @@
 import { z } from 'zod'
-import { type ControlSheet, ControlValue, whyRefused } from './sheet'
+import { type Control, type ControlSheet, ControlValue, controlByRole, whyRefused } from './sheet'
 
 /** One value for each control, by control key. */
 export const State = z.record(z.string(), ControlValue)
 export type State = z.infer<typeof State>
 
-/** The state of the sheet's defaults: the display as it leaves the factory. */
-export const factoryState = (sheet: ControlSheet): State =>
-  Object.fromEntries(sheet.controls.map((c) => [c.key, c.default]))
+/** The factory's value of a control in a picture mode. */
+export const factoryValue = (control: Control, mode?: string): ControlValue =>
+  (mode === undefined ? undefined : control.inMode?.[mode]) ?? control.default
 
-/** A state as one line of text: equal for equal states, whatever the order in which they were written. */
-export const stateKey = (state: State): string =>
-  Object.keys(state)
+/**
+ * The display as it leaves the factory, with the given picture mode chosen, or with the one that is chosen by then.
+ * Out: one value for each control.
+ */
+export const factoryState = (sheet: ControlSheet, mode?: string): State => {
+  const chooser = controlByRole(sheet, 'picture-mode')
+  const chosen = mode ?? (chooser ? String(chooser.default) : undefined)
+  return Object.fromEntries(
+    sheet.controls.map((c) => [c.key, c === chooser ? (chosen ?? c.default) : factoryValue(c, chosen)]),
+  )
+}
+
+const keys = new WeakMap<State, string>()
+
+/**
+ * A state as one line of text: equal for equal states, whatever the order in which they were written. States are never changed
+ * in place, so the text of each is made once.
+ */
+export const stateKey = (state: State): string => {
+  const known = keys.get(state)
+  if (known !== undefined) return known
+  const text = Object.keys(state)
     .sort()
     .map((key) => `${key}=${state[key]}`)
     .join(';')
+  keys.set(state, text)
+  return text
+}
 
 /** Keys of the controls in which two states differ, sorted. */
 export const stateDifference = (a: State, b: State): string[] =>

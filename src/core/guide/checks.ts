@@ -1,5 +1,27 @@
-import { type ControlSheet, type State, stateProblems } from '#core/display'
+import {
+  type ControlSheet,
+  controlByRole,
+  controlOf,
+  factoryValue,
+  type Role,
+  type State,
+  showValue,
+  stateProblems,
+} from '#core/display'
 import type { GuideDocument } from './document'
+
+/** Values that a meter tells: one that rests on no reading was set by hand. */
+const MEASURED: ReadonlySet<Role> = new Set<Role>([
+  'peak-luminance',
+  'black-level',
+  'white-level',
+  'gain',
+  'cut',
+  'level-white',
+  'level-tone',
+  'colour-amount',
+  'colour-luminance',
+])
 
 export interface GuideFinding {
   /** `stop`: must be mended before publishing. `look`: worth a look. */
@@ -19,23 +41,38 @@ export const checkGuide = (
   const findings: GuideFinding[] = []
   const stop = (text: string) => findings.push({ weight: 'stop', text })
   const look = (text: string) => findings.push({ weight: 'look', text })
-  const published: State = Object.fromEntries(document.values.map((v) => [v.control, v.value]))
+  const chooser = controlByRole(sheet, 'picture-mode')
+  const mode = document.values.find((v) => v.control === chooser?.key)?.value
+  const withheld = new Set(document.values.flatMap((v) => (v.withheld ? (v.covers ?? [v.control]) : [])))
+  const published: State = Object.fromEntries(
+    document.values.flatMap((v) =>
+      v.withheld
+        ? []
+        : v.covers
+          ? sheet.controls
+              .filter((c) => v.covers?.includes(c.key))
+              .map((c) => [c.key, factoryValue(c, mode === undefined ? undefined : String(mode))])
+          : [[v.control, v.value]],
+    ),
+  )
 
   for (const problem of stateProblems(
-    { ...sheet, controls: sheet.controls.filter((c) => c.role !== 'sound') },
+    { ...sheet, controls: sheet.controls.filter((c) => c.role !== 'sound' && !withheld.has(c.key)) },
     published,
   ))
     stop(problem)
   if (!verifiedState) stop('The final settings were not verified by a sweep.')
   else
-    for (const value of document.values)
-      if (verifiedState[value.control] !== value.value)
+    for (const [key, value] of Object.entries(published))
+      if (verifiedState[key] !== value) {
+        const control = controlOf(sheet, key)
+        const was = verifiedState[key] === undefined ? 'unknown' : showValue(control, verifiedState[key])
         stop(
-          `“${value.label}” was ${verifiedState[value.control]} when it was verified, the guide says ${value.shown}.`,
+          `“${control.label}” was ${was} when it was verified, the guide says ${showValue(control, value)}.`,
         )
+      }
   for (const value of document.values) {
-    const measured = value.role === 'peak-luminance' || value.role === 'gain' || value.role === 'cut'
-    if (value.changed && measured && value.readings.length === 0)
+    if (value.changed && MEASURED.has(value.role) && value.readings.length === 0)
       look(`“${value.label}” rests on no reading: it was set by hand.`)
   }
   for (const sentence of document.worse) look(`Worse than before: ${sentence}`)

@@ -1,14 +1,16 @@
-import type { Derived } from '#core/derive'
+import type { CaseVerdict, Derived } from '#core/derive'
 import {
   type Control,
   type ControlSheet,
+  controlByRole,
   factoryState,
   MOVES_BY_ITSELF,
   ROLE_MEANING,
+  type Role,
   type State,
   showValue,
 } from '#core/display'
-import type { GreyVerdict } from '#core/judge'
+import type { Policy } from '#core/judge'
 import type { GuideMeasure, GuideValue } from './document'
 import { transferClassOf } from './transfer'
 
@@ -36,20 +38,37 @@ const whyOf = (
   return `${caution}${sentence(ROLE_MEANING[control.role])}`
 }
 
+/** White values that a policy does not publish. */
+const WITHHELD: Readonly<Record<Policy['publish'], readonly Role[]>> = {
+  all: [],
+  'two-point': ['level-white', 'level-tone'],
+  none: ['gain', 'cut', 'level-white', 'level-tone'],
+}
+
 /**
  * The values of a guide in menu order: every control of the picture, changed or not, so that none is missing.
- * In: sheet, final state, values that the route derived, luminance of white in the final state (cd/m²).
+ * In: sheet, final state, values that the route derived; luminance of white in the final state (cd/m²), and which white values of the
+ * unit the policy publishes.
  */
 export const composeValues = (
   sheet: ControlSheet,
   state: State,
   derived: readonly Derived[],
-  luminance: number,
+  { luminance, publish }: { readonly luminance: number; readonly publish: Policy['publish'] },
 ): GuideValue[] => {
-  const factory = factoryState(sheet)
+  const chooser = controlByRole(sheet, 'picture-mode')
+  const mode = chooser && String(state[chooser.key] ?? chooser.default)
+  const factory = { ...factoryState(sheet, mode), ...(chooser ? { [chooser.key]: chooser.default } : {}) }
+  const untouched = untouchedGroups(sheet, state, factory)
+  const withheld = withheldGroups(sheet, state, factory, WITHHELD[publish])
+  const groups = [...untouched, ...withheld]
   return sheet.controls
-    .filter((c) => c.role !== 'sound')
+    .filter((c) => c.role !== 'sound' && !groups.some((g) => g.slice(1).includes(c)))
     .map((control): GuideValue => {
+      const group = untouched.find((g) => g[0] === control)
+      if (group) return groupValue(group, state)
+      const kept = withheld.find((g) => g[0] === control)
+      if (kept) return withheldValue(kept, state, factory)
       const value = state[control.key] ?? control.default
       const comes = factory[control.key] ?? control.default
       const own = derived.find((d) => d.control === control.key)
@@ -72,17 +91,99 @@ export const composeValues = (
     })
 }
 
+/** Roles whose controls come by the dozen. */
+const BY_THE_DOZEN: ReadonlySet<Role> = new Set<Role>([
+  'level-white',
+  'level-tone',
+  'colour-amount',
+  'hue',
+  'saturation',
+  'colour-luminance',
+])
+
+/** Groups of like controls of which none was changed: a guide names each group once instead of sixty zeros. */
+const untouchedGroups = (sheet: ControlSheet, state: State, factory: State): Control[][] => {
+  const groups = new Map<string, Control[]>()
+  for (const control of sheet.controls) {
+    if (!BY_THE_DOZEN.has(control.role) || (control.level === undefined && control.colour === undefined))
+      continue
+    const key = control.path.slice(0, -1).join('›')
+    groups.set(key, [...(groups.get(key) ?? []), control])
+  }
+  return [...groups.values()].filter(
+    (g) => g.length > 3 && g.every((c) => (state[c.key] ?? c.default) === factory[c.key]),
+  )
+}
+
+/** Groups of white values that were changed and that the policy keeps to itself: the controls of each role together. */
+const withheldGroups = (
+  sheet: ControlSheet,
+  state: State,
+  factory: State,
+  roles: readonly Role[],
+): Control[][] =>
+  roles.flatMap((role) => {
+    const group = sheet.controls.filter((c) => c.role === role)
+    return group.some((c) => (state[c.key] ?? c.default) !== factory[c.key]) ? [group] : []
+  })
+
+const withheldValue = (group: readonly Control[], state: State, factory: State): GuideValue => {
+  const first = group[0]!
+  return {
+    control: first.key,
+    path: first.path.slice(0, -1),
+    label: first.path.at(-1) ?? first.label,
+    role: first.role,
+    value: state[first.key] ?? first.default,
+    shown: 'not published',
+    comesAs: showValue(first, factory[first.key] ?? first.default),
+    changed: false,
+    transfer: transferClassOf(first.role),
+    origin: 'derived',
+    why: `${group.length} values that fit this unit alone: leave them as they come.`,
+    rule: 'kept to this unit by policy',
+    covers: group.map((c) => c.key),
+    withheld: true,
+    readings: [],
+  }
+}
+
+const groupValue = (group: readonly Control[], state: State): GuideValue => {
+  const first = group[0]!
+  const shown = showValue(first, state[first.key] ?? first.default)
+  const alike = group.every((c) => showValue(c, state[c.key] ?? c.default) === shown)
+  const all = alike ? `all ${shown}` : 'as they come'
+  return {
+    control: first.key,
+    path: first.path.slice(0, -2),
+    label: first.path.at(-2) ?? first.label,
+    role: first.role,
+    value: state[first.key] ?? first.default,
+    shown: all,
+    comesAs: all,
+    changed: false,
+    transfer: transferClassOf(first.role),
+    origin: 'as-it-comes',
+    why: `${group.length} values, none of which needed a change.`,
+    rule: '',
+    covers: group.map((c) => c.key),
+    readings: [],
+  }
+}
+
 /** A verdict in the shape in which a guide keeps it. */
-export const measureOf = (verdict: GreyVerdict): GuideMeasure => ({
-  luminance: verdict.white.luminance,
-  black: verdict.black ?? null,
-  contrast: verdict.contrast ?? null,
-  gamma: verdict.gamma ?? null,
-  cct: verdict.white.cct,
-  duv: verdict.white.duv,
-  whiteError: { average: verdict.whiteError.average, worst: verdict.whiteError.worst },
-  fullError: verdict.fullError,
-  levels: verdict.levels.map((l) => ({
+export const measureOf = ({ grey, natural, six }: CaseVerdict): GuideMeasure => ({
+  luminance: grey.white.luminance,
+  black: grey.black ?? null,
+  contrast: grey.contrast ?? null,
+  gamma: grey.gamma ?? null,
+  cct: grey.white.cct,
+  duv: grey.white.duv,
+  whiteError: { average: grey.whiteError.average, worst: grey.whiteError.worst },
+  fullError: grey.fullError,
+  ...(natural ? { natural: { ...natural } } : {}),
+  ...(six ? { six: { ...six } } : {}),
+  levels: grey.levels.map((l) => ({
     level: l.level,
     luminance: l.luminance,
     gamma: l.gamma ?? null,
@@ -90,41 +191,6 @@ export const measureOf = (verdict: GreyVerdict): GuideMeasure => ({
     deltaUv: l.deltaUv,
   })),
 })
-
-/**
- * What got worse between two sweeps, beyond the scatter of reading, in sentences.
- * In: before and after, `noise` of an average ΔE00, wanted exponent.
- */
-export const worseThanBefore = (
-  before: GuideMeasure,
-  after: GuideMeasure,
-  noise: number,
-  wantedGamma?: number,
-): string[] => {
-  const out: string[] = []
-  const compare = (name: string, a: number, b: number, margin: number) => {
-    if (b > a + margin) out.push(`${name} rose from ${a.toFixed(1)} to ${b.toFixed(1)}.`)
-  }
-  compare('Average white error', before.whiteError.average, after.whiteError.average, 2 * noise)
-  compare('Worst white error', before.whiteError.worst, after.whiteError.worst, 6 * noise)
-  compare(
-    'Average grey error with luminance',
-    before.fullError.average,
-    after.fullError.average,
-    2 * noise + 0.1,
-  )
-  if (before.contrast && after.contrast && after.contrast < 0.93 * before.contrast)
-    out.push(`Contrast fell from ${before.contrast.toFixed(0)} to ${after.contrast.toFixed(0)}.`)
-  if (wantedGamma && before.gamma && after.gamma) {
-    const was = Math.abs(before.gamma - wantedGamma)
-    const is = Math.abs(after.gamma - wantedGamma)
-    if (is > was + 0.03)
-      out.push(
-        `The tone exponent moved from ${before.gamma.toFixed(2)} to ${after.gamma.toFixed(2)}; ${wantedGamma.toFixed(2)} is wanted.`,
-      )
-  }
-  return out
-}
 
 /** First words for a guide that its editor may change. */
 export const proposeSummary = (input: {

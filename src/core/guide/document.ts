@@ -31,12 +31,17 @@ export const GuideValue = z.object({
   why: z.string(),
   /** The rule that chose it, in words; empty where nothing was derived. */
   rule: z.string(),
+  /** Where the row stands for a group of like controls that were left as they come: the keys of all of them. */
+  covers: z.array(z.string()).optional(),
+  /** It was set on this unit, but by policy is not published: what is shown says so. */
+  withheld: z.boolean().optional(),
   /** Ids of the readings that it rests on. */
   readings: z.array(z.number().int()),
 })
 export type GuideValue = z.infer<typeof GuideValue>
 
 const Error2 = z.object({ average: z.number(), worst: z.number() })
+const ColourError2 = Error2.extend({ worstAt: z.string() })
 export const GuideMeasure = z.object({
   /** cd/m² */ luminance: z.number(),
   /** cd/m² */ black: z.number().nullable(),
@@ -46,6 +51,9 @@ export const GuideMeasure = z.object({
   duv: z.number(),
   /** Chromatic ΔE00 over 10 to 100 %. */ whiteError: Error2,
   /** ΔE00 with luminance over 10 to 100 %. */ fullError: Error2,
+  /** ΔE00 of the natural colours, and of primaries and secondaries; missing where they were not read. */
+  natural: ColourError2.optional(),
+  six: ColourError2.optional(),
   levels: z.array(
     z.object({
       level: z.number(),
@@ -77,6 +85,10 @@ export const GuideDocument = z.object({
   viewingCase: z.object({ key: z.string(), label: z.string() }),
   baseMode: z.string(),
   targets: z.object({ luminance: z.number(), white: z.string(), tone: z.string() }),
+  /** The policy that was followed, with what it prefers to the reference, and what that costs. */
+  policy: z.object({ name: z.string(), preferences: z.array(z.string()) }).optional(),
+  /** What could not be done or reached, and why. */
+  limits: z.array(z.string()).optional(),
   method: z.object({
     heading: z.string(),
     meter: z.string(),

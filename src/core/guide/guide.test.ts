@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { MAREN, makeUnit } from '#bench/simulated'
-import { greysOf } from '#core/derive'
+import { MAREN } from '#bench/simulated'
+import { worseFigures } from '#core/derive'
 import {
   checkGuide,
   composeValues,
@@ -10,18 +10,16 @@ import {
   proposeSummary,
   slugOf,
   transferClassOf,
-  worseThanBefore,
 } from '#core/guide'
-import { judgeGreyScale } from '#core/judge'
+import type { Policy } from '#core/judge'
 import { rehearse } from '#tests/rehearsal'
 
-const done = rehearse(makeUnit(MAREN, 2), 5)
-const { facts, route } = done
-const judged = (sweep: typeof route.factory) =>
-  measureOf(judgeGreyScale(greysOf(sweep!), facts.targets, facts.precision)!)
-const before = judged(route.factory)
-const after = judged(route.verify)
-const values = composeValues(facts.sheet, facts.state, route.derived, after.luminance)
+const { outcome, route, facts } = await rehearse(MAREN, 2, { baseMode: 'studio' })
+const before = measureOf(outcome.before!)
+const after = measureOf(outcome.after!)
+const compose = (publish: Policy['publish']) =>
+  composeValues(facts.sheet, facts.state, route.derived, { luminance: after.luminance, publish })
+const values = compose('all')
 const guide: GuideDocument = {
   format: 'wexmar-guide/1',
   title: 'Ostrel Maren 55 settings',
@@ -50,7 +48,7 @@ const guide: GuideDocument = {
     heading: 'Calibrated with a meter',
     meter: 'Ferrand Lux One',
     patternSource: 'Simulated pattern source',
-    readings: done.readings,
+    readings: outcome.readings,
     measuredOn: '2026-11-24',
     desk: 'The Pelmar Bench',
   },
@@ -66,7 +64,11 @@ describe('a composed guide', () => {
     expect(GuideDocument.parse(JSON.parse(JSON.stringify(guide)))).toEqual(guide)
   })
   it('lists every control in menu order, the changed ones with their default beside them', () => {
-    expect(values.map((v) => v.control)).toEqual(facts.sheet.controls.map((c) => c.key))
+    const named = values.flatMap((v) => v.covers ?? [v.control])
+    const keys = facts.sheet.controls.map((c) => c.key)
+    expect(named.sort((a, b) => keys.indexOf(a) - keys.indexOf(b))).toEqual(keys)
+    expect(values.filter((v) => v.role === 'level-white' && v.changed).length).toBeGreaterThan(5)
+    for (const v of values.filter((one) => one.covers)) expect(v).toMatchObject({ changed: false })
     const light = values.find((v) => v.role === 'peak-luminance')!
     expect(light).toMatchObject({ changed: true, comesAs: '84', transfer: 'start-here', origin: 'derived' })
     expect(light.why).toMatch(/light behind the panel/)
@@ -115,20 +117,58 @@ describe('the checks', () => {
   })
 })
 
-describe('before and after', () => {
-  it('finds nothing worse where nothing is', () => {
-    expect(worseThanBefore(before, before, 0.05, 2.3)).toEqual([])
+describe('white values that a policy keeps to the unit', () => {
+  it('are in one row that says so, and are not checked against what was verified', () => {
+    const two = compose('two-point')
+    const kept = two.filter((v) => v.withheld)
+    expect(kept).toMatchObject([{ shown: 'not published', role: 'level-white', changed: false }])
+    expect(two.some((v) => v.role === 'level-white' && v.changed)).toBe(false)
+    expect(two.some((v) => v.role === 'gain' && v.changed)).toBe(true)
+    const findings = checkGuide({ ...guide, values: two }, facts.sheet, facts.state)
+    expect(findings.filter((f) => f.weight === 'stop')).toEqual([])
   })
-  it('names what got worse beyond the noise', () => {
-    const worse = {
-      ...before,
-      whiteError: { average: before.whiteError.average + 1, worst: before.whiteError.worst + 3 },
-      contrast: 0.5 * before.contrast!,
-    }
-    const text = worseThanBefore(before, worse, 0.05).join(' ')
-    expect(text).toMatch(/Average white error rose/)
-    expect(text).toMatch(/Worst white error rose/)
-    expect(text).toMatch(/Contrast fell/)
+  it('are all of them where nothing of white is published', () => {
+    const none = compose('none')
+    expect(none.filter((v) => v.withheld).length).toBeGreaterThan(1)
+    expect(none.some((v) => v.changed && (v.role === 'gain' || v.role === 'cut'))).toBe(false)
+  })
+})
+
+describe('before and after', () => {
+  const wholeBefore = outcome.before!
+  it('finds nothing worse where nothing is', () => {
+    expect(worseFigures(wholeBefore, wholeBefore, 0.05)).toEqual([])
+  })
+  it('names what got worse beyond the noise, the gravest first', () => {
+    const { grey } = wholeBefore
+    const text = worseFigures(
+      wholeBefore,
+      {
+        ...wholeBefore,
+        grey: {
+          ...grey,
+          whiteError: {
+            ...grey.whiteError,
+            average: grey.whiteError.average + 1,
+            worst: grey.whiteError.worst + 3,
+          },
+          contrast: 0.5 * grey.contrast!,
+        },
+        natural: { ...wholeBefore.natural!, average: wholeBefore.natural!.average + 0.5 },
+      },
+      0.05,
+    ).map((w) => w.sentence)
+    expect(text[0]).toMatch(/Worst white error rose/)
+    expect(text.join(' ')).toMatch(/Average white error rose/)
+    expect(text.join(' ')).toMatch(/Contrast fell/)
+    expect(text.join(' ')).toMatch(/Average error of natural colours rose/)
+  })
+  it('takes a change within the scatter of reading for none', () => {
+    const { grey } = wholeBefore
+    const little = { ...grey.whiteError, average: grey.whiteError.average + 0.05 }
+    expect(
+      worseFigures(wholeBefore, { ...wholeBefore, grey: { ...grey, whiteError: little } }, 0.05),
+    ).toEqual([])
   })
 })
 

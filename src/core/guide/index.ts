@@ -1,6 +1,5 @@
-export { CASE_LABEL, ViewingCase } from './cases'
 export { checkGuide, type GuideFinding } from './checks'
-export { composeValues, measureOf, proposeSummary, slugOf, worseThanBefore } from './compose'
+export { composeValues, measureOf, proposeSummary, slugOf } from './compose'
 export {
   GuideDocument,
   GuideMeasure,

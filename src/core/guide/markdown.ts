@@ -39,10 +39,21 @@ export const guideMarkdown = (guide: GuideDocument, revision: number, publishedO
       after.whiteError.average.toFixed(2),
     ),
     compare('White error, worst ΔE00', before.whiteError.worst.toFixed(2), after.whiteError.worst.toFixed(2)),
+    ...(before.natural && after.natural
+      ? [
+          compare(
+            'Natural colours, average ΔE00',
+            before.natural.average.toFixed(2),
+            after.natural.average.toFixed(2),
+          ),
+        ]
+      : []),
     compare('Colour of white, K', before.cct.toFixed(0), after.cct.toFixed(0)),
     compare('Tone exponent', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'),
     '',
     ...guide.worse.map((w) => `Worse than before: ${cell(w)}`),
+    ...(guide.policy?.preferences ?? []).map((p) => `Preference: ${cell(p)}`),
+    ...(guide.limits ?? []).map((l) => `Not reached: ${cell(l)}`),
     `Meter: ${cell(method.meter)}. Patterns: ${cell(method.patternSource)}. ${method.readings} readings.`,
     '',
     'To go back: reset the picture mode in the display’s own menu.',

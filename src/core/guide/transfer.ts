@@ -14,6 +14,7 @@ const THIS_UNIT_ONLY: ReadonlySet<Role> = new Set<Role>([
   'hue',
   'saturation',
   'colour-luminance',
+  'colour-amount',
 ])
 
 /** What copying a value of a role to another unit is worth: switches travel, fine white does not. */

@@ -1,3 +1,20 @@
+export { CASE_LABEL, ViewingCase } from './cases'
+export { type ColourError, type ColourTarget, colourError, targetOf, toneShare } from './colour-error'
+export {
+  type CurvePoint,
+  type EvidenceReading,
+  type EvidenceVerdict,
+  type JudgedColour,
+  judgeEvidence,
+} from './evidence'
+export {
+  FEED_CHECK,
+  FEED_PATCHES,
+  type FeedFault,
+  type FeedFinding,
+  type FeedReadings,
+  judgeFeed,
+} from './feed-check'
 export { greyErrorChromatic, greyErrorNoise, greyErrorWithLuminance } from './grey-error'
 export {
   type GreyVerdict,
@@ -6,3 +23,20 @@ export {
   sayVerdict,
   VISIBLE,
 } from './grey-scale'
+export { judgeMode, type ModeVerdict, sayMode, toldApart } from './mode-verdict'
+export {
+  DERIVED_CASES,
+  POLICY_QUESTIONS,
+  Policy,
+  type PolicyQuestion,
+  preferencesOf,
+  REFERENCE_POLICY,
+  Room,
+  roomOf,
+  SHIPPED_POLICIES,
+  sayTone,
+  shippedPolicy,
+  type Targets,
+  ToneTarget,
+  targetsOf,
+} from './policy'

@@ -1,12 +1,29 @@
+export { neededError, pooled, samplesNeeded, standardErrors } from './averaging'
+export { corrected, correctionEffect, type FourColours, fourColourMatrix, type Pair } from './correction'
+export {
+  type ControlReading,
+  DRIFT_LIMIT,
+  type Drift,
+  driftBetween,
+  driftsTooMuch,
+  hasSettled,
+  SETTLE,
+  USUAL_WARM_UP,
+} from './drift'
+export { NATURAL_COLOURS, NATURAL_LAB } from './natural'
 export {
   BLUE,
+  CYAN,
+  codesOf,
   GREEN,
   grey,
   greyLevel,
-  limitedCodes,
+  Layout,
+  MAGENTA,
   Patch,
   RED,
-  signalOfLimitedCode,
+  USUAL_WINDOW,
+  YELLOW,
 } from './patch'
 export {
   ASSUMED_PRECISION,
@@ -17,4 +34,21 @@ export {
   readingFault,
   readingSigma,
 } from './reading'
-export { GREY_AND_PRIMARIES, GREY_LEVELS, JUDGED_LEVELS } from './sweep'
+export {
+  ALL_SWEEPS,
+  GREY_AND_PRIMARIES,
+  GREY_LEVELS,
+  JUDGED_LEVELS,
+  type Pace,
+  SIX_COLOURS,
+  SIX_MUTED,
+  SURVEY,
+  SWEEPS,
+  type Sweep,
+  sweepOf,
+  sweepSeconds,
+  WHOLE_CASE,
+  WHOLE_MODE,
+  WINDOWS,
+} from './sweep'
+export { parseTyped, type Typed, type TypedForm } from './typed'

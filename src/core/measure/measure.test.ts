@@ -2,31 +2,42 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
   BLUE,
+  codesOf,
   GREY_AND_PRIMARIES,
   grey,
   greyLevel,
   JUDGED_LEVELS,
-  limitedCodes,
+  type Patch,
   readingFault,
   readingSigma,
-  signalOfLimitedCode,
 } from '#core/measure'
+import { type BitDepth, codeOf, type Range, signalOf } from '#core/signal'
 
 describe('patches', () => {
   it('use the published code values of black and white', () => {
-    expect(limitedCodes(grey(0), 8)).toEqual([16, 16, 16])
-    expect(limitedCodes(grey(100), 8)).toEqual([235, 235, 235])
-    expect(limitedCodes(grey(0), 10)).toEqual([64, 64, 64])
-    expect(limitedCodes(grey(100), 10)).toEqual([940, 940, 940])
-    expect(limitedCodes(BLUE, 10)).toEqual([64, 64, 940])
+    const codes = (patch: Patch, bitDepth: BitDepth, range: Range = 'limited') =>
+      codesOf(patch, { bitDepth, range }).codes
+    expect(codes(grey(0), 8)).toEqual([16, 16, 16])
+    expect(codes(grey(100), 8)).toEqual([235, 235, 235])
+    expect(codes(grey(0), 10)).toEqual([64, 64, 64])
+    expect(codes(grey(100), 10)).toEqual([940, 940, 940])
+    expect(codes(grey(100), 12)).toEqual([3760, 3760, 3760])
+    expect(codes(BLUE, 10)).toEqual([64, 64, 940])
+    expect(codes(grey(100), 8, 'full')).toEqual([255, 255, 255])
+    expect(codes(grey(0), 10, 'full')).toEqual([0, 0, 0])
+    expect(codes(grey(100), 10, 'full')).toEqual([1023, 1023, 1023])
   })
   it('come back from their codes within half a code', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 0, max: 100 }), fc.constantFrom(8 as const, 10 as const), (p, depth) => {
-        const [code] = limitedCodes(grey(p), depth)
-        const half = 0.5 / (219 * 2 ** (depth - 8))
-        expect(Math.abs(signalOfLimitedCode(code, depth) - p / 100)).toBeLessThanOrEqual(half + 1e-12)
-      }),
+      fc.property(
+        fc.integer({ min: 0, max: 1000 }),
+        fc.constantFrom(8 as const, 10 as const, 12 as const),
+        fc.constantFrom('limited' as const, 'full' as const),
+        (p, depth, range) => {
+          const back = signalOf(codeOf(p / 1000, depth, range), depth, range)
+          expect(Math.abs(back - p / 1000)).toBeLessThanOrEqual(0.5 / (219 * 2 ** (depth - 8)) + 1e-12)
+        },
+      ),
     )
   })
   it('make a sweep of eleven greys and three primaries, each once', () => {

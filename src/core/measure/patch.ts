@@ -1,20 +1,38 @@
 import { z } from 'zod'
+import { codeOf, type SignalFormat } from '#core/signal'
 
 const signal = z.number().min(0).max(1)
+const triple = z.tuple([signal, signal, signal])
 
-/** A test colour: a name and one signal for each channel, 0 for black to 1 for white. */
+/**
+ * How a patch lies on the screen. `window`: in the middle, around it the surround. `checkerboard`: five by five fields,
+ * the one in the middle and every second one in the patch's colour, the others in the surround's. `pixels`: a window of single
+ * pixels of patch and surround in turn, on black.
+ */
+export const Layout = z.enum(['window', 'checkerboard', 'pixels'])
+export type Layout = z.infer<typeof Layout>
+
+/** A test colour: a name, one signal for each channel (0 for black to 1 for white), and how it lies on the screen. */
 export const Patch = z.object({
   key: z.string().regex(/^[a-z0-9-]{1,40}$/),
   /** What people call it: "50 %", "Red". */
   label: z.string().min(1).max(40),
   /** Signals of red, green and blue, 0…1. */
-  signal: z.tuple([signal, signal, signal]),
+  signal: triple,
+  /** Share of the screen's area that a window covers; a tenth where it is left out. */
+  window: z.number().positive().max(1).optional(),
+  /** Signals around the patch; black where they are left out. */
+  surround: triple.optional(),
+  layout: Layout.optional(),
 })
 export type Patch = z.infer<typeof Patch>
 
+/** Share of the screen that a patch covers where it does not say. */
+export const USUAL_WINDOW = 0.1
+
 /** A grey patch. In: level in percent, 0…100. */
 export const grey = (percent: number): Patch => ({
-  key: `grey-${percent}`,
+  key: `grey-${String(percent).replace('.', '-')}`,
   label: `${percent} %`,
   signal: [percent / 100, percent / 100, percent / 100],
 })
@@ -22,21 +40,29 @@ export const grey = (percent: number): Patch => ({
 export const RED: Patch = { key: 'red', label: 'Red', signal: [1, 0, 0] }
 export const GREEN: Patch = { key: 'green', label: 'Green', signal: [0, 1, 0] }
 export const BLUE: Patch = { key: 'blue', label: 'Blue', signal: [0, 0, 1] }
+export const CYAN: Patch = { key: 'cyan', label: 'Cyan', signal: [0, 1, 1] }
+export const MAGENTA: Patch = { key: 'magenta', label: 'Magenta', signal: [1, 0, 1] }
+export const YELLOW: Patch = { key: 'yellow', label: 'Yellow', signal: [1, 1, 0] }
 
-/** Level of a grey patch, 0…1, or undefined for a coloured one. */
-export const greyLevel = ({ signal: [r, g, b] }: Patch): number | undefined =>
-  r === g && g === b ? r : undefined
+/** Level of a grey patch in an ordinary window, 0…1, or undefined for a coloured one or another layout. */
+export const greyLevel = ({ signal: [r, g, b], window, surround, layout }: Patch): number | undefined =>
+  r === g &&
+  g === b &&
+  (window === undefined || window === USUAL_WINDOW) &&
+  (surround === undefined || surround.every((s) => s === 0)) &&
+  (layout === undefined || layout === 'window')
+    ? r
+    : undefined
 
-/**
- * Code values of a patch on a narrow-range link.
- * In: patch, bit depth. Out: one whole number for each channel. ITU-R BT.709-6, item 4.6: 16…235 at 8 bit, scaled.
- */
-export const limitedCodes = (patch: Patch, bitDepth: 8 | 10): [number, number, number] => {
-  const scale = 2 ** (bitDepth - 8)
-  const [r, g, b] = patch.signal.map((s) => Math.round((16 + 219 * s) * scale))
-  return [r!, g!, b!]
+/** Code values of a patch on a link. Out: one whole number for each channel, of the patch and of its surround. */
+export const codesOf = (
+  patch: Patch,
+  { bitDepth, range }: Pick<SignalFormat, 'bitDepth' | 'range'>,
+): { codes: [number, number, number]; surround: [number, number, number] } => {
+  const of = ([r, g, b]: readonly [number, number, number]): [number, number, number] => [
+    codeOf(r, bitDepth, range),
+    codeOf(g, bitDepth, range),
+    codeOf(b, bitDepth, range),
+  ]
+  return { codes: of(patch.signal), surround: of(patch.surround ?? [0, 0, 0]) }
 }
-
-/** Signal of a narrow-range code value; below 0 and above 1 for the foot- and headroom. */
-export const signalOfLimitedCode = (code: number, bitDepth: 8 | 10): number =>
-  (code / 2 ** (bitDepth - 8) - 16) / 219

@@ -3,7 +3,14 @@ import type { State } from '#core/display'
 import type { Patch } from './patch'
 
 /** Why a reading cannot be used. */
-export type ReadingFault = 'timeout' | 'empty' | 'not-a-number' | 'negative' | 'saturated' | 'unstable'
+export type ReadingFault =
+  | 'timeout'
+  | 'empty'
+  | 'not-a-number'
+  | 'negative'
+  | 'saturated'
+  | 'unstable'
+  | 'withdrawn'
 
 /** One meter result that can be reckoned with. */
 export interface Reading {
@@ -24,6 +31,9 @@ export interface MeterPrecision {
   readonly dark: number
 }
 
+/** Share of the largest value by which another may come out below zero on a pure colour, corrections being what they are. */
+const BELOW_ZERO = 0.02
+
 /** Used where a meter states nothing. */
 export const ASSUMED_PRECISION: MeterPrecision = { relative: 0.002, dark: 0.002 }
 
@@ -43,8 +53,9 @@ export const readingFault = (
   if (values.length !== 3 || !values.every((v) => typeof v === 'number' && Number.isFinite(v)))
     return 'not-a-number'
   const numbers = values as readonly number[]
-  // Scatter around zero may read a little below it; anything more is nonsense.
-  const below = -4 * (limits.dark ?? ASSUMED_PRECISION.dark)
+  // Scatter around zero, and a correction on a pure colour, may read a little below it; anything more is nonsense.
+  const most = Math.max(...numbers)
+  const below = -4 * (limits.dark ?? ASSUMED_PRECISION.dark) - BELOW_ZERO * Math.max(0, most)
   if (numbers.some((v) => v < below)) return 'negative'
   if (limits.saturatesAt !== undefined && numbers[1]! >= limits.saturatesAt) return 'saturated'
   return undefined
@@ -58,4 +69,5 @@ export const FAULT_SENTENCE: Readonly<Record<ReadingFault, string>> = {
   negative: 'The meter answered with light below zero.',
   saturated: 'The meter is saturated: more light than it can measure.',
   unstable: 'The meter says that the light changed while it was reading.',
+  withdrawn: 'Taken back by the reviewer.',
 }

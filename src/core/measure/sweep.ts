@@ -1,4 +1,5 @@
-import { BLUE, GREEN, grey, type Patch, RED } from './patch'
+import { NATURAL_COLOURS } from './natural'
+import { BLUE, CYAN, GREEN, grey, MAGENTA, type Patch, RED, YELLOW } from './patch'
 
 /** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
 export const GREY_LEVELS = [100, 90, 80, 70, 60, 50, 40, 30, 20, 10, 0] as const
@@ -8,5 +9,219 @@ export const JUDGED_LEVELS: readonly number[] = GREY_LEVELS.filter((p) => p > 0)
   .map((p) => p / 100)
   .reverse()
 
+const PRIMARIES = [RED, GREEN, BLUE] as const
+const SECONDARIES = [CYAN, MAGENTA, YELLOW] as const
+/** The six colours of colour management, at full signal. */
+export const SIX_COLOURS: readonly Patch[] = [...PRIMARIES, ...SECONDARIES]
+
+/**
+ * The six colours at three quarters of the signal and half opened: inside every gamut, so that colour management can be seen to move them
+ * both ways.
+ */
+export const SIX_MUTED: readonly Patch[] = SIX_COLOURS.map((p) => ({
+  key: `muted-${p.key}`,
+  label: `Muted ${p.label.toLowerCase()}`,
+  signal: p.signal.map((s) => (s === 1 ? 0.75 : 0.375)) as [number, number, number],
+}))
+
 /** Eleven grey levels and the three primaries: what a state is judged by. */
-export const GREY_AND_PRIMARIES: readonly Patch[] = [...GREY_LEVELS.map(grey), RED, GREEN, BLUE]
+export const GREY_AND_PRIMARIES: readonly Patch[] = [...GREY_LEVELS.map(grey), ...PRIMARIES]
+
+/** All that a case is judged by, before and after: greys, six colours, natural colours. */
+export const WHOLE_CASE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...SIX_COLOURS, ...NATURAL_COLOURS]
+
+/** Natural colours that stand for the others where there is little time. */
+const FEW_NATURAL = ['natural-skin-tan', 'natural-foliage', 'natural-sky']
+
+/**
+ * The short sweep that says what a picture mode is like: greys with a step near each end, six colours, and three that people
+ * know the look of. What it shares with the whole case is not read twice.
+ */
+export const SURVEY: readonly Patch[] = [
+  ...[100, 97, 80, 60, 40, 20, 10, 3, 0].map(grey),
+  ...SIX_COLOURS,
+  ...NATURAL_COLOURS.filter((p) => FEW_NATURAL.includes(p.key)),
+]
+
+/** What a reviewer can have read: an ordered set of patches with a name and a purpose. */
+export interface Sweep {
+  readonly key: string
+  readonly title: string
+  /** What it tells, in one sentence. */
+  readonly tells: string
+  readonly patches: readonly Patch[]
+}
+
+const down = (from: number, to: number, step: number): Patch[] =>
+  Array.from({ length: Math.round((from - to) / step) + 1 }, (_, i) =>
+    grey(Math.round((from - i * step) * 10) / 10),
+  )
+
+/** A colour of less saturation in the signal: its closed channels opened, so that the brightest stays. */
+const saturated = (patch: Patch, percent: number): Patch => ({
+  key: `${patch.key}-${percent}`,
+  label: `${patch.label} ${percent} %`,
+  signal: patch.signal.map((s) => Math.round(1e4 * (s === 1 ? 1 : 1 - percent / 100)) / 1e4) as [
+    number,
+    number,
+    number,
+  ],
+})
+
+const windowOf = (percent: number): Patch => ({
+  key: `window-${percent}`,
+  label: `White in ${percent} %`,
+  signal: [1, 1, 1],
+  window: percent / 100,
+})
+
+export const WINDOWS = [1, 2, 5, 10, 18, 25, 50, 75, 100] as const
+
+/** All sweeps, as data. */
+export const SWEEPS: readonly Sweep[] = [
+  {
+    key: 'grey-11',
+    title: 'Grey, 11 levels',
+    tells: 'White error and tone from white to black in tenths.',
+    patches: GREY_LEVELS.map(grey),
+  },
+  {
+    key: 'grey-10',
+    title: 'Grey, 10 levels',
+    tells: 'The same without black, for a quick look.',
+    patches: GREY_LEVELS.filter((l) => l > 0).map(grey),
+  },
+  {
+    key: 'grey-21',
+    title: 'Grey, 21 levels',
+    tells: 'White error and tone in twentieths, for level-by-level work.',
+    patches: down(100, 0, 5),
+  },
+  {
+    key: 'near-black',
+    title: 'Near black',
+    tells: 'Where black ends and the first shade begins.',
+    patches: down(5, 0, 0.5),
+  },
+  {
+    key: 'near-white',
+    title: 'Near white',
+    tells: 'Whether the last steps below white stay apart.',
+    patches: down(100, 90, 1),
+  },
+  {
+    key: 'primaries',
+    title: 'Primaries and secondaries',
+    tells: 'Where the six colours lie, and how bright they are.',
+    patches: [grey(100), ...PRIMARIES, ...SECONDARIES],
+  },
+  {
+    key: 'saturation',
+    title: 'Saturation steps',
+    tells: 'Whether colours keep their hue and strength on the way from grey to full.',
+    patches: [
+      grey(100),
+      ...[...PRIMARIES, ...SECONDARIES].flatMap((c) =>
+        [25, 50, 75, 100].map((percent) => saturated(c, percent)),
+      ),
+    ],
+  },
+  {
+    key: 'natural',
+    title: 'Natural colours',
+    tells: 'Skin, foliage, sky and other things that people know the look of.',
+    patches: [grey(100), ...NATURAL_COLOURS],
+  },
+  {
+    key: 'windows',
+    title: 'Windows',
+    tells: 'How luminance falls with the lit share of the screen.',
+    patches: WINDOWS.map(windowOf),
+  },
+  {
+    key: 'checkerboard',
+    title: 'Checkerboard',
+    tells: 'Contrast with light and dark side by side.',
+    patches: [
+      {
+        key: 'board-white',
+        label: 'White field',
+        signal: [1, 1, 1],
+        surround: [0, 0, 0],
+        layout: 'checkerboard',
+      },
+      {
+        key: 'board-black',
+        label: 'Black field',
+        signal: [0, 0, 0],
+        surround: [1, 1, 1],
+        layout: 'checkerboard',
+      },
+      { key: 'halo', label: 'Black in white', signal: [0, 0, 0], surround: [1, 1, 1], window: 0.1 },
+      grey(100),
+      grey(0),
+    ],
+  },
+  {
+    key: 'stability',
+    title: 'Stability',
+    tells: 'How luminance holds while white stands still.',
+    patches: Array.from({ length: 12 }, (_, i) => ({
+      key: `still-${i + 1}`,
+      label: `Still ${i + 1}`,
+      signal: [1, 1, 1] as [number, number, number],
+    })),
+  },
+]
+
+/** Sixty patches that say about all of a mode: greys, both ends, six colours and the natural ones. */
+export const WHOLE_MODE: readonly Patch[] = [
+  ...down(100, 0, 5),
+  ...down(4.5, 0.5, 0.5),
+  ...down(99, 96, 1),
+  ...PRIMARIES,
+  ...SECONDARIES,
+  ...NATURAL_COLOURS,
+  windowOf(25),
+  windowOf(100),
+].filter((p, i, all) => all.findIndex((q) => q.key === p.key) === i)
+
+/** The sweep of a key, or undefined. */
+export const sweepOf = (key: string): Sweep | undefined =>
+  key === 'whole-mode'
+    ? {
+        key,
+        title: 'Whole mode',
+        tells: 'Greys, both ends, six colours and natural colours in one go.',
+        patches: WHOLE_MODE,
+      }
+    : SWEEPS.find((s) => s.key === key)
+
+/** Every sweep that can be asked for. */
+export const ALL_SWEEPS: readonly Sweep[] = [...SWEEPS, sweepOf('whole-mode')!]
+
+/** Seconds that a reading took at a luminance. */
+export interface Pace {
+  readonly luminance: number
+  readonly seconds: number
+}
+
+/** Used until a meter has shown its own pace: a second in the light, five in the dark. */
+const usualSeconds = (luminance: number) => 1 + 4 / (1 + luminance / 0.3)
+/** Seconds for putting a patch up. */
+const PATCH_SECONDS = 0.5
+
+/**
+ * Seconds that a sweep will take on this meter.
+ * In: patches, luminance of white (cd/m²), how long readings took so far (none: a usual meter). Out: bench seconds.
+ */
+export const sweepSeconds = (patches: readonly Patch[], white: number, paces: readonly Pace[]): number =>
+  patches.reduce((sum, { signal: [r, g, b], layout }) => {
+    const share = layout === 'pixels' ? 0.5 : 1
+    const luminance = white * share * (0.21 * r ** 2.3 + 0.72 * g ** 2.3 + 0.07 * b ** 2.3)
+    const near = paces.filter((p) => Math.abs(Math.log((p.luminance + 0.01) / (luminance + 0.01))) < 1)
+    const seconds = near.length
+      ? near.reduce((s, p) => s + p.seconds, 0) / near.length
+      : usualSeconds(luminance)
+    return sum + seconds + PATCH_SECONDS
+  }, 0)

@@ -1,19 +1,46 @@
 import { z } from 'zod'
 import { ControlValue, State } from '#core/display'
+import { Layout } from '#core/measure'
+import {
+  BitDepth,
+  Chroma,
+  Encoding,
+  MetadataFlags,
+  Range,
+  SeenSignal,
+  SignalFormat,
+  Transfer,
+} from '#core/signal'
 
 /** Name and version that a bench of this protocol answers with. */
-export const PROTOCOL = 'wexmar-bench/1'
+export const PROTOCOL = 'wexmar-bench/2'
 
 const text = z.string().min(1).max(120)
+const seconds = z.number().nonnegative()
+
+export const PanelKind = z.enum(['lcd-edge-lit', 'lcd-full-array', 'self-emissive', 'projector'])
+export type PanelKind = z.infer<typeof PanelKind>
 
 export const DisplayIdentity = z.object({
   maker: text,
   model: text,
+  /** Diagonal in inches; of the picture where the display is a projector. */
   sizeInch: z.number().positive().max(1000),
   serial: text,
   firmware: text,
+  /** What kind of panel it is, so that the meter's correction for it can be chosen. */
+  panelKind: PanelKind.optional(),
 })
 export type DisplayIdentity = z.infer<typeof DisplayIdentity>
+
+/** A correction that is stored in the meter itself. */
+export const MeterSlot = z.object({
+  slot: z.string().regex(/^[a-z0-9-]{1,40}$/),
+  name: text,
+  /** The kind of panel that it is for. */
+  panelKind: PanelKind.optional(),
+})
+export type MeterSlot = z.infer<typeof MeterSlot>
 
 export const MeterDescription = z.object({
   maker: text,
@@ -25,67 +52,160 @@ export const MeterDescription = z.object({
   precision: z
     .object({ relative: z.number().nonnegative().max(0.5), dark: z.number().nonnegative().max(10) })
     .optional(),
+  /** It can be calibrated on its cap. */
+  darkCalibration: z.boolean().optional(),
+  /** Most readings that it averages by itself; 1 where it does not. */
+  mostSamples: z.number().int().min(1).max(1000).optional(),
+  slots: z.array(MeterSlot).max(40).optional(),
 })
 export type MeterDescription = z.infer<typeof MeterDescription>
 
-export const PatternDescription = z.object({ name: text, bitDepth: z.union([z.literal(8), z.literal(10)]) })
+export const PatternDescription = z.object({
+  name: text,
+  bitDepths: z.array(BitDepth).min(1),
+  ranges: z.array(Range).min(1),
+  encodings: z.array(Encoding).min(1),
+  transfers: z.array(Transfer).min(1),
+  chroma: z.array(Chroma).min(1),
+  /** Sizes with their rates, the preferred first. */
+  formats: z
+    .array(
+      z.object({
+        width: z.number().int().positive(),
+        height: z.number().int().positive(),
+        rates: z.array(z.number().positive()).min(1),
+      }),
+    )
+    .min(1),
+  layouts: z.array(Layout).min(1),
+})
 export type PatternDescription = z.infer<typeof PatternDescription>
 
-/** `GET /v1`: what is on the bench. A device that is missing is null. */
+export const Position = z.enum(['top', 'middle', 'bottom'])
+export const ProbeDescription = z.object({ name: text, positions: z.array(Position).min(1) })
+
+/** `GET /v2`: what is on the bench. A device that is missing is null. */
 export const BenchDescription = z.object({
   protocol: z.literal(PROTOCOL),
   name: text,
   /** Bench seconds: time as the devices count it. */
-  seconds: z.number().nonnegative(),
+  seconds,
   display: DisplayIdentity.nullable(),
   /** Bench seconds since the display was switched on. */
-  displayOnFor: z.number().nonnegative().optional(),
+  displayOnFor: seconds.optional(),
   meter: MeterDescription.nullable(),
   pattern: PatternDescription.nullable(),
+  probe: ProbeDescription.nullable(),
   /** The devices are simulated, and `/simulation` is there. */
   simulated: z.boolean(),
 })
 export type BenchDescription = z.infer<typeof BenchDescription>
 
-/** `GET /v1/display/state` and the answer to a reset. */
+/** `POST /v2/wait`: lets bench seconds pass. */
+export const Wait = z.object({ seconds: z.number().nonnegative().max(60) })
+/** Answer: the bench's clock. */
+export const Waited = z.object({ seconds })
+
+/** `GET /v2/display/state` and the answer to a reset. */
 export const DisplayState = z.object({ state: State })
 
-/** `PUT /v1/display/controls/{key}`: body, and answer with the value that the display now has. */
+/** `PUT /v2/display/controls/{key}`: body, and answer with the value that the display now has. */
 export const SetControl = z.object({ value: ControlValue })
 export type SetControl = z.infer<typeof SetControl>
 
-/** `POST /v1/display/reset`: resets the settings of a picture mode (or of all) to the factory's. */
-export const ResetDisplay = z.object({ mode: z.string().optional() })
+/** `POST /v2/display/reset`: resets the settings of a picture mode (or of all) to the factory's. */
+export const ResetDisplay = z.object({ mode: z.string().max(60).optional() })
 
-/** `PUT /v1/pattern`: body and answer. */
-export const ShowPatch = z.object({
-  /** Narrow-range code values of red, green and blue. */
-  codes: z.tuple([z.number().int(), z.number().int(), z.number().int()]),
-  bitDepth: z.union([z.literal(8), z.literal(10)]),
-  range: z.literal('limited'),
-  /** Share of the screen's area that the patch covers, the rest is black. */
-  window: z.number().positive().max(1),
+/** `GET /v2/display/signal`: the signal page; null where no signal arrives. */
+export const SignalPage = z.object({ signal: SeenSignal.nullable() })
+
+const codes = z.tuple([
+  z.number().int().min(0).max(4095),
+  z.number().int().min(0).max(4095),
+  z.number().int().min(0).max(4095),
+])
+
+/** `PUT /v2/pattern`: body. */
+export const ShowPattern = z
+  .object({
+    layout: Layout,
+    /** Code values of red, green and blue. */
+    codes,
+    /** Code values around the patch. */
+    surround: codes,
+    /** Share of the screen's area that a window covers. */
+    window: z.number().positive().max(1),
+    signal: SignalFormat,
+    flags: MetadataFlags,
+    /** Light and dark in turn, seconds each; null where the patch stands still. The meter reads in the light part. */
+    rests: z
+      .object({ light: z.number().positive().max(600), dark: z.number().positive().max(600) })
+      .nullable(),
+  })
+  .superRefine((p, context) => {
+    const top = 2 ** p.signal.bitDepth - 1
+    for (const field of ['codes', 'surround'] as const)
+      if (p[field].some((c) => c > top))
+        context.addIssue({
+          code: 'custom',
+          path: [field],
+          message: `codes end at ${top} with ${p.signal.bitDepth} bit`,
+        })
+  })
+export type ShowPattern = z.infer<typeof ShowPattern>
+
+/** Answer: what the source flagged. */
+export const Shown = z.object({ flagged: MetadataFlags })
+export type Shown = z.infer<typeof Shown>
+
+/** `POST /v2/meter/readings`: body. */
+export const ReadMeter = z.object({
+  /** Readings to average. */
+  samples: z.number().int().min(1).max(1000).optional(),
+  /** Slot of the correction to read with; null for none. */
+  slot: z
+    .string()
+    .regex(/^[a-z0-9-]{1,40}$/)
+    .nullable()
+    .optional(),
 })
-export type ShowPatch = z.infer<typeof ShowPatch>
+export type ReadMeter = z.infer<typeof ReadMeter>
 
 /**
- * `POST /v1/meter/readings`: answer. The values are judged by Wexmar, so that nonsense is kept and named instead of
+ * `POST /v2/meter/readings`: answer. The values are judged by Wexmar, so that nonsense is kept and named instead of
  * failing the exchange: hence any JSON is let through here.
  */
 export const MeterAnswer = z.object({
   /** Absolute X, Y, Z in cd/m². */
   xyz: z.unknown(),
+  /** Readings that were averaged. */
+  samples: z.number().int().positive().catch(1),
   /** Bench seconds that the reading took. */
-  seconds: z.number().nonnegative().catch(0),
+  seconds: seconds.catch(0),
   /** The bench's clock as the reading ended, bench seconds. */
-  clock: z.number().nonnegative().catch(0),
+  clock: seconds.catch(0),
   flags: z.array(z.enum(['too-dark', 'saturated', 'unstable'])).catch([]),
 })
 export type MeterAnswer = z.infer<typeof MeterAnswer>
+
+/** `POST /v2/meter/dark-calibration`: answer. */
+export const DarkCalibrated = z.object({ seconds, clock: seconds })
+
+/** `POST /v2/probe/flashes`: body. */
+export const Flashes = z.object({
+  rate: z.number().positive().max(1000),
+  position: Position,
+  flashes: z.number().int().min(1).max(200),
+})
+export type Flashes = z.infer<typeof Flashes>
+/** Answer: milliseconds from the signal to the light, one for each flash. */
+export const FlashTimes = z.object({ milliseconds: z.array(z.number()), clock: seconds })
 
 export const ErrorCode = z.enum(['no-device', 'refused', 'timeout', 'bad-request', 'not-found', 'failed'])
 export type ErrorCode = z.infer<typeof ErrorCode>
 
 /** Body of every answer that is not a success. */
-export const BenchError = z.object({ error: z.object({ code: ErrorCode, message: z.string().max(500) }) })
+export const BenchError = z.object({
+  error: z.object({ code: ErrorCode, message: z.string().min(1).max(500) }),
+})
 export type BenchError = z.infer<typeof BenchError>

@@ -1,55 +1,113 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import { ControlSheet } from '#core/display'
+import type { z } from 'zod'
+import { ControlSheet, Hue, Memory, Role } from '#core/display'
+import { Layout } from '#core/measure'
 import {
   BenchDescription,
   BenchError,
+  DarkCalibrated,
   DisplayState,
+  ErrorCode,
+  FAULT_MEANING,
+  Flashes,
+  FlashTimes,
   MeterAnswer,
+  PanelKind,
+  ReadMeter,
+  ResetDisplay,
   SetControl,
-  ShowPatch,
+  Shown,
+  ShowPattern,
+  SignalPage,
   Simulation,
+  TrueLight,
+  Wait,
+  Waited,
 } from '#core/protocol'
+import { Chroma, Encoding, Range, SignalPrimaries, Transfer } from '#core/signal'
 
 const page = readFileSync('docs/bench-protocol.md', 'utf8')
 
-/** The example that follows a heading of the page. */
-const example = (heading: string): unknown => {
-  const at = page.indexOf(heading)
+/** The examples that follow a heading of the page, up to the next heading. */
+const examples = (heading: string): unknown[] => {
+  const at = page.indexOf(`\n${heading}`)
   if (at < 0) throw new Error(`The page has no heading ${heading}`)
-  const text = /```json\n([\s\S]*?)```/.exec(page.slice(at))?.[1]
-  return JSON.parse(text ?? '')
+  const section = page.slice(at + 1).split('\n## ')[0]!
+  return [...section.matchAll(/```json\n([\s\S]*?)```/g)].map((m) => JSON.parse(m[1]!))
 }
 
-describe('the examples of the protocol page', () => {
-  it.each([
-    ['## Errors', BenchError],
-    ['## `GET /v1`', BenchDescription],
-    ['## `GET /v1/display/sheet`', ControlSheet],
-    ['## `GET /v1/display/state`', DisplayState],
-    ['## `PUT /v1/display/controls/{key}`', SetControl],
-    ['## `PUT /v1/pattern`', ShowPatch],
-    ['## `POST /v1/meter/readings`', MeterAnswer],
-    ['## Simulated devices', Simulation],
-  ])('%s keeps to its schema', (heading, schema) => {
-    const given = example(heading)
-    expect(schema.parse(given)).toEqual(given)
+const PROMISED: ReadonlyArray<readonly [string, readonly z.ZodType[]]> = [
+  ['## Errors', [BenchError]],
+  ['## `GET /v2`', [BenchDescription]],
+  ['## `POST /v2/wait`', [Wait, Waited]],
+  ['## `GET /v2/display/sheet`', [ControlSheet]],
+  ['## `GET /v2/display/state`', [DisplayState]],
+  ['## `PUT /v2/display/controls/{key}`', [SetControl]],
+  ['## `POST /v2/display/reset`', [ResetDisplay]],
+  ['## `GET /v2/display/signal`', [SignalPage]],
+  ['## `PUT /v2/pattern`', [ShowPattern, Shown]],
+  ['## `POST /v2/meter/readings`', [ReadMeter, MeterAnswer]],
+  ['## `POST /v2/meter/dark-calibration`', [DarkCalibrated]],
+  ['## `POST /v2/probe/flashes`', [Flashes, FlashTimes]],
+  ['## Simulated devices', [Simulation, TrueLight]],
+]
+
+describe('the protocol page', () => {
+  it.each(PROMISED)('%s: each example keeps to its schema, with no field left over', (heading, schemas) => {
+    const given = examples(heading)
+    expect(given).toHaveLength(schemas.length)
+    schemas.forEach((schema, i) => {
+      expect(schema.parse(given[i])).toEqual(given[i])
+    })
   })
-  it('name every role, memory and error code that there is', async () => {
-    const { Memory, Role } = await import('#core/display')
-    const { ErrorCode } = await import('#core/protocol')
-    for (const word of [...Role.options, ...Memory.options, ...ErrorCode.options])
+  it('shows every message: no example of another heading is left untested', () => {
+    const headings = page.split('\n').filter((l) => l.startsWith('## '))
+    const tested = headings.filter((h) => PROMISED.some(([p]) => h.startsWith(p)))
+    const untested = headings.filter((h) => !tested.includes(h))
+    expect(untested.flatMap(examples)).toEqual([])
+  })
+  it('names every word that a message may hold', () => {
+    const words = [
+      Role,
+      Memory,
+      Hue,
+      ErrorCode,
+      PanelKind,
+      Layout,
+      Encoding,
+      Transfer,
+      Range,
+      SignalPrimaries,
+    ]
+    for (const word of words.flatMap((w): readonly string[] => w.options))
       expect(page).toContain(`\`${word}\``)
+    for (const word of Chroma.options) expect(page).toContain(`"${word}"`)
+    for (const fault of Object.keys(FAULT_MEANING)) expect(page).toContain(`\`${fault}\``)
   })
 })
 
-describe('a meter’s answer', () => {
-  it('lets nonsense through, so that it can be kept and named', () => {
-    expect(MeterAnswer.parse({ xyz: 'broken', seconds: -1, flags: ['?'] })).toEqual({
+describe('messages', () => {
+  it('let a meter’s nonsense through, so that it can be kept and named', () => {
+    expect(MeterAnswer.parse({ xyz: 'broken', seconds: -1, flags: ['?'], samples: 0 })).toEqual({
       xyz: 'broken',
+      samples: 1,
       seconds: 0,
       clock: 0,
       flags: [],
     })
+  })
+  it('refuse codes that the bit depth does not have', () => {
+    const [good] = examples('## `PUT /v2/pattern`') as [ShowPattern]
+    const eight = { ...good, signal: { ...good.signal, bitDepth: 8 } }
+    expect(ShowPattern.safeParse(eight).error?.issues[0]?.message).toMatch(/end at 255/)
+  })
+  it('refuse a sheet whose needs hang on nothing', () => {
+    const [sheet] = examples('## `GET /v2/display/sheet`') as [ControlSheet]
+    const broken = {
+      ...sheet,
+      controls: sheet.controls.map((c) => ({ ...c, needs: [{ control: 'ghost', is: ['on'] }] })),
+    }
+    expect(ControlSheet.safeParse(broken).error?.issues[0]?.message).toMatch(/ghost/)
   })
 })

@@ -1,0 +1,1 @@
+export { checkBench, type Finding } from './check'

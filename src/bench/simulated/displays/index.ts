@@ -1,0 +1,6 @@
+export { LANTERN } from './lantern'
+export { MAREN } from './maren'
+export { SimulatedModel } from './model'
+export { PELT } from './pelt'
+export { SORREL } from './sorrel'
+export { TAVIN } from './tavin'

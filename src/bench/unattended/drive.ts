@@ -1,0 +1,262 @@
+import {
+  type CaseVerdict,
+  type ControlFinding,
+  type Derived,
+  decideUnattended,
+  extractLessons,
+  type Lesson,
+  type Limit,
+  type MadeMove,
+  type MeasuredLatency,
+  type Next,
+  type OccupiedSlot,
+  planRoute,
+  type Route,
+  type RouteFacts,
+  type RouteReading,
+  STATION_TITLE,
+  type StationKey,
+  type WorseFigure,
+} from '#core/derive'
+import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
+import { type Policy, roomOf, type Targets, targetsOf, type ViewingCase } from '#core/judge'
+import type { BenchDescription, MeterDescription } from '#core/protocol'
+import { type BenchPort, Hands, type HowToWork, type KeptReading, lookAtBench, Stop } from './hands'
+
+export interface Wish {
+  readonly viewingCase: ViewingCase
+  readonly policy: Policy
+  /** Picture mode to calibrate; the survey proposes one where it is left out. */
+  readonly baseMode?: string
+  readonly targets?: Targets
+  /** What earlier cases and units taught, and what they read of this unit's modes and feed. */
+  readonly lessons?: readonly Lesson[]
+  readonly known?: readonly RouteReading[]
+  readonly occupied?: readonly OccupiedSlot[]
+  readonly latencies?: readonly MeasuredLatency[]
+  /** Wait until the display has settled; left out: yes. */
+  readonly settle?: boolean
+}
+
+export interface Outcome {
+  /** The whole route was gone and its end state read. */
+  readonly verified: boolean
+  /** Why it ended before, where it did. */
+  readonly stopped?: string
+  readonly identity: NonNullable<BenchDescription['display']>
+  readonly meter: MeterDescription
+  readonly sheet: ControlSheet
+  readonly viewingCase: ViewingCase
+  readonly policy: Policy
+  readonly targets: Targets
+  readonly baseMode: string | null
+  readonly state: State
+  readonly before: CaseVerdict | undefined
+  readonly after: CaseVerdict | undefined
+  readonly worse: readonly WorseFigure[]
+  readonly derived: readonly Derived[]
+  readonly limits: readonly Limit[]
+  readonly odd: readonly ControlFinding[]
+  readonly notes: readonly string[]
+  /** Stations that were left as they are, with the reason. */
+  readonly left: Readonly<Partial<Record<StationKey, string>>>
+  /** Readings of the case, those of the survey of modes aside; and of the survey. */
+  readonly readings: number
+  readonly surveyReadings: number
+  readonly benchSeconds: number
+  readonly kept: readonly KeptReading[]
+  readonly usable: readonly RouteReading[]
+  readonly moves: readonly MadeMove[]
+  readonly lessons: readonly Lesson[]
+  readonly latencies: readonly MeasuredLatency[]
+  readonly route: Route | undefined
+  /** Milliseconds that planning took, one for each time. */
+  readonly planning: readonly number[]
+}
+
+const MOST_STEPS = 250
+
+/**
+ * Goes the whole route of a viewing case on a bench, unattended: survey, levels, tone, white, colour, dimming, verification.
+ * What a person would be asked is decided as proposed (`decideUnattended`), and what only eyes can tell stays at rest and
+ * is named.
+ *
+ * In: bench, what is wished for, how to go about it.
+ * Out: outcome, or why nothing could begin; the display is left in the final state. A bench that does not do its part ends
+ * it with a reason, never with an exception.
+ */
+export const drive = async (
+  bench: BenchPort,
+  wish: Wish,
+  how: Partial<HowToWork> = {},
+): Promise<Outcome | { readonly stopped: string }> => {
+  const {
+    say = () => undefined,
+    pause = (ms) => new Promise((done) => setTimeout(done, ms)),
+    keep = () => undefined,
+    leave,
+  } = how
+  const found = await lookAtBench(bench)
+  if ('missing' in found) return { stopped: found.missing }
+  const { devices } = found
+  const { sheet } = devices
+  const room = roomOf(wish.viewingCase)
+  if (!room) return { stopped: `The case ${wish.viewingCase} cannot be derived yet.` }
+  const mode = controlByRole(sheet, 'picture-mode')
+  if (
+    wish.baseMode !== undefined &&
+    mode?.kind === 'choice' &&
+    !mode.choices.some((c) => c.value === wish.baseMode)
+  )
+    return { stopped: `“${mode.label}” has no value ${wish.baseMode}.` }
+  const targets = wish.targets ?? targetsOf(wish.policy, room)
+  const hands = new Hands(
+    devices,
+    {
+      state: found.state,
+      white: targets.luminance,
+      readings: wish.known ?? [],
+      latencies: wish.latencies ?? [],
+    },
+    { settle: wish.settle !== false, say, pause, keep, leave },
+  )
+  const began = hands.clock
+  const moves: MadeMove[] = []
+  const left: Partial<Record<StationKey, string>> = {}
+  const planning: number[] = []
+  let prepared = false
+  let baseMode = wish.baseMode ?? null
+
+  const facts = (): RouteFacts => ({
+    sheet,
+    viewingCase: wish.viewingCase,
+    baseMode,
+    policy: wish.policy,
+    targets,
+    precision: hands.precision,
+    signal: hands.signal,
+    seen: hands.seen,
+    state: hands.state,
+    readings: hands.readings,
+    moves,
+    prepared,
+    leftOut: hands.leftOut,
+    left,
+    refused: hands.refused,
+    accepted: [],
+    verdicts: [],
+    latencies: hands.latencies,
+    lessons: wish.lessons ?? [],
+    occupied: wish.occupied ?? [],
+    bench: { layouts: devices.pattern.layouts, probe: devices.description.probe !== null, eye: false },
+  })
+
+  const carryOut = async (next: Next): Promise<void> => {
+    switch (next.kind) {
+      case 'prepare':
+        if (next.reset) await hands.reset()
+        await hands.rest(baseMode)
+        if (!prepared) await hands.settle()
+        prepared = true
+        return
+      case 'sweep':
+        await hands.apply(next.changes)
+        // What another mode brought with it and still moves by itself is put to rest.
+        if (next.changes.some((c) => c.control === mode?.key)) await hands.rest(null)
+        return hands.sweep(next.patches, next.purpose)
+      case 'survey':
+        for (const one of next.modes) {
+          say(`Survey: ${mode ? showValue(mode, one.mode) : one.mode}, ${one.patches.length} patches`)
+          await hands.apply(one.changes)
+          // What the mode brought with it and still moves by itself is put to rest.
+          await hands.rest(one.mode)
+          await hands.sweep(one.patches, 'survey')
+          if (next.latency) await hands.latency(one.mode)
+        }
+        return
+      case 'move': {
+        const { move } = next
+        const run = ++hands.runs
+        say(`${STATION_TITLE[move.station]}: ${move.purpose}`)
+        await hands.apply(move.changes)
+        // What could not be set is not what the predictions are about.
+        const set = move.changes.every((c) => hands.state[c.control] === c.to)
+        moves.push({
+          runId: run,
+          kind: 'proposed',
+          station: move.station,
+          changes: move.changes,
+          predictions: set ? move.predictions : [],
+        })
+        for (const patch of move.reads) await hands.read(patch, 'move', run)
+        return
+      }
+      case 'doubt':
+        hands.note(next.doubt.sentence)
+        await hands.read(next.doubt.patch, 'check', ++hands.runs)
+        return
+      default:
+        throw new Error(`${next.kind} is decided, not carried out`)
+    }
+  }
+
+  let stopped: string | undefined
+  let route: Route | undefined
+  try {
+    for (let step = 0; ; step++) {
+      if (step === MOST_STEPS) throw new Stop('The route did not come to an end.')
+      const begin = performance.now()
+      route = planRoute(facts())
+      planning.push(performance.now() - begin)
+      const decision = decideUnattended(route)
+      if (decision.kind === 'finished') break
+      if (decision.kind === 'stop') throw new Stop(decision.reason)
+      if (decision.kind === 'choose-mode') {
+        say(`Base mode: ${mode ? showValue(mode, decision.mode) : decision.mode}. ${decision.reason}`)
+        baseMode = decision.mode
+      } else if (decision.kind === 'leave') {
+        left[decision.station] = decision.reason
+        hands.note(`${STATION_TITLE[decision.station]}: ${decision.reason}. It is left as it is.`)
+      } else if (decision.kind === 'put-back') {
+        const { station, reason, changes } = decision.putBack
+        left[station] = `put back as it came: ${reason}`
+        hands.note(`${reason} What was moved for it is put back as it came.`)
+        await hands.apply(changes)
+      } else await carryOut(route.next)
+    }
+  } catch (error) {
+    if (!(error instanceof Stop)) throw error
+    stopped = error.message
+    say(stopped)
+  }
+  return {
+    verified: stopped === undefined && route?.after !== undefined,
+    ...(stopped ? { stopped } : {}),
+    identity: devices.display,
+    meter: devices.meter,
+    sheet,
+    viewingCase: wish.viewingCase,
+    policy: wish.policy,
+    targets,
+    baseMode,
+    state: hands.state,
+    before: route?.before,
+    after: route?.after,
+    worse: route?.worse ?? [],
+    derived: route?.derived ?? [],
+    limits: route?.limits ?? [],
+    odd: route?.odd ?? [],
+    notes: hands.notes,
+    left,
+    readings: hands.count.own,
+    surveyReadings: hands.count.survey,
+    benchSeconds: hands.clock - began,
+    kept: hands.kept,
+    usable: hands.readings,
+    moves,
+    lessons: route ? extractLessons(route) : [],
+    latencies: hands.latencies,
+    route,
+    planning,
+  }
+}

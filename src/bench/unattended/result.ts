@@ -1,0 +1,141 @@
+import type { RouteReading } from '#core/derive'
+import { controlOf, type State, showValue } from '#core/display'
+import { type GuideMeasure, measureOf } from '#core/guide'
+import { CASE_LABEL, type Policy, type Targets, type ViewingCase } from '#core/judge'
+import type { BenchDescription, MeterDescription } from '#core/protocol'
+import type { Outcome } from './drive'
+import type { KeptReading } from './hands'
+
+/** What came of an unattended calibration, complete in itself; `docs/calibrate.md` says what each part holds. */
+export interface CalibrationResult {
+  readonly format: 'wexmar-result/1'
+  readonly verified: boolean
+  /** Why it ended before its end; null where it did not. */
+  readonly stopped: string | null
+  readonly identity: NonNullable<BenchDescription['display']>
+  readonly meter: MeterDescription
+  readonly case: ViewingCase
+  readonly caseLabel: string
+  readonly policy: Policy
+  readonly targets: Targets
+  readonly baseMode: string | null
+  /** Value of every control of the sheet, as the display was left. */
+  readonly finalState: State
+  /** The same as the menu shows them, those aside that stand as they came. */
+  readonly changed: ReadonlyArray<{
+    readonly control: string
+    readonly path: readonly string[]
+    readonly shown: string
+  }>
+  readonly before: GuideMeasure | null
+  readonly after: GuideMeasure | null
+  /** Figures that got worse, in sentences. */
+  readonly worse: readonly string[]
+  /** All readings that were taken, and how many of them the survey of modes and those that cannot be used are. */
+  readonly readings: number
+  readonly surveyReadings: number
+  readonly unusableReadings: number
+  readonly benchSeconds: number
+  readonly values: ReadonlyArray<{
+    readonly control: string
+    readonly value: string | number
+    readonly rule: string
+    /** Numbers of the readings that it rests on. */
+    readonly readings: readonly number[]
+  }>
+  /** What could not be done or reached, and why. */
+  readonly notDone: ReadonlyArray<{ readonly what: string; readonly why: string }>
+  /** What else was noticed on the way. */
+  readonly notes: readonly string[]
+}
+
+/** Puts together what came of a calibration. In: outcome, state in which the base mode came. */
+export const calibrationResult = (outcome: Outcome): CalibrationResult => {
+  const { sheet, state, route } = outcome
+  const factory = route?.factory?.state
+  return {
+    format: 'wexmar-result/1',
+    verified: outcome.verified,
+    stopped: outcome.stopped ?? null,
+    identity: outcome.identity,
+    meter: outcome.meter,
+    case: outcome.viewingCase,
+    caseLabel: CASE_LABEL[outcome.viewingCase],
+    policy: outcome.policy,
+    targets: outcome.targets,
+    baseMode: outcome.baseMode,
+    finalState: state,
+    changed: sheet.controls.flatMap((c) => {
+      const value = state[c.key]
+      return value === undefined || !factory || value === factory[c.key]
+        ? []
+        : [{ control: c.key, path: [...c.path, c.label], shown: showValue(c, value) }]
+    }),
+    before: outcome.before ? measureOf(outcome.before) : null,
+    after: outcome.after ? measureOf(outcome.after) : null,
+    worse: outcome.worse.map((w) => w.sentence),
+    readings: outcome.kept.length,
+    surveyReadings: outcome.surveyReadings,
+    unusableReadings: outcome.kept.filter((r) => r.fault).length,
+    benchSeconds: outcome.benchSeconds,
+    values: outcome.derived.map(({ control, value, rule, basis }) => ({
+      control,
+      value,
+      rule,
+      readings: basis,
+    })),
+    notDone: [
+      ...(outcome.stopped ? [{ what: 'the rest of the route', why: outcome.stopped }] : []),
+      ...Object.entries(outcome.left).map(([what, why]) => ({ what, why })),
+      ...outcome.limits.map((l) => ({ what: l.station, why: l.sentence })),
+      ...outcome.odd.map((o) => ({ what: controlOf(sheet, o.control).label, why: o.sentence })),
+    ],
+    notes: outcome.notes,
+  }
+}
+
+/** Columns of the readings that a calibration took. */
+const COLUMNS = [
+  'Reading',
+  'Run',
+  'Purpose',
+  'Patch',
+  'Red, %',
+  'Green, %',
+  'Blue, %',
+  'Window, %',
+  'X',
+  'Y',
+  'Z',
+  'Standard error of Y',
+  'Averaged',
+  'Fault',
+  'Seconds',
+  'Bench clock, s',
+  'State',
+] as const
+
+/** Readings as a table: names of the columns, and one row for each reading, bad ones included. */
+export const readingsTable = (
+  kept: readonly KeptReading[],
+): { fields: readonly string[]; data: ReadonlyArray<ReadonlyArray<string | number>> } => {
+  const percent = (signal: number) => Math.round(signal * 1e4) / 100
+  return {
+    fields: COLUMNS,
+    data: kept.map((r) => [
+      r.id,
+      r.runId,
+      r.purpose satisfies RouteReading['purpose'],
+      r.patch.label,
+      ...r.patch.signal.map(percent),
+      percent(r.patch.window ?? 0.1),
+      ...(r.xyz ?? ['', '', '']),
+      r.sigma?.[1] ?? '',
+      r.samples,
+      r.fault ?? '',
+      r.seconds,
+      r.clock,
+      JSON.stringify(r.state),
+    ]),
+  }
+}

@@ -1,0 +1,223 @@
+import { describe, expect, it } from 'vitest'
+import { MAREN, PELT, TAVIN } from '#bench/simulated'
+import { type BenchPort, drive } from '#bench/unattended'
+import { controlOf, slotOf } from '#core/display'
+import { REFERENCE_POLICY } from '#core/judge'
+import { crooked, type Habit, portOf } from '#tests/port'
+import { benchWith, rehearse } from '#tests/rehearsal'
+import { trueGrey } from '#tests/truth'
+
+const twoPoint = { ...REFERENCE_POLICY, levelWhite: 'two-point' } as const
+const atOnce = { pause: async () => undefined }
+
+describe('a control that is not what its sheet says', () => {
+  const withHabit = (key: string, habit: Habit, other?: string) =>
+    rehearse(MAREN, 5, { policy: twoPoint, baseMode: 'studio' }, (port) =>
+      crooked(port, controlOf(MAREN.sheet, key), habit, other ? controlOf(MAREN.sheet, other) : undefined),
+    )
+  const wordsOf = ({ outcome }: Awaited<ReturnType<typeof withHabit>>) =>
+    [...outcome.odd.map((o) => o.sentence), ...outcome.notes].join(' ')
+
+  it('is named where it does nothing, and the rest is done without it', async () => {
+    const dead = await withHabit('gain-blue', 'does-nothing')
+    expect(wordsOf(dead)).toMatch(/“Gain, blue” does nothing/)
+    expect(dead.outcome.verified).toBe(true)
+    expect(dead.outcome.after!.grey.whiteError.average).toBeLessThan(
+      dead.outcome.before!.grey.whiteError.average,
+    )
+  })
+  it('is used the other way round where it works backwards', async () => {
+    const turned = await withHabit('gain-blue', 'backwards')
+    expect(wordsOf(turned)).toMatch(/“Gain, blue” works backwards/)
+    expect(turned.outcome.after!.grey.whiteError.average).toBeLessThan(0.7)
+  })
+  it('still leads to a good white where it jumps', async () => {
+    const { outcome } = await withHabit('gain-blue', 'jumps')
+    expect(outcome.after!.grey.whiteError.average).toBeLessThan(0.8)
+  })
+  it('is not driven on where it stops half-way', async () => {
+    const { outcome } = await rehearse(MAREN, 5, { policy: twoPoint }, (port) =>
+      crooked(port, controlOf(MAREN.sheet, 'gain-blue'), 'stops-half-way'),
+    )
+    expect(outcome.odd.map((o) => o.sentence).join(' ')).toMatch(/“Gain, blue” does/)
+    expect(outcome.verified).toBe(true)
+    expect(outcome.after!.grey.whiteError.average).toBeLessThan(1)
+  })
+  it.each<Habit>(['coupled', 'undeclared-memory'])('puts back what else it moved: %s', async (habit) => {
+    const other = await withHabit('gain-blue', habit, 'gain-red')
+    expect(wordsOf(other)).toMatch(/also changed “Gain, red”, which the sheet does not say/)
+    expect(other.outcome.after!.grey.whiteError.average).toBeLessThan(0.7)
+  })
+  it('is found among sixty of single levels, without blaming its neighbours', async () => {
+    const { unit, outcome } = await rehearse(MAREN, 5, { baseMode: 'studio' }, (port) =>
+      crooked(port, controlOf(MAREN.sheet, 'step-50-red'), 'backwards'),
+    )
+    expect(outcome.odd.map((o) => [o.control, o.kind])).toEqual([['step-50-red', 'backwards']])
+    expect(outcome.notes.join(' ')).toMatch(/50 % reads .* “Red” at 50 %/)
+    // What the menu shows is the opposite of what the panel does.
+    const shown = Number(outcome.state['step-50-red'])
+    const real = trueGrey(unit, { ...outcome.state, 'step-50-red': -shown })
+    expect(real.average).toBeLessThan(0.35)
+  })
+  it('is not suspected on displays that are as they should be', async () => {
+    for (const [spec, seed] of [
+      [MAREN, 8],
+      [TAVIN, 3],
+    ] as const)
+      expect((await rehearse(spec, seed)).outcome.odd).toEqual([])
+  })
+})
+
+describe('a display that is in trouble', () => {
+  it('is set again where it drops a value once, and left alone where it keeps doing so', async () => {
+    let drops = 0
+    const dropping = (times: number) => (port: BenchPort) => ({
+      ...port,
+      set: async (key: string, value: string | number) =>
+        key === 'gain-red' && drops++ < times
+          ? { ok: true as const, value: { value, clock: 0 } as never }
+          : port.set(key, value),
+    })
+    const once = await rehearse(MAREN, 3, { policy: twoPoint, baseMode: 'studio' }, dropping(1))
+    expect(once.outcome.notes.join(' ')).toMatch(/“Gain, red” dropped its value once and was set again/)
+    drops = 0
+    const always = await rehearse(MAREN, 3, { policy: twoPoint, baseMode: 'studio' }, dropping(1e6))
+    expect(always.outcome.odd).toContainEqual(
+      expect.objectContaining({ control: 'gain-red', kind: 'dropped' }),
+    )
+    expect(always.outcome.state['gain-red']).toBe(0)
+    expect(always.outcome.verified).toBe(true)
+  })
+  it('is read again once it has settled, where it drifted within a sweep', async () => {
+    let reads = 0
+    const { outcome } = await rehearse(PELT, 2, { baseMode: 'clamp' }, (port) => ({
+      ...port,
+      read: async (wish) => {
+        const answer = await port.read(wish)
+        reads++
+        const share = 1 - 0.004 * Math.min(30, Math.max(0, reads - 25))
+        if (!answer.ok || !Array.isArray(answer.value.xyz)) return answer
+        const xyz = (answer.value.xyz as number[]).map((v) => v * share)
+        return { ok: true, value: { ...answer.value, xyz } }
+      },
+    }))
+    expect(outcome.notes.join(' ')).toMatch(/drifted by .* read again once it had settled/)
+    expect(outcome.verified).toBe(true)
+  })
+  it('is tried three times by a meter in trouble; the bad readings are kept and the patch left out', async () => {
+    let shown = ''
+    const { outcome } = await rehearse(PELT, 4, { baseMode: 'clamp' }, (port) => ({
+      ...port,
+      showPattern: (pattern) => {
+        shown = pattern.codes.join()
+        return port.showPattern(pattern)
+      },
+      read: async (wish) => {
+        const answer = await port.read(wish)
+        const forty = new Set(shown.split(',')).size === 1 && Math.abs(Number(shown.split(',')[0]) - 414) < 3
+        return answer.ok && forty ? { ok: true, value: { ...answer.value, flags: ['saturated'] } } : answer
+      },
+    }))
+    expect(outcome.notes.join(' ')).toMatch(/40 % could not be read 3 times and is left out/)
+    const bad = outcome.kept.filter((r) => r.patch.key === 'grey-40')
+    expect(bad.length).toBeGreaterThanOrEqual(3)
+    for (const r of bad) expect(r.fault).toBeDefined()
+    expect(outcome.usable.some((r) => r.patch.key === 'grey-40')).toBe(false)
+    expect(outcome.verified).toBe(true)
+  })
+  it('ends with a reason where the bench is gone for good, and with all that was read', async () => {
+    let reads = 0
+    const { outcome } = await rehearse(PELT, 4, { baseMode: 'clamp' }, (port) => ({
+      ...port,
+      read: async (wish) =>
+        ++reads > 20
+          ? { ok: false, failure: { kind: 'away', message: 'The bench does not answer.' } }
+          : port.read(wish),
+    }))
+    expect(outcome).toMatchObject({ verified: false, stopped: 'The bench does not answer.' })
+    expect(outcome.usable.length).toBeGreaterThan(10)
+  })
+})
+
+describe('where nothing can begin', () => {
+  const port = () => portOf(benchWith(PELT, 1))
+  it.each([
+    ['the bench has no meter', { meter: null }, /no meter/],
+    ['the bench has no display', { display: null }, /no display/],
+    ['the bench has no pattern source', { pattern: null }, /no pattern source/],
+  ] as const)('%s', async (_, missing, words) => {
+    const bench = port()
+    const without: BenchPort = {
+      ...bench,
+      describe: async () => {
+        const answer = await bench.describe()
+        return answer.ok ? { ok: true, value: { ...answer.value, ...missing } } : answer
+      },
+    }
+    const out = await drive(without, { viewingCase: 'sdr-dark', policy: REFERENCE_POLICY }, atOnce)
+    expect(out).toEqual({ stopped: expect.stringMatching(words) })
+  })
+  it('the case cannot be derived yet, or the mode is none of the display’s', async () => {
+    const of = (wish: object) =>
+      drive(port(), { viewingCase: 'sdr-dark', policy: REFERENCE_POLICY, ...wish }, atOnce)
+    expect(await of({ viewingCase: 'hdr-film' })).toEqual({
+      stopped: 'The case hdr-film cannot be derived yet.',
+    })
+    expect(await of({ baseMode: 'cinema' })).toEqual({ stopped: '“Preset” has no value cinema.' })
+  })
+})
+
+describe('the second case', () => {
+  it('needs far fewer readings on the same unit, since the first taught it', async () => {
+    const first = (await rehearse(MAREN, 3)).outcome
+    const bench = benchWith(MAREN, 3)
+    const second = await drive(
+      portOf(bench),
+      {
+        viewingCase: 'sdr-bright',
+        policy: REFERENCE_POLICY,
+        lessons: first.lessons,
+        known: first.usable.filter((r) => r.purpose === 'survey' || r.purpose === 'feed-check'),
+        latencies: first.latencies,
+      },
+      atOnce,
+    )
+    if (!('verified' in second)) throw new Error(second.stopped)
+    expect(second.verified).toBe(true)
+    expect(second.surveyReadings).toBe(0)
+    expect(second.readings).toBeLessThanOrEqual(0.65 * first.readings)
+    expect(second.after!.grey.whiteError.average).toBeLessThan(0.6)
+  })
+  it('teaches only what it read, in lessons that can be kept', async () => {
+    const { outcome } = await rehearse(TAVIN, 6)
+    expect(outcome.lessons.length).toBeGreaterThan(3)
+    for (const lesson of outcome.lessons) {
+      expect(() => controlOf(TAVIN.sheet, lesson.control)).not.toThrow()
+      for (const number of [...lesson.at, ...lesson.mean]) expect(Number.isFinite(number)).toBe(true)
+      expect(lesson.readings).toBeGreaterThan(0)
+    }
+  })
+  it('avoids the mode whose memory holds the values of the first', async () => {
+    const first = (await rehearse(TAVIN, 6)).outcome
+    const used = first.moves.flatMap((m) => m.changes.map((c) => c.control))
+    const occupied = [...new Set(used)].map((key) => {
+      const control = controlOf(TAVIN.sheet, key)
+      return {
+        slot: slotOf(TAVIN.sheet, control, first.state, 'sdr'),
+        control: key,
+        value: first.state[key]!,
+        viewingCase: 'sdr-dark' as const,
+      }
+    })
+    const { outcome } = await rehearse(TAVIN, 6, {
+      viewingCase: 'sdr-bright',
+      occupied,
+      known: first.usable.filter((r) => r.purpose === 'survey'),
+    })
+    expect(outcome.baseMode).not.toBe(first.baseMode)
+    for (const { slot, value } of occupied)
+      for (const c of TAVIN.sheet.controls)
+        if (c.memory.length && slotOf(TAVIN.sheet, c, outcome.state, 'sdr') === slot)
+          expect(outcome.state[c.key]).toBe(value)
+  })
+})

@@ -1,0 +1,180 @@
+import type { ChoiceControl, ControlValue, State } from '#core/display'
+import { toldApart } from '#core/judge'
+import { grey, type Patch } from '#core/measure'
+import { quoted, shown } from './adjusters'
+import type { RouteContext } from './context'
+import { differsIn } from './facts'
+import type { Move } from './move'
+import { done, open, type StationPlan } from './plan'
+import { measuringState } from './prepare'
+import { RESTS_ON } from './stations'
+
+const field = (signal: readonly [number, number, number], surround: readonly [number, number, number]) => ({
+  signal: [...signal] as [number, number, number],
+  surround: [...surround] as [number, number, number],
+})
+const LIGHT = [1, 1, 1] as const
+const DARK = [0, 0, 0] as const
+const BOARD_WHITE: Patch = {
+  key: 'board-white',
+  label: 'White field',
+  ...field(LIGHT, DARK),
+  layout: 'checkerboard',
+}
+const BOARD_BLACK: Patch = {
+  key: 'board-black',
+  label: 'Black field',
+  ...field(DARK, LIGHT),
+  layout: 'checkerboard',
+}
+const HALO: Patch = { key: 'halo', label: 'Black in white', ...field(DARK, LIGHT), window: 0.1 }
+const BAR: Patch = { key: 'bar', label: 'Black beside grey', ...field(DARK, [0.5, 0.5, 0.5]), window: 0.25 }
+export const BLACK = grey(0)
+export const SHADE = grey(5)
+
+/** What one strength of local dimming measures. */
+export interface DimmingOption {
+  readonly value: ControlValue
+  readonly label: string
+  /** White field over black field of a checkerboard. */
+  readonly contrast: number
+  /** Black beside a picture, as bars are, cd/m². */
+  readonly bar: number
+  /** Black inside white against black alone: 1 where nothing spills, cd/m² both. */
+  readonly halo: number
+  readonly haloing: boolean
+  /** Shade of 5 % against its light without dimming: below 1 shades are crushed. */
+  readonly shade: number
+  readonly basis: readonly number[]
+}
+
+/** Share of its light that a dark shade must keep, or shades count as crushed. */
+export const CRUSHED = 0.8
+
+/** Strengths of local dimming, measured one after the other, and the one that the policy prefers. */
+export const dimmingPart = (
+  context: RouteContext,
+): { plan: StationPlan; options: DimmingOption[]; choice?: ControlValue } => {
+  const { facts, adjusters } = context
+  const control = adjusters.dimming
+  if (!control) return { plan: done(''), options: [] }
+  const limited = (sentence: string) => ({
+    plan: done('', { limits: [{ station: 'processing' as const, sentence }] }),
+    options: [],
+    choice: facts.state[control.key],
+  })
+  if (!context.movable(control)) return limited(`${quoted(control)} cannot be set here and stays as it is.`)
+  if (!facts.bench.layouts.includes('checkerboard'))
+    return limited(
+      `Strengths of ${quoted(control)} were not compared: the source shows no checkerboard. It stays at ${shown(control, control.neutral ?? facts.state[control.key])}.`,
+    )
+  const neutral = control.neutral
+  // What moves by itself was at rest while strengths were compared, whatever stands for watching by now.
+  const atRest = measuringState(facts.sheet, facts.state)
+  const read = (value: ControlValue) => {
+    const byPatch = new Map<string, (typeof facts.readings)[number]>()
+    for (const r of facts.readings)
+      if (
+        r.state[control.key] === value &&
+        differsIn(facts.sheet, RESTS_ON.processing, r.state, atRest, new Set([control.key])).length === 0 &&
+        sameLight(context, r.state)
+      )
+        byPatch.set(r.patch.key, r)
+    return byPatch
+  }
+  const patchesFor = (value: ControlValue): Patch[] =>
+    value === neutral
+      ? [BOARD_WHITE, BOARD_BLACK, BLACK, SHADE]
+      : [BOARD_WHITE, BOARD_BLACK, HALO, BAR, BLACK, SHADE]
+  const whites = read(neutral ?? control.choices[0]!.value)
+  const options: DimmingOption[] = []
+  for (const { value, label } of control.choices) {
+    const own = read(value)
+    const missing = patchesFor(value).filter((p) => !own.has(p.key) && !facts.leftOut.includes(p.key))
+    const taught = missing.length ? taughtStrength(context, control, value, label) : undefined
+    if (taught) {
+      options.push(taught)
+      continue
+    }
+    if (missing.length) {
+      const from = facts.state[control.key]!
+      const move: Move = {
+        station: 'processing',
+        changes: value === from ? [] : [{ control: control.key, from, to: value }],
+        reads: missing,
+        purpose: `Measures ${quoted(control)} ${label}: contrast side by side, black beside light, haloing.`,
+        predictions: [],
+      }
+      return { plan: open({ kind: 'move', move }), options }
+    }
+    const at = (p: Patch) => Math.max(1e-5, own.get(p.key)?.xyz[1] ?? Number.NaN)
+    const dark = at(BLACK)
+    const halo = value === neutral ? dark : at(HALO)
+    const shadeThen = whites.get(SHADE.key)?.xyz[1] ?? at(SHADE)
+    options.push({
+      value,
+      label,
+      contrast: at(BOARD_WHITE) / at(BOARD_BLACK),
+      bar: value === neutral ? dark : at(BAR),
+      halo: halo / dark,
+      haloing: toldApart(halo, dark),
+      shade: at(SHADE) / Math.max(1e-6, shadeThen),
+      basis: [...own.values()].map((r) => r.id),
+    })
+  }
+  const kept = options.filter((o) => o.shade > CRUSHED)
+  const among = kept.length ? kept : options
+  const calm = among.filter((o) => !o.haloing)
+  const pool =
+    facts.policy.dimming === 'strongest-contrast'
+      ? among
+      : calm.length
+        ? calm
+        : among.filter((o) => o.value === neutral)
+  const best = (pool.length ? pool : among).reduce((a, b) => (b.contrast > a.contrast * 1.02 ? b : a))
+  return {
+    plan: done(`${best.label}: contrast ${Math.round(best.contrast)}`, {
+      derived: [
+        {
+          control: control.key,
+          station: 'processing',
+          value: best.value,
+          rule: `${facts.policy.dimming === 'strongest-contrast' ? 'the strongest contrast' : 'the most contrast without haloing'} of ${options.length} ${best.basis.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
+          basis: options.flatMap((o) => o.basis),
+        },
+      ],
+    }),
+    options,
+    choice: best.value,
+  }
+}
+
+/** What an earlier case measured of a strength: contrasts do not depend on how bright white is. */
+const taughtStrength = (
+  { facts }: RouteContext,
+  control: ChoiceControl,
+  value: string,
+  label: string,
+): DimmingOption | undefined => {
+  const lesson = facts.lessons.find(
+    (l) => l.kind === 'dimming' && l.control === control.key && l.choice === value,
+  )
+  if (!lesson || lesson.mean.length < 4) return undefined
+  const [contrast, halo, bar, shade] = lesson.mean as [number, number, number, number]
+  const white = facts.targets.luminance
+  const black = white / Math.max(1, contrast)
+  return {
+    value,
+    label,
+    contrast,
+    bar: bar * white,
+    halo,
+    haloing: toldApart(black * halo, black),
+    shade,
+    basis: [],
+  }
+}
+
+/** Whether readings were taken at the panel light and in the curve of now, so that contrasts can be compared. */
+export const sameLight = ({ facts, adjusters }: RouteContext, state: State): boolean =>
+  [adjusters.light, adjusters.tone, adjusters.black].every((c) => !c || state[c.key] === facts.state[c.key])

@@ -1,0 +1,121 @@
+import type { ControlValue } from '#core/display'
+import { toldApart } from '#core/judge'
+import { grey, type Patch } from '#core/measure'
+import { quoted } from './adjusters'
+import type { RouteContext } from './context'
+import { BLACK, CRUSHED, SHADE, sameLight } from './dimming'
+import { differsIn } from './facts'
+import type { Change } from './move'
+import { done, open, type StationPlan } from './plan'
+import { measuringState } from './prepare'
+import { RESTS_ON } from './stations'
+
+/** What one value of dynamic contrast measures. */
+export interface DynamicOption {
+  readonly value: ControlValue
+  readonly label: string
+  /** cd/m² */
+  readonly black: number
+  /** Light of a dark shade, and of middle grey, against that with dynamic contrast at rest. */
+  readonly shade: number
+  readonly middle: number
+  readonly basis: readonly number[]
+}
+
+const MIDDLE = grey(50)
+const PATCHES: readonly Patch[] = [grey(100), MIDDLE, SHADE, BLACK]
+
+/**
+ * Dynamic contrast, where the policy allows it: each value is measured for the black that it buys and the shades that it
+ * crushes; one that buys no black that can be told apart stays off.
+ * In: context in the state of now. Out: plan, what was measured, the value for watching (undefined: at rest).
+ */
+export const dynamicPart = (
+  context: RouteContext,
+): { plan: StationPlan; options: readonly DynamicOption[]; choice?: ControlValue } => {
+  const { facts, adjusters } = context
+  const control = adjusters.dynamic
+  const neutral = control?.neutral
+  if (
+    facts.policy.dynamicContrast === 'off' ||
+    !control ||
+    neutral === undefined ||
+    !context.movable(control)
+  )
+    return { plan: done(''), options: [] }
+  const atRest = measuringState(facts.sheet, facts.state)
+  const read = (value: ControlValue) => {
+    const byPatch = new Map<string, (typeof facts.readings)[number]>()
+    for (const r of facts.readings)
+      if (
+        r.state[control.key] === value &&
+        differsIn(facts.sheet, RESTS_ON.processing, r.state, atRest, new Set([control.key])).length === 0 &&
+        (!adjusters.dimming || r.state[adjusters.dimming.key] === atRest[adjusters.dimming.key]) &&
+        sameLight(context, r.state)
+      )
+        byPatch.set(r.patch.key, r)
+    return byPatch
+  }
+  const still = read(neutral)
+  const options: DynamicOption[] = []
+  for (const value of [neutral, ...control.choices.map((c) => c.value).filter((v) => v !== neutral)]) {
+    const own = read(value)
+    const missing = PATCHES.filter((p) => !own.has(p.key) && !facts.leftOut.includes(p.key))
+    const label = control.choices.find((c) => c.value === value)?.label ?? String(value)
+    if (missing.length) {
+      const to: ReadonlyArray<readonly [string, ControlValue]> = [
+        ...(adjusters.dimming
+          ? [[adjusters.dimming.key, atRest[adjusters.dimming.key] ?? adjusters.dimming.default] as const]
+          : []),
+        [control.key, value],
+      ]
+      return {
+        plan: open({
+          kind: 'move',
+          move: {
+            station: 'processing',
+            changes: to.flatMap(([key, wanted]): Change[] => {
+              const from = facts.state[key]
+              return from === undefined || from === wanted ? [] : [{ control: key, from, to: wanted }]
+            }),
+            reads: missing,
+            purpose: `Measures ${quoted(control)} ${label}: the black that it buys, and the shades that it costs.`,
+            predictions: [],
+          },
+        }),
+        options,
+      }
+    }
+    const at = (patch: Patch, from = own) => Math.max(1e-6, from.get(patch.key)?.xyz[1] ?? Number.NaN)
+    options.push({
+      value,
+      label,
+      black: at(BLACK),
+      shade: at(SHADE) / at(SHADE, still),
+      middle: at(MIDDLE) / at(MIDDLE, still),
+      basis: [...own.values()].map((r) => r.id),
+    })
+  }
+  const rest = options.find((o) => o.value === neutral)
+  const buying = options.filter(
+    (o) => rest && o.black < rest.black && toldApart(o.black, rest.black) && o.shade > CRUSHED,
+  )
+  const best = buying.sort((a, b) => a.black - b.black)[0]
+  return {
+    plan: done('', {
+      derived: [
+        {
+          control: control.key,
+          station: 'processing',
+          value: best?.value ?? neutral,
+          rule: best
+            ? `buys black: ${best.black.toPrecision(2)} cd/m² instead of ${rest!.black.toPrecision(2)}, a shade of 5 % at ${Math.round(100 * best.shade)} % of its light`
+            : 'off: no value buys black that can be told apart without crushing shades',
+          basis: options.flatMap((o) => o.basis),
+        },
+      ],
+    }),
+    options,
+    choice: best?.value,
+  }
+}

@@ -1,0 +1,306 @@
+import type { Channel, Control, NumberControl } from '#core/display'
+import { type Adjusters, reachOf } from './adjusters'
+
+/**
+ * What of a grey is looked at: `red` and `blue` are the drives of those channels against green, so that panel light cancels
+ * out; `tone` is the drive of green itself.
+ */
+export type Aspect = 'red' | 'blue' | 'tone'
+export const ASPECTS: readonly Aspect[] = ['red', 'blue', 'tone']
+
+/** One way in which a click may move an aspect: a shape over the levels, how large it may be, how freely it bends. */
+export interface Term {
+  readonly shape: (level: number) => number
+  /** Standard deviation of the amount of this shape. */
+  readonly sigma: number
+  /** Correlation length in the logarithm of the level; left out: the shape is rigid. */
+  readonly length?: number
+  /** Controls that share a group share this amount, as the controls of one menu page usually do. */
+  readonly group?: string
+}
+
+/** What a click of a control is expected to do to one aspect before it was tried, as drive per click by level. */
+export interface Effect {
+  readonly mean: (level: number) => number
+  readonly terms: readonly Term[]
+}
+
+/** What was learned of a control elsewhere: its effect by level, and how far it may differ here, as a share. */
+export interface LearnedEffect {
+  readonly levels: readonly number[]
+  readonly mean: readonly number[]
+  readonly sigma: number
+}
+
+const NONE: Effect = { mean: () => 0, terms: [] }
+const level = (l: number) => l
+const fading = (l: number) => 1 - l
+
+/** Usual reach of a gain: from neutral to the nearer end of its range it moves the drive of white by about a fifth. */
+const GAIN = { mean: 0.18, sigma: 0.15 } as const
+/** Usual reach of a cut: the drive near black moves by about a twenty-fifth. */
+const CUT = { mean: 0.04, sigma: 0.03 } as const
+/** Usual reach of a control for one level. */
+const LEVEL = { mean: 0.07, sigma: 0.05 } as const
+const BLACK = { mean: 0.06, sigma: 0.05 } as const
+const WHITE_END = { mean: 0.08, sigma: 0.06 } as const
+
+/** Drive that a click on `of` adds to an aspect: its own channel moves it, green moves red and blue the other way. */
+const SIGN: Readonly<Record<Aspect, Readonly<Record<Channel, number>>>> = {
+  red: { red: 1, green: -1, blue: 0 },
+  blue: { red: 0, green: -1, blue: 1 },
+  tone: { red: 0, green: 1, blue: 0 },
+}
+
+const gainEffect = (control: NumberControl, sign: number): Effect => {
+  const k = GAIN.mean / reachOf(control)
+  const s = GAIN.sigma / reachOf(control)
+  if (sign === 0)
+    return {
+      mean: () => 0,
+      terms: [
+        { shape: level, sigma: 0.12 * k },
+        { shape: fading, sigma: 0.03 * k },
+      ],
+    }
+  return {
+    mean: (l) => sign * k * l,
+    terms: [
+      { shape: level, sigma: s },
+      { shape: level, sigma: 0.12 * k, length: 1 },
+      { shape: fading, sigma: 0.1 * k },
+    ],
+  }
+}
+
+const cutEffect = (control: NumberControl, sign: number): Effect => {
+  const k = CUT.mean / reachOf(control)
+  const s = CUT.sigma / reachOf(control)
+  if (sign === 0) return { mean: () => 0, terms: [{ shape: fading, sigma: 0.12 * k }] }
+  return {
+    mean: (l) => sign * k * (1 - l),
+    terms: [
+      { shape: fading, sigma: s },
+      { shape: fading, sigma: 0.45 * k, length: 0.8 },
+      { shape: level, sigma: 0.3 * k },
+    ],
+  }
+}
+
+/**
+ * Weight of a level control at a level: straight lines from 1 at its own level to 0 at its neighbours', held beyond the
+ * highest, fading to black below the lowest.
+ */
+export const hat = (own: number, below: number, above: number | undefined, at: number): number => {
+  if (at <= own) return own === below ? 1 : Math.max(0, (at - below) / (own - below))
+  return above === undefined ? 1 : Math.max(0, 1 - (at - own) / (above - own))
+}
+/** The neighbours of a level: 0 below the lowest, none above the highest. */
+const besides = (own: number, levels: readonly number[]): readonly [number, number | undefined] => {
+  const i = levels.indexOf(own)
+  return [i > 0 ? levels[i - 1]! : 0, levels[i + 1]]
+}
+
+const levelEffect = (
+  control: NumberControl,
+  sign: number,
+  levels: readonly number[],
+  displacement: number,
+  group: string,
+): Effect => {
+  const own = control.level ?? 0
+  const [below, above] = besides(own, levels)
+  const shape = (l: number) => l * hat(own, below, above, l * displacement)
+  const wide = (l: number) => l * Math.sqrt(hat(own, below, above, l * displacement))
+  const k = LEVEL.mean / reachOf(control)
+  return {
+    mean: (l) => sign * k * shape(l),
+    terms: [
+      { shape, sigma: sign * (LEVEL.sigma / reachOf(control)), group },
+      { shape: wide, sigma: 0.12 * k },
+    ],
+  }
+}
+
+/** A choice that may move everything a little, without anybody knowing which way. */
+const unknownChange = (aspect: Aspect, chroma: number, tone: number): Effect => {
+  const size = aspect === 'tone' ? tone : chroma
+  return {
+    mean: () => 0,
+    terms: [
+      { shape: level, sigma: size },
+      { shape: level, sigma: 0.3 * size, length: 0.7 },
+    ],
+  }
+}
+
+/** A white preset works as gains do: every level moves in proportion, far and nobody knows which way. */
+const presetChange = (aspect: Aspect, size: number): Effect => {
+  const own = aspect === 'tone' ? 0.15 * size : size
+  return {
+    mean: () => 0,
+    terms: [
+      { shape: level, sigma: own },
+      { shape: level, sigma: 0.02 * own, length: 0.8 },
+      { shape: fading, sigma: 0.01 * own },
+    ],
+  }
+}
+
+/** A tone curve leaves white and black where they are and moves what lies between. */
+const toneChange = (aspect: Aspect, per: number): Effect => {
+  const between = (l: number) => l * Math.min(1, -Math.log(Math.max(1e-3, l)) + 0.02)
+  const size = (aspect === 'tone' ? 0.12 : 0.02) * per
+  return {
+    mean: () => 0,
+    terms: [
+      { shape: between, sigma: size },
+      { shape: level, sigma: 0.35 * size, length: 0.8 },
+    ],
+  }
+}
+
+/** Interpolates what was learned, held at its ends. */
+const learnedMean =
+  ({ levels, mean }: LearnedEffect) =>
+  (at: number): number => {
+    const above = levels.findIndex((l) => l >= at)
+    if (above < 0) return mean.at(-1)!
+    if (above === 0) return levels[0] === at ? mean[0]! : mean[0]!
+    const [a, b] = [levels[above - 1]!, levels[above]!]
+    const t = (at - a) / (b - a)
+    return mean[above - 1]! * (1 - t) + mean[above]! * t
+  }
+
+const learnedEffect = (learned: LearnedEffect): Effect => {
+  const mean = learnedMean(learned)
+  const most = Math.max(...learned.mean.map(Math.abs))
+  const near = (l: number) => Math.abs(mean(l)) + 0.04 * most * l
+  return {
+    mean,
+    terms: [
+      { shape: mean, sigma: learned.sigma },
+      { shape: near, sigma: 0.6 * learned.sigma, length: 0.7 },
+    ],
+  }
+}
+
+/**
+ * What a click of a control (or, for a choice, another choice than the reference's) is expected to do to an aspect.
+ * In: controls of the sheet, the control, aspect; where the levels of level-by-level controls lie against the signal
+ * (1: where they say); what was learned elsewhere. Out: effect; one without terms does nothing.
+ */
+export const expectedEffect = (
+  adjusters: Adjusters,
+  control: Control,
+  aspect: Aspect,
+  displacement: number,
+  learned?: LearnedEffect,
+): Effect => {
+  if (learned && control.role !== 'level-white') return learnedEffect(learned)
+  if (control.kind === 'number') {
+    const sign = control.channel ? SIGN[aspect][control.channel] : 0
+    switch (control.role) {
+      case 'gain':
+        return gainEffect(control, sign)
+      case 'cut':
+        return cutEffect(control, sign)
+      case 'level-white': {
+        // One channel of one level leaves the others alone.
+        if (sign === 0) return NONE
+        const own = adjusters.levelWhite.filter((c) => c.channel === control.channel)
+        const levels = own.map((c) => c.level)
+        if (learned) {
+          // One number for the page is what carries over; each control's own place comes from its level.
+          const k = learned.mean[0]!
+          const [below, above] = besides(control.level ?? 0, levels)
+          const shape = (l: number) => l * hat(control.level ?? 0, below, above, l * displacement)
+          return {
+            mean: (l) => sign * k * shape(l),
+            terms: [
+              { shape, sigma: sign * Math.abs(k) * learned.sigma, group: `level-${control.channel}` },
+              { shape, sigma: 0.08 * Math.abs(k) },
+            ],
+          }
+        }
+        return levelEffect(control, sign, levels, displacement, `level-${control.channel}`)
+      }
+      case 'level-tone':
+        return levelEffect(
+          control,
+          aspect === 'tone' ? 1 : 0,
+          adjusters.levelTone.map((c) => c.level),
+          displacement,
+          'level-tone',
+        )
+      case 'black-level':
+        return aspect === 'tone'
+          ? {
+              mean: (l) => (BLACK.mean / reachOf(control)) * (1 - l),
+              terms: [
+                { shape: fading, sigma: BLACK.sigma / reachOf(control) },
+                { shape: fading, sigma: (0.4 * BLACK.mean) / reachOf(control), length: 0.8 },
+              ],
+            }
+          : { mean: () => 0, terms: [{ shape: fading, sigma: (0.1 * BLACK.mean) / reachOf(control) }] }
+      case 'white-level':
+        return aspect === 'tone'
+          ? {
+              mean: (l) => (WHITE_END.mean / reachOf(control)) * l,
+              terms: [{ shape: level, sigma: WHITE_END.sigma / reachOf(control) }],
+            }
+          : { mean: () => 0, terms: [{ shape: level, sigma: (0.1 * WHITE_END.mean) / reachOf(control) }] }
+      case 'white-preset': {
+        const clicks = Math.max(1, (control.range.max - control.range.min) / control.range.step / 2)
+        return presetChange(aspect, 0.25 / clicks)
+      }
+      case 'tone-curve':
+        return toneChange(
+          aspect,
+          3 / Math.max(1, (control.range.max - control.range.min) / control.range.step),
+        )
+      case 'shadow-lift':
+        return unknownChange(aspect, 0.02, 0.1)
+      default:
+        return QUIET.has(control.role) ? NONE : unknownChange(aspect, 0.0012, 0.02)
+    }
+  }
+  switch (control.role) {
+    case 'white-preset':
+      return presetChange(aspect, 0.25)
+    case 'tone-curve':
+      return toneChange(aspect, 1)
+    case 'gamut':
+      return unknownChange(aspect, 0.02, 0.02)
+    default:
+      return QUIET.has(control.role) ? NONE : unknownChange(aspect, 0.0012, 0.03)
+  }
+}
+
+/** Roles that leave greys alone, and the light of the panel, which is reckoned with apart. */
+const QUIET: ReadonlySet<Control['role']> = new Set<Control['role']>([
+  'peak-luminance',
+  'hue',
+  'saturation',
+  'colour-luminance',
+  'colour-amount',
+  'sharpness',
+  'noise-reduction',
+  'sound',
+])
+/** Whether a control can move greys at all. */
+export const movesGrey = (control: Control): boolean => !QUIET.has(control.role)
+
+/** Roles that change so much that readings before and after do not belong together. */
+export const BREAKS_GREY: ReadonlySet<Control['role']> = new Set<Control['role']>([
+  'picture-mode',
+  'dynamic-contrast',
+  'power-saving',
+  'ambient-light',
+  'range',
+  'tone-mapping',
+])
+
+/** Number of clicks away from where a control does nothing. */
+export const clicksFrom = (control: NumberControl, value: number, from: number): number =>
+  Math.round((value - from) / control.range.step)

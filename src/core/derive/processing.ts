@@ -1,0 +1,172 @@
+import type { ChoiceControl, Control, ControlValue, Role } from '#core/display'
+import { roomOf } from '#core/judge'
+import { quoted, shown } from './adjusters'
+import type { RouteContext } from './context'
+import { type DimmingOption, dimmingPart } from './dimming'
+import { type DynamicOption, dynamicPart } from './dynamic'
+import { answerTo, type EyeQuestion, eyeQuestions } from './eye'
+import type { RouteFacts } from './facts'
+import type { Change } from './move'
+import { type Derived, done, type Limit, open, type StationPlan } from './plan'
+
+/** A value for watching, with why it is not the one for measuring. */
+export interface WatchValue {
+  readonly control: Control
+  readonly value: ControlValue
+  readonly rule: string
+}
+
+const NEUTRAL_FOR_WATCHING: ReadonlySet<Role> = new Set<Role>([
+  'power-saving',
+  'ambient-light',
+  'dynamic-contrast',
+  'shadow-lift',
+  'noise-reduction',
+  'sharpness',
+  'motion',
+])
+
+/**
+ * The second list: what stands for watching where that differs from measuring. What moves the picture stays off, what protects
+ * the panel comes back, and where eyes decided their answer stands.
+ */
+export const watchValues = (
+  context: RouteContext,
+  { dimming, dynamic }: { readonly dimming?: ControlValue; readonly dynamic?: ControlValue },
+): { values: WatchValue[]; limits: Limit[] } => {
+  const { facts, adjusters } = context
+  const values: WatchValue[] = []
+  const limits: Limit[] = []
+  for (const control of facts.sheet.controls) {
+    const set = (value: ControlValue | undefined, rule: string) => {
+      if (value !== undefined) values.push({ control, value, rule })
+    }
+    if (control === adjusters.dimming) {
+      set(dimming, 'chosen by measurement')
+      continue
+    }
+    if (control === adjusters.dynamic && dynamic !== undefined) {
+      set(dynamic, 'it buys black, by measurement')
+      continue
+    }
+    const judged = facts.verdicts.findLast((v) => v.control === control.key && v.value !== null)
+    if (judged) {
+      set(judged.value!, `judged by eye: ${judged.answer}`)
+      continue
+    }
+    if (control.role === 'panel-care') {
+      set(control.default, 'back on: it protects the panel from still pictures')
+      continue
+    }
+    if (!NEUTRAL_FOR_WATCHING.has(control.role) || control.neutral === undefined) continue
+    if (!context.movable(control)) continue
+    set(
+      control.neutral,
+      control.role === 'sharpness' ? 'neutral: no outlines' : 'at rest, for watching as for measuring',
+    )
+    if (!facts.bench.eye && (control.role === 'sharpness' || control.role === 'motion'))
+      limits.push({
+        station: 'processing',
+        sentence: `${quoted(control)} was not judged by eye: it stands at ${shown(control, control.neutral)}, where it does nothing.`,
+      })
+  }
+  if (roomOf(facts.viewingCase) === 'game' && adjusters.latency) {
+    const fast = fastestSetting(context)
+    if (fast) values.push({ control: adjusters.latency, value: fast.value, rule: fast.rule })
+  }
+  return { values, limits }
+}
+
+/** The setting of the latency control with the least delay, as far as it was measured; else the one that is not neutral. */
+const fastestSetting = (context: RouteContext): { value: ControlValue; rule: string } | undefined => {
+  const { facts, adjusters } = context
+  const control = adjusters.latency as ChoiceControl | undefined
+  if (control?.kind !== 'choice' || !context.movable(control)) return undefined
+  const own = facts.latencies.filter((l) => l.mode === facts.baseMode && l.setting !== null)
+  if (own.length > 1) {
+    const best = own.reduce((a, b) => (b.milliseconds < a.milliseconds ? b : a))
+    return { value: best.setting!, rule: `the shortest delay measured: ${best.milliseconds.toFixed(0)} ms` }
+  }
+  if (control.neutral === undefined) return undefined
+  const quick = control.choices.find((c) => c.value !== control.neutral)
+  return quick && { value: quick.value, rule: 'on: it shortens the delay' }
+}
+
+/** Settings that turn the measured state into the one for watching. */
+export const watchChanges = (facts: RouteFacts, values: readonly WatchValue[]): Change[] =>
+  values.flatMap(({ control, value }) => {
+    const from = facts.state[control.key]
+    return from === undefined || from === value ? [] : [{ control: control.key, from, to: value }]
+  })
+
+export interface ProcessingFindings {
+  readonly dimming: readonly DimmingOption[]
+  readonly dynamic: readonly DynamicOption[]
+  readonly watch: readonly WatchValue[]
+  readonly questions: readonly EyeQuestion[]
+}
+
+/**
+ * The processing station: strengths of dimming by measurement, the rest by eye on the application's own patterns, and the list of values
+ * for watching.
+ */
+export const processingStation = (
+  context: RouteContext,
+): { plan: StationPlan; findings: ProcessingFindings } => {
+  const { facts } = context
+  const dimming = dimmingPart(context)
+  const dynamic = dimming.plan.next ? undefined : dynamicPart(context)
+  const questions = eyeQuestions(facts, (c) => context.movable(c))
+  const { values, limits } = watchValues(context, { dimming: dimming.choice, dynamic: dynamic?.choice })
+  const findings: ProcessingFindings = {
+    dimming: dimming.options,
+    dynamic: dynamic?.options ?? [],
+    watch: values,
+    questions,
+  }
+  for (const { plan } of [dimming, ...(dynamic ? [dynamic] : [])]) if (plan.next) return { plan, findings }
+  const asked = facts.bench.eye ? questions.find((q) => !answerTo(facts, q.key)) : undefined
+  if (asked) return { plan: open({ kind: 'look', question: asked }), findings }
+  const wrong = questions.flatMap((q): Limit[] => {
+    const answer = answerTo(facts, q.key)
+    const bad = q.answers.find((a) => a.key === answer?.answer)?.wrong
+    return bad ? [{ station: 'processing', sentence: bad }] : []
+  })
+  const unseen: Limit[] = facts.bench.eye
+    ? []
+    : [
+        {
+          station: 'processing',
+          sentence: `Nobody looked: ${questions
+            .filter((q) => !q.control)
+            .map((q) => q.title.toLowerCase())
+            .join(', ')} were not judged.`,
+        },
+      ]
+  const derived: Derived[] = [
+    ...dimming.plan.derived,
+    ...(dynamic?.plan.derived ?? []),
+    ...values
+      .filter(
+        (v) =>
+          v.control !== context.adjusters.dimming &&
+          !dynamic?.plan.derived.some((d) => d.control === v.control.key),
+      )
+      .map(
+        (v): Derived => ({
+          control: v.control.key,
+          station: 'processing',
+          value: v.value,
+          rule: v.rule,
+          basis: [],
+        }),
+      ),
+  ]
+  return {
+    plan: done(dimming.plan.note, {
+      derived,
+      limits: [...dimming.plan.limits, ...limits, ...wrong, ...unseen],
+    }),
+    findings,
+  }
+}

@@ -1,0 +1,67 @@
+import type { Role } from '#core/display'
+
+/** The stations of the route, in practitioners' order. */
+export const STATIONS = [
+  'prepare',
+  'signal',
+  'survey',
+  'factory',
+  'levels',
+  'tone',
+  'white',
+  'level-white',
+  'colour',
+  'processing',
+  'verify',
+  'guide',
+] as const
+export type StationKey = (typeof STATIONS)[number]
+
+export const STATION_TITLE: Readonly<Record<StationKey, string>> = {
+  prepare: 'Prepare',
+  signal: 'Signal path',
+  survey: 'Survey of modes',
+  factory: 'How it comes',
+  levels: 'Levels',
+  tone: 'Tone curve',
+  white: 'White, two-point',
+  'level-white': 'White by level',
+  colour: 'Colour',
+  processing: 'Processing and motion',
+  verify: 'Verify',
+  guide: 'Guide',
+}
+
+/** Roles that change the whole picture: whatever was read before they changed belongs to another display. */
+const EVERYTHING: readonly Role[] = ['picture-mode', 'range', 'power-saving', 'ambient-light', 'panel-care']
+const LIGHT: readonly Role[] = [...EVERYTHING, 'dynamic-contrast', 'dimming', 'shadow-lift', 'tone-mapping']
+const CURVE: readonly Role[] = [...LIGHT, 'black-level', 'white-level', 'tone-curve']
+const WHITE: readonly Role[] = [...CURVE, 'white-preset', 'gain', 'cut', 'level-white', 'level-tone']
+
+/**
+ * On which controls the findings of a station rest. When one of them changes afterwards, what was found is stale: it is
+ * looked at again with the fewest readings that tell. A station does not rest on the controls that it moves itself.
+ */
+export const RESTS_ON: Readonly<Record<StationKey, readonly Role[]>> = {
+  prepare: [],
+  signal: ['range'],
+  survey: ['range', 'power-saving', 'ambient-light'],
+  factory: ['picture-mode', 'range', 'power-saving', 'ambient-light'],
+  levels: [...LIGHT, 'tone-curve', 'gain', 'cut'],
+  tone: [...LIGHT, 'black-level', 'white-level'],
+  white: CURVE,
+  'level-white': [...CURVE, 'white-preset', 'gain', 'cut'],
+  colour: [...WHITE, 'gamut'],
+  processing: [...EVERYTHING, 'dynamic-contrast'],
+  verify: [...WHITE, 'peak-luminance', 'gamut', 'hue', 'saturation', 'colour-luminance', 'colour-amount'],
+  guide: [],
+}
+
+export type StationStatus = 'done' | 'now' | 'todo' | 'stale' | 'left' | 'impossible'
+
+export interface Station {
+  readonly key: StationKey
+  readonly status: StationStatus
+  /** What is known or why, in a few words; empty where there is nothing to say. */
+  readonly note: string
+}

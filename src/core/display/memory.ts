@@ -1,0 +1,108 @@
+import type { Transfer } from '#core/signal'
+import {
+  type Control,
+  type ControlSheet,
+  type ControlValue,
+  controlByRole,
+  type Memory,
+  showValue,
+} from './sheet'
+import { factoryValue, type State } from './state'
+
+/** The values that a display has stored, by slot; what is not there is the factory's. */
+export type Bank = Record<string, ControlValue>
+
+/** The control whose value chooses among the slots of a memory, where the sheet has one. */
+const chooserOf = (sheet: ControlSheet, memory: Memory): Control | undefined =>
+  memory === 'mode'
+    ? controlByRole(sheet, 'picture-mode')
+    : memory === 'white-preset'
+      ? controlByRole(sheet, 'white-preset')
+      : undefined
+
+/** HDR signals have a bank of their own. */
+const signalBank = (transfer: Transfer) => (transfer === 'sdr' ? 'sdr' : 'hdr')
+
+/**
+ * The place where a display stores a control's value now.
+ * In: sheet, control, state (the choosers' values are looked at), kind of signal. Out: equal texts for the same place.
+ */
+export const slotOf = (sheet: ControlSheet, control: Control, state: State, transfer: Transfer): string =>
+  [
+    control.key,
+    ...control.memory.map((memory) => {
+      if (memory === 'signal') return `signal=${signalBank(transfer)}`
+      const chooser = chooserOf(sheet, memory)
+      // A display with one input, or without presets, has one slot.
+      return chooser && chooser.key !== control.key ? `${memory}=${state[chooser.key]}` : memory
+    }),
+  ].join('@')
+
+/** The state that a display shows: choosers first, then each control from its slot. */
+export const stateOfBank = (sheet: ControlSheet, bank: Readonly<Bank>, transfer: Transfer): State => {
+  const state: State = {}
+  const mode = chooserOf(sheet, 'mode')
+  const preset = chooserOf(sheet, 'white-preset')
+  const read = (control: Control) => {
+    const slot = slotOf(sheet, control, state, transfer)
+    const inMode = mode && control.key !== mode.key ? String(state[mode.key]) : undefined
+    state[control.key] = bank[slot] ?? factoryValue(control, inMode)
+  }
+  for (const chooser of [mode, preset]) if (chooser) read(chooser)
+  for (const control of sheet.controls) if (control !== mode && control !== preset) read(control)
+  return Object.fromEntries(sheet.controls.map((c) => [c.key, state[c.key]!]))
+}
+
+/** Stores a value where the display stores it now. Out: the bank with it. */
+export const keepInBank = (
+  sheet: ControlSheet,
+  bank: Readonly<Bank>,
+  transfer: Transfer,
+  control: Control,
+  value: ControlValue,
+): Bank => ({ ...bank, [slotOf(sheet, control, stateOfBank(sheet, bank, transfer), transfer)]: value })
+
+/** Why a control is greyed out, as a sentence, or undefined where it is not. */
+export const greyedOut = (
+  sheet: ControlSheet,
+  control: Control,
+  state: State,
+  transfer: Transfer,
+): string | undefined => {
+  for (const need of control.needs ?? []) {
+    if ('signal' in need) {
+      if (!need.signal.includes(transfer))
+        return `“${control.label}” is there only with ${need.signal.map((t) => t.toUpperCase()).join(' or ')} signals.`
+      continue
+    }
+    const other = sheet.controls.find((c) => c.key === need.control)
+    const value = state[need.control]
+    if (other && value !== undefined && !need.is.includes(value))
+      return `“${control.label}” is greyed out while “${other.label}” is ${showValue(other, value)}.`
+  }
+  return undefined
+}
+
+const SHARED: Readonly<Record<Memory, string>> = {
+  mode: 'this picture mode',
+  signal: 'this kind of signal',
+  input: 'this input',
+  'white-preset': 'the white preset',
+}
+
+/** With what a value is stored, as a sentence. */
+export const sayMemory = (control: Control): string => {
+  const { memory } = control
+  if (memory.length === 0) return 'Stored once for the whole display.'
+  const list = memory.map((m) => SHARED[m])
+  const text = list.length > 1 ? `${list.slice(0, -1).join(', ')} and ${list.at(-1)}` : list[0]
+  return memory.includes('white-preset') && !memory.includes('mode')
+    ? `Stored with ${text}: every mode that uses the preset changes too.`
+    : `Stored with ${text}.`
+}
+
+/** Keys of the controls whose values may change when a control does, because their slots are chosen by it. */
+export const sharers = (sheet: ControlSheet, control: Control): string[] =>
+  sheet.controls
+    .filter((c) => c.key !== control.key && c.memory.some((m) => chooserOf(sheet, m)?.key === control.key))
+    .map((c) => c.key)

@@ -1,0 +1,93 @@
+import { describe, expect, it } from 'vitest'
+import { patternOf } from '#bench/client'
+import { LANTERN, MAREN, METER, makeMeter, makeUnit, PELT, SORREL, shine, TAVIN } from '#bench/simulated'
+import { controlByRole, factoryState, type State } from '#core/display'
+import { FEED_PATCHES, type FeedReadings, judgeFeed } from '#core/judge'
+import { SDR_SIGNAL } from '#core/signal'
+
+type Scene = Parameters<typeof shine>[1]
+const MODELS = { MAREN, SORREL, TAVIN, PELT, LANTERN }
+
+/** Base mode and gamut as a reviewer would have them when the feed is checked. */
+const READY: Readonly<Record<keyof typeof MODELS, State>> = {
+  MAREN: { scene: 'studio', 'curve-lift': 'off', 'room-eye': 'off' },
+  SORREL: { look: 'neutral', punch: 'off', span: 'automatic' },
+  TAVIN: { view: 'film', gamut: 'automatic', active: 'off', 'edge-dim': 'off', colour: 50 },
+  PELT: { preset: 'clamp', width: 'clamp' },
+  LANTERN: { programme: 'cinema', iris: 'open' },
+}
+
+const readFeed = (
+  name: keyof typeof MODELS,
+  flags: Partial<Scene['flagged']> = {},
+  scene: Partial<Scene> = {},
+  seed = 1,
+): FeedReadings => {
+  const spec = MODELS[name]
+  const mode = READY[name][controlByRole(spec.sheet, 'picture-mode')!.key]
+  const state = { ...factoryState(spec.sheet, String(mode)), ...READY[name] }
+  const unit = makeUnit(spec, seed)
+  const meter = makeMeter(seed)
+  return Object.fromEntries(
+    Object.entries(FEED_PATCHES).map(([key, patch]) => {
+      const pattern = patternOf(patch, SDR_SIGNAL)
+      const flagged = { ...pattern.flags, ...flags }
+      return [key, meter.read(shine(unit, { state, pattern, flagged, onFor: 1e6, stillFor: 0, ...scene }))]
+    }),
+  )
+}
+const faults = (readings: FeedReadings) => judgeFeed(readings, SDR_SIGNAL).map((f) => f.fault)
+
+describe.each(Object.keys(MODELS) as Array<keyof typeof MODELS>)('the feed to %s', (name) => {
+  it('is right where nothing is wrong, on ten units', () => {
+    for (let seed = 1; seed <= 10; seed++)
+      expect(faults(readFeed(name, {}, {}, seed)), `unit ${seed}`).toEqual([])
+  })
+  it('has the wrong range where full is flagged for limited', () => {
+    for (let seed = 1; seed <= 10; seed++)
+      expect(faults(readFeed(name, { range: 'full' }, {}, seed))).toEqual(['range'])
+  })
+  it('has the wrong transfer where PQ is flagged for SDR', () => {
+    for (let seed = 1; seed <= 10; seed++)
+      expect(faults(readFeed(name, { transfer: 'pq' }, {}, seed))).toEqual(['transfer'])
+  })
+  it('is enlarged where single pixels run into each other', () => {
+    expect(faults(readFeed(name, {}, { overscan: true }))).toEqual(['overscan'])
+  })
+  // A clamped gamut hides it, and a panel that reaches little beyond BT.709 shows little of it: there the signal page tells.
+  if (name !== 'PELT' && name !== 'TAVIN')
+    it('has the wrong encoding where BT.2020 is flagged for BT.709', () => {
+      for (let seed = 1; seed <= 10; seed++)
+        expect(faults(readFeed(name, { primaries: 'bt2020' }, {}, seed))).toEqual(['encoding'])
+    })
+})
+
+describe('the feed', () => {
+  it('has limited taken for full and full taken for limited told apart', () => {
+    const full = { ...SDR_SIGNAL, range: 'full' as const }
+    const spec = MAREN
+    const state = { ...factoryState(spec.sheet), ...READY.MAREN }
+    const readings: FeedReadings = Object.fromEntries(
+      Object.entries(FEED_PATCHES).map(([key, patch]) => {
+        const pattern = patternOf(patch, full)
+        const flagged = { ...pattern.flags, range: 'limited' as const }
+        return [key, shine(makeUnit(spec, 2), { state, pattern, flagged, onFor: 1e6, stillFor: 0 })]
+      }),
+    )
+    const [finding] = judgeFeed(readings, full)
+    expect(finding).toMatchObject({ fault: 'range', sentence: expect.stringMatching(/crushed/) })
+  })
+  it('is held against the display’s own signal page, which is believed first', () => {
+    const seen = { ...SDR_SIGNAL, encoding: undefined, primaries: 'bt709' as const, range: 'full' as const }
+    const found = judgeFeed(readFeed('MAREN', { range: 'full' }), SDR_SIGNAL, seen)
+    expect(found.map((f) => f.fault)).toEqual(['signal-page', 'range'])
+    const quiet = { ...seen, range: null, bitDepth: null }
+    expect(judgeFeed(readFeed('MAREN'), SDR_SIGNAL, quiet)).toEqual([])
+  })
+  it('is not judged by patches that were left out', () => {
+    expect(judgeFeed({}, SDR_SIGNAL)).toEqual([])
+    const { white, bright } = readFeed('SORREL')
+    expect(judgeFeed({ white, bright }, SDR_SIGNAL)).toEqual([])
+  })
+  it('needs a meter that is no better than usual', () => expect(METER.precision.relative).toBeLessThan(0.01))
+})

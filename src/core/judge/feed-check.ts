@@ -1,0 +1,189 @@
+import {
+  BT709_PRIMARIES,
+  BT2020_PRIMARIES,
+  D65,
+  deltaUv,
+  multiply,
+  type Primaries,
+  pqEotf,
+  rgbToXyzMatrix,
+  type XYZ,
+  xyToXyz,
+} from '#core/colorimetry'
+import { codesOf, type Patch } from '#core/measure'
+import {
+  primariesOf,
+  type Range,
+  type SeenSignal,
+  type SignalFormat,
+  signalDifferences,
+  signalOf,
+  type Transfer,
+} from '#core/signal'
+
+/** Five patches that tell a wrong feed from a right one: both ends, white, a colour between, and single pixels. */
+export const FEED_PATCHES = {
+  dark: { key: 'feed-dark', label: '8 %', signal: [0.08, 0.08, 0.08] },
+  bright: { key: 'feed-bright', label: '95 %', signal: [0.95, 0.95, 0.95] },
+  white: { key: 'feed-white', label: '100 %', signal: [1, 1, 1] },
+  colour: { key: 'feed-colour', label: 'Muted green', signal: [0.25, 0.6, 0.25] },
+  pixels: {
+    key: 'feed-pixels',
+    label: 'Single pixels',
+    signal: [1, 1, 1],
+    surround: [0, 0, 0],
+    layout: 'pixels',
+  },
+} as const satisfies Record<string, Patch>
+export const FEED_CHECK: readonly Patch[] = [
+  FEED_PATCHES.white,
+  FEED_PATCHES.bright,
+  FEED_PATCHES.colour,
+  FEED_PATCHES.dark,
+  FEED_PATCHES.pixels,
+]
+
+export type FeedFault = 'range' | 'transfer' | 'encoding' | 'overscan' | 'signal-page'
+
+export interface FeedFinding {
+  readonly fault: FeedFault
+  /** What the readings say, and what to do. */
+  readonly sentence: string
+}
+
+/** Readings of the five patches; one that was left out is missing. */
+export type FeedReadings = Readonly<Partial<Record<keyof typeof FEED_PATCHES, XYZ>>>
+
+interface Hypothesis {
+  readonly fault?: FeedFault
+  readonly range: Range
+  readonly transfer: Transfer
+  readonly space: 'bt709' | 'bt2020'
+}
+
+const PRIMARIES: Readonly<Record<Hypothesis['space'], Primaries>> = {
+  bt709: BT709_PRIMARIES,
+  bt2020: BT2020_PRIMARIES,
+}
+const other = (range: Range): Range => (range === 'limited' ? 'full' : 'limited')
+
+/** Exponents, peaks (cd/m²) and black floors (shares of white) of displays that any hypothesis may meet. */
+const EXPONENTS = [1.9, 2, 2.1, 2.2, 2.3, 2.4, 2.5, 2.6] as const
+/** Exponent that displays are usually set to, and how far they stray. */
+const USUAL_EXPONENT = { mean: 2.25, scatter: 0.2 } as const
+const USUAL_FLOOR = 0.0008
+const PEAKS = [120, 250, 500, 900, 1800] as const
+const FLOORS = [0, 0.0003, 0.0008, 0.0015] as const
+
+/** How far off a display may be without anything being wrong with the feed: shares, and Δu′v′. */
+const SCATTER = { dark: 0.13, bright: 0.02, colour: 0.1, chromaticity: 0.007 } as const
+/** How much better another explanation has to be before it is believed (differences of squared deviations). */
+const CLEARLY = 8
+const PIXEL_SHARE = 0.5
+const PIXEL_MARGIN = 0.1
+
+/** Light of a patch as a share of white, and its chromaticity as it would be on a display with the hypothesis' faults. */
+const expected = (patch: Patch, sent: SignalFormat, h: Hypothesis, tone: number, floor: number) => {
+  const { codes } = codesOf(patch, sent)
+  const light = (code: number): number => {
+    const s = Math.min(1.09, Math.max(0, signalOf(code, sent.bitDepth, h.range)))
+    if (h.transfer === 'pq') return Math.min(1, pqEotf(Math.min(1, s)) / tone)
+    if (h.transfer === 'hlg') return Math.min(1, s) ** 2.4
+    return Math.min(1.06, s) ** tone
+  }
+  const matrix = rgbToXyzMatrix(PRIMARIES[h.space], xyToXyz(D65, 1))!
+  const [r, g, b] = codes.map(light)
+  const xyz = multiply(matrix, [r!, g!, b!])
+  return xyz.map((v) => v + floor) as unknown as XYZ
+}
+
+/** Sum of squared deviations of the readings from a hypothesis, over the kinds of display that fit it best. */
+const misfit = (readings: FeedReadings, sent: SignalFormat, h: Hypothesis): number => {
+  const { white } = readings
+  if (!white) return 0
+  let best = Number.POSITIVE_INFINITY
+  for (const tone of h.transfer === 'pq' ? PEAKS : EXPONENTS)
+    for (const floor of FLOORS) {
+      const full = expected(FEED_PATCHES.white, sent, h, tone, floor)
+      const deviation = (name: 'dark' | 'bright' | 'colour', sigma: number): number => {
+        const xyz = readings[name]
+        if (!xyz) return 0
+        const want = expected(FEED_PATCHES[name], sent, h, tone, floor)
+        return Math.log((xyz[1] / white[1] + 1e-5) / (want[1] / full[1] + 1e-5)) / sigma
+      }
+      let sum =
+        deviation('dark', SCATTER.dark) ** 2 +
+        deviation('bright', SCATTER.bright) ** 2 +
+        deviation('colour', SCATTER.colour) ** 2 +
+        (floor / USUAL_FLOOR) ** 2 +
+        (h.transfer === 'pq' ? 0 : ((tone - USUAL_EXPONENT.mean) / USUAL_EXPONENT.scatter) ** 2)
+      if (readings.colour) {
+        const want = expected(FEED_PATCHES.colour, sent, h, tone, floor)
+        // The display's own white taken out: only what colour adds to it counts.
+        const seen = readings.colour.map(
+          (v, i) => (v * xyToXyz(D65, 1)[i]!) / (white[i]! / white[1]),
+        ) as unknown as XYZ
+        sum += (deltaUv(want, seen) / SCATTER.chromaticity) ** 2
+      }
+      best = Math.min(best, sum)
+    }
+  return best
+}
+
+const SENTENCE: Readonly<
+  Record<Exclude<FeedFault, 'signal-page'>, (sent: SignalFormat, seen: Hypothesis) => string>
+> = {
+  range: (sent, seen) =>
+    seen.range === 'full'
+      ? `The display takes the ${sent.range} range for the full one: black is grey and white is not reached. Set both ends to automatic, or the display to limited.`
+      : `The display takes the ${sent.range} range for the limited one: shadows are crushed and the last steps below white are one. Set both ends to automatic, or the display to full.`,
+  transfer: (sent, seen) =>
+    `The tone is that of ${seen.transfer.toUpperCase()}, sent is ${sent.transfer.toUpperCase()}: look at what the source flags as the transfer curve.`,
+  encoding: (sent, seen) =>
+    seen.space === 'bt2020'
+      ? 'Colours are far too strong: either BT.2020 is flagged for a BT.709 signal, or the display’s gamut is open. Set the colour space to automatic, or the gamut to BT.709.'
+      : `Colours are far too weak: the display takes ${sent.encoding === 'bt709' ? 'the signal' : 'BT.2020'} for BT.709. Look at what the source flags as the colour space.`,
+  overscan: () =>
+    'Single pixels of black and white are not half as bright as white: the picture is probably enlarged (overscan) or sharpened. Set the picture size to pixel for pixel.',
+}
+
+/**
+ * Says what is wrong with the feed, from five readings and from the display's own signal page.
+ * In: readings of the patches (absolute XYZ, cd/m²), the signal that was sent, the signal that the display says it sees.
+ * Out: findings, the surest first; none where the feed is as it should be.
+ */
+export const judgeFeed = (
+  readings: FeedReadings,
+  sent: SignalFormat,
+  seen?: SeenSignal | null,
+): FeedFinding[] => {
+  const findings: FeedFinding[] = []
+  for (const sentence of seen ? signalDifferences(sent, seen) : [])
+    findings.push({ fault: 'signal-page', sentence: `${sentence} Its own signal page says so.` })
+
+  const space = primariesOf(sent.encoding)
+  const right: Hypothesis = { range: sent.range, transfer: sent.transfer, space }
+  const wrong: Hypothesis[] = [
+    { ...right, fault: 'range', range: other(sent.range) },
+    ...(['sdr', 'pq', 'hlg'] as const)
+      .filter((t) => t !== sent.transfer)
+      .map((transfer): Hypothesis => ({ ...right, fault: 'transfer', transfer })),
+    { ...right, fault: 'encoding', space: space === 'bt709' ? 'bt2020' : 'bt709' },
+  ]
+  const asSent = misfit(readings, sent, right)
+  const ranked = wrong
+    // A page that says that colour space and transfer curve arrive as sent is believed: then the gamut of the display is open or
+    // narrow, and its tone is bent.
+    .filter((h) => h.fault !== 'encoding' || seen?.primaries !== space)
+    .filter((h) => h.fault !== 'transfer' || seen?.transfer !== sent.transfer)
+    .map((h) => ({ h, misfit: misfit(readings, sent, h) }))
+    .sort((a, b) => a.misfit - b.misfit)
+  const best = ranked[0]!
+  if (best.h.fault && best.h.fault !== 'signal-page' && asSent - best.misfit > CLEARLY)
+    findings.push({ fault: best.h.fault, sentence: SENTENCE[best.h.fault](sent, best.h) })
+
+  const { white, pixels } = readings
+  if (white && pixels && white[1] > 0 && Math.abs(pixels[1] / white[1] - PIXEL_SHARE) > PIXEL_MARGIN)
+    findings.push({ fault: 'overscan', sentence: SENTENCE.overscan(sent, right) })
+  return findings
+}

@@ -1,0 +1,220 @@
+import { z } from 'zod'
+import { type Chromaticity, D65 } from '#core/colorimetry'
+import type { ViewingCase } from './cases'
+
+/** Tone that is aimed at: an exponent, or BT.1886 with the display's own black. */
+export const ToneTarget = z.union([z.literal('bt1886'), z.number().min(1.6).max(2.8)])
+export type ToneTarget = z.infer<typeof ToneTarget>
+
+/** Rooms in which SDR is watched; a game is played in either and has targets of its own. */
+export const Room = z.enum(['dark', 'bright', 'game'])
+export type Room = z.infer<typeof Room>
+
+const perRoom = <S extends z.ZodType>(schema: S) => z.object({ dark: schema, bright: schema, game: schema })
+
+/**
+ * What a reviewer decides where practitioners disagree: one answer to each question, so that a guide can say which it
+ * follows.
+ */
+export const Policy = z.object({
+  format: z.literal('wexmar-policy/1'),
+  key: z.string().regex(/^[a-z][a-z0-9-]{0,59}$/, 'a key has lower-case letters, digits and hyphens'),
+  name: z.string().trim().min(1, 'Give the policy a name.').max(60),
+  /** What it is for, in a sentence or two. */
+  note: z.string().trim().max(400),
+  /** Luminance of white, cd/m². */
+  luminance: perRoom(z.number().min(5).max(4000)),
+  tone: perRoom(ToneTarget),
+  /** Chromaticity of white; anything but D65 is a preference and needs its name. */
+  white: z.object({
+    x: z.number().min(0.2).max(0.45),
+    y: z.number().min(0.2).max(0.45),
+    name: z.string().trim().min(1, 'Name the white that is aimed at.').max(40),
+  }),
+  green: z.enum(['never', 'free']),
+  levelWhite: z.enum(['every', 'visible', 'two-point']),
+  publish: z.enum(['all', 'two-point', 'none']),
+  sharpness: z.enum(['neutral', 'a-little']),
+  dynamicContrast: z.enum(['off', 'where-it-buys-black']),
+  dimming: z.enum(['lowest-without-haloing', 'strongest-contrast']),
+  motion: z.enum(['none', 'de-judder', 'smooth']),
+  hdrToneMapping: z.enum(['clip', 'roll-off', 'dynamic']),
+  automaticSwitching: z.enum(['off', 'on']),
+  afterAutomatic: z.enum(['leave-off', 'aids-back-on']),
+})
+export type Policy = z.infer<typeof Policy>
+
+/** The questions that have a few fixed answers, with the words of both; what is measured of a choice is said elsewhere. */
+export const POLICY_QUESTIONS = {
+  green: {
+    question: 'Green in white balance',
+    answers: { never: 'never touched', free: 'free, where it helps' },
+  },
+  levelWhite: {
+    question: 'White level by level',
+    answers: {
+      every: 'every level corrected',
+      visible: 'only levels above the visible threshold',
+      'two-point': 'two-point is enough',
+    },
+  },
+  publish: {
+    question: 'White values of one unit',
+    answers: {
+      all: 'all published, with their classes',
+      'two-point': 'two-point only',
+      none: 'none published',
+    },
+  },
+  sharpness: {
+    question: 'Sharpness',
+    answers: { neutral: 'neutral', 'a-little': 'a little, for distance or low resolution' },
+  },
+  dynamicContrast: {
+    question: 'Dynamic contrast',
+    answers: { off: 'off, always', 'where-it-buys-black': 'on where it buys black, the crush measured' },
+  },
+  dimming: {
+    question: 'Local dimming',
+    answers: {
+      'lowest-without-haloing': 'the most contrast without haloing',
+      'strongest-contrast': 'the strongest contrast',
+    },
+  },
+  motion: {
+    question: 'Motion',
+    answers: { none: 'no interpolation', 'de-judder': 'de-judder only', smooth: 'smooth, for sport' },
+  },
+  hdrToneMapping: {
+    question: 'HDR tone mapping',
+    answers: { clip: 'clip', 'roll-off': 'roll-off', dynamic: 'dynamic' },
+  },
+  automaticSwitching: {
+    question: 'Automatic mode switching',
+    answers: { off: 'off, for control', on: 'on, a console switches by itself' },
+  },
+  afterAutomatic: {
+    question: 'After automatic calibration',
+    answers: { 'leave-off': 'all processing stays off', 'aids-back-on': 'chosen aids switched back on' },
+  },
+} as const satisfies {
+  [K in keyof Policy]?: { question: string; answers: Readonly<Record<string & Policy[K], string>> }
+}
+export type PolicyQuestion = keyof typeof POLICY_QUESTIONS
+
+const d65 = { x: D65[0], y: D65[1], name: 'D65' }
+
+/** The policies that come with Wexmar; each can be copied and changed. */
+export const SHIPPED_POLICIES: readonly [Policy, ...Policy[]] = [
+  {
+    format: 'wexmar-policy/1',
+    key: 'strict-reference',
+    name: 'Strict reference',
+    note: 'As it was mastered: D65, BT.1886 in the dark, 2.2 in the light, no aid left on.',
+    luminance: { dark: 100, bright: 200, game: 150 },
+    tone: { dark: 'bt1886', bright: 2.2, game: 2.2 },
+    white: d65,
+    green: 'never',
+    levelWhite: 'visible',
+    publish: 'all',
+    sharpness: 'neutral',
+    dynamicContrast: 'off',
+    dimming: 'lowest-without-haloing',
+    motion: 'none',
+    hdrToneMapping: 'clip',
+    automaticSwitching: 'off',
+    afterAutomatic: 'leave-off',
+  },
+  {
+    format: 'wexmar-policy/1',
+    key: 'fitted-to-the-room',
+    name: 'Fitted to the room',
+    note: 'Accurate colour, with light and tone for the room that people sit in; the judder of film taken out.',
+    luminance: { dark: 120, bright: 250, game: 180 },
+    tone: { dark: 2.4, bright: 2.2, game: 2.2 },
+    white: d65,
+    green: 'free',
+    levelWhite: 'visible',
+    publish: 'two-point',
+    sharpness: 'neutral',
+    dynamicContrast: 'off',
+    dimming: 'lowest-without-haloing',
+    motion: 'de-judder',
+    hdrToneMapping: 'roll-off',
+    automaticSwitching: 'on',
+    afterAutomatic: 'aids-back-on',
+  },
+  {
+    format: 'wexmar-policy/1',
+    key: 'impact',
+    name: 'Impact',
+    note: 'More light and contrast than was mastered, named as a preference and with its cost in error.',
+    luminance: { dark: 150, bright: 300, game: 220 },
+    tone: { dark: 2.2, bright: 2.2, game: 2.2 },
+    white: d65,
+    green: 'free',
+    levelWhite: 'two-point',
+    publish: 'two-point',
+    sharpness: 'a-little',
+    dynamicContrast: 'where-it-buys-black',
+    dimming: 'strongest-contrast',
+    motion: 'de-judder',
+    hdrToneMapping: 'dynamic',
+    automaticSwitching: 'on',
+    afterAutomatic: 'aids-back-on',
+  },
+]
+/** The policy that is followed where nobody chose one. */
+export const REFERENCE_POLICY: Policy = SHIPPED_POLICIES[0]
+
+/** The shipped policy of a key, or undefined. */
+export const shippedPolicy = (key: string): Policy | undefined => SHIPPED_POLICIES.find((p) => p.key === key)
+
+const ROOM_OF: Readonly<Partial<Record<ViewingCase, Room>>> = {
+  'sdr-dark': 'dark',
+  'sdr-bright': 'bright',
+  'sdr-game': 'game',
+}
+/** Viewing cases that can be derived by now. */
+export const DERIVED_CASES = Object.keys(ROOM_OF) as ReadonlyArray<'sdr-dark' | 'sdr-bright' | 'sdr-game'>
+
+/** The room of a viewing case; undefined for cases that are not derived yet. */
+export const roomOf = (viewingCase: ViewingCase): Room | undefined => ROOM_OF[viewingCase]
+
+/** What white and grey are aimed at. */
+export interface Targets {
+  /** Luminance of white, cd/m². */
+  readonly luminance: number
+  /** Chromaticity of white. */
+  readonly white: Chromaticity
+  readonly tone: ToneTarget
+}
+
+/** Targets of a policy in a room. */
+export const targetsOf = (policy: Policy, room: Room): Targets => ({
+  luminance: policy.luminance[room],
+  white: [policy.white.x, policy.white.y],
+  tone: policy.tone[room],
+})
+
+/** A tone target in words: "BT.1886", "2.20". */
+export const sayTone = (tone: ToneTarget): string => (tone === 'bt1886' ? 'BT.1886' : tone.toFixed(2))
+
+/** Where a policy goes another way than the reference, as preferences to be named. Out: what it is about, and a phrase. */
+export const preferencesOf = (policy: Policy, room: Room): Array<{ key: string; phrase: string }> => {
+  const reference = REFERENCE_POLICY
+  const out: Array<{ key: string; phrase: string }> = []
+  const prefers = (key: string, phrase: string) => out.push({ key, phrase })
+  if (policy.white.x !== reference.white.x || policy.white.y !== reference.white.y)
+    prefers('white', `white is aimed at ${policy.white.name} instead of ${reference.white.name}`)
+  if (policy.tone[room] !== reference.tone[room])
+    prefers('tone', `tone follows ${sayTone(policy.tone[room])} instead of ${sayTone(reference.tone[room])}`)
+  if (policy.sharpness !== reference.sharpness) prefers('sharpness', 'a little sharpness is kept')
+  if (policy.dynamicContrast !== reference.dynamicContrast)
+    prefers('dynamic-contrast', 'dynamic contrast is kept where it buys black')
+  if (policy.dimming !== reference.dimming)
+    prefers('dimming', 'local dimming stands at the strongest contrast')
+  if (policy.motion !== reference.motion)
+    prefers('motion', policy.motion === 'smooth' ? 'motion is smoothed' : 'judder is taken out')
+  return out
+}

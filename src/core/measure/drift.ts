@@ -1,0 +1,59 @@
+import { deltaUv, type XYZ } from '#core/colorimetry'
+
+/** A reading of the control patch, in one state of the display. */
+export interface ControlReading {
+  readonly xyz: XYZ
+  /** Bench seconds. */
+  readonly clock: number
+}
+
+export interface Drift {
+  /** Change of luminance, as a share of the first reading. */
+  readonly luminance: number
+  /** Change of chromaticity, Δu′v′. */
+  readonly chromaticity: number
+  /** Bench seconds between the two readings. */
+  readonly seconds: number
+}
+
+/** Drift from one control reading to another, or undefined where the first saw no light. */
+export const driftBetween = (first: ControlReading, last: ControlReading): Drift | undefined =>
+  first.xyz[1] > 0 && last.xyz[1] > 0
+    ? {
+        luminance: last.xyz[1] / first.xyz[1] - 1,
+        chromaticity: deltaUv(first.xyz, last.xyz),
+        seconds: last.clock - first.clock,
+      }
+    : undefined
+
+/** Beyond this, readings before and after do not belong together: 1 % of luminance, Δu′v′ 0.001. */
+export const DRIFT_LIMIT = { luminance: 0.01, chromaticity: 0.001 } as const
+
+export const driftsTooMuch = (drift: Drift): boolean =>
+  Math.abs(drift.luminance) > DRIFT_LIMIT.luminance || drift.chromaticity > DRIFT_LIMIT.chromaticity
+
+/** Bench seconds after which a display of any kind has usually settled. */
+export const USUAL_WARM_UP = 45 * 60
+/** Bench seconds between two looks at a display that warms up, and the longest that a run waits. */
+export const SETTLE = { cold: 30, warm: 20, longest: 60 * 60 } as const
+/** Drift under which a display counts as settled, per look. */
+const STILL = { luminance: 0.0012, chromaticity: 0.0003 } as const
+
+/**
+ * Whether a display has settled: by the drift of its control patch, not by the clock alone.
+ * In: control readings, oldest first; bench seconds since switch-on, where they are known. A display that has been on
+ * long enough needs one pair of readings that agree, any other three pairs in a row.
+ */
+export const hasSettled = (readings: readonly ControlReading[], onFor: number | undefined): boolean => {
+  const pairs = onFor !== undefined && onFor >= USUAL_WARM_UP ? 1 : 3
+  if (readings.length <= pairs) return false
+  const own = readings.slice(-(pairs + 1))
+  return own.slice(1).every((reading, i) => {
+    const drift = driftBetween(own[i]!, reading)
+    return (
+      drift !== undefined &&
+      Math.abs(drift.luminance) <= STILL.luminance &&
+      drift.chromaticity <= STILL.chromaticity
+    )
+  })
+}

@@ -1,0 +1,18 @@
+export { codeOf, signalOf } from './codes'
+export {
+  BitDepth,
+  Chroma,
+  Encoding,
+  flagsFor,
+  MetadataFlags,
+  primariesOf,
+  Range,
+  SDR_SIGNAL,
+  SeenSignal,
+  SignalFormat,
+  SignalPrimaries,
+  saySignal,
+  sayWord,
+  signalDifferences,
+  Transfer,
+} from './format'
