@@ -1,5 +1,6 @@
 import { runnerLoop } from '#bench/runner'
 import {
+  type Command,
   type Context,
   carryOut,
   composeGuide,
@@ -10,7 +11,8 @@ import {
   startSession,
   takeIn,
 } from '#server'
-import { FINISHED, FRESH, LUMINANCE, OTHER_SIZES } from './scenario'
+import type { SessionView } from '#server/views'
+import { FINISHED, FRESH, OTHER_SIZES, POLICY } from './scenario'
 
 const BEGUN = 'demo-begun'
 const READY = 'demo-ready'
@@ -50,8 +52,8 @@ export const makeDemo = async (ctx: Context, speed: number, say: (line: string) 
     const session = must(
       await startSession(ctx, finished, {
         viewingCase: 'sdr-dark',
-        baseMode: 'studio',
-        luminance: LUMINANCE,
+        baseMode: null,
+        policy: POLICY,
       }),
     )
     const readings = await calibrate(ctx, session)
@@ -74,7 +76,10 @@ const place = async (ctx: Context, serial: string, speed: number) => {
   if (!result.ok) throw new Error(result.failure.message)
 }
 
-/** Goes along the route of a session, one next move after the other. Out: readings taken. */
+/**
+ * Goes along the route of a session as a reviewer would: one next move after the other, the proposed mode, patterns looked at, and
+ * what got worse accepted with open eyes. Out: readings taken.
+ */
 export const calibrate = async (ctx: Context, session: number): Promise<number> => {
   for (;;) {
     const view = (await sessionView(ctx, session))!
@@ -83,7 +88,33 @@ export const calibrate = async (ctx: Context, session: number): Promise<number> 
       await new Promise((resolve) => setTimeout(resolve, 20))
       continue
     }
-    if (view.next.kind === 'compose') return view.readings
-    must(await carryOut(ctx, session, { type: 'go', revision: view.revision }))
+    const { next } = view
+    if (next.kind === 'compose') return view.readings
+    must(await carryOut(ctx, session, answerTo(view)))
+  }
+}
+
+/** What a reviewer who takes what is proposed does next. */
+export const answerTo = ({ next, revision, findings }: SessionView): Command => {
+  switch (next.kind) {
+    case 'choose-mode':
+      return {
+        type: 'choose-mode',
+        mode: (findings.survey.find((m) => !m.against) ?? findings.survey[0]!).mode,
+      }
+    case 'look': {
+      const { question, answers, control, begin } = next.look
+      return {
+        type: 'look',
+        question,
+        answer: answers[0]?.key ?? '',
+        value: control ? (begin ?? control.value) : null,
+        conditions: 'dark room, from 2.4 m',
+      }
+    }
+    case 'worse':
+      return { type: 'accept', keys: next.worse.map((w) => w.key) }
+    default:
+      return { type: 'go', revision }
   }
 }

@@ -23,5 +23,5 @@ export const FRESH: { serial: string; intake: Intake } = {
 }
 /** Other sizes of the model that are sold, in inch. */
 export const OTHER_SIZES = [43, 65, 75] as const
-/** Luminance that the finished unit was set up for, cd/m². */
-export const LUMINANCE = 100
+/** The policy that the finished unit follows. */
+export const POLICY = 'strict-reference'

@@ -2,9 +2,15 @@ import { QueryTypes } from 'sequelize'
 import { SequelizeStorage, Umzug } from 'umzug'
 import type { Database } from './connection'
 import * as firstTables from './migrations/0001-first-tables'
+import * as benchToTrust from './migrations/0002-bench-to-trust'
+import * as derivedWhole from './migrations/0003-derived-whole'
 
 const MIGRATIONS_TABLE = 'migrations'
-const MIGRATIONS = [{ name: '0001-first-tables', up: firstTables.up }] as const
+const MIGRATIONS = [
+  { name: '0001-first-tables', up: firstTables.up },
+  { name: '0002-bench-to-trust', up: benchToTrust.up },
+  { name: '0003-derived-whole', up: derivedWhole.up },
+] as const
 
 /** Brings the tables up to date. In: database. Out: names of the migrations that ran; none where all had. */
 export const migrate = async ({ sequelize }: Database): Promise<string[]> => {

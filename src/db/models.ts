@@ -7,17 +7,50 @@ import {
   type ModelStatic,
   type Sequelize,
 } from 'sequelize'
-import type { Move, Purpose, StationKey } from '#core/derive'
+import type { Matrix3, XYZ } from '#core/colorimetry'
+import type { Lesson, Move, Purpose, StationKey } from '#core/derive'
 import type { ControlSheet, ControlValue, State } from '#core/display'
-import type { GuideDocument, TransferClass, ViewingCase } from '#core/guide'
-import type { Patch, ReadingFault } from '#core/measure'
+import type { GuideDocument, TransferClass } from '#core/guide'
+import type { Policy, ViewingCase } from '#core/judge'
+import type { Drift, FourColours, Patch, ReadingFault } from '#core/measure'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
+import type { MetadataFlags, SeenSignal, SignalFormat } from '#core/signal'
 
 type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>>
 
-/** Where a run stands. `waiting`: for the bench to come back. `stopped`: for a person to decide. */
-export const RUN_STATUS = ['queued', 'running', 'paused', 'waiting', 'stopped', 'done', 'cancelled'] as const
+/**
+ * Where a run stands. `waiting`: for the bench, or for the display to settle. `asking`: for a person to do a device's part.
+ * `stopped`: for a person to decide.
+ */
+export const RUN_STATUS = [
+  'queued',
+  'running',
+  'paused',
+  'waiting',
+  'asking',
+  'stopped',
+  'done',
+  'cancelled',
+] as const
 export type RunStatus = (typeof RUN_STATUS)[number]
+
+/** Who does a device's part: the bench, a person, or for patches a page of Wexmar's on the display under test. */
+export interface Devices {
+  readonly display: 'bench' | 'hand'
+  readonly pattern: 'bench' | 'page' | 'hand'
+  readonly meter: 'bench' | 'hand'
+}
+/** What a person is asked to do for a step. */
+export type Ask =
+  | { readonly kind: 'reset'; readonly step: number; readonly mode: string | null }
+  | { readonly kind: 'set'; readonly step: number; readonly control: string; readonly value: ControlValue }
+  | { readonly kind: 'show'; readonly step: number; readonly patch: Patch; readonly confirmed: boolean }
+  | { readonly kind: 'read'; readonly step: number; readonly patch: Patch }
+/** The page that shows patches, as it was last heard of. */
+export interface PatchPage {
+  /** The patch that should stand on it, and the step it is for. */
+  readonly wanted: { readonly runId: number; readonly step: number; readonly patch: Patch } | null
+}
 
 export interface ModelRow extends Row<ModelRow> {
   id: CreationOptional<number>
@@ -77,9 +110,10 @@ export interface SessionRow extends Row<SessionRow> {
   unitId: number
   firmwareId: number
   sheetId: number
-  benchId: number
+  benchId: number | null
   viewingCase: ViewingCase
-  baseMode: string
+  /** Null until it was chosen. */
+  baseMode: string | null
   targetLuminance: number
   targetX: number
   targetY: number
@@ -87,6 +121,27 @@ export interface SessionRow extends Row<SessionRow> {
   stateId: number
   prepared: CreationOptional<boolean>
   leftStations: CreationOptional<Partial<Record<StationKey, string>>>
+  devices: Devices
+  /** The signal that is measured with; null: the bench's first choice. */
+  signalFormat: SignalFormat | null
+  /** Slot of the meter's own correction. */
+  meterSlot: string | null
+  /** Where a person reads the meter: which one it is. */
+  meterName: CreationOptional<string>
+  correctionId: number | null
+  patchPage: PatchPage | null
+  /** The policy as it was when the session took it. */
+  policy: Policy
+  /** The route is gone without anybody pressing a key. */
+  unattended: CreationOptional<boolean>
+  /** Controls that could not be set, with the reason. */
+  refused: CreationOptional<Record<string, string>>
+  /** Keys of figures that got worse and that the reviewer accepted. */
+  accepted: CreationOptional<string[]>
+  /** How often readings that were stored were changed: withdrawn, or put into another state. */
+  rewritten: CreationOptional<number>
+  /** Revision at which it was written down what the session taught. */
+  learnedAt: CreationOptional<number | null>
   revision: CreationOptional<number>
   createdAt: CreationOptional<Date>
   updatedAt: CreationOptional<Date>
@@ -94,10 +149,16 @@ export interface SessionRow extends Row<SessionRow> {
 export interface RunRow extends Row<RunRow> {
   id: CreationOptional<number>
   sessionId: number
-  benchId: number
+  benchId: number | null
   purpose: Purpose
+  title: CreationOptional<string>
+  /** Readings that were stored in it, bad ones included. */
+  readingCount: CreationOptional<number>
   status: CreationOptional<RunStatus>
   reason: CreationOptional<string>
+  ask: Ask | null
+  /** What is to be remembered of it, such as that it did not wait for the display to settle. */
+  notes: CreationOptional<string[]>
   runnerToken: string | null
   leaseUntil: Date | null
   meter: MeterDescription | null
@@ -107,7 +168,11 @@ export interface RunRow extends Row<RunRow> {
 export interface StepRow extends Row<StepRow> {
   runId: number
   ordinal: number
-  kind: 'reset' | 'set' | 'read'
+  /**
+   * `rest`: whatever moves by itself is put to rest. `settle`: the patch is read until the display has settled. `control`: it
+   * is read for drift. `latency`: the probe is read in the mode of `value`.
+   */
+  kind: 'reset' | 'set' | 'rest' | 'settle' | 'read' | 'control' | 'latency'
   control: string | null
   value: ControlValue | null
   patch: Patch | null
@@ -132,8 +197,51 @@ export interface ReadingRow extends Row<ReadingRow> {
   duration: number
   /** The bench's clock when it was taken. */
   benchSeconds: number
+  /** What was asked of the source. */
   signal: unknown
+  /** What the source flagged and the display saw. */
+  seen: SeenCircumstances | null
+  kind: CreationOptional<'read' | 'control' | 'settle'>
+  origin: CreationOptional<'bench' | 'typed' | 'imported'>
+  /** Readings that were averaged. */
+  samples: CreationOptional<number>
+  /** Standard errors of X, Y and Z, cd/m². */
+  sigma: XYZ | null
+  meter: CreationOptional<string>
+  meterSlot: string | null
+  correctionId: number | null
+  /** X, Y, Z before Wexmar's own correction. */
+  uncorrected: XYZ | null
+  /** Bench seconds since the display was switched on. */
+  onFor: number | null
+  /** Drift at that moment, against the run's first control reading. */
+  drift: Drift | null
+  flags: CreationOptional<string[]>
   takenAt: Date
+}
+export interface SeenCircumstances {
+  readonly flagged: MetadataFlags | null
+  readonly signal: SeenSignal | null
+}
+/** The patch page says that the patch of a step stands on it. */
+export interface PatchShowRow extends Row<PatchShowRow> {
+  sessionId: number
+  runId: number
+  step: number
+  shownAt: CreationOptional<Date>
+  /** The page's own account of itself: size in pixels, pixel ratio. */
+  page: string
+}
+export interface CorrectionRow extends Row<CorrectionRow> {
+  id: CreationOptional<number>
+  name: string
+  meter: string
+  reference: string
+  panelKind: string
+  unitId: number | null
+  colours: FourColours
+  matrix: Matrix3
+  createdAt: CreationOptional<Date>
 }
 export interface MoveRow extends Row<MoveRow> {
   id: CreationOptional<number>
@@ -182,6 +290,52 @@ export interface GuideValueRow extends Row<GuideValueRow> {
   value: ControlValue
   transferClass: TransferClass
   derivedId: number | null
+}
+/** A policy of a reviewer's own; those that come with Wexmar are in the core. */
+export interface PolicyRow extends Row<PolicyRow> {
+  id: CreationOptional<number>
+  name: string
+  document: Policy
+  createdAt: CreationOptional<Date>
+  updatedAt: CreationOptional<Date>
+}
+/** What a session taught of a control, as it was at a revision of the session. */
+export interface LessonRow extends Row<LessonRow> {
+  id: CreationOptional<number>
+  sessionId: number
+  revision: number
+  controlKey: string
+  document: Lesson
+  forgotten: CreationOptional<boolean>
+}
+/** What a person saw on a pattern. */
+export interface EyeVerdictRow extends Row<EyeVerdictRow> {
+  id: CreationOptional<number>
+  sessionId: number
+  stateId: number
+  question: string
+  pattern: string
+  controlKey: string | null
+  value: ControlValue | null
+  answer: string
+  conditions: string
+  createdAt: CreationOptional<Date>
+}
+/** Latency of a mode as the probe read it. */
+export interface LatencyRow extends Row<LatencyRow> {
+  id: CreationOptional<number>
+  runId: number
+  step: number
+  stateId: number
+  mode: string
+  /** Pictures a second. */
+  rate: number
+  /** Median of the times. */
+  milliseconds: number
+  times: number[]
+  /** Setting of the control that shortens it. */
+  setting: ControlValue | null
+  takenAt: Date
 }
 export interface SettingRow extends Row<SettingRow> {
   name: string
@@ -238,9 +392,9 @@ export const defineModels = (sequelize: Sequelize) => {
       unitId: whole,
       firmwareId: whole,
       sheetId: whole,
-      benchId: whole,
+      benchId: maybe(whole),
       viewingCase: word,
-      baseMode: word,
+      baseMode: maybe(word),
       targetLuminance: number,
       targetX: number,
       targetY: number,
@@ -248,6 +402,18 @@ export const defineModels = (sequelize: Sequelize) => {
       stateId: whole,
       prepared: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       leftStations: { ...json, defaultValue: {} },
+      devices: json,
+      signalFormat: maybe(json),
+      meterSlot: maybe(word),
+      meterName: { ...word, defaultValue: '' },
+      correctionId: maybe(whole),
+      patchPage: maybe(json),
+      policy: json,
+      unattended: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      refused: { ...json, defaultValue: {} },
+      accepted: { ...json, defaultValue: [] },
+      rewritten: { ...whole, defaultValue: 0 },
+      learnedAt: maybe(whole),
       revision: { ...whole, defaultValue: 1 },
       createdAt: now,
       updatedAt: now,
@@ -255,8 +421,12 @@ export const defineModels = (sequelize: Sequelize) => {
     runs: define<RunRow>('runs', {
       id,
       sessionId: whole,
-      benchId: whole,
+      benchId: maybe(whole),
       purpose: word,
+      title: { ...word, defaultValue: '' },
+      readingCount: { ...whole, defaultValue: 0 },
+      ask: maybe(json),
+      notes: { ...json, defaultValue: [] },
       status: { ...word, defaultValue: 'queued' },
       reason: { ...word, defaultValue: '' },
       runnerToken: maybe(word),
@@ -291,7 +461,37 @@ export const defineModels = (sequelize: Sequelize) => {
       duration: number,
       benchSeconds: number,
       signal: json,
+      seen: maybe(json),
+      kind: { ...word, defaultValue: 'read' },
+      origin: { ...word, defaultValue: 'bench' },
+      samples: { ...whole, defaultValue: 1 },
+      sigma: maybe(json),
+      meter: { ...word, defaultValue: '' },
+      meterSlot: maybe(word),
+      correctionId: maybe(whole),
+      uncorrected: maybe(json),
+      onFor: maybe(number),
+      drift: maybe(json),
+      flags: { ...json, defaultValue: [] },
       takenAt: time,
+    }),
+    corrections: define<CorrectionRow>('meter_corrections', {
+      id,
+      name: word,
+      meter: word,
+      reference: word,
+      panelKind: word,
+      unitId: maybe(whole),
+      colours: json,
+      matrix: json,
+      createdAt: now,
+    }),
+    patchShows: define<PatchShowRow>('patch_shows', {
+      sessionId: { ...whole, primaryKey: true },
+      runId: { ...whole, primaryKey: true },
+      step: { ...whole, primaryKey: true },
+      shownAt: now,
+      page: word,
     }),
     moves: define<MoveRow>('moves', {
       id,
@@ -336,6 +536,45 @@ export const defineModels = (sequelize: Sequelize) => {
       value: json,
       transferClass: word,
       derivedId: maybe(whole),
+    }),
+    policies: define<PolicyRow>('policies', {
+      id,
+      name: word,
+      document: json,
+      createdAt: now,
+      updatedAt: now,
+    }),
+    lessons: define<LessonRow>('lessons', {
+      id,
+      sessionId: whole,
+      revision: whole,
+      controlKey: word,
+      document: json,
+      forgotten: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+    }),
+    eyeVerdicts: define<EyeVerdictRow>('eye_verdicts', {
+      id,
+      sessionId: whole,
+      stateId: whole,
+      question: word,
+      pattern: word,
+      controlKey: maybe(word),
+      value: maybe(json),
+      answer: word,
+      conditions: { ...word, defaultValue: '' },
+      createdAt: now,
+    }),
+    latencies: define<LatencyRow>('latencies', {
+      id,
+      runId: whole,
+      step: whole,
+      stateId: whole,
+      mode: word,
+      rate: number,
+      milliseconds: number,
+      times: json,
+      setting: maybe(json),
+      takenAt: time,
     }),
     settings: define<SettingRow>('settings', { name: { ...word, primaryKey: true }, value: word }),
   }

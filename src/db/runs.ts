@@ -1,10 +1,20 @@
 import { createHash, randomUUID } from 'node:crypto'
 import { Op, QueryTypes, Transaction } from 'sequelize'
+import type { XYZ } from '#core/colorimetry'
 import { type State, stateKey } from '#core/display'
-import type { ReadingFault } from '#core/measure'
+import type { Drift, Patch, ReadingFault } from '#core/measure'
 import type { MeterDescription } from '#core/protocol'
 import type { Database } from './connection'
-import type { RunRow, RunStatus, SessionRow, StateRow, StepRow } from './models'
+import type {
+  Ask,
+  LatencyRow,
+  RunRow,
+  RunStatus,
+  SeenCircumstances,
+  SessionRow,
+  StateRow,
+  StepRow,
+} from './models'
 import { inTransaction } from './transaction'
 
 /** How long a runner may be silent before another takes its run over, ms. */
@@ -65,7 +75,7 @@ export const claimRun = (db: Database): Promise<ClaimedRun | undefined> =>
     async (transaction) => {
       const select = <T extends object>(sql: string, replacements = {}) =>
         db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, replacements, transaction })
-      const candidates = await select<{ id: number; session: number; bench: number }>(
+      const candidates = await select<{ id: number; session: number; bench: number | null }>(
         `SELECT r.id, r.session_id AS session, r.bench_id AS bench FROM runs r WHERE ${TO_BE_TAKEN} ORDER BY r.id`,
       )
       for (const { id, session, bench } of candidates) {
@@ -73,7 +83,7 @@ export const claimRun = (db: Database): Promise<ClaimedRun | undefined> =>
           session,
         })
         if (locked.length === 0) continue
-        await select('SELECT id FROM benches WHERE id = :bench FOR UPDATE', { bench })
+        if (bench !== null) await select('SELECT id FROM benches WHERE id = :bench FOR UPDATE', { bench })
         const [free] = await select(
           `SELECT r.id FROM runs r WHERE r.id = :id AND ${TO_BE_TAKEN}
              AND NOT EXISTS (SELECT 1 FROM runs o WHERE o.bench_id = r.bench_id AND ${HELD}) FOR UPDATE`,
@@ -100,18 +110,29 @@ const take = async (db: Database, id: number, transaction: Transaction): Promise
   return { run, session, steps, token }
 }
 
-/** Runs `work` on a run that is still the runner's own and still running; otherwise does nothing and gives its status. */
+/**
+ * Runs `work` on a run that is still the runner's own and still running; otherwise does nothing and gives its status. The session's row
+ * is locked before the run's, as everywhere. `work` hears which state the session is in.
+ */
 const whileOwn = <T>(
   db: Database,
   claimed: ClaimedRun,
-  work: (transaction: Transaction) => Promise<T>,
+  work: (transaction: Transaction, stateId: number) => Promise<T>,
 ): Promise<{ own: true; value: T } | { own: false; status: RunStatus }> =>
   inTransaction(db, async (transaction) => {
-    await db.sessions.findByPk(claimed.session.id, { attributes: ['id'], transaction, lock: true })
-    const run = (await db.runs.findByPk(claimed.run.id, { transaction, lock: true }))!
-    const own = run.runnerToken === claimed.token && (run.status === 'running' || run.status === 'waiting')
-    if (!own) return { own: false as const, status: run.status }
-    return { own: true as const, value: await work(transaction) }
+    const [row] = await db.sequelize.query<{ stateId: number; token: string | null; status: RunStatus }>(
+      `SELECT s.state_id AS stateId, r.runner_token AS token, r.status
+         FROM sessions s STRAIGHT_JOIN runs r WHERE s.id = :session AND r.id = :run FOR UPDATE`,
+      {
+        replacements: { session: claimed.session.id, run: claimed.run.id },
+        type: QueryTypes.SELECT,
+        transaction,
+      },
+    )
+    const { token, status, stateId } = row!
+    const own = token === claimed.token && (status === 'running' || status === 'waiting')
+    if (!own) return { own: false as const, status }
+    return { own: true as const, value: await work(transaction, stateId) }
   })
 
 /** Keeps a lease alive. Out: whether the run is still the runner's own; false once it was paused, cancelled or taken over. */
@@ -136,8 +157,22 @@ export interface NewReading {
   readonly duration: number
   readonly benchSeconds: number
   readonly signal: unknown
+  readonly seen: SeenCircumstances | null
   readonly meter: MeterDescription | null
+  /** Where no bench has it: the meter's name as the person gave it. */
+  readonly meterName?: string
+  readonly meterSlot: string | null
+  readonly correctionId: number | null
+  readonly uncorrected: XYZ | null
+  readonly samples: number
+  readonly sigma: XYZ | null
+  readonly onFor: number | null
+  readonly drift: Drift | null
+  readonly flags: readonly string[]
+  readonly origin: 'bench' | 'typed' | 'imported'
   readonly takenAt: Date
+  /** Whether a usable reading finishes its step; a display that settles is read many times in one. */
+  readonly finishes: boolean
 }
 
 /**
@@ -145,41 +180,88 @@ export interface NewReading {
  * Out: id of the reading, or the run's status where it is no longer the runner's own (then nothing is stored).
  */
 export const storeReading = (db: Database, claimed: ClaimedRun, reading: NewReading) =>
+  whileOwn(db, claimed, (transaction, stateId) =>
+    writeReading(db, claimed.run, stateId, reading, transaction),
+  )
+
+/** Writes a reading of a run, within a transaction that holds its session. In: run, id of the state it was taken in. Out: its id. */
+export const writeReading = async (
+  db: Database,
+  run: RunRow,
+  stateId: number,
+  reading: NewReading,
+  transaction: Transaction,
+): Promise<number> => {
+  const { step, xyz, fault, meter } = reading
+  const [runId, ordinal] = [Number(step.runId), Number(step.ordinal)]
+  const row = await db.readings.create(
+    {
+      runId,
+      step: ordinal,
+      // Counted in the same statement, so that a second try of a step is never taken for the first.
+      attempt: db.sequelize.literal(
+        `(SELECT n FROM (SELECT COUNT(*) AS n FROM readings WHERE run_id = ${runId} AND step = ${ordinal}) earlier)`,
+      ) as unknown as number,
+      stateId,
+      patchKey: step.patch!.key,
+      patch: step.patch!,
+      x: xyz?.[0] ?? null,
+      y: xyz?.[1] ?? null,
+      z: xyz?.[2] ?? null,
+      fault: fault ?? null,
+      raw: reading.raw?.slice(0, 500) ?? null,
+      duration: reading.duration,
+      benchSeconds: reading.benchSeconds,
+      signal: reading.signal,
+      seen: reading.seen,
+      kind: step.kind === 'control' || step.kind === 'settle' ? step.kind : 'read',
+      origin: reading.origin,
+      samples: reading.samples,
+      sigma: reading.sigma,
+      meter: meter ? `${meter.maker} ${meter.model} ${meter.serial}` : (reading.meterName ?? ''),
+      meterSlot: reading.meterSlot,
+      correctionId: reading.correctionId,
+      uncorrected: reading.uncorrected,
+      onFor: reading.onFor,
+      drift: reading.drift,
+      flags: [...reading.flags],
+      takenAt: reading.takenAt,
+    },
+    { transaction },
+  )
+  if (meter && !run.meter) {
+    run.meter = meter
+    await db.runs.update({ meter }, { where: { id: run.id }, transaction })
+  }
+  const finishes = !fault && reading.finishes
+  await db.sequelize.query(
+    `UPDATE sessions s STRAIGHT_JOIN runs r STRAIGHT_JOIN run_steps p
+        SET s.revision = s.revision + 1, s.updated_at = UTC_TIMESTAMP(3), r.reading_count = r.reading_count + 1
+            ${finishes ? ", p.outcome = 'done', p.finished_at = UTC_TIMESTAMP(3)" : ''}
+      WHERE s.id = :session AND r.id = :run AND p.run_id = :run AND p.ordinal = :step`,
+    {
+      replacements: { session: run.sessionId, run: run.id, step: ordinal },
+      type: QueryTypes.UPDATE,
+      transaction,
+    },
+  )
+  return row.id
+}
+
+/** Finishes steps without storing anything. */
+export const finishSteps = (db: Database, claimed: ClaimedRun, steps: readonly StepRow[]) =>
   whileOwn(db, claimed, async (transaction) => {
-    const { step, xyz, fault } = reading
-    const session = (await db.sessions.findByPk(claimed.session.id, { transaction }))!
-    const attempt = await db.readings.count({ where: { runId: step.runId, step: step.ordinal }, transaction })
-    const row = await db.readings.create(
-      {
-        runId: step.runId,
-        step: step.ordinal,
-        attempt,
-        stateId: session.stateId,
-        patchKey: step.patch!.key,
-        patch: step.patch!,
-        x: xyz?.[0] ?? null,
-        y: xyz?.[1] ?? null,
-        z: xyz?.[2] ?? null,
-        fault: fault ?? null,
-        raw: reading.raw?.slice(0, 500) ?? null,
-        duration: reading.duration,
-        benchSeconds: reading.benchSeconds,
-        signal: reading.signal,
-        takenAt: reading.takenAt,
-      },
-      { transaction },
-    )
-    if (reading.meter && !claimed.run.meter) {
-      claimed.run.meter = reading.meter
-      await db.runs.update({ meter: reading.meter }, { where: { id: claimed.run.id }, transaction })
-    }
-    if (!fault) await finishStep(db, step, transaction)
+    for (const step of steps) await finishStep(db, step, transaction)
     await touchSession(db, claimed.session.id, transaction)
-    return row.id
   })
 
-const finishStep = async (db: Database, step: StepRow, transaction: Transaction) => {
-  const done = { outcome: 'done' as const, finishedAt: new Date() }
+export const finishStep = async (
+  db: Database,
+  step: StepRow,
+  transaction: Transaction,
+  outcome: 'done' | 'skipped' = 'done',
+) => {
+  const done = { outcome, finishedAt: new Date() }
   await db.steps.update(done, { where: { runId: step.runId, ordinal: step.ordinal }, transaction })
 }
 
@@ -193,26 +275,115 @@ export const storeState = (db: Database, claimed: ClaimedRun, step: StepRow | un
     await touchSession(db, session.id, transaction)
   })
 
-/** Says that a run waits for its bench, or goes on after it did. */
+/** Stores a latency and finishes its step: both or neither. */
+export const storeLatency = (
+  db: Database,
+  claimed: ClaimedRun,
+  step: StepRow,
+  latency: Pick<LatencyRow, 'mode' | 'rate' | 'milliseconds' | 'times' | 'setting'>,
+) =>
+  whileOwn(db, claimed, async (transaction, stateId) => {
+    await db.latencies.create(
+      {
+        ...latency,
+        runId: step.runId,
+        step: step.ordinal,
+        stateId,
+        takenAt: new Date(),
+      },
+      { transaction },
+    )
+    await finishStep(db, step, transaction)
+    await touchSession(db, claimed.session.id, transaction)
+  })
+
+/** Says that a run waits for its bench, goes on after it did, or stopped: then `about` is the setting that it is about. */
 export const setRunStatus = (
   db: Database,
   claimed: ClaimedRun,
   status: 'running' | 'waiting' | 'stopped',
   reason: string,
+  about?: Ask,
 ) =>
   whileOwn(db, claimed, async (transaction) => {
     await db.runs.update(
-      { status, reason: reason.slice(0, 500) },
+      { status, reason: reason.slice(0, 500), ...(about ? { ask: about } : {}) },
       { where: { id: claimed.run.id }, transaction },
     )
     await touchSession(db, claimed.session.id, transaction)
   })
 
+/** Hands a run to a person: what is asked stands in the run, and no runner holds it until it is answered. */
+export const askPerson = (db: Database, claimed: ClaimedRun, ask: Ask) =>
+  whileOwn(db, claimed, async (transaction) => {
+    await db.runs.update(
+      { status: 'asking', reason: '', ask, runnerToken: null, leaseUntil: null },
+      { where: { id: claimed.run.id }, transaction },
+    )
+    await touchSession(db, claimed.session.id, transaction)
+  })
+
+/** Adds a remark to a run, once. */
+export const noteRun = (db: Database, claimed: ClaimedRun, sentence: string) =>
+  whileOwn(db, claimed, async (transaction) => {
+    const run = (await db.runs.findByPk(claimed.run.id, { transaction }))!
+    if (run.notes.includes(sentence)) return
+    await db.runs.update({ notes: [...run.notes, sentence] }, { where: { id: run.id }, transaction })
+    await touchSession(db, claimed.session.id, transaction)
+  })
+
+/** Says which patch should stand on the page that shows patches. */
+export const wantPatch = (
+  db: Database,
+  claimed: ClaimedRun,
+  wanted: { runId: number; step: number; patch: Patch },
+) =>
+  whileOwn(db, claimed, async (transaction) => {
+    const { id } = claimed.session
+    const session = (await db.sessions.findByPk(id, { transaction }))!
+    if (session.patchPage?.wanted?.runId === wanted.runId && session.patchPage.wanted.step === wanted.step)
+      return
+    await db.sessions.update({ patchPage: { wanted } }, { where: { id }, transaction })
+    await touchSession(db, id, transaction)
+  })
+
+/** Whether the patch page has said that the patch of a step stands on it. */
+export const patchStands = async (
+  db: Database,
+  sessionId: number,
+  runId: number,
+  step: number,
+): Promise<boolean> => (await db.patchShows.count({ where: { sessionId, runId, step } })) > 0
+
+/**
+ * What a unit's display held when it was last read with a value of a control, as far as any session of it saw since the display was
+ * reset last; undefined where it was not.
+ */
+export const knownValues = async (
+  db: Database,
+  { unitId, sheetId }: { unitId: number; sheetId: number },
+  control: string,
+  value: State[string],
+): Promise<State | undefined> => {
+  const [seen] = await db.sequelize.query<{ id: number }>(
+    `SELECT r.state_id AS id FROM readings r
+       JOIN runs q ON q.id = r.run_id JOIN sessions e ON e.id = q.session_id JOIN states t ON t.id = r.state_id
+      WHERE e.unit_id = :unitId AND t.sheet_id = :sheetId
+        AND JSON_VALUE(t.\`values\`, CONCAT('$."', :control, '"')) = :value
+        AND r.taken_at > COALESCE((SELECT MAX(p.finished_at) FROM run_steps p JOIN runs w ON w.id = p.run_id
+              JOIN sessions s ON s.id = w.session_id
+             WHERE s.unit_id = :unitId AND p.kind = 'reset' AND p.outcome = 'done'), '1970-01-01')
+      ORDER BY r.id DESC LIMIT 1`,
+    { type: QueryTypes.SELECT, replacements: { unitId, sheetId, control, value: String(value) } },
+  )
+  return seen && (await db.states.findByPk(seen.id))?.values
+}
+
 /** Ends a run whose every step is finished or skipped; a prepare run also marks its session as prepared. */
 export const completeRun = (db: Database, claimed: ClaimedRun) =>
   whileOwn(db, claimed, async (transaction) => {
     await db.runs.update(
-      { status: 'done', reason: '', finishedAt: new Date() },
+      { status: 'done', reason: '', ask: null, finishedAt: new Date() },
       { where: { id: claimed.run.id }, transaction },
     )
     if (claimed.run.purpose === 'prepare')

@@ -80,8 +80,9 @@ const main = async () => {
       await makeDemo(ctx, config.benchSpeed, detail)
     }
 
-    progress('Starting the runner and the web application')
+    progress('Starting the runner, the pilot and the web application')
     await supervise(config, 'runner', tsx(config, 'src/bench/runner/main.ts'), env)
+    await supervise(config, 'pilot', tsx(config, 'src/ops/pilot.ts'), env)
     await supervise(config, 'web', tsx(config, 'src/ops/web.ts'), {
       ...env,
       WEXMAR_PORT: String(config.webPort),
@@ -190,7 +191,7 @@ const superviseDatabase = async (config: Config): Promise<string> => {
   return url
 }
 
-const ORDER = ['web', 'runner', 'bench', 'database']
+const ORDER = ['web', 'pilot', 'runner', 'bench', 'database']
 
 /** Ends every child in order, the database last, and then this process. */
 const stop = async (code: number) => {

@@ -10,7 +10,7 @@ const commandOf = (pid: number): string | undefined => {
 }
 
 /** Only these are ours to end: a process number may meanwhile belong to something else. */
-const OURS = /mariadbd .*--datadir=|src\/bench\/(simulated|runner)\/main\.ts|src\/ops\/web\.ts/
+const OURS = /mariadbd .*--datadir=|src\/bench\/(simulated|runner)\/main\.ts|src\/ops\/(web|pilot)\.ts/
 
 /** Writes down which processes belong to this start: its own number first, then those of its children. */
 export const rememberProcesses = (data: string, pids: readonly number[]): void => {

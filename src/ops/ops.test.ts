@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
@@ -92,7 +92,9 @@ describe('children', () => {
       ],
       { log },
     )
-    await new Promise((done) => setTimeout(done, 400))
+    // Asked before it listens it would simply end.
+    while (!deaf.isGone() && !readFileSync(log, 'utf8').includes('up'))
+      await new Promise((done) => setTimeout(done, 20))
     expect(deaf.isGone()).toBe(false)
     await deaf.stop(200)
     expect(deaf.isGone()).toBe(true)

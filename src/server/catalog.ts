@@ -1,9 +1,14 @@
 import { QueryTypes } from 'sequelize'
-import { type ControlSheet, controlByRole, showValue } from '#core/display'
-import { CASE_LABEL } from '#core/guide'
+import { occupiedBy, overwrittenIn } from '#core/derive'
+import { type ChoiceControl, type ControlSheet, controlByRole, showValue } from '#core/display'
+import { CASE_LABEL, DERIVED_CASES, roomOf, sayTone, targetsOf, type ViewingCase } from '#core/judge'
+import { SDR_SIGNAL } from '#core/signal'
+import type { SessionRow, SheetRow } from '#db'
 import { type Context, seeBench } from './context'
+import { policiesView } from './policies'
 import { newestRevision } from './revisions'
 import { stationAt } from './session-facts'
+import { loadStates } from './session-record'
 
 export interface UnitCard {
   readonly id: number
@@ -101,7 +106,7 @@ const countReadings = async (
   of: { unitId: number } | { sessionId: number },
 ): Promise<number> => {
   const [counted] = await db.sequelize.query<{ n: number }>(
-    `SELECT COUNT(*) AS n FROM readings g JOIN runs r ON r.id = g.run_id JOIN sessions s ON s.id = r.session_id
+    `SELECT SUM(r.reading_count) AS n FROM runs r JOIN sessions s ON s.id = r.session_id
       WHERE ${'unitId' in of ? 's.unit_id = :unitId' : 's.id = :sessionId'}`,
     { type: QueryTypes.SELECT, replacements: { ...of } },
   )
@@ -201,7 +206,7 @@ const sheetRows = (sheet: ControlSheet): SheetRowView[] =>
         ? `${showValue(c, c.range.min)} to ${showValue(c, c.range.max)}`
         : c.choices.map((o) => o.label).join(', '),
     comesAs: showValue(c, c.default),
-    memory: c.memory.replaceAll('-', ' '),
+    memory: c.memory.length ? c.memory.join(', ').replaceAll('-', ' ') : 'display',
     caution: c.caution,
   }))
 
@@ -247,6 +252,7 @@ export interface UnitView {
   readonly firmwares: ReadonlyArray<{ version: string; seenAt: string }>
   readonly sessions: ReadonlyArray<{
     readonly id: number
+    readonly viewingCase: ViewingCase
     readonly caseLabel: string
     readonly baseMode: string
     readonly luminance: number
@@ -255,7 +261,18 @@ export interface UnitView {
     readonly createdAt: string
     readonly guideSlug: string | null
   }>
-  readonly modes: ReadonlyArray<{ value: string; label: string }>
+  /** Picture modes, each with what a new case in it would overwrite, as sentences by viewing case. */
+  readonly modes: ReadonlyArray<{
+    readonly value: string
+    readonly label: string
+    readonly holds: ReadonlyArray<{ readonly viewingCase: ViewingCase; readonly sentence: string }>
+  }>
+  readonly policies: ReadonlyArray<{
+    readonly key: string
+    readonly name: string
+    /** What each case aims at, as a line. */
+    readonly targets: Readonly<Partial<Record<ViewingCase, string>>>
+  }>
   readonly bench: { readonly ok: boolean; readonly message: string; readonly simulated: boolean }
 }
 
@@ -298,8 +315,9 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
         const guide = revision && (await db.guides.findByPk(revision.guideId))
         return {
           id: s.id,
+          viewingCase: s.viewingCase,
           caseLabel: CASE_LABEL[s.viewingCase],
-          baseMode: mode ? showValue(mode, s.baseMode) : s.baseMode,
+          baseMode: s.baseMode === null ? '' : mode ? showValue(mode, s.baseMode) : s.baseMode,
           luminance: s.targetLuminance,
           readings,
           at: guide ? 'published' : at,
@@ -308,7 +326,17 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
         }
       }),
     ),
-    modes: mode?.kind === 'choice' ? mode.choices : [],
+    modes: sheet && mode?.kind === 'choice' ? await modesOf(ctx, sheet, mode, sessions) : [],
+    policies: (await policiesView(ctx)).map(({ policy }) => ({
+      key: policy.key,
+      name: policy.name,
+      targets: Object.fromEntries(
+        DERIVED_CASES.map((c) => {
+          const t = targetsOf(policy, roomOf(c)!)
+          return [c, `${t.luminance} cd/m², ${policy.white.name}, ${sayTone(t.tone)}`]
+        }),
+      ),
+    })),
     bench: sight.ok
       ? {
           ok: display?.serial === unit.serial,
@@ -321,4 +349,37 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
         }
       : { ok: false, simulated: false, message: sight.message },
   }
+}
+
+/** Modes of a unit, with what finished cases keep in the display's memory there. */
+const modesOf = async (
+  { db }: Context,
+  sheet: SheetRow,
+  mode: ChoiceControl,
+  sessions: readonly SessionRow[],
+): Promise<UnitView['modes']> => {
+  const own = sessions.filter((s) => s.sheetId === sheet.id)
+  const verified = await db.runs.findAll({
+    where: { sessionId: own.map((s) => s.id), purpose: 'verify', status: 'done' },
+    attributes: ['sessionId'],
+  })
+  const finished = own.filter((s) => verified.some((r) => r.sessionId === s.id))
+  const states = await loadStates(
+    db,
+    finished.map((s) => s.stateId),
+  )
+  const occupied = finished.flatMap((s) =>
+    occupiedBy(sheet.document, states.get(s.stateId)!.values, s.viewingCase, SDR_SIGNAL.transfer),
+  )
+  return mode.choices.map(({ value, label }) => ({
+    value,
+    label,
+    holds: overwrittenIn(sheet.document, value, occupied, SDR_SIGNAL.transfer).map((o) => ({
+      viewingCase: o.viewingCase,
+      sentence: `“${label}” already holds ${o.controls.length} ${o.controls.length === 1 ? 'value' : 'values'} of ${CASE_LABEL[o.viewingCase]} (${o.controls
+        .slice(0, 2)
+        .map((c) => `“${c}”`)
+        .join(', ')}${o.controls.length > 2 ? ' …' : ''}): ${o.wayOut}.`,
+    })),
+  }))
 }

@@ -1,11 +1,27 @@
+import type { Transaction } from 'sequelize'
 import { z } from 'zod'
-import { type Change, prepareChanges, STATIONS } from '#core/derive'
-import { ControlValue, controlOf, type State, whyRefused } from '#core/display'
-import { grey, type Patch } from '#core/measure'
-import { inTransaction, type MoveRow, openRun, type RunRow, touchSession } from '#db'
+import { type EyeQuestion, putBackOf, STATIONS } from '#core/derive'
+import { ControlValue, controlByRole, controlOf, type State, showValue, whyRefused } from '#core/display'
+import { FEED_CHECK, type Policy, roomOf, targetsOf } from '#core/judge'
+import { sweepOf } from '#core/measure'
+import {
+  finishStep,
+  inTransaction,
+  keepState,
+  openRun,
+  type RunRow,
+  type SessionRow,
+  touchSession,
+} from '#db'
+import { type Beginner, beginByHand, beginNext, beginRun } from './begin'
 import { type Context, forgetBench } from './context'
+import { Equipment, equip } from './equipment'
+import { handCommand, settlingStep } from './hand'
+import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
-import { loadSession, routeOf, type SessionRecord } from './session-facts'
+import { routeOf } from './session-facts'
+import { loadSession } from './session-record'
+import { readStep, sweepInModes, sweepSteps } from './steps'
 
 const whole = z.number().int().positive()
 
@@ -22,19 +38,46 @@ export const Command = z.discriminatedUnion('type', [
   }),
   z.object({ type: z.literal('return'), station: z.enum(STATIONS) }),
   z.object({ type: z.literal('target'), luminance: z.number().finite() }),
+  z.object({ type: z.literal('policy'), policy: z.string().max(60) }),
+  z.object({ type: z.literal('choose-mode'), mode: z.string().max(60) }),
+  z.object({
+    type: z.literal('look'),
+    question: z.string().max(40),
+    answer: z.string().trim().max(200),
+    value: ControlValue.nullish(),
+    conditions: z.string().trim().max(300).default(''),
+  }),
+  z.object({ type: z.literal('accept'), keys: z.array(z.string().max(40)).min(1).max(20) }),
+  z.object({ type: z.literal('undo-worse') }),
+  z.object({ type: z.literal('correct'), control: z.string().max(60), value: ControlValue }),
+  z.object({ type: z.literal('leave-out') }),
+  z.object({ type: z.literal('use-again'), control: z.string().max(60) }),
+  z.object({ type: z.literal('unattended'), on: z.boolean() }),
   z.object({ type: z.literal('pause') }),
   z.object({ type: z.literal('resume') }),
   z.object({ type: z.literal('retry') }),
   z.object({ type: z.literal('skip') }),
   z.object({ type: z.literal('cancel') }),
   z.object({ type: z.literal('place-unit') }),
+  z.object({
+    type: z.literal('sweep'),
+    sweep: z.string().max(40),
+    modes: z.array(z.string().max(60)).max(20).optional(),
+  }),
+  z.object({ type: z.literal('check-feed') }),
+  z.object({ type: z.literal('enough') }),
+  z.object({ type: z.literal('confirm'), run: whole, step: z.number().int().nonnegative() }),
+  z.object({
+    type: z.literal('type-in'),
+    run: whole,
+    step: z.number().int().nonnegative(),
+    form: z.enum(['XYZ', 'Yxy']),
+    text: z.string().max(20_000),
+  }),
+  z.object({ type: z.literal('take-back') }),
+  z.object({ type: z.literal('equip'), equipment: Equipment }),
 ])
 export type Command = z.infer<typeof Command>
-
-type Step =
-  | { kind: 'reset' }
-  | { kind: 'set'; control: string; value: ControlValue }
-  | { kind: 'read'; patch: Patch }
 
 /** Lowest and highest luminance of white that anyone would aim at, cd/m². */
 export const TARGET_RANGE = { min: 5, max: 4000 } as const
@@ -47,6 +90,14 @@ export const whyNotTarget = (luminance: number): string | undefined =>
 
 const BUSY = 'A run is going on. Let it end, or cancel it first. Nothing was changed.'
 
+/** Commands that are about the run that is open. */
+const OF_RUN = ['pause', 'resume', 'retry', 'cancel', 'skip', 'enough', 'leave-out'] as const
+type RunCommand = Extract<Command, { type: (typeof OF_RUN)[number] }>
+const isOfRun = (command: Command): command is RunCommand =>
+  (OF_RUN as readonly string[]).includes(command.type)
+const isByHand = (command: Command) =>
+  command.type === 'confirm' || command.type === 'type-in' || command.type === 'take-back'
+
 /**
  * Carries out a command on a session.
  * In: context, session id, command. Out: nothing, or a sentence that says why not; then nothing was changed.
@@ -57,209 +108,317 @@ export const carryOut = async (ctx: Context, sessionId: number, command: Command
     const session = await ctx.db.sessions.findByPk(sessionId, { transaction, lock: true })
     if (!session) return bad('There is no such session. Nothing was changed.')
     const run = await openRun(ctx.db, sessionId, transaction)
-    const done = async (): Promise<Result<null>> => {
-      await touchSession(ctx.db, sessionId, transaction)
-      return good(null)
+    const touched = async (result: Result<null>): Promise<Result<null>> => {
+      if (result.ok) await touchSession(ctx.db, sessionId, transaction)
+      return result
     }
-    const setRun = async (status: RunRow['status'], reason = '') => {
-      await ctx.db.runs.update(
-        {
-          status,
-          reason,
-          runnerToken: null,
-          leaseUntil: null,
-          finishedAt: status === 'cancelled' ? new Date() : null,
-        },
-        { where: { id: run!.id }, transaction },
+    if (isByHand(command)) return touched(await handCommand(ctx, session, run, command, transaction))
+    if (isOfRun(command)) return touched(await runCommand(ctx, session, run, command, transaction))
+    if (command.type === 'unattended') {
+      if (
+        command.on &&
+        (session.benchId === null || !Object.values(session.devices).every((d) => d === 'bench'))
       )
-      return done()
-    }
-    switch (command.type) {
-      case 'pause':
-        if (!run || !['queued', 'running', 'waiting'].includes(run.status))
-          return bad('No run is going on that could be paused.')
-        return setRun('paused')
-      case 'resume':
-      case 'retry':
-        if (!run || !['paused', 'stopped'].includes(run.status)) return bad('No run is waiting to go on.')
-        return setRun('queued')
-      case 'cancel':
-        if (!run) return bad('No run is going on that could be cancelled.')
-        return setRun('cancelled')
-      case 'skip': {
-        if (run?.status !== 'stopped') return bad('No patch is waiting to be left out.')
-        const step = await ctx.db.steps.findOne({
-          where: { runId: run.id, outcome: null },
-          order: ['ordinal'],
-          transaction,
-        })
-        if (step?.kind !== 'read')
-          return bad('A control cannot be left out of a move. Retry it, or cancel the run.')
-        await ctx.db.steps.update(
-          { outcome: 'skipped', finishedAt: new Date() },
-          { where: { runId: run.id, ordinal: step.ordinal }, transaction },
-        )
-        return setRun('queued')
-      }
+        return bad('Unattended work needs a bench for all of it: display, pattern source and meter.')
+      await ctx.db.sessions.update({ unattended: command.on }, { where: { id: sessionId }, transaction })
+      return touched(good(null))
     }
     if (run) return bad(BUSY)
     const record = (await loadSession(ctx, sessionId, transaction))!
-    const start = async (
-      purpose: RunRow['purpose'],
-      steps: readonly Step[],
-      move?: Pick<MoveRow, 'kind' | 'station' | 'changes' | 'purpose' | 'expected' | 'predictions'>,
-    ): Promise<Result<null>> => {
-      const row = await ctx.db.runs.create(
-        {
-          sessionId,
-          benchId: session.benchId,
-          purpose,
-          runnerToken: null,
-          leaseUntil: null,
-          meter: null,
-          finishedAt: null,
-        },
-        { transaction },
-      )
-      await ctx.db.steps.bulkCreate(
-        steps.map((s, ordinal) => ({
-          runId: row.id,
-          ordinal,
-          kind: s.kind,
-          control: s.kind === 'set' ? s.control : null,
-          value: s.kind === 'set' ? s.value : null,
-          patch: s.kind === 'read' ? s.patch : null,
-          outcome: null,
-          finishedAt: null,
-        })),
-        { transaction },
-      )
-      if (move) await ctx.db.moves.create({ sessionId, runId: row.id, ...move }, { transaction })
-      return done()
-    }
-    switch (command.type) {
-      case 'go': {
-        if (command.revision !== session.revision)
-          return bad('The page was a moment behind. Look at the move again, then press once more.')
-        return go(ctx, record, start)
-      }
-      case 'sweep-again': {
-        const { route } = routeOf(ctx, record)
-        const sweep = route.verify ?? route.factory
-        if (!sweep) return bad('There is no sweep yet that could be read again.')
-        const patches = [...sweep.byPatch.values()].map((r) => r.patch)
-        return start(route.verify ? 'verify' : 'factory', patches.map(read))
-      }
-      case 'set': {
-        const control = record.sheet.document.controls.find((c) => c.key === command.control)
-        if (!control) return bad('The sheet of this display has no such control. Nothing was changed.')
-        const refused = whyRefused(control, command.value)
-        if (refused) return bad(`${refused} Nothing was changed.`)
-        const from = record.state.values[control.key]!
-        if (from === command.value) return bad(`“${control.label}” already has this value.`)
-        return byHand(record, start, 'by-hand', [{ control: control.key, from, to: command.value }])
-      }
-      case 'put-back': {
-        const last = record.moves.at(-1)
-        if (!last) return bad('No move was made yet that could be put back.')
-        const changed = last.changes.some((c) => record.state.values[c.control] !== c.to)
-        if (changed || last.kind === 'put-back')
-          return bad('The last move was already undone. Nothing was changed.')
-        return byHand(
-          record,
-          start,
-          'put-back',
-          last.changes.map((c) => ({ control: c.control, from: c.to, to: c.from })),
-        )
-      }
-      case 'leave':
-      case 'return': {
-        const { [command.station]: _, ...rest } = session.leftStations
-        const leftStations = command.type === 'leave' ? { ...rest, [command.station]: command.reason } : rest
-        await ctx.db.sessions.update({ leftStations }, { where: { id: sessionId }, transaction })
-        return done()
-      }
-      case 'target': {
-        const problem = whyNotTarget(command.luminance)
-        if (problem) return bad(problem, 'luminance')
-        await ctx.db.sessions.update(
-          { targetLuminance: command.luminance },
-          { where: { id: sessionId }, transaction },
-        )
-        return done()
-      }
-    }
+    return idleCommand({ ctx, record, transaction }, command)
   })
 }
 
-const read = (patch: Patch): Step => ({ kind: 'read', patch })
-const setAll = (changes: readonly Change[]): Step[] =>
-  changes.map((c) => ({ kind: 'set', control: c.control, value: c.to }))
-
-type Start = (
-  purpose: RunRow['purpose'],
-  steps: readonly Step[],
-  move?: Pick<MoveRow, 'kind' | 'station' | 'changes' | 'purpose' | 'expected' | 'predictions'>,
-) => Promise<Result<null>>
-
-const go = (ctx: Context, record: SessionRecord, start: Start): Promise<Result<null>> => {
-  const { next } = routeOf(ctx, record).route
-  switch (next.kind) {
-    case 'prepare':
-      // The first time the mode is reset; later only what was changed is set again.
-      return start('prepare', [
-        ...(record.session.prepared ? [] : [{ kind: 'reset' as const }]),
-        ...(record.session.prepared ? setAll(next.changes) : setAll(allPrepareChanges(record))),
-      ])
-    case 'sweep':
-      return start(next.purpose, next.patches.map(read))
-    case 'move': {
-      const { move } = next
-      return start('move', [...setAll(move.changes), ...move.reads.map(read)], {
-        kind: 'proposed',
-        station: move.station,
-        changes: move.changes,
-        purpose: move.purpose,
-        expected: move.expected,
-        predictions: move.predictions,
-      })
+/** Pauses a run, takes it up again, ends it, or leaves out what it could not do. */
+const runCommand = async (
+  { db }: Context,
+  session: SessionRow,
+  run: RunRow | null,
+  command: RunCommand,
+  transaction: Transaction,
+): Promise<Result<null>> => {
+  const setRun = async (status: RunRow['status'], notes?: readonly string[]): Promise<Result<null>> => {
+    await db.runs.update(
+      {
+        status,
+        reason: '',
+        runnerToken: null,
+        leaseUntil: null,
+        ask: null,
+        finishedAt: status === 'cancelled' ? new Date() : null,
+        ...(notes ? { notes: [...notes] } : {}),
+      },
+      { where: { id: run!.id }, transaction },
+    )
+    return good(null)
+  }
+  const openStep = () =>
+    db.steps.findOne({ where: { runId: run!.id, outcome: null }, order: ['ordinal'], transaction })
+  switch (command.type) {
+    case 'enough': {
+      const step = run && (await settlingStep(db, run.id, transaction))
+      if (!step) return bad('No run is waiting for the display to settle.')
+      await finishStep(db, step, transaction, 'skipped')
+      return setRun('queued', [...run.notes, 'The run did not wait until the display had settled.'])
     }
-    case 'compose':
-      return Promise.resolve(bad('All stations are done. Compose the guide.'))
+    case 'pause':
+      if (!run || !['queued', 'running', 'waiting', 'asking'].includes(run.status))
+        return bad('No run is going on that could be paused.')
+      return setRun('paused')
+    case 'resume':
+    case 'retry':
+      if (!run || !['paused', 'stopped'].includes(run.status)) return bad('No run is waiting to go on.')
+      return setRun('queued')
+    case 'cancel':
+      if (!run) return bad('No run is going on that could be cancelled.')
+      // Whoever cancels takes the matter into his own hands.
+      await db.sessions.update({ unattended: false }, { where: { id: session.id }, transaction })
+      return setRun('cancelled')
+    case 'skip': {
+      if (run?.status !== 'stopped') return bad('No patch is waiting to be left out.')
+      const step = await openStep()
+      if (step?.kind !== 'read' && step?.kind !== 'control')
+        return bad('This is no patch. Try again, leave the control out, or cancel the run.')
+      await finishStep(db, step, transaction, 'skipped')
+      return setRun('queued')
+    }
+    case 'leave-out': {
+      if (run?.status !== 'stopped' || run.ask?.kind !== 'set')
+        return bad('No control is waiting to be left out.')
+      const { control, value } = run.ask
+      const sheet = (await db.sheets.findByPk(session.sheetId, { transaction }))!.document
+      const { label } = controlOf(sheet, control)
+      const refused = {
+        ...session.refused,
+        [control]:
+          run.reason || `“${label}” could not be set to ${showValue(controlOf(sheet, control), value)}.`,
+      }
+      await db.sessions.update({ refused }, { where: { id: session.id }, transaction })
+      const step = await openStep()
+      // Whatever else is put to rest with it is still put to rest.
+      if (step?.kind === 'set') await finishStep(db, step, transaction, 'skipped')
+      return setRun('queued', [...run.notes, `“${label}” was left out: ${run.reason}`])
+    }
   }
 }
 
-/** What has to be set after a reset, which brings every control back to its default. */
-const allPrepareChanges = (record: SessionRecord): Change[] => {
+type IdleCommand = Exclude<
+  Command,
+  RunCommand | { type: 'confirm' | 'type-in' | 'take-back' | 'place-unit' | 'unattended' }
+>
+
+/** Everything that may be asked for while no run is going on. */
+const idleCommand = async (begin: Beginner, command: IdleCommand): Promise<Result<null>> => {
+  const { ctx, record, transaction } = begin
+  const { session } = record
   const sheet = record.sheet.document
-  const reset: State = Object.fromEntries(sheet.controls.map((c) => [c.key, c.default]))
-  return prepareChanges(sheet, reset, record.session.baseMode)
+  const change = async (values: Partial<SessionRow>): Promise<Result<null>> => {
+    await ctx.db.sessions.update(values as object, { where: { id: session.id }, transaction })
+    await touchSession(ctx.db, session.id, transaction)
+    return good(null)
+  }
+  switch (command.type) {
+    case 'go': {
+      if (command.revision !== session.revision)
+        return bad('The page was a moment behind. Look at the move again, then press once more.')
+      return beginNext(begin, (await routeOf(ctx, record)).route.next)
+    }
+    case 'sweep-again': {
+      const { route } = await routeOf(ctx, record)
+      const sweep = route.verify ?? route.factory
+      if (!sweep) return bad('There is no sweep yet that could be read again.')
+      const patches = [...sweep.byPatch.values()].map((r) => r.patch)
+      const [purpose, title] = route.verify
+        ? (['verify', 'Verification sweep'] as const)
+        : (['factory', 'As it comes'] as const)
+      return beginRun(
+        begin,
+        purpose,
+        `${title} again, ${patches.length} patches`,
+        sweepSteps(patches, session.devices),
+      )
+    }
+    case 'check-feed':
+      return beginRun(
+        begin,
+        'feed-check',
+        `Feed check, ${FEED_CHECK.length} patches`,
+        FEED_CHECK.map(readStep),
+      )
+    case 'sweep': {
+      const sweep = sweepOf(command.sweep)
+      if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was begun.`)
+      const steps = sweepInModes(record, sweep.patches, command.modes ?? [])
+      if (!steps.ok) return steps
+      const count = command.modes?.length ?? 0
+      return beginRun(begin, 'sweep', count > 1 ? `${sweep.title}, ${count} modes` : sweep.title, steps.value)
+    }
+    case 'equip': {
+      const equipped = await equip(ctx, session, command.equipment, transaction)
+      return equipped.ok ? change({}) : equipped
+    }
+    case 'set': {
+      const control = sheet.controls.find((c) => c.key === command.control)
+      if (!control) return bad('The sheet of this display has no such control. Nothing was changed.')
+      const refused = whyRefused(control, command.value)
+      if (refused) return bad(`${refused} Nothing was changed.`)
+      const from = record.state.values[control.key]!
+      if (from === command.value) return bad(`“${control.label}” already has this value.`)
+      return beginByHand(begin, 'by-hand', [{ control: control.key, from, to: command.value }])
+    }
+    case 'put-back': {
+      const last = record.moves.findLast((m) => m.changes.length > 0)
+      if (!last) return bad('No move was made yet that could be put back.')
+      const changed = last.changes.some((c) => record.state.values[c.control] !== c.to)
+      if (changed || last.kind === 'put-back')
+        return bad('The last move was already undone. Nothing was changed.')
+      return beginByHand(
+        begin,
+        'put-back',
+        last.changes.map((c) => ({ control: c.control, from: c.to, to: c.from })),
+      )
+    }
+    case 'undo-worse': {
+      const putBack = putBackOf((await routeOf(ctx, record)).route)
+      if (!putBack) return bad('Nothing that got worse could be put back. Nothing was changed.')
+      const leftStations = {
+        ...session.leftStations,
+        [putBack.station]: `put back as it came: ${putBack.reason}`.slice(0, 200),
+      }
+      const left = await change({ leftStations })
+      return left.ok ? beginByHand(begin, 'put-back', putBack.changes) : left
+    }
+    case 'accept':
+      return change({ accepted: [...new Set([...session.accepted, ...command.keys])] })
+    case 'leave':
+    case 'return': {
+      const { [command.station]: _, ...rest } = session.leftStations
+      return change({
+        leftStations: command.type === 'leave' ? { ...rest, [command.station]: command.reason } : rest,
+      })
+    }
+    case 'target': {
+      const problem = whyNotTarget(command.luminance)
+      return problem ? bad(problem, 'luminance') : change({ targetLuminance: command.luminance })
+    }
+    case 'policy': {
+      const policy = await findPolicy(ctx, command.policy)
+      if (!policy) return bad('There is no such policy. Nothing was changed.', 'policy')
+      return change({ policy, ...targetColumns(policy, session) })
+    }
+    case 'choose-mode': {
+      const mode = controlByRole(sheet, 'picture-mode')
+      const refused = mode
+        ? whyRefused(mode, command.mode)
+        : 'The sheet of this display has no picture modes.'
+      return refused ? bad(`${refused} Nothing was changed.`) : change({ baseMode: command.mode })
+    }
+    case 'look':
+      return keepVerdict(begin, command)
+    case 'correct':
+      return correctState(begin, command.control, command.value)
+    case 'use-again': {
+      const { [command.control]: why, ...refused } = session.refused
+      return why === undefined ? bad('This control was not left out.') : change({ refused })
+    }
+  }
 }
 
-const READS_BY_HAND: Readonly<Record<string, readonly Patch[]>> = {
-  'peak-luminance': [grey(100)],
-  gain: [100, 60, 30].map(grey),
-  cut: [10, 20, 50].map(grey),
+/** Columns of a session that a policy's targets for its room go into. */
+export const targetColumns = (
+  policy: Policy,
+  { viewingCase }: Pick<SessionRow, 'viewingCase'>,
+): Pick<SessionRow, 'targetLuminance' | 'targetX' | 'targetY' | 'tone'> => {
+  const { luminance, white, tone } = targetsOf(policy, roomOf(viewingCase) ?? 'dark')
+  return { targetLuminance: luminance, targetX: white[0], targetY: white[1], tone: String(tone) }
 }
 
-const byHand = (
-  record: SessionRecord,
-  start: Start,
-  kind: 'by-hand' | 'put-back',
-  changes: readonly Change[],
+/** Writes down what a person saw on a pattern; a value that was judged right is set. */
+const keepVerdict = async (
+  begin: Beginner,
+  look: Extract<Command, { type: 'look' }>,
 ): Promise<Result<null>> => {
-  const sheet = record.sheet.document
-  const role = controlOf(sheet, changes[0]!.control).role
-  const reads = READS_BY_HAND[role] ?? []
-  return start('move', [...setAll(changes), ...reads.map(read)], {
-    kind,
-    station:
-      role === 'peak-luminance' ? 'luminance' : role === 'gain' || role === 'cut' ? 'white' : 'prepare',
-    changes,
-    purpose: kind === 'put-back' ? 'Put back as it was.' : 'Set by hand.',
-    expected: null,
-    predictions: [],
-  })
+  const { ctx, record, transaction } = begin
+  const { route } = await routeOf(ctx, record)
+  const question: EyeQuestion | undefined = route.processing?.questions.find((q) => q.key === look.question)
+  if (!question) return bad('This question is not asked of this display. Nothing was stored.')
+  const fixed = question.answers.find((a) => a.key === look.answer)
+  if (question.answers.length && !fixed)
+    return bad('Choose one of the answers. Nothing was stored.', 'answer')
+  const control = question.control ? controlOf(record.sheet.document, question.control) : undefined
+  const value = look.value ?? null
+  if (control) {
+    if (value === null)
+      return bad(`Say which value of “${control.label}” is right. Nothing was stored.`, 'value')
+    const refused = whyRefused(control, value)
+    if (refused) return bad(`${refused} Nothing was stored.`, 'value')
+  }
+  await ctx.db.eyeVerdicts.create(
+    {
+      sessionId: record.session.id,
+      stateId: record.state.id,
+      question: question.key,
+      pattern: question.pattern,
+      controlKey: control?.key ?? null,
+      value: control ? value : null,
+      answer: fixed ? fixed.key : look.answer || `${showValue(control!, value!)} is right`,
+      conditions: look.conditions,
+    },
+    { transaction },
+  )
+  await touchSession(ctx.db, record.session.id, transaction)
+  return good(null)
+}
+
+/**
+ * Takes back what a move claimed about the display: its menu shows something else. The readings that the move made belong to that
+ * other state, and are put there; nothing of them is lost.
+ */
+const correctState = async (
+  { ctx, record, transaction }: Beginner,
+  key: string,
+  value: ControlValue,
+): Promise<Result<null>> => {
+  const { db } = ctx
+  const { session } = record
+  const control = record.sheet.document.controls.find((c) => c.key === key)
+  if (!control) return bad('The sheet of this display has no such control. Nothing was changed.')
+  const refused = whyRefused(control, value)
+  if (refused) return bad(`${refused} Nothing was changed.`, 'value')
+  const move = record.moves.findLast((m) => m.changes.length > 0)
+  const claimed = move?.changes.find((c) => c.control === key)
+  if (!move || !claimed || record.state.values[key] !== claimed.to)
+    return bad('Only a control of the last move can be corrected. Set it by hand instead.')
+  if (claimed.to === value) return bad(`“${control.label}” already has this value.`)
+  const own = record.readings.filter((r) => r.runId >= move.runId)
+  const ids = new Map<number, number>()
+  for (const id of new Set([record.state.id, ...own.map((r) => r.stateId)])) {
+    const values: State = record.states.get(id)!.values
+    if (values[key] !== claimed.to) continue
+    const state = await keepState(
+      db,
+      session.unitId,
+      session.sheetId,
+      { ...values, [key]: value },
+      transaction,
+    )
+    ids.set(id, state.id)
+  }
+  for (const reading of own) {
+    const stateId = ids.get(reading.stateId)
+    if (stateId) await db.readings.update({ stateId }, { where: { id: reading.id }, transaction })
+  }
+  const run = record.runs.find((r) => r.id === move.runId)!
+  const sentence = `The menu showed ${showValue(control, value)} in “${control.label}”, not ${showValue(control, claimed.to)}: ${own.length} readings were put where they belong.`
+  await db.runs.update({ notes: [...run.notes, sentence] }, { where: { id: run.id }, transaction })
+  // What a control that was not set should have done is no prediction for what was read.
+  await db.moves.update({ predictions: [] }, { where: { id: move.id }, transaction })
+  await db.sessions.update(
+    { stateId: ids.get(record.state.id)!, rewritten: session.rewritten + 1 },
+    { where: { id: session.id }, transaction },
+  )
+  await touchSession(db, session.id, transaction)
+  return good(null)
 }
 
 const placeUnit = async (ctx: Context, sessionId: number): Promise<Result<null>> => {

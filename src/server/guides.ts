@@ -1,8 +1,6 @@
 import { z } from 'zod'
-import { greysOf, type SweepReadings } from '#core/derive'
 import { controlByRole, showValue } from '#core/display'
 import {
-  CASE_LABEL,
   checkGuide,
   composeValues,
   type GuideDocument,
@@ -10,15 +8,16 @@ import {
   measureOf,
   proposeSummary,
   slugOf,
-  worseThanBefore,
 } from '#core/guide'
-import { judgeGreyScale } from '#core/judge'
+import { CASE_LABEL, sayTone } from '#core/judge'
 import type { GuideRevisionRow, GuideRow } from '#db'
 import { inTransaction, touchSession } from '#db'
 import type { Context } from './context'
+import { rememberLessons } from './lessons'
 import { bad, good, type Result } from './result'
 import { newestRevision } from './revisions'
-import { loadSession, routeOf, type SessionRecord } from './session-facts'
+import { routeOf } from './session-facts'
+import { loadSession, type SessionRecord } from './session-record'
 
 /** Name of the review desk that publishes, for headings. */
 export const DESK = 'The Pelmar Bench'
@@ -61,25 +60,25 @@ export type GuideText = z.infer<typeof GuideText>
 
 /** Composes the document of a session from its route. Out: document, or why it cannot be composed yet. */
 const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<GuideDocument>> => {
-  const { facts, route } = routeOf(ctx, record)
-  const judge = (sweep: SweepReadings | undefined) =>
-    sweep && judgeGreyScale(greysOf(sweep), facts.targets, facts.precision)
-  const before = judge(route.factory)
-  const after = judge(route.verify)
+  const { facts, route } = await routeOf(ctx, record)
+  const { before, after } = route
   if (route.next.kind !== 'compose' || !before || !after)
     return bad(
       'The route is not at its end: finish the stations before the guide, or leave them with a reason.',
     )
   const { session, model, variant, unit, firmware, sheet, runs } = record
+  const { policy } = session
   const siblings = await ctx.db.variants.findAll({ where: { modelId: model.id } })
   const [beforeMeasure, afterMeasure] = [measureOf(before), measureOf(after)]
-  const values = composeValues(sheet.document, facts.state, route.derived, after.white.luminance)
+  const values = composeValues(sheet.document, facts.state, route.derived, {
+    luminance: after.grey.white.luminance,
+    publish: policy.publish,
+  })
   const mode = controlByRole(sheet.document, 'picture-mode')
-  const baseMode = mode ? showValue(mode, session.baseMode) : session.baseMode
+  const baseMode = mode && session.baseMode !== null ? showValue(mode, session.baseMode) : 'one mode only'
   const meter = runs.findLast((r) => r.meter)?.meter
-  const noise = route.white && route.white.kind !== 'impossible' ? route.white.noise : 0.1
   const caseLabel = CASE_LABEL[session.viewingCase]
-  const bench = await ctx.db.benches.findByPk(session.benchId)
+  const bench = session.benchId === null ? null : await ctx.db.benches.findByPk(session.benchId)
   return good({
     format: 'wexmar-guide/1',
     title: `${model.maker} ${model.name} ${variant.sizeInch} settings`,
@@ -105,12 +104,14 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
     baseMode,
     targets: {
       luminance: session.targetLuminance,
-      white: 'D65',
-      tone: session.tone === 'bt1886' ? 'BT.1886' : session.tone,
+      white: policy.white.name,
+      tone: sayTone(facts.targets.tone),
     },
+    policy: { name: policy.name, preferences: route.preferences.map((p) => p.sentence) },
+    limits: route.limits.map((l) => l.sentence),
     method: {
       heading: 'Calibrated with a meter',
-      meter: meter ? `${meter.maker} ${meter.model}` : 'unknown',
+      meter: meter ? `${meter.maker} ${meter.model}` : session.meterName || 'unknown',
       patternSource: bench?.description?.pattern?.name ?? 'unknown',
       readings: record.readings.filter((r) => r.fault === null).length,
       measuredOn: (record.readings.at(-1)?.takenAt ?? new Date()).toISOString().slice(0, 10),
@@ -119,7 +120,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
     values,
     before: beforeMeasure,
     after: afterMeasure,
-    worse: worseThanBefore(beforeMeasure, afterMeasure, noise, after.wantedGamma),
+    worse: route.worse.map((w) => w.sentence),
     otherSizes: [...new Set(siblings.map((v) => v.sizeInch))].filter((s) => s !== variant.sizeInch),
   } satisfies GuideDocument)
 }
@@ -127,14 +128,19 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
 /** Writes down the values that the route derived, each with the readings it rests on. Out: row id by control. */
 const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<string, number>> => {
   const { db } = ctx
-  const { route, facts } = routeOf(ctx, record)
+  const { route, facts } = await routeOf(ctx, record)
   const ids = new Map<string, number>()
   await inTransaction(db, async (transaction) => {
     for (const d of route.derived) {
       const where = { sessionId: record.session.id, stateId: record.state.id, controlKey: d.control }
       const [row] = await db.derived.findOrCreate({
         where,
-        defaults: { ...where, value: facts.state[d.control]!, station: d.station, rule: d.rule },
+        defaults: {
+          ...where,
+          value: facts.state[d.control]!,
+          station: d.station,
+          rule: d.rule.slice(0, 500),
+        },
         transaction,
       })
       await db.derivedReadings.bulkCreate(
@@ -165,6 +171,7 @@ export const composeGuide = async (
   const document = await documentOf(ctx, record)
   if (!document.ok) return document
   const derived = await keepDerived(ctx, record)
+  await rememberLessons(ctx, record.model.id)
   return inTransaction(db, async (transaction) => {
     if (existing?.status === 'draft') {
       const { title, summary } = existing.document
@@ -223,8 +230,12 @@ export const composeGuide = async (
   })
 }
 
-const findingsOf = (ctx: Context, record: SessionRecord, document: GuideDocument): GuideFinding[] => {
-  const { route } = routeOf(ctx, record)
+const findingsOf = async (
+  ctx: Context,
+  record: SessionRecord,
+  document: GuideDocument,
+): Promise<GuideFinding[]> => {
+  const { route } = await routeOf(ctx, record)
   const verified = route.verify && route.verify.missing.length === 0 ? route.verify.state : undefined
   return checkGuide(document, record.sheet.document, verified)
 }
@@ -237,7 +248,7 @@ export const draftView = async (ctx: Context, sessionId: number): Promise<DraftV
     ctx.db.guides.findByPk(revision.guideId),
     loadSession(ctx, sessionId),
   ])
-  const { facts } = routeOf(ctx, record!)
+  const { facts } = await routeOf(ctx, record!)
   return {
     revisionId: revision.id,
     sessionId,
@@ -245,8 +256,8 @@ export const draftView = async (ctx: Context, sessionId: number): Promise<DraftV
     number: revision.number,
     status: revision.status,
     document: revision.document,
-    findings: findingsOf(ctx, record!, revision.document),
-    outdated: revision.document.values.some((v) => facts.state[v.control] !== v.value),
+    findings: await findingsOf(ctx, record!, revision.document),
+    outdated: revision.document.values.some((v) => !v.withheld && facts.state[v.control] !== v.value),
   }
 }
 
@@ -283,7 +294,7 @@ export const publishGuide = async (ctx: Context, sessionId: number): Promise<Res
     if (!revision) return bad('This session has no guide yet. Compose it first.')
     const guide = (await ctx.db.guides.findByPk(revision.guideId, { transaction }))!
     if (revision.status === 'published') return good(guide.slug)
-    const stops = findingsOf(ctx, record, revision.document).filter((f) => f.weight === 'stop')
+    const stops = (await findingsOf(ctx, record, revision.document)).filter((f) => f.weight === 'stop')
     if (stops.length > 0)
       return bad(`Not published: ${stops.map((s) => s.text).join(' ')} The draft is kept.`)
     await ctx.db.guideRevisions.update(

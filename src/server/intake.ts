@@ -1,12 +1,18 @@
+import type { Transaction } from 'sequelize'
 import { z } from 'zod'
-import { D65 } from '#core/colorimetry'
-import { controlByRole, factoryState } from '#core/display'
-import { slugOf, type ViewingCase } from '#core/guide'
-import { inTransaction, keepState } from '#db'
+import { type ControlSheet, controlByRole, factoryState } from '#core/display'
+import { slugOf } from '#core/guide'
+import { CASE_LABEL, REFERENCE_POLICY, roomOf, type ViewingCase } from '#core/judge'
+import type { DisplayIdentity } from '#core/protocol'
+import { type Database, inTransaction, keepState } from '#db'
 import { latestFirmware } from './catalog'
-import { whyNotTarget } from './commands'
-import { type Context, forgetBench, seeBench } from './context'
+import { targetColumns, whyNotTarget } from './commands'
+import { type BenchSight, type Context, forgetBench, seeBench } from './context'
+import { type Equipment, ON_BENCH, whyNotEquipment } from './equipment'
+import { rememberLessons } from './lessons'
+import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
+import { readSheet } from './sheets'
 
 /** What the person who takes a unit in has to say; the rest the bench knows. */
 export const Intake = z.object({
@@ -30,8 +36,61 @@ export const takeIn = async (ctx: Context, intake: Intake): Promise<Result<numbe
   const display = sight.bench.display
   if (!display) return bad('No display stands on the bench. Nothing was taken in.')
   if (!sheet.ok) return bad(`${sheet.failure.message} Nothing was taken in.`)
-  const { db } = ctx
-  return inTransaction(db, async (transaction) => {
+  return keepUnit(ctx, display, sheet.value, intake)
+}
+
+/** A unit that stands on no bench: a person says what it is, and gives its control sheet. */
+export const IntakeByHand = z.object({
+  // In the order of the form, so that the first thing that is missing is named first.
+  maker: z.string().trim().min(1, 'Who makes it?').max(80),
+  model: z.string().trim().min(1, 'Which model is it?').max(80),
+  sizeInch: z.number('Give the diagonal in inches.').positive('Give the diagonal in inches.').max(1000),
+  serial: z.string().trim().min(1, 'The serial number tells units apart.').max(120),
+  firmware: z.string().trim().min(1, 'Write the firmware down now: values belong to a version.').max(120),
+  ...Intake.shape,
+})
+export type IntakeByHand = z.infer<typeof IntakeByHand>
+
+/**
+ * Takes in a unit by hand.
+ * In: what it is; its control sheet as JSON text, empty where the model has one already. Out: unit id, or a sentence that
+ * says why not.
+ */
+export const takeInByHand = async (
+  ctx: Context,
+  intake: IntakeByHand,
+  sheetText: string,
+): Promise<Result<number>> => {
+  const known = await ctx.db.models.findOne({ where: { maker: intake.maker, name: intake.model } })
+  const newest = known && (await newestSheet(ctx.db, known.id))
+  if (!sheetText.trim()) {
+    if (!newest)
+      return bad(
+        `Wexmar has no control sheet of ${intake.maker} ${intake.model} yet. Give one as a file. Nothing was taken in.`,
+        'sheet',
+      )
+    return keepUnit(ctx, intake, newest.document, intake)
+  }
+  const sheet = readSheet(sheetText)
+  if (!sheet.ok) return bad(`${sheet.error} Nothing was taken in.`, 'sheet')
+  if (sheet.value.maker !== intake.maker || sheet.value.model !== intake.model)
+    return bad(
+      `The sheet is that of ${sheet.value.maker} ${sheet.value.model}, not of ${intake.maker} ${intake.model}. Nothing was taken in.`,
+      'sheet',
+    )
+  return keepUnit(ctx, intake, sheet.value, intake)
+}
+
+const newestSheet = (db: Database, modelId: number, transaction?: Transaction) =>
+  db.sheets.findOne({ where: { modelId }, order: [['version', 'DESC']], transaction })
+
+const keepUnit = (
+  { db }: Context,
+  display: DisplayIdentity,
+  sheet: ControlSheet,
+  intake: Intake,
+): Promise<Result<number>> =>
+  inTransaction(db, async (transaction) => {
     const known = await db.units.findOne({ where: { serial: display.serial }, transaction })
     if (known) return good(known.id)
     const [model] = await db.models.findOrCreate({
@@ -52,14 +111,10 @@ export const takeIn = async (ctx: Context, intake: Intake): Promise<Result<numbe
       where: { modelId: model.id, version: display.firmware },
       transaction,
     })
-    const newest = await db.sheets.findOne({
-      where: { modelId: model.id },
-      order: [['version', 'DESC']],
-      transaction,
-    })
-    if (!newest || JSON.stringify(newest.document) !== JSON.stringify(sheet.value))
+    const newest = await newestSheet(db, model.id, transaction)
+    if (!newest || JSON.stringify(newest.document) !== JSON.stringify(sheet))
       await db.sheets.create(
-        { modelId: model.id, version: (newest?.version ?? 0) + 1, document: sheet.value },
+        { modelId: model.id, version: (newest?.version ?? 0) + 1, document: sheet },
         { transaction },
       )
     const unit = await db.units.create(
@@ -76,14 +131,35 @@ export const takeIn = async (ctx: Context, intake: Intake): Promise<Result<numbe
     await db.unitFirmwares.create({ unitId: unit.id, firmwareId: firmware.id }, { transaction })
     return good(unit.id)
   })
-}
 
 export interface NewSession {
   readonly viewingCase: ViewingCase
-  readonly baseMode: string
-  /** cd/m² */
-  readonly luminance: number
+  /** Picture mode to calibrate; null: chosen after the survey. */
+  readonly baseMode: string | null
+  /** Key of the policy that is followed; the reference where it is left out. */
+  readonly policy?: string
+  /** Luminance of white, cd/m²; the policy's where it is left out. */
+  readonly luminance?: number
+  /** Who does each device's part; the bench where it is left out. */
+  readonly equipment?: Equipment
+  /** The route is gone without anybody pressing a key. */
+  readonly unattended?: boolean
 }
+
+/** The row of this installation's bench, made where it is new. */
+const benchRow = async ({ db, bench }: Context, sight: BenchSight, transaction: Transaction) =>
+  (
+    await db.benches.findOrCreate({
+      where: { url: bench.base },
+      defaults: {
+        url: bench.base,
+        name: sight.ok ? sight.bench.name : 'Bench',
+        description: sight.ok ? sight.bench : null,
+        seenAt: sight.ok ? new Date() : null,
+      },
+      transaction,
+    })
+  )[0]
 
 /**
  * Begins a viewing case on a unit.
@@ -96,12 +172,28 @@ export const startSession = async (
   wish: NewSession,
 ): Promise<Result<number>> => {
   const { db } = ctx
-  const problem = whyNotTarget(wish.luminance)
+  const problem = wish.luminance === undefined ? undefined : whyNotTarget(wish.luminance)
   if (problem) return bad(problem, 'luminance')
-  if (wish.viewingCase !== 'sdr-dark')
-    return bad('Only “SDR, dark room” can be calibrated so far. Nothing was begun.', 'viewingCase')
+  if (!roomOf(wish.viewingCase))
+    return bad(
+      `${CASE_LABEL[wish.viewingCase]} cannot be calibrated yet: SDR for a dark room, a bright room and games can. Nothing was begun.`,
+      'viewingCase',
+    )
+  const policy = await findPolicy(ctx, wish.policy ?? REFERENCE_POLICY.key)
+  if (!policy) return bad('There is no such policy. Nothing was begun.', 'policy')
+  const { display: setBy, pattern, meter, ...rest } = wish.equipment ?? ON_BENCH
+  const devices = { display: setBy, pattern, meter }
+  const unequipped = wish.equipment && whyNotEquipment(wish.equipment)
+  if (unequipped) return bad(`${unequipped.why} Nothing was begun.`, unequipped.field)
+  const usesBench = Object.values(devices).includes('bench')
+  if (wish.unattended && !Object.values(devices).every((d) => d === 'bench'))
+    return bad(
+      'Unattended work needs a bench for all of it: display, pattern source and meter.',
+      'unattended',
+    )
+  await rememberOthers(ctx, unitId)
   forgetBench()
-  const sight = await seeBench(ctx)
+  const sight = usesBench ? await seeBench(ctx) : ({ ok: false, message: '' } as const)
   return inTransaction(db, async (transaction) => {
     const unit = await db.units.findByPk(unitId, { transaction })
     if (!unit) return bad('There is no such unit.')
@@ -113,7 +205,11 @@ export const startSession = async (
     })
     if (!sheet) return bad('The model has no control sheet yet. Take the unit in from its bench first.')
     const mode = controlByRole(sheet.document, 'picture-mode')
-    if (mode?.kind === 'choice' && !mode.choices.some((c) => c.value === wish.baseMode))
+    if (
+      mode?.kind === 'choice' &&
+      wish.baseMode !== null &&
+      !mode.choices.some((c) => c.value === wish.baseMode)
+    )
       return bad(`The display has no picture mode “${wish.baseMode}”. Choose one of its own.`, 'baseMode')
     const display = sight.ok && sight.bench.display?.serial === unit.serial ? sight.bench.display : undefined
     const firmware = display
@@ -126,33 +222,44 @@ export const startSession = async (
       : await latestFirmware(ctx, unitId)
     if (!firmware) return bad('No firmware is known for this unit. Put it on the bench first.')
     await db.unitFirmwares.findOrCreate({ where: { unitId, firmwareId: firmware.id }, transaction })
-    const [bench] = await db.benches.findOrCreate({
-      where: { url: ctx.bench.base },
-      defaults: {
-        url: ctx.bench.base,
-        name: sight.ok ? sight.bench.name : 'Bench',
-        description: sight.ok ? sight.bench : null,
-        seenAt: sight.ok ? new Date() : null,
-      },
+    const bench = usesBench ? await benchRow(ctx, sight, transaction) : null
+    // It stands as the unit's newest session left it; before any it is taken to stand as it leaves the factory.
+    const before = await db.sessions.findOne({
+      where: { unitId, sheetId: sheet.id },
+      order: [['updatedAt', 'DESC']],
       transaction,
     })
-    const state = await keepState(db, unitId, sheet.id, factoryState(sheet.document), transaction)
+    const mode0 = (setBy === 'hand' && wish.baseMode) || undefined
+    const stateId =
+      before?.stateId ??
+      (await keepState(db, unitId, sheet.id, factoryState(sheet.document, mode0), transaction)).id
     const session = await db.sessions.create(
       {
         unitId,
         firmwareId: firmware.id,
         sheetId: sheet.id,
-        benchId: bench.id,
+        benchId: bench?.id ?? null,
+        devices,
+        ...rest,
         viewingCase: wish.viewingCase,
-        baseMode: wish.baseMode,
-        targetLuminance: wish.luminance,
-        targetX: D65[0],
-        targetY: D65[1],
-        tone: 'bt1886',
-        stateId: state.id,
+        baseMode: mode ? wish.baseMode : null,
+        policy,
+        unattended: wish.unattended ?? false,
+        ...targetColumns(policy, wish),
+        ...(wish.luminance === undefined ? {} : { targetLuminance: wish.luminance }),
+        stateId,
+        patchPage: null,
+        signalFormat: null,
       },
       { transaction },
     )
     return good(session.id)
   })
+}
+
+/** What the unit's model has taught so far is written down before a case begins with it. */
+const rememberOthers = async (ctx: Context, unitId: number): Promise<void> => {
+  const unit = await ctx.db.units.findByPk(unitId)
+  const variant = unit && (await ctx.db.variants.findByPk(unit.variantId))
+  if (variant) await rememberLessons(ctx, variant.modelId)
 }

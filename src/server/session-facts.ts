@@ -1,158 +1,129 @@
-import { Op, Transaction } from 'sequelize'
-import type { XYZ } from '#core/colorimetry'
 import { planRoute, type Route, type RouteFacts, type RouteReading, type StationKey } from '#core/derive'
 import { ASSUMED_PRECISION } from '#core/measure'
-import type {
-  Database,
-  FirmwareRow,
-  ModelRow,
-  MoveRow,
-  ReadingRow,
-  RunRow,
-  SessionRow,
-  SheetRow,
-  StateRow,
-  StepRow,
-  UnitRow,
-  VariantRow,
-} from '#db'
-import { inTransaction } from '#db'
-import type { Context } from './context'
+import { SDR_SIGNAL } from '#core/signal'
+import type { SessionRow } from '#db'
+import { type BenchSight, type Context, seeBench } from './context'
+import { keptFor, LeastRecent } from './kept'
+import { type Knowledge, knowledgeFor } from './knowledge'
+import { loadSession, type SessionRecord, xyzOf } from './session-record'
 
-/** A session with all that belongs to it, as it stands in the database. */
-export interface SessionRecord {
-  readonly session: SessionRow
-  readonly unit: UnitRow
-  readonly variant: VariantRow
-  readonly model: ModelRow
-  readonly firmware: FirmwareRow
-  readonly sheet: SheetRow
-  readonly state: StateRow
-  readonly runs: readonly RunRow[]
-  readonly steps: readonly StepRow[]
-  readonly readings: readonly ReadingRow[]
-  readonly moves: readonly MoveRow[]
-  readonly states: ReadonlyMap<number, StateRow>
-}
-
-/** Loads a session, all of it as it was at one moment. Out: record, or undefined where there is none. */
-export const loadSession = (
-  ctx: Context,
-  id: number,
-  transaction?: Transaction,
-): Promise<SessionRecord | undefined> =>
-  transaction
-    ? loadWithin(ctx, id, transaction)
-    : inTransaction(ctx.db, (own) => loadWithin(ctx, id, own), {
-        isolationLevel: Transaction.ISOLATION_LEVELS.REPEATABLE_READ,
-      })
-
-const loadWithin = async (
-  { db }: Context,
-  id: number,
-  transaction: Transaction,
-): Promise<SessionRecord | undefined> => {
-  const session = await db.sessions.findByPk(id, { transaction })
-  if (!session) return undefined
-  const [unit, firmware, sheet, runs, moves] = await Promise.all([
-    db.units.findByPk(session.unitId, { transaction }),
-    db.firmwares.findByPk(session.firmwareId, { transaction }),
-    db.sheets.findByPk(session.sheetId, { transaction }),
-    db.runs.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
-    db.moves.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
-  ])
-  const runIds = runs.map((r) => r.id)
-  const [variant, readings, steps] = await Promise.all([
-    db.variants.findByPk(unit!.variantId, { transaction }),
-    db.readings.findAll({ where: { runId: { [Op.in]: runIds } }, order: ['id'], transaction }),
-    db.steps.findAll({ where: { runId: { [Op.in]: runIds } }, order: ['runId', 'ordinal'], transaction }),
-  ])
-  const stateIds = [...new Set([session.stateId, ...readings.map((r) => r.stateId)])]
-  const [model, states] = await Promise.all([
-    db.models.findByPk(variant!.modelId, { transaction }),
-    db.states.findAll({ where: { id: { [Op.in]: stateIds } }, transaction }),
-  ])
-  const byId = new Map(states.map((s) => [s.id, s]))
-  return {
-    session,
-    unit: unit!,
-    variant: variant!,
-    model: model!,
-    firmware: firmware!,
-    sheet: sheet!,
-    state: byId.get(session.stateId)!,
-    runs,
-    steps,
-    readings,
-    moves,
-    states: byId,
-  }
-}
-
-/** Absolute XYZ of a reading that can be used. */
-export const xyzOf = (reading: ReadingRow): XYZ => [reading.x!, reading.y!, reading.z!]
-
-/** The facts that the route is planned from. */
-export const factsOf = (record: SessionRecord): RouteFacts => {
-  const { session, sheet, state, runs, readings, steps } = record
+/** The facts that the route is planned from: the session's own, and what other sessions know of its unit and model. */
+export const factsOf = (record: SessionRecord, knowledge: Knowledge, sight: BenchSight): RouteFacts => {
+  const { session, sheet, state, runs, readings, steps, states } = record
   const purposes = new Map(runs.map((r) => [r.id, r.purpose]))
   const meter = runs.findLast((r) => r.meter)?.meter
+  const { devices } = session
+  const bench = sight.ok ? sight.bench : undefined
   return {
     sheet: sheet.document,
+    viewingCase: session.viewingCase,
     baseMode: session.baseMode,
+    policy: session.policy,
     targets: {
       luminance: session.targetLuminance,
       white: [session.targetX, session.targetY],
       tone: session.tone === 'bt1886' ? 'bt1886' : Number(session.tone),
     },
     precision: meter?.precision ?? ASSUMED_PRECISION,
+    signal: session.signalFormat ?? SDR_SIGNAL,
+    seen: readings.findLast((r) => r.seen?.signal)?.seen?.signal ?? null,
     state: state.values,
     prepared: session.prepared,
     left: session.leftStations,
     leftOut: steps.flatMap((s) => (s.outcome === 'skipped' && s.patch ? s.patch.key : [])),
-    readings: readings
-      .filter((r) => r.fault === null)
-      .map(
-        (r): RouteReading => ({
-          id: r.id,
-          runId: r.runId,
-          patch: r.patch,
-          state: record.states.get(r.stateId)!.values,
-          xyz: xyzOf(r),
-          purpose: purposes.get(r.runId)!,
-        }),
-      ),
+    refused: session.refused,
+    accepted: session.accepted,
+    moves: record.moves.flatMap((m) =>
+      runs.find((r) => r.id === m.runId)?.status === 'cancelled'
+        ? []
+        : [
+            {
+              runId: m.runId,
+              kind: m.kind,
+              station: m.station,
+              changes: m.changes,
+              predictions: m.predictions,
+            },
+          ],
+    ),
+    verdicts: record.verdicts.map((v) => ({
+      question: v.question,
+      control: v.controlKey,
+      value: v.value,
+      answer: v.answer,
+    })),
+    latencies: [...knowledge.latencies, ...record.latencies],
+    lessons: knowledge.lessons,
+    occupied: knowledge.occupied,
+    bench: {
+      layouts: devices.pattern === 'bench' ? (bench?.pattern?.layouts ?? ['window']) : BY_PERSON_LAYOUTS,
+      probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),
+      eye: !session.unattended,
+    },
+    readings: [
+      ...knowledge.readings,
+      ...readings
+        .filter((r) => r.fault === null && r.kind === 'read')
+        .map(
+          (r): RouteReading => ({
+            id: r.id,
+            runId: r.runId,
+            patch: r.patch,
+            state: states.get(r.stateId)!.values,
+            xyz: xyzOf(r),
+            ...(r.sigma ? { sigma: r.sigma } : {}),
+            purpose: purposes.get(r.runId)!,
+          }),
+        ),
+    ],
   }
 }
+
+/** Layouts that the page on the display shows, and a person with a pattern source of their own. */
+const BY_PERSON_LAYOUTS = ['window', 'checkerboard', 'pixels'] as const
 
 export interface Planned {
   readonly facts: RouteFacts
   readonly route: Route
 }
 
-/** Newest plan of each session, by its revision: every change raises the revision, so a plan never outlives its facts. */
-const plans = new WeakMap<Database, Map<number, { revision: number; planned: Planned }>>()
-const MOST_PLANS = 200
+interface KeptPlan {
+  readonly mark: string
+  readonly planned: Planned
+  readonly knowledge: Knowledge
+}
+const MOST_PLANS = 60
+const plansOf = keptFor(() => new LeastRecent<number, KeptPlan>(MOST_PLANS))
 
-/** The route of a session, planned from what is in the database. */
-export const routeOf = ({ db }: Context, record: SessionRecord): Planned => {
+/**
+ * The route of a session, planned from what is in the database. Every change raises the session's revision, so a plan never outlives its
+ * facts; while a run is going on the plan from before it stands, with the facts of now.
+ */
+export const routeOf = async (ctx: Context, record: SessionRecord): Promise<Planned> => {
   const { id, revision } = record.session
-  const known = plans.get(db) ?? new Map<number, { revision: number; planned: Planned }>()
-  plans.set(db, known)
-  const kept = known.get(id)
-  if (kept?.revision === revision) return kept.planned
-  const facts = factsOf(record)
+  const plans = plansOf(ctx.db)
+  const kept = plans.get(id)
+  const running = record.runs.some((r) => r.status !== 'done' && r.status !== 'cancelled')
+  const sight = await seeBench(ctx)
+  if (running && kept) {
+    const facts = factsOf(record, kept.knowledge, sight)
+    return { facts, route: kept.planned.route }
+  }
+  const knowledge = await knowledgeFor(ctx, record)
+  const able = sight.ok ? `${sight.bench.probe !== null} ${sight.bench.pattern?.layouts.join()}` : ''
+  const mark = `${revision} ${knowledge.mark} ${able}`
+  if (kept?.mark === mark) return kept.planned
+  const facts = factsOf(record, knowledge, sight)
   const planned = { facts, route: planRoute(facts) }
-  known.delete(id)
-  known.set(id, { revision, planned })
-  if (known.size > MOST_PLANS) known.delete(known.keys().next().value!)
+  plans.set(id, { mark, planned, knowledge })
   return planned
 }
 
 /** The station that a session has reached, without loading its readings where its plan is known. */
 export const stationAt = async (ctx: Context, session: SessionRow): Promise<StationKey> => {
-  const kept = plans.get(ctx.db)?.get(session.id)
-  const record = kept?.revision === session.revision ? undefined : await loadSession(ctx, session.id)
-  const route = record ? routeOf(ctx, record).route : kept?.planned.route
+  const kept = plansOf(ctx.db).get(session.id)
+  const known = kept?.mark.startsWith(`${session.revision} `) ? kept.planned.route : undefined
+  const record = known ? undefined : await loadSession(ctx, session.id)
+  const route = known ?? (record && (await routeOf(ctx, record)).route)
   return route?.stations.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
 }

@@ -1,7 +1,8 @@
-import type { ClicksAway, Move, Purpose, StationKey, StationStatus } from '#core/derive'
+import type { ClicksAway, Expected, Purpose, Quantity, StationKey, StationStatus } from '#core/derive'
 import type { ControlValue } from '#core/display'
 import type { GreyVerdict } from '#core/judge'
 import type { RunStatus } from '#db'
+import type { Equipment } from './equipment'
 
 /** What pages show: plain data, ready to be sent. */
 
@@ -9,6 +10,8 @@ export interface ChangeView {
   readonly control: string
   readonly path: readonly string[]
   readonly label: string
+  /** The label, after its page where others are labelled alike. */
+  readonly name: string
   /** As the menu shows them. */
   readonly from: string
   readonly to: string
@@ -18,11 +21,13 @@ export interface ChangeView {
   /** What else shares this value, in words; empty where nothing does. */
   readonly memory: string
   readonly meaning: string
+  /** Place among the controls on its page of the menu, for columns in the menu's order. */
+  readonly place: number
 }
 
 export interface OutcomeView {
   readonly patch: string
-  readonly quantity: 'white-error' | 'luminance'
+  readonly quantity: Quantity
   readonly before: number
   readonly expected: number
   readonly sigma: number
@@ -34,29 +39,139 @@ export interface LastMoveView {
   readonly kind: 'proposed' | 'by-hand' | 'put-back'
   readonly station: StationKey
   readonly changes: readonly ChangeView[]
+  readonly purpose: string
   readonly outcomes: readonly OutcomeView[]
   /** It may be put back: nothing else was changed since. */
   readonly canPutBack: boolean
 }
 
+/** A picture mode in the survey, as the matrix shows it. */
+export interface ModeRow {
+  readonly mode: string
+  readonly label: string
+  /** What it is like, in plain words. */
+  readonly sentence: string
+  readonly reasons: readonly string[]
+  /** Why it is not to be recommended; empty where it may be taken. */
+  readonly against: string
+  /** Place in the ranking, 1 first. */
+  readonly rank: number
+  /** cd/m² */
+  readonly white: number
+  readonly contrast?: number
+  /** Average chromatic ΔE00 over the levels read. */
+  readonly whiteError: number
+  /** kelvin */
+  readonly cct: number
+  readonly gamma?: number
+  readonly wantedGamma?: number
+  /** Average ΔE00 of the colours read. */
+  readonly colourError?: number
+  /** Strength of the primaries against the target, 1 is right. */
+  readonly saturation?: number
+  readonly crushed: boolean
+  readonly clipped: boolean
+  /** ms at 60 pictures a second */
+  readonly latency?: number
+  readonly chosen: boolean
+}
+
+/** A question that only eyes can answer. */
+export interface LookView {
+  readonly question: string
+  readonly title: string
+  readonly pattern: string
+  readonly ask: string
+  readonly caution: string
+  /** What the policy says of it; empty where it says nothing. */
+  readonly policy: string
+  readonly answers: ReadonlyArray<{ readonly key: string; readonly text: string }>
+  /** The control that the answer sets; null where an answer is a word. */
+  readonly control: ControlView | null
+  /** Value to begin with. */
+  readonly begin: ControlValue | null
+}
+
 export type NextView =
-  | { readonly kind: 'prepare'; readonly changes: readonly ChangeView[]; readonly baseMode: string }
+  | {
+      readonly kind: 'prepare'
+      readonly reset: boolean
+      readonly changes: readonly ChangeView[]
+      /** The mode that is prepared; empty before one was chosen. */
+      readonly baseMode: string
+    }
   | {
       readonly kind: 'sweep'
-      readonly purpose: 'factory' | 'verify'
+      readonly purpose: 'feed-check' | 'factory' | 'verify'
+      readonly changes: readonly ChangeView[]
       readonly patches: number
+      /** Only what is missing of a sweep that was begun. */
+      readonly rest: boolean
       /** Seconds that it will take; undefined before the first reading told how fast the meter is. */
       readonly seconds?: number
     }
   | {
+      readonly kind: 'survey'
+      readonly modes: readonly string[]
+      readonly patches: number
+      readonly latency: boolean
+      readonly seconds?: number
+    }
+  | { readonly kind: 'choose-mode' }
+  | {
       readonly kind: 'move'
-      readonly station: 'luminance' | 'white'
+      readonly station: StationKey
       readonly changes: readonly ChangeView[]
       readonly reads: readonly string[]
       readonly purpose: string
-      readonly expected: Move['expected']
+      readonly expected: Expected | null
+      /** What else changes with it, or would be overwritten. */
+      readonly shared: readonly string[]
+      /** What going on here costs, in readings. */
+      readonly seconds?: number
     }
+  | {
+      readonly kind: 'doubt'
+      readonly sentence: string
+      readonly patch: string
+      readonly changes: readonly ChangeView[]
+    }
+  | { readonly kind: 'look'; readonly look: LookView }
+  | {
+      readonly kind: 'worse'
+      readonly worse: ReadonlyArray<{ readonly key: string; readonly sentence: string }>
+      /** What putting back would undo; null where nothing would. */
+      readonly putBack: { readonly station: string; readonly controls: number } | null
+    }
+  | { readonly kind: 'feed-fault'; readonly findings: readonly string[] }
   | { readonly kind: 'compose' }
+
+/** What a person is asked to do in the place of a device. */
+export type AskView =
+  | { readonly kind: 'reset'; readonly run: number; readonly step: number; readonly baseMode: string }
+  | {
+      readonly kind: 'set'
+      readonly run: number
+      readonly step: number
+      readonly change: ChangeView
+    }
+  | {
+      readonly kind: 'show' | 'read'
+      readonly run: number
+      readonly step: number
+      readonly patch: string
+      /** Code values of red, green and blue, in the signal's own depth and range. */
+      readonly codes: readonly [number, number, number]
+      readonly swatch: readonly [number, number, number]
+      /** How it lies on the screen: "window of 10 % on black". */
+      readonly lies: string
+      /** A person also has to bring it up. */
+      readonly byHand: boolean
+      /** How many readings are asked for in a row, before a setting changes. */
+      readonly inARow: number
+      /** A reading was typed before in this run, which could be taken back. */
+      readonly canTakeBack: boolean
+    }
 
 export interface RunView {
   readonly id: number
@@ -70,6 +185,23 @@ export interface RunView {
   readonly current: string
   readonly dark: boolean
   readonly secondsLeft?: number
+  readonly ask: AskView | null
+  /** It waits for the display to settle. */
+  readonly settling: boolean
+  /** What it stopped at may be left out: a patch, or a control. */
+  readonly leaveOut: 'patch' | 'control' | null
+  /** What is to be remembered of it. */
+  readonly notes: readonly string[]
+}
+
+/** A sweep that can be asked for, with the time that it takes on this meter. */
+export interface SweepChoice {
+  readonly key: string
+  readonly title: string
+  readonly tells: string
+  readonly patches: number
+  /** Bench seconds. */
+  readonly seconds: number
 }
 
 export type TapeEntry =
@@ -85,6 +217,12 @@ export type TapeEntry =
       /** Chromatic ΔE00; only for greys above black. */
       readonly whiteError?: number
       readonly fault?: string
+      /** Readings that were averaged. */
+      readonly samples: number
+      /** Standard error of the luminance, cd/m². */
+      readonly sigma?: number
+      /** What else is to be said of it: typed, imported, read for drift. */
+      readonly marks: readonly string[]
       readonly takenAt: string
     }
 
@@ -101,9 +239,13 @@ export interface PlateView {
   readonly firmware: string
   readonly viewingCase: string
   readonly baseMode: string
+  /** False while the mode that is on is only the one that happens to be on. */
+  readonly modeChosen: boolean
   readonly signal: string
   readonly warmUp: { readonly text: string; readonly warn: boolean }
   readonly meter: { readonly text: string; readonly warn: boolean }
+  /** How the display moved in the newest sweep. */
+  readonly drift: { readonly text: string; readonly warn: boolean }
   /** Sentences on what is wrong with the bench now; empty where all is well. */
   readonly warnings: readonly string[]
   /** Serial of the session's unit, where a simulated bench could put it on the stand. */
@@ -111,12 +253,143 @@ export interface PlateView {
   readonly simulated: boolean
 }
 
+/** Figures of the levels station. */
+export interface LevelsView {
+  readonly control: string
+  readonly luminance: {
+    readonly value: string
+    /** cd/m² */
+    readonly luminance: number
+    readonly factory: { readonly value: string; readonly luminance: number } | null
+    readonly outOfReach: '' | 'too-dark' | 'too-bright'
+    readonly room: ReadonlyArray<{
+      readonly target: number
+      readonly value: string
+      readonly expected: number
+      readonly between: boolean
+    }>
+  } | null
+  readonly black: {
+    readonly value: string
+    /** cd/m² */
+    readonly black: number
+    /** Percent of signal. */
+    readonly lastBlack: number
+    readonly firstSeen: number | null
+  } | null
+  readonly whiteEnd: {
+    readonly value: string
+    readonly slopes: readonly [number, number, number]
+    readonly apart: boolean
+  } | null
+}
+
+export interface OptionRow {
+  readonly label: string
+  readonly chosen: boolean
+  readonly measured: boolean
+  readonly figures: readonly number[]
+}
+
+/** One level of white level by level, with the values that stand there. */
+export interface LevelRow {
+  /** Percent of signal. */
+  readonly level: number
+  readonly error: number
+  /** Light off the tone target, percent. */
+  readonly tone: number
+  readonly values: ReadonlyArray<{
+    readonly channel: string
+    readonly shown: string
+    readonly changed: boolean
+  }>
+}
+
+export interface ColourRow {
+  readonly key: string
+  readonly label: string
+  readonly swatch: readonly [number, number, number]
+  readonly natural: boolean
+  readonly factory?: number
+  readonly now?: number
+}
+
+export interface SpreadView {
+  readonly average: number
+  readonly worst: number
+  readonly worstAt: string
+}
+
+/** What the stations found, each for its own panel; null where nothing is known yet. */
+export interface FindingsView {
+  readonly survey: readonly ModeRow[]
+  readonly levels: LevelsView | null
+  readonly tones: {
+    readonly control: string
+    readonly wanted: number | null
+    readonly options: readonly OptionRow[]
+  } | null
+  readonly presets: { readonly control: string; readonly options: readonly OptionRow[] } | null
+  readonly byLevel: readonly LevelRow[]
+  readonly colour: {
+    readonly rows: readonly ColourRow[]
+    readonly gamuts: readonly OptionRow[]
+    /** Weighted average ΔE00 that is expected now, and after the best further clicks. */
+    readonly error: number
+    readonly best: number
+  } | null
+  readonly dimming: { readonly control: string; readonly options: readonly OptionRow[] } | null
+  readonly dynamic: { readonly control: string; readonly options: readonly OptionRow[] } | null
+  /** The list for watching where it differs from the one for measuring, and the list for measuring. */
+  readonly watching: ReadonlyArray<{
+    readonly label: string
+    readonly path: readonly string[]
+    readonly shown: string
+    readonly rule: string
+  }>
+  readonly measuring: ReadonlyArray<{
+    readonly label: string
+    readonly path: readonly string[]
+    readonly shown: string
+    readonly from: string
+  }>
+  readonly eye: ReadonlyArray<{
+    readonly title: string
+    readonly answer: string
+    readonly wrong: string
+    readonly conditions: string
+    readonly pattern: string
+  }>
+  readonly derived: ReadonlyArray<{
+    readonly label: string
+    readonly path: readonly string[]
+    readonly shown: string
+    readonly station: string
+    readonly rule: string
+    readonly readings: number
+  }>
+  /** Where it stopped: what a further move would gain there, average ΔE00, and cost. */
+  readonly more: ReadonlyArray<{ readonly station: string; readonly gain: number; readonly readings: number }>
+  readonly limits: readonly string[]
+  readonly preferences: readonly string[]
+  readonly odd: readonly string[]
+  /** Controls that were left out. */
+  readonly refused: ReadonlyArray<{ readonly control: string; readonly label: string; readonly why: string }>
+}
+
 export interface SessionView {
   readonly id: number
   readonly revision: number
   readonly unitId: number
   readonly plate: PlateView
-  readonly targets: { readonly luminance: number; readonly tone: string }
+  readonly targets: { readonly luminance: number; readonly tone: string; readonly white: string }
+  readonly policy: { readonly key: string; readonly name: string }
+  readonly policies: ReadonlyArray<{ readonly key: string; readonly name: string }>
+  readonly unattended: boolean
+  /** Why it stands still though nobody is asked; empty where it goes on. */
+  readonly standstill: string
+  /** Unattended work is possible: the bench does all of it. */
+  readonly canBeUnattended: boolean
   readonly stations: readonly StationView[]
   readonly next: NextView
   readonly run: RunView | null
@@ -131,12 +404,25 @@ export interface SessionView {
     readonly worse: readonly string[]
     readonly stale: boolean
   } | null
+  /** Errors of colours before and after, where both were read. */
+  readonly colours: {
+    readonly before: { readonly natural: SpreadView | null; readonly six: SpreadView | null }
+    readonly after: { readonly natural: SpreadView | null; readonly six: SpreadView | null } | null
+  } | null
+  readonly findings: FindingsView
   readonly away: readonly ClicksAway[]
   /** Average chromatic ΔE00 that reading again would scatter by. */
   readonly noise?: number
   /** Controls that a reviewer may set by hand here. */
   readonly controls: readonly ControlView[]
   readonly guide: { readonly id: number; readonly slug: string; readonly published: boolean } | null
+  /** Who does what. */
+  readonly equipment: Equipment
+  readonly hasBench: boolean
+  readonly slots: ReadonlyArray<{ readonly slot: string; readonly name: string }>
+  readonly corrections: ReadonlyArray<{ readonly id: number; readonly name: string }>
+  readonly sweeps: readonly SweepChoice[]
+  readonly modes: ReadonlyArray<{ readonly value: string; readonly label: string }>
 }
 
 export interface ControlView {
@@ -169,4 +455,10 @@ export interface ReadingView {
   readonly run: string
   readonly meter: string
   readonly state: ReadonlyArray<{ readonly label: string; readonly shown: string; readonly changed: boolean }>
+  /** Everything else that stood around it, as name and words. */
+  readonly circumstances: ReadonlyArray<{
+    readonly name: string
+    readonly text: string
+    readonly warn?: boolean
+  }>
 }

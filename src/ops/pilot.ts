@@ -1,0 +1,10 @@
+/** The pilot as a process of its own: it presses the key in sessions that go unattended. */
+import { context, pilotLoop } from '#server'
+
+const leave = new AbortController()
+process.on('SIGTERM', () => leave.abort())
+process.on('SIGINT', () => leave.abort())
+const ctx = context()
+console.log('pilot: looking after unattended sessions')
+await pilotLoop(ctx, leave.signal)
+await ctx.db.sequelize.close()

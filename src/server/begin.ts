@@ -1,0 +1,212 @@
+import type { Transaction } from 'sequelize'
+import {
+  type Change,
+  type Move,
+  type Next,
+  type Purpose,
+  readsAfter,
+  STATION_TITLE,
+  stationOfControl,
+} from '#core/derive'
+import { controlByRole, controlOf, distinctLabel, showValue } from '#core/display'
+import { grey, type Patch } from '#core/measure'
+import { type MoveRow, touchSession } from '#db'
+import type { Context } from './context'
+import { bad, good, type Result } from './result'
+import type { SessionRecord } from './session-record'
+import { readStep, type Step, setAll, sweepSteps } from './steps'
+
+/** What is written down of a move beside its run. */
+type MoveNotes = Pick<MoveRow, 'kind' | 'station' | 'changes' | 'purpose' | 'expected' | 'predictions'>
+
+/** Begins runs of a session, within a transaction that holds it. */
+export interface Beginner {
+  readonly ctx: Context
+  readonly record: SessionRecord
+  readonly transaction: Transaction
+}
+
+/** Writes a run with its steps, and the move that it makes. */
+export const beginRun = async (
+  { ctx, record, transaction }: Beginner,
+  purpose: Purpose,
+  title: string,
+  steps: readonly Step[],
+  move?: MoveNotes,
+): Promise<Result<null>> => {
+  const { session } = record
+  const { db } = ctx
+  const row = await db.runs.create(
+    {
+      sessionId: session.id,
+      benchId: session.benchId,
+      purpose,
+      runnerToken: null,
+      leaseUntil: null,
+      meter: null,
+      ask: null,
+      title: title.slice(0, 120),
+      finishedAt: null,
+    },
+    { transaction },
+  )
+  await db.steps.bulkCreate(
+    steps.map((s, ordinal) => ({
+      runId: row.id,
+      ordinal,
+      kind: s.kind,
+      control: s.kind === 'set' ? s.control : null,
+      value: s.kind === 'set' ? s.value : s.kind === 'latency' ? s.mode : null,
+      patch: 'patch' in s ? s.patch : null,
+      outcome: null,
+      finishedAt: null,
+    })),
+    { transaction },
+  )
+  if (move) await db.moves.create({ sessionId: session.id, runId: row.id, ...move }, { transaction })
+  await touchSession(db, session.id, transaction)
+  return good(null)
+}
+
+const patches = (n: number) => `${n} ${n === 1 ? 'patch' : 'patches'}`
+
+/** Begins what the route says is next. Out: nothing, or why a person has to decide first. */
+export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> => {
+  const { record } = begin
+  const { devices } = record.session
+  switch (next.kind) {
+    case 'prepare':
+      return beginRun(
+        begin,
+        'prepare',
+        next.reset ? 'Reset the mode, switch off what moves by itself' : 'Switch off what moves by itself',
+        prepareSteps(record, next.reset, next.changes),
+      )
+    case 'sweep': {
+      const sweep =
+        next.purpose === 'feed-check' ? next.patches.map(readStep) : sweepSteps(next.patches, devices)
+      const title = {
+        'feed-check': 'Feed check',
+        factory: 'As it comes',
+        verify: 'Verification sweep',
+      }[next.purpose]
+      return beginRun(begin, next.purpose, `${title}, ${patches(next.patches.length)}`, [
+        ...settingSteps(record, next.changes),
+        ...sweep,
+      ])
+    }
+    case 'survey': {
+      const mode = controlByRole(record.sheet.document, 'picture-mode')
+      const here = mode && record.state.values[mode.key]
+      const count = next.modes.reduce((sum, m) => sum + m.patches.length, 0)
+      return beginRun(
+        begin,
+        'survey',
+        `Survey of ${next.modes.length} ${next.modes.length === 1 ? 'mode' : 'modes'}, ${patches(count)}`,
+        next.modes.flatMap((one, i): Step[] => [
+          ...(mode && (i > 0 || here !== one.mode)
+            ? [{ kind: 'set' as const, control: mode.key, value: one.mode }]
+            : []),
+          { kind: 'rest' },
+          ...sweepSteps(one.patches, devices),
+          ...(next.latency ? [{ kind: 'latency' as const, mode: one.mode }] : []),
+        ]),
+      )
+    }
+    case 'move':
+      return beginMove(begin, next.move)
+    case 'doubt':
+      return beginRun(begin, 'check', `${next.doubt.patch.label} once more`, [readStep(next.doubt.patch)])
+    case 'choose-mode':
+      return Promise.resolve(bad('Choose the picture mode to calibrate. Nothing was begun.'))
+    case 'look':
+      return Promise.resolve(bad('Look at the pattern and answer. Nothing was begun.'))
+    case 'worse':
+      return Promise.resolve(bad('Something got worse: put it back or accept it. Nothing was begun.'))
+    case 'feed-fault':
+      return Promise.resolve(
+        bad('Something is wrong with the feed. Mend it and check again, or leave the station with a reason.'),
+      )
+    case 'compose':
+      return Promise.resolve(bad('All stations are done. Compose the guide.'))
+  }
+}
+
+/** Settings before a sweep; after another mode whatever it brought and that moves by itself is put to rest. */
+const settingSteps = (record: SessionRecord, changes: readonly Change[]): Step[] => {
+  const mode = controlByRole(record.sheet.document, 'picture-mode')
+  const toMode = changes.filter((c) => c.control === mode?.key)
+  return toMode.length ? [...setAll(toMode), { kind: 'rest' }] : setAll(changes)
+}
+
+const prepareSteps = (record: SessionRecord, reset: boolean, changes: readonly Change[]): Step[] => {
+  const { session, sheet, state } = record
+  if (session.prepared) return settingSteps(record, changes)
+  const mode = controlByRole(sheet.document, 'picture-mode')
+  // After a reset the display may stand in any mode; without one only another mode has to be set.
+  const toMode: Step[] =
+    mode && session.baseMode !== null && (reset || state.values[mode.key] !== session.baseMode)
+      ? [{ kind: 'set', control: mode.key, value: session.baseMode }]
+      : []
+  return [
+    ...(reset ? [{ kind: 'reset' as const }] : []),
+    ...toMode,
+    { kind: 'rest' },
+    // Drift is watched, not only the clock; a person with a meter in hand watches it for himself.
+    ...(session.devices.meter === 'hand' ? [] : [{ kind: 'settle' as const, patch: grey(100) }]),
+  ]
+}
+
+const beginMove = (begin: Beginner, move: Move): Promise<Result<null>> => {
+  const title = move.changes.length
+    ? sayChanges(begin.record, move.changes)
+    : `${STATION_TITLE[move.station]}, ${patches(move.reads.length)}`
+  return beginRun(begin, 'move', title, [...setAll(move.changes), ...move.reads.map(readStep)], {
+    kind: 'proposed',
+    station: move.station,
+    changes: move.changes,
+    purpose: move.purpose,
+    expected: move.expected ?? null,
+    predictions: move.predictions,
+  })
+}
+
+const MOST_NAMED = 3
+
+/** Changes in a few words: "Gain, red 0 → −4, Gain, blue 0 → 2". */
+export const sayChanges = ({ sheet }: SessionRecord, changes: readonly Change[]): string => {
+  const named = changes.slice(0, MOST_NAMED).map((c) => {
+    const control = controlOf(sheet.document, c.control)
+    return `${distinctLabel(sheet.document, control)} ${showValue(control, c.from)} → ${showValue(control, c.to)}`
+  })
+  const more = changes.length - named.length
+  return `${named.join(', ')}${more > 0 ? ` and ${more} more` : ''}`
+}
+
+/** Sets controls on a person's word and reads what tells of them. */
+export const beginByHand = (
+  begin: Beginner,
+  kind: 'by-hand' | 'put-back',
+  changes: readonly Change[],
+): Promise<Result<null>> => {
+  const sheet = begin.record.sheet.document
+  const controls = changes.map((c) => controlOf(sheet, c.control))
+  const reads = new Map<string, Patch>()
+  for (const control of controls) for (const patch of readsAfter(control)) reads.set(patch.key, patch)
+  return beginRun(
+    begin,
+    'move',
+    `${sayChanges(begin.record, changes)}, ${kind === 'put-back' ? 'put back' : 'by hand'}`,
+    [...setAll(changes), ...[...reads.values()].slice(0, MOST_READS).map(readStep)],
+    {
+      kind,
+      station: stationOfControl(controls[0]!),
+      changes: [...changes],
+      purpose: kind === 'put-back' ? 'Put back as it was.' : 'Set by hand.',
+      expected: null,
+      predictions: [],
+    },
+  )
+}
+/** A put-back of many controls is looked at in a sweep, not here. */
+const MOST_READS = 8

@@ -1,0 +1,333 @@
+import {
+  adjustersOf,
+  type DimmingOption,
+  differsIn,
+  modeProposals,
+  type Route,
+  type RouteFacts,
+  STATION_TITLE,
+  type ToneOption,
+} from '#core/derive'
+import {
+  type Control,
+  controlByRole,
+  controlOf,
+  factoryValue,
+  MEASURED_AT_NEUTRAL,
+  type Role,
+  showValue,
+} from '#core/display'
+import { NATURAL_COLOURS, SIX_COLOURS } from '#core/measure'
+import type { Database } from '#db'
+import type { Context } from './context'
+import { keptFor, LeastRecent } from './kept'
+import type { SessionRecord } from './session-record'
+import { eightBit } from './tape-view'
+import type { ColourRow, FindingsView, LevelRow, LevelsView, ModeRow, OptionRow } from './views'
+
+const percent = (level: number) => Math.round(level * 1000) / 10
+
+/** What the stations found, each for its own panel. */
+export const findingsView = (
+  { db }: Context,
+  record: SessionRecord,
+  facts: RouteFacts,
+  route: Route,
+): FindingsView => {
+  const sheet = record.sheet.document
+  const adjusters = adjustersOf(sheet)
+  const { state } = facts
+  const label = (key: string) => controlOf(sheet, key).label
+  const shown = (control: Control, value = state[control.key] ?? control.default) => showValue(control, value)
+  return {
+    survey: modeRowsOf(db, record, facts),
+    levels: levelsView(facts, route, adjusters),
+    tones: adjusters.tone
+      ? {
+          control: adjusters.tone.label,
+          wanted: typeof facts.targets.tone === 'number' ? facts.targets.tone : null,
+          options: route.tones.map((t: ToneOption) => ({
+            label: t.label,
+            chosen: t.value === state[adjusters.tone!.key],
+            measured: t.measured,
+            figures: [t.exponent, t.off],
+          })),
+        }
+      : null,
+    presets:
+      adjusters.preset && route.white?.presets.length
+        ? {
+            control: adjusters.preset.label,
+            options: route.white.presets.map((p) => ({
+              label: p.label,
+              chosen: p.value === state[adjusters.preset!.key],
+              measured: p.basis.length > 0,
+              figures: [p.away, p.left],
+            })),
+          }
+        : null,
+    byLevel: levelRows(facts, route, adjusters),
+    colour: colourView(route),
+    dimming:
+      adjusters.dimming && route.processing?.dimming.length
+        ? {
+            control: adjusters.dimming.label,
+            options: route.processing.dimming.map(
+              (d: DimmingOption): OptionRow => ({
+                label: d.label,
+                chosen: route.derived.some(
+                  (v) => v.control === adjusters.dimming!.key && v.value === d.value,
+                ),
+                measured: d.basis.length > 0,
+                figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade],
+              }),
+            ),
+          }
+        : null,
+    dynamic:
+      adjusters.dynamic && route.processing?.dynamic.length
+        ? {
+            control: adjusters.dynamic.label,
+            options: route.processing.dynamic.map((d) => ({
+              label: d.label,
+              chosen: route.derived.some((v) => v.control === adjusters.dynamic!.key && v.value === d.value),
+              measured: true,
+              figures: [d.black, d.shade, d.middle],
+            })),
+          }
+        : null,
+    watching: (route.processing?.watch ?? []).map(({ control, value, rule }) => ({
+      label: control.label,
+      path: control.path,
+      shown: showValue(control, value),
+      rule,
+    })),
+    measuring: measuringList(facts),
+    eye: record.verdicts.map((v) => {
+      const question = route.processing?.questions.find((q) => q.key === v.question)
+      const answer = question?.answers.find((a) => a.key === v.answer)
+      return {
+        title: question?.title ?? v.question,
+        answer:
+          v.controlKey && v.value !== null
+            ? `${label(v.controlKey)} ${showValue(controlOf(sheet, v.controlKey), v.value)}`
+            : (answer?.text ?? v.answer),
+        wrong: answer?.wrong ?? '',
+        conditions: v.conditions,
+        pattern: v.pattern,
+      }
+    }),
+    derived: route.derived.map((d) => {
+      const control = controlOf(sheet, d.control)
+      return {
+        label: control.label,
+        path: control.path,
+        shown: shown(control, d.value),
+        station: STATION_TITLE[d.station],
+        rule: d.rule,
+        readings: new Set(d.basis).size,
+      }
+    }),
+    more: route.more.map((m) => ({
+      station: STATION_TITLE[m.station],
+      gain: m.gain,
+      readings: m.readings,
+    })),
+    limits: route.limits.map((l) => l.sentence),
+    preferences: route.preferences.map((p) => p.sentence),
+    odd: route.odd.map((o) => o.sentence),
+    refused: Object.entries(facts.refused).map(([control, why]) => ({ control, label: label(control), why })),
+  }
+}
+
+const rowsKept = keptFor(() => new LeastRecent<number, { mark: string; rows: ModeRow[] }>(60))
+
+/** The modes are judged anew only where something was read of them, or aimed at otherwise, since they were last. */
+const modeRowsOf = (db: Database, { session }: SessionRecord, facts: RouteFacts): ModeRow[] => {
+  const read = facts.readings.filter((r) => r.purpose === 'survey' || r.purpose === 'factory')
+  const mark = JSON.stringify([
+    read.length,
+    read.at(-1)?.id,
+    session.rewritten,
+    facts.targets,
+    facts.baseMode,
+    facts.latencies.length,
+    facts.occupied,
+    facts.refused,
+  ])
+  const kept = rowsKept(db)
+  const known = kept.get(session.id)
+  if (known?.mark === mark) return known.rows
+  const rows = modeRows(facts)
+  kept.set(session.id, { mark, rows })
+  return rows
+}
+
+const modeRows = (facts: RouteFacts): ModeRow[] =>
+  modeProposals(facts).map(({ mode, label, verdict, sentence, latency, reasons, against }, i) => {
+    const { grey, colours } = verdict
+    return {
+      mode,
+      label,
+      sentence,
+      reasons,
+      against: against ?? '',
+      rank: i + 1,
+      white: grey.white.luminance,
+      contrast: grey.contrast,
+      whiteError: grey.whiteError.average,
+      cct: grey.white.cct,
+      gamma: grey.gamma,
+      wantedGamma: grey.wantedGamma,
+      colourError: colours.length ? colours.reduce((s, c) => s + c.deltaE, 0) / colours.length : undefined,
+      saturation: verdict.saturation,
+      crushed: verdict.crushed,
+      clipped: verdict.clipped,
+      latency,
+      chosen: facts.baseMode === mode,
+    }
+  })
+
+const levelsView = (
+  facts: RouteFacts,
+  route: Route,
+  { light, black, whiteEnd }: ReturnType<typeof adjustersOf>,
+): LevelsView | null => {
+  const { levels } = route
+  if (!levels) return null
+  const value = (control: Control | undefined, v: string | number | undefined) =>
+    control && v !== undefined ? showValue(control, v) : ''
+  const { luminance } = levels
+  return {
+    control: light?.label ?? '',
+    luminance: luminance
+      ? {
+          value: value(light, luminance.value),
+          luminance: luminance.luminance,
+          factory: luminance.factory
+            ? { value: value(light, luminance.factory.value), luminance: luminance.factory.luminance }
+            : null,
+          outOfReach: luminance.outOfReach ?? '',
+          room: luminance.room.map((r) => ({
+            target: r.target,
+            value: value(light, r.value),
+            expected: r.expected,
+            between: r.between,
+          })),
+        }
+      : null,
+    black: levels.black
+      ? {
+          value: value(black, levels.black.value ?? (black && facts.state[black.key])),
+          black: levels.black.black,
+          lastBlack: percent(levels.black.lastBlack),
+          firstSeen: levels.black.firstSeen === undefined ? null : percent(levels.black.firstSeen),
+        }
+      : null,
+    whiteEnd: levels.whiteEnd
+      ? {
+          value: value(whiteEnd, levels.whiteEnd.value ?? (whiteEnd && facts.state[whiteEnd.key])),
+          slopes: levels.whiteEnd.slopes,
+          apart: levels.whiteEnd.apart,
+        }
+      : null,
+  }
+}
+
+const levelRows = (
+  { state }: RouteFacts,
+  route: Route,
+  { levelWhite, levelTone }: ReturnType<typeof adjustersOf>,
+): LevelRow[] => {
+  const own = [
+    ...levelWhite.map((l) => ({ ...l, name: l.channel as string })),
+    ...levelTone.map((l) => ({ ...l, name: 'light' })),
+  ]
+  return route.levelErrors.map(({ level, error, tone }) => ({
+    level: percent(level),
+    error,
+    tone: 100 * tone,
+    values: own
+      .filter((l) => Math.abs(l.level - level) < 1e-6)
+      .map(({ control, name }) => {
+        const value = state[control.key] ?? control.default
+        return {
+          channel: name,
+          shown: showValue(control, value),
+          changed: value !== (control.neutral ?? control.default),
+        }
+      }),
+  }))
+}
+
+/** Settings that colours rest on; what only dims leaves them as they were. */
+const OF_COLOUR: readonly Role[] = [
+  'tone-curve',
+  'white-preset',
+  'gain',
+  'cut',
+  'level-white',
+  'level-tone',
+  'gamut',
+  'hue',
+  'saturation',
+  'colour-luminance',
+  'colour-amount',
+]
+
+const colourView = (route: Route): FindingsView['colour'] => {
+  const { before, colour, verify } = route
+  const { sheet, state } = route.context.facts
+  // A verification that stands no more says nothing of now.
+  const after =
+    verify && differsIn(sheet, OF_COLOUR, verify.state, state).length === 0 ? route.after : undefined
+  if (!before && !colour) return null
+  const patches = [...SIX_COLOURS, ...NATURAL_COLOURS]
+  const rows = patches.flatMap((patch): ColourRow[] => {
+    const factory = before?.colours.find((c) => c.patch === patch.key)?.deltaE
+    const now =
+      after?.colours.find((c) => c.patch === patch.key)?.deltaE ??
+      colour?.errors.find((e) => e.patch === patch.key)?.error
+    return factory === undefined && now === undefined
+      ? []
+      : [
+          {
+            key: patch.key,
+            label: patch.label,
+            swatch: eightBit(patch),
+            natural: patch.key.startsWith('natural-'),
+            factory,
+            now,
+          },
+        ]
+  })
+  return {
+    rows,
+    gamuts: (colour?.gamuts ?? []).map((g) => ({
+      label: g.label,
+      chosen: route.derived.some((d) => d.value === g.value),
+      measured: true,
+      figures: [g.error],
+    })),
+    error: colour?.error ?? 0,
+    best: colour?.best ?? 0,
+  }
+}
+
+/** What stands at rest while it is measured, and how it comes. */
+const measuringList = ({ sheet, baseMode, state }: RouteFacts): FindingsView['measuring'] => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  const inMode = baseMode ?? (mode ? String(state[mode.key]) : undefined)
+  return sheet.controls.flatMap((control) =>
+    MEASURED_AT_NEUTRAL.has(control.role) && control.neutral !== undefined
+      ? [
+          {
+            label: control.label,
+            path: control.path,
+            shown: showValue(control, control.neutral),
+            from: showValue(control, factoryValue(control, inMode)),
+          },
+        ]
+      : [],
+  )
+}

@@ -1,0 +1,145 @@
+import type { Transaction } from 'sequelize'
+import { patternOf } from '#bench/client'
+import { stateAfterHand, stateAfterReset } from '#bench/runner'
+import { controlOf } from '#core/display'
+import { ASSUMED_PRECISION, corrected, parseTyped, standardErrors } from '#core/measure'
+import { SDR_SIGNAL } from '#core/signal'
+import {
+  type Database,
+  finishStep,
+  keepState,
+  type RunRow,
+  type SessionRow,
+  type StepRow,
+  writeReading,
+} from '#db'
+import type { Command } from './commands'
+import type { Context } from './context'
+import { bad, good, type Result } from './result'
+
+/** The step at which a run waits for its display to settle, if it does. */
+export const settlingStep = async (
+  db: Database,
+  runId: number,
+  transaction: Transaction,
+): Promise<StepRow | undefined> => {
+  const step = await db.steps.findOne({
+    where: { runId, outcome: null },
+    order: ['ordinal'],
+    transaction,
+  })
+  return step?.kind === 'settle' ? step : undefined
+}
+
+const OTHER = 'The run asks for something else by now. Look again; nothing was stored.'
+
+/**
+ * What a person does in the place of a device: sets a control and says so, shows a patch and says so, types what the meter
+ * shows, takes back what was typed last. Out: nothing, or a sentence that says why not; then nothing was stored.
+ */
+export const handCommand = async (
+  ctx: Context,
+  session: SessionRow,
+  run: RunRow | null,
+  command: Extract<Command, { type: 'confirm' | 'type-in' | 'take-back' }>,
+  transaction: Transaction,
+): Promise<Result<null>> => {
+  const { db } = ctx
+  if (run?.status !== 'asking' || !run.ask)
+    return bad('No run is asking for anything now. Nothing was stored.')
+  const { ask } = run
+  const again = async (keepAsk = false): Promise<Result<null>> => {
+    await db.runs.update(
+      { status: 'queued', ...(keepAsk ? {} : { ask: null }) },
+      { where: { id: run.id }, transaction },
+    )
+    return good(null)
+  }
+  const steps = await db.steps.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
+
+  if (command.type === 'take-back') {
+    const last = steps.findLast((s) => s.outcome === 'done' && s.ordinal < ask.step)
+    if (last?.kind !== 'read') return bad('No reading of this run was typed yet that could be taken back.')
+    await db.readings.update(
+      { fault: 'withdrawn' },
+      { where: { runId: run.id, step: last.ordinal, fault: null }, transaction },
+    )
+    await db.steps.update(
+      { outcome: null, finishedAt: null },
+      { where: { runId: run.id, ordinal: last.ordinal }, transaction },
+    )
+    await db.sessions.increment('rewritten', { where: { id: session.id }, transaction })
+    return again()
+  }
+  if (command.run !== run.id || command.step !== ask.step) return bad(OTHER)
+  const step = steps.find((s) => s.ordinal === ask.step)
+  if (!step || step.outcome) return bad(OTHER)
+
+  if (command.type === 'confirm') {
+    if (ask.kind === 'read') return bad('The run asks for a reading. Type what the meter shows.')
+    if (ask.kind === 'show') {
+      await db.runs.update({ ask: { ...ask, confirmed: true } }, { where: { id: run.id }, transaction })
+      return again(true)
+    }
+    const sheet = (await db.sheets.findByPk(session.sheetId, { transaction }))!.document
+    const believed = (await db.states.findByPk(session.stateId, { transaction }))!.values
+    const values =
+      ask.kind === 'reset'
+        ? await stateAfterReset(db, session)
+        : await stateAfterHand(db, session, believed, controlOf(sheet, ask.control), ask.value)
+    const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
+    await db.sessions.update({ stateId: state.id }, { where: { id: session.id }, transaction })
+    // Putting to rest asks for one control after the other, until none is left.
+    if (step.kind !== 'rest') await finishStep(db, step, transaction)
+    return again()
+  }
+
+  if (ask.kind !== 'read') return bad('The run does not ask for a reading now. Nothing was stored.')
+  const typed = parseTyped(command.text, command.form)
+  if (!typed.ok) return bad(`Line ${typed.line}: ${typed.why} Nothing was stored.`, 'text')
+  const open = steps.filter((s) => s.ordinal >= step.ordinal && !s.outcome)
+  const untilChange = open.findIndex((s) => s.kind !== 'read')
+  const asked = untilChange < 0 ? open : open.slice(0, untilChange)
+  if (typed.values.length > asked.length)
+    return bad(
+      `${typed.values.length} readings were given, but only ${asked.length} are asked for before a setting changes. Nothing was stored.`,
+      'text',
+    )
+  const correction = session.correctionId
+    ? await db.corrections.findByPk(session.correctionId, { transaction })
+    : null
+  const takenAt = new Date()
+  for (const [i, values] of typed.values.entries()) {
+    const own = asked[i]!
+    const xyz = correction ? corrected(correction.matrix, values) : values
+    await writeReading(
+      db,
+      run,
+      session.stateId,
+      {
+        step: own,
+        xyz,
+        fault: undefined,
+        duration: 0,
+        benchSeconds: takenAt.getTime() / 1000,
+        signal: patternOf(own.patch!, session.signalFormat ?? SDR_SIGNAL),
+        seen: null,
+        meter: null,
+        meterName: session.meterName,
+        meterSlot: null,
+        correctionId: correction?.id ?? null,
+        uncorrected: correction ? values : null,
+        samples: 1,
+        sigma: standardErrors(xyz, ASSUMED_PRECISION, 1),
+        onFor: null,
+        drift: null,
+        flags: [],
+        origin: 'typed',
+        takenAt,
+        finishes: true,
+      },
+      transaction,
+    )
+  }
+  return again()
+}

@@ -1,0 +1,126 @@
+import { QueryTypes } from 'sequelize'
+import {
+  type Lesson,
+  type MeasuredLatency,
+  mergeLessons,
+  type OccupiedSlot,
+  occupiedBy,
+  type Purpose,
+  type RouteReading,
+} from '#core/derive'
+import { SDR_SIGNAL } from '#core/signal'
+import type { SessionRow } from '#db'
+import type { Context } from './context'
+import { keptFor, LeastRecent } from './kept'
+import { lessonsFor } from './lesson-rows'
+import { loadStates, type SessionRecord, xyzOf } from './session-record'
+
+/** What other sessions know of a session's unit and model. */
+export interface Knowledge {
+  /** Equal as long as nothing of it changed. */
+  readonly mark: string
+  /** Readings of the survey of modes and of a recent feed check. */
+  readonly readings: readonly RouteReading[]
+  readonly latencies: readonly MeasuredLatency[]
+  readonly lessons: readonly Lesson[]
+  readonly occupied: readonly OccupiedSlot[]
+}
+
+/** How long a feed check of another case of the same unit holds, ms. */
+const FEED_HOLDS = 12 * 3600 * 1000
+const MOST_KEPT = 60
+const keptOf = keptFor(() => new LeastRecent<number, Knowledge>(MOST_KEPT))
+
+/** What other sessions know of a session's unit: asked anew only where one of them has changed. */
+export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise<Knowledge> => {
+  const { session, model } = record
+  const [row] = await ctx.db.sequelize.query<{ mark: string }>(
+    `SELECT CONCAT_WS(' ',
+       (SELECT CONCAT_WS(':', COUNT(*), COALESCE(SUM(s.revision), 0), COALESCE(MAX(s.id), 0)) FROM sessions s
+         WHERE s.unit_id = :unit AND s.id <> :own),
+       (SELECT CONCAT_WS(':', COUNT(*), COALESCE(MAX(l.id), 0), COALESCE(SUM(l.forgotten), 0)) FROM lessons l
+          JOIN sessions s ON s.id = l.session_id JOIN units u ON u.id = s.unit_id JOIN variants v ON v.id = u.variant_id
+         WHERE v.model_id = :model)) AS mark`,
+    {
+      type: QueryTypes.SELECT,
+      replacements: { unit: session.unitId, own: session.id, model: model.id },
+    },
+  )
+  const mark = `${row!.mark} ${meterOf(session)}`
+  const kept = keptOf(ctx.db)
+  const known = kept.get(session.id)
+  if (known?.mark === mark) return known
+  const [others, lessons] = await Promise.all([fromOthers(ctx, record), lessonsFor(ctx, record)])
+  const knowledge = { mark, ...others, lessons: mergeLessons(lessons) }
+  kept.set(session.id, knowledge)
+  return knowledge
+}
+
+/** With what a session reads: only readings of the same meter, corrected alike, go together. */
+const meterOf = ({ benchId, devices, meterName, correctionId, ...session }: SessionRow): string =>
+  JSON.stringify([
+    devices.meter === 'bench' ? benchId : meterName,
+    correctionId,
+    session.meterSlot,
+    session.signalFormat ?? SDR_SIGNAL,
+  ])
+
+const fromOthers = async (
+  { db }: Context,
+  { session, sheet }: SessionRecord,
+): Promise<Pick<Knowledge, 'readings' | 'latencies' | 'occupied'>> => {
+  const sessions = (
+    await db.sessions.findAll({
+      where: { unitId: session.unitId, sheetId: session.sheetId, firmwareId: session.firmwareId },
+      order: ['id'],
+    })
+  ).filter((s) => s.id !== session.id)
+  if (sessions.length === 0) return { readings: [], latencies: [], occupied: [] }
+  const runs = await db.runs.findAll({
+    where: { sessionId: sessions.map((s) => s.id), purpose: ['survey', 'feed-check', 'verify'] },
+    order: ['id'],
+  })
+  const own = meterOf(session)
+  const sameMeter = new Set(sessions.filter((s) => meterOf(s) === own).map((s) => s.id))
+  const feedSince = session.createdAt.getTime() - FEED_HOLDS
+  const shared = runs.filter(
+    (r) =>
+      sameMeter.has(r.sessionId) &&
+      (r.purpose === 'survey' ||
+        (r.purpose === 'feed-check' && r.status === 'done' && r.createdAt.getTime() > feedSince)),
+  )
+  const [readings, latencies] = await Promise.all([
+    db.readings.findAll({
+      where: { runId: shared.map((r) => r.id), fault: null, kind: 'read' },
+      order: ['id'],
+    }),
+    db.latencies.findAll({ where: { runId: runs.map((r) => r.id) }, order: ['id'] }),
+  ])
+  // A finished case keeps its values in the display's memory.
+  const finished = new Set(
+    runs.filter((r) => r.purpose === 'verify' && r.status === 'done').map((r) => r.sessionId),
+  )
+  const keepers = sessions.filter((s) => finished.has(s.id) && s.viewingCase !== session.viewingCase)
+  const states = await loadStates(db, [...readings.map((r) => r.stateId), ...keepers.map((s) => s.stateId)])
+  const purposes = new Map(shared.map((r) => [r.id, r.purpose as Purpose]))
+  return {
+    readings: readings.map((r) => ({
+      id: r.id,
+      runId: r.runId,
+      patch: r.patch,
+      state: states.get(r.stateId)!.values,
+      xyz: xyzOf(r),
+      ...(r.sigma ? { sigma: r.sigma } : {}),
+      purpose: purposes.get(r.runId)!,
+    })),
+    latencies,
+    occupied: keepers.flatMap((s) =>
+      occupiedBy(
+        sheet.document,
+        states.get(s.stateId)!.values,
+        s.viewingCase,
+        (s.signalFormat ?? SDR_SIGNAL).transfer,
+      ),
+    ),
+  }
+}

@@ -1,0 +1,243 @@
+import {
+  asExpected,
+  type Next,
+  putBackOf,
+  type Route,
+  type RouteFacts,
+  STATION_TITLE,
+  sharedWith,
+} from '#core/derive'
+import { type Control, controlByRole, controlOf, showValue } from '#core/display'
+import { greyErrorChromatic } from '#core/judge'
+import { codesOf, WHOLE_CASE } from '#core/measure'
+import { SDR_SIGNAL } from '#core/signal'
+import type { ReadingRow, RunRow } from '#db'
+import { sayLayout } from './reading-view'
+import { changeView, runTitle } from './run-title'
+import type { SessionRecord } from './session-record'
+import { eightBit } from './tape-view'
+import type { AskView, ControlView, LastMoveView, NextView, OutcomeView, RunView } from './views'
+
+const DARK = 0.12
+
+/** Seconds on the wall between readings of one run, from the newest ones. */
+const wallSecondsPerReading = (readings: readonly ReadingRow[]): number | undefined => {
+  const gaps: number[] = []
+  for (let i = readings.length - 1; i > 0 && gaps.length < 8; i--) {
+    const [a, b] = [readings[i - 1]!, readings[i]!]
+    if (a.runId === b.runId) gaps.push((b.takenAt.getTime() - a.takenAt.getTime()) / 1000)
+  }
+  gaps.sort((a, b) => a - b)
+  return gaps[Math.floor(gaps.length / 2)]
+}
+
+/** The one thing to do next, in the display's own words. */
+export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route): NextView => {
+  const { sheet } = facts
+  const next: Next = route.next
+  const pace = wallSecondsPerReading(record.readings)
+  const taking = (patches: number) => (pace === undefined ? {} : { seconds: pace * patches })
+  const changes = (list: ReadonlyArray<Parameters<typeof changeView>[1]>) =>
+    list.map((c) => changeView(sheet, c))
+  const mode = controlByRole(sheet, 'picture-mode')
+  switch (next.kind) {
+    case 'prepare':
+      return {
+        kind: 'prepare',
+        reset: next.reset,
+        changes: changes(next.changes),
+        baseMode: mode && facts.baseMode !== null ? showValue(mode, facts.baseMode) : '',
+      }
+    case 'sweep':
+      return {
+        kind: 'sweep',
+        purpose: next.purpose,
+        changes: changes(next.changes),
+        patches: next.patches.length,
+        rest: next.purpose !== 'feed-check' && next.patches.length < WHOLE_CASE.length - facts.leftOut.length,
+        ...taking(next.patches.length),
+      }
+    case 'survey': {
+      const patches = next.modes.reduce((sum, m) => sum + m.patches.length, 0)
+      return {
+        kind: 'survey',
+        modes: next.modes.map((m) => (mode ? showValue(mode, m.mode) : m.mode)),
+        patches,
+        latency: next.latency,
+        ...taking(patches),
+      }
+    }
+    case 'move': {
+      const { move } = next
+      return {
+        kind: 'move',
+        station: move.station,
+        changes: changes(move.changes),
+        reads: move.reads.map((p) => p.label),
+        purpose: move.purpose,
+        expected: move.expected ?? null,
+        shared: sharedWith(
+          facts,
+          move.changes.map((c) => c.control),
+        ),
+        ...taking(move.reads.length),
+      }
+    }
+    case 'doubt':
+      return {
+        kind: 'doubt',
+        sentence: next.doubt.sentence,
+        patch: next.doubt.patch.label,
+        changes: changes(next.doubt.changes),
+      }
+    case 'look': {
+      const { question } = next
+      const control = question.control ? controlOf(sheet, question.control) : undefined
+      return {
+        kind: 'look',
+        look: {
+          question: question.key,
+          title: question.title,
+          pattern: question.pattern,
+          ask: question.ask,
+          caution: question.caution ?? '',
+          policy: question.policy,
+          answers: question.answers.map(({ key, text }) => ({ key, text })),
+          control: control ? controlView(control, facts) : null,
+          begin: question.begin ?? null,
+        },
+      }
+    }
+    case 'worse': {
+      const putBack = putBackOf(route)
+      return {
+        kind: 'worse',
+        worse: next.worse,
+        putBack: putBack
+          ? { station: STATION_TITLE[putBack.station], controls: putBack.changes.length }
+          : null,
+      }
+    }
+    case 'feed-fault':
+      return { kind: 'feed-fault', findings: next.findings.map((f) => f.sentence) }
+    default:
+      return { kind: next.kind }
+  }
+}
+
+export const controlView = (control: Control, facts: RouteFacts): ControlView => {
+  const value = facts.state[control.key] ?? control.default
+  return {
+    key: control.key,
+    label: control.label,
+    path: control.path,
+    value,
+    shown: showValue(control, value),
+    kind: control.kind,
+    ...(control.kind === 'number' ? control.range : { choices: control.choices }),
+  }
+}
+
+const askView = (record: SessionRecord, run: RunRow): AskView | null => {
+  const { ask } = run
+  if (run.status !== 'asking' || !ask) return null
+  const sheet = record.sheet.document
+  const own = { run: run.id, step: ask.step }
+  if (ask.kind === 'reset') {
+    const mode = controlByRole(sheet, 'picture-mode')
+    const wanted = record.session.baseMode ?? (mode ? record.state.values[mode.key] : undefined)
+    return { kind: 'reset', ...own, baseMode: mode && wanted !== undefined ? showValue(mode, wanted) : '' }
+  }
+  if (ask.kind === 'set') {
+    const from = record.state.values[ask.control] ?? controlOf(sheet, ask.control).default
+    return { kind: 'set', ...own, change: changeView(sheet, { control: ask.control, from, to: ask.value }) }
+  }
+  const steps = record.steps.filter((s) => s.runId === run.id)
+  const open = steps.filter((s) => s.ordinal >= ask.step && !s.outcome)
+  const untilChange = open.findIndex((s) => s.kind !== 'read')
+  return {
+    kind: ask.kind,
+    ...own,
+    patch: ask.patch.label,
+    codes: codesOf(ask.patch, record.session.signalFormat ?? SDR_SIGNAL).codes,
+    swatch: eightBit(ask.patch),
+    lies: sayLayout(ask.patch),
+    byHand: record.session.devices.pattern === 'hand',
+    inARow: untilChange < 0 ? open.length : untilChange,
+    canTakeBack:
+      steps.findLast((s) => s.outcome === 'done' && s.ordinal < ask.step)?.kind === 'read' &&
+      record.session.devices.meter === 'hand',
+  }
+}
+
+/** A run that is not over: how far it is, and what it waits for. */
+export const runView = (record: SessionRecord, run: RunRow): RunView => {
+  const steps = record.steps.filter((s) => s.runId === run.id)
+  const reads = steps.filter((s) => s.kind === 'read')
+  const done = reads.filter((s) => s.outcome).length
+  const now = steps.find((s) => !s.outcome)
+  const pace = wallSecondsPerReading(record.readings)
+  return {
+    id: run.id,
+    purpose: run.purpose,
+    title: runTitle(record, run),
+    status: run.status,
+    reason: run.reason,
+    done,
+    total: reads.length,
+    current: now?.patch?.label ?? '',
+    dark: now?.patch ? Math.max(...now.patch.signal) < DARK : false,
+    secondsLeft: pace && pace * (reads.length - done),
+    ask: askView(record, run),
+    settling: run.status === 'waiting' && now?.kind === 'settle',
+    leaveOut:
+      run.status !== 'stopped'
+        ? null
+        : run.ask?.kind === 'set'
+          ? 'control'
+          : now?.kind === 'read' || now?.kind === 'control'
+            ? 'patch'
+            : null,
+    notes: run.notes,
+  }
+}
+
+/** What the newest move did, against what it should have done. */
+export const lastMoveView = (record: SessionRecord, facts: RouteFacts): LastMoveView | null => {
+  const move = record.moves.findLast((m) => m.changes.length > 0)
+  if (!move) return null
+  const run = record.runs.find((r) => r.id === move.runId)
+  if (run?.status !== 'done') return null
+  const later = record.runs.some((r) => r.id > move.runId && r.purpose !== 'move' && r.purpose !== 'check')
+  const readings = facts.readings.filter((r) => r.runId === move.runId)
+  const peak = facts.readings.findLast((r) => r.patch.key === 'grey-100')?.xyz[1]
+  const outcomes = move.predictions.flatMap((p): OutcomeView[] => {
+    if (p.quantity !== 'luminance' && p.quantity !== 'white-error') return []
+    const reading = readings.find((r) => r.patch.key === p.patch)
+    const measured = reading
+      ? p.quantity === 'luminance'
+        ? reading.xyz[1]
+        : peak && greyErrorChromatic(reading.xyz, peak, facts.targets.white)
+      : undefined
+    return [
+      {
+        patch: reading?.patch.label ?? p.patch,
+        quantity: p.quantity,
+        before: p.before,
+        expected: p.after,
+        sigma: p.sigma,
+        measured,
+        asExpected: measured === undefined ? undefined : asExpected(p, measured),
+      },
+    ]
+  })
+  const untouched = move.changes.every((c) => facts.state[c.control] === c.to)
+  return {
+    kind: move.kind,
+    station: move.station,
+    changes: move.changes.map((c) => changeView(facts.sheet, c)),
+    purpose: move.purpose,
+    outcomes,
+    canPutBack: untouched && !later && move.kind !== 'put-back',
+  }
+}

@@ -1,0 +1,70 @@
+import { z } from 'zod'
+import type { Patch } from '#core/measure'
+import { inTransaction, touchSession } from '#db'
+import type { Context } from './context'
+import { bad, good, type Result } from './result'
+
+/** What should stand on the patch page: null where no run asks for a patch. */
+export interface WantedPatch {
+  readonly runId: number
+  readonly step: number
+  readonly patch: Patch
+}
+
+const TICK_MS = 60
+
+/** The patch that a session wants on its page now; undefined where there is no such session. */
+export const wantedPatch = async ({ db }: Context, id: number): Promise<WantedPatch | null | undefined> => {
+  const session = await db.sessions.findByPk(id, { attributes: ['patchPage', 'devices'] })
+  if (!session) return undefined
+  const wanted = session.patchPage?.wanted
+  if (!wanted || session.devices.pattern !== 'page') return null
+  const run = await db.runs.findByPk(wanted.runId, { attributes: ['status'] })
+  return run && run.status !== 'done' && run.status !== 'cancelled' ? wanted : null
+}
+
+/** Follows what a patch page should show, until told to stop: at once, and with each change; undefined in between. */
+export async function* watchPatch(
+  ctx: Context,
+  id: number,
+  stop: AbortSignal,
+): AsyncGenerator<{ wanted: WantedPatch | null } | undefined> {
+  let last = ''
+  while (!stop.aborted) {
+    const wanted = await wantedPatch(ctx, id)
+    if (wanted === undefined) return
+    const mark = JSON.stringify(wanted)
+    if (mark === last) yield undefined
+    else {
+      last = mark
+      yield { wanted }
+    }
+    await new Promise((resolve) => setTimeout(resolve, TICK_MS))
+  }
+}
+
+/** What a patch page says when a patch stands on it. */
+export const PatchShown = z.object({
+  runId: z.number().int().positive(),
+  step: z.number().int().nonnegative(),
+  /** The page's own account of itself. */
+  page: z.string().max(300),
+})
+
+/** Takes down that a patch stands on the page. Saying it twice does no harm. */
+export const patchShown = async (
+  ctx: Context,
+  sessionId: number,
+  { runId, step, page }: z.infer<typeof PatchShown>,
+): Promise<Result<null>> =>
+  inTransaction(ctx.db, async (transaction) => {
+    // The session is locked first, as everywhere.
+    await ctx.db.sessions.findByPk(sessionId, { attributes: ['id'], transaction, lock: true })
+    const run = await ctx.db.runs.findOne({ where: { id: runId, sessionId }, transaction })
+    if (!run) return bad('There is no such run in this session.')
+    const where = { sessionId, runId, step }
+    if (await ctx.db.patchShows.findOne({ where, transaction })) return good(null)
+    await ctx.db.patchShows.create({ ...where, page }, { transaction })
+    await touchSession(ctx.db, sessionId, transaction)
+    return good(null)
+  })

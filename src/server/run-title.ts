@@ -1,0 +1,56 @@
+import {
+  type ControlSheet,
+  clicksBetween,
+  controlOf,
+  distinctLabel,
+  ROLE_MEANING,
+  sayMemory,
+  showValue,
+} from '#core/display'
+import type { MoveRow, RunRow } from '#db'
+import type { SessionRecord } from './session-record'
+import type { ChangeView } from './views'
+
+/** A change of a control as pages show it. */
+export const changeView = (
+  sheet: ControlSheet,
+  change: { control: string; from: string | number; to: string | number },
+): ChangeView => {
+  const control = controlOf(sheet, change.control)
+  return {
+    control: control.key,
+    path: control.path,
+    label: control.label,
+    name: distinctLabel(sheet, control),
+    from: showValue(control, change.from),
+    to: showValue(control, change.to),
+    clicks: clicksBetween(control, change.from, change.to),
+    caution: control.caution,
+    memory: sayMemory(control),
+    meaning: ROLE_MEANING[control.role],
+    place: sheet.controls.filter((c) => c.path.join() === control.path.join()).indexOf(control),
+  }
+}
+
+/** A run in a few words. */
+export const runTitle = (record: SessionRecord, run: RunRow): string => {
+  if (run.title) return run.title
+  const reads = `${run.readingCount} readings`
+  if (run.purpose === 'feed-check') return `Feed check, ${reads}`
+  if (run.purpose === 'import') return `Imported, ${reads}`
+  if (run.purpose === 'prepare') return 'Reset the mode, switch off what moves by itself'
+  if (run.purpose === 'factory') return `As it comes, ${reads}`
+  if (run.purpose === 'verify') return `Verification sweep, ${reads}`
+  const move = record.moves.find((m) => m.runId === run.id)
+  return move ? moveTitle(record, move) : 'Sweep'
+}
+
+const moveTitle = (record: SessionRecord, move: MoveRow): string => {
+  const text = move.changes
+    .map((c) => {
+      const view = changeView(record.sheet.document, c)
+      return `${view.label} ${view.from} → ${view.to}`
+    })
+    .join(', ')
+  return move.kind === 'put-back' ? `${text}, put back` : move.kind === 'by-hand' ? `${text}, by hand` : text
+}

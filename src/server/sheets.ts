@@ -1,0 +1,27 @@
+import { ControlSheet } from '#core/display'
+import { bad, good, type Result } from './result'
+
+/** Longest sheet or state that is taken, characters. */
+export const LARGEST_JSON = 2_000_000
+
+/** JSON from text that a person gave, or where it goes wrong. */
+export const readJson = (text: string): Result<unknown> => {
+  if (text.length > LARGEST_JSON) return bad('The file is longer than 2 MB.')
+  try {
+    return good(JSON.parse(text.replace(/^\uFEFF/, '')))
+  } catch (error) {
+    return bad(`The file is not JSON: ${(error as Error).message}.`)
+  }
+}
+
+/** A control sheet from JSON text, or what is wrong with it: the first three faults with their places. */
+export const readSheet = (text: string): Result<ControlSheet> => {
+  const json = readJson(text)
+  if (!json.ok) return json
+  const sheet = ControlSheet.safeParse(json.value)
+  if (sheet.success) return good(sheet.data)
+  const { issues } = sheet.error
+  const shown = issues.slice(0, 3).map((i) => `${i.path.join('.') || 'the sheet'}: ${i.message}`)
+  const more = issues.length > 3 ? ` And ${issues.length - 3} more.` : ''
+  return bad(`The file is no control sheet: ${shown.join('; ')}.${more}`)
+}

@@ -1,0 +1,57 @@
+import type { Chromaticity } from '#core/colorimetry'
+import { greyErrorChromatic } from '#core/judge'
+import { FAULT_SENTENCE, greyLevel, type Patch } from '#core/measure'
+import type { ReadingRow } from '#db'
+import { marksOf } from './reading-view'
+import { runTitle } from './run-title'
+import { type SessionRecord, xyzOf } from './session-record'
+import type { TapeEntry } from './views'
+
+/** Entries of the tape that are sent; the evidence has all. */
+const TAPE_LENGTH = 400
+
+export const eightBit = ({ signal: [r, g, b] }: Patch): [number, number, number] => [
+  Math.round(255 * r),
+  Math.round(255 * g),
+  Math.round(255 * b),
+]
+
+/** The newest readings, each run under its title. In: record, target white. */
+export const tapeOf = (record: SessionRecord, white: Chromaticity): TapeEntry[] => {
+  const { readings } = record
+  const newest = readings.slice(-TAPE_LENGTH)
+  let peak = readings
+    .slice(0, readings.length - newest.length)
+    .findLast((r) => r.fault === null && r.patchKey === 'grey-100')?.y
+  const byRun = new Map<number, ReadingRow[]>()
+  for (const reading of newest) {
+    const own = byRun.get(reading.runId)
+    if (own) own.push(reading)
+    else byRun.set(reading.runId, [reading])
+  }
+  const first = newest[0]?.runId ?? 0
+  return record.runs
+    .filter((run) => run.id >= first)
+    .flatMap((run): TapeEntry[] => [
+      { kind: 'mark', id: `run-${run.id}`, text: runTitle(record, run) },
+      ...(byRun.get(run.id) ?? []).map((reading): TapeEntry => {
+        const usable = reading.fault === null
+        if (usable && reading.patchKey === 'grey-100') peak = reading.y
+        const level = greyLevel(reading.patch)
+        return {
+          kind: 'reading',
+          id: reading.id,
+          patch: reading.patch.label,
+          swatch: eightBit(reading.patch),
+          luminance: reading.y ?? undefined,
+          whiteError: usable && level && peak ? greyErrorChromatic(xyzOf(reading), peak, white) : undefined,
+          fault: reading.fault ? FAULT_SENTENCE[reading.fault] : undefined,
+          samples: reading.samples,
+          sigma: reading.sigma?.[1],
+          marks: marksOf(reading),
+          takenAt: reading.takenAt.toISOString(),
+        }
+      }),
+    ])
+    .slice(-TAPE_LENGTH)
+}
