@@ -1,15 +1,21 @@
 'use server'
 
 import { redirect } from 'next/navigation'
+import { ViewingCase } from '#core/judge'
 import {
   composeGuide,
   context,
+  Equipment,
   forgetBench,
   Intake,
+  IntakeByHand,
+  LARGEST_JSON,
+  ON_BENCH,
   publishGuide,
   saveGuideText,
   startSession,
   takeIn,
+  takeInByHand,
 } from '#server'
 
 interface FormState {
@@ -31,17 +37,36 @@ const numberFrom = (text: string | undefined): number =>
 
 export const beginAction = async (unitId: number, _: FormState, data: FormData): Promise<FormState> => {
   const typed = typedIn(data)
-  const luminance = numberFrom(typed.luminance)
-  if (!Number.isFinite(luminance))
+  const luminance = typed.luminance?.trim() ? numberFrom(typed.luminance) : undefined
+  if (luminance !== undefined && !Number.isFinite(luminance))
     return {
       typed,
       field: 'luminance',
       error: `“${typed.luminance ?? ''}” is no number. Write the luminance in cd/m², for example 100. Nothing was begun.`,
     }
+  const viewingCase = ViewingCase.safeParse(typed.viewingCase)
+  if (!viewingCase.success)
+    return { typed, field: 'viewingCase', error: 'Choose a viewing case. Nothing was begun.' }
+  const equipment = Equipment.safeParse({
+    ...ON_BENCH,
+    display: typed.display,
+    pattern: typed.pattern,
+    meter: typed.meter,
+    meterName: typed.meterName,
+  })
+  if (!equipment.success)
+    return {
+      typed,
+      error: 'Choose who does what. Nothing was begun.',
+      field: String(equipment.error.issues[0]?.path[0]),
+    }
   const result = await startSession(context(), unitId, {
-    viewingCase: 'sdr-dark',
-    baseMode: typed.baseMode ?? '',
+    viewingCase: viewingCase.data,
+    baseMode: typed.baseMode || null,
+    policy: typed.policy,
     luminance,
+    equipment: equipment.data,
+    unattended: typed.unattended === 'on',
   })
   if (!result.ok) return { typed, error: result.error, field: result.field }
   redirect(`/sessions/${result.value}`)
@@ -59,6 +84,27 @@ export const takeInAction = async (_: FormState, data: FormData): Promise<FormSt
   }
   const result = await takeIn(context(), intake.data)
   if (!result.ok) return { typed, error: result.error }
+  redirect(`/units/${result.value}`)
+}
+
+/** Takes in a unit that stands on no bench. */
+export const takeInByHandAction = async (_: FormState, data: FormData): Promise<FormState> => {
+  const typed = typedIn(data)
+  const intake = IntakeByHand.safeParse({
+    ...typed,
+    sizeInch: numberFrom(typed.sizeInch),
+    hours: typed.hours?.trim() ? numberFrom(typed.hours) : undefined,
+  })
+  if (!intake.success) {
+    const issue = intake.error.issues[0]!
+    return { typed, field: String(issue.path[0]), error: `${issue.message} Nothing was taken in.` }
+  }
+  const file = data.get('sheet')
+  if (file instanceof File && file.size > LARGEST_JSON)
+    return { typed, field: 'sheet', error: 'The file is longer than 2 MB. Nothing was taken in.' }
+  const text = file instanceof File ? await file.text() : ''
+  const result = await takeInByHand(context(), intake.data, text)
+  if (!result.ok) return { typed, error: result.error, field: result.field }
   redirect(`/units/${result.value}`)
 }
 

@@ -135,6 +135,14 @@ export default async function HomePage() {
         <h2 id="units" className="figure border-ink border-b pb-2 text-2xl">
           Units
         </h2>
+        <p className="flex flex-wrap gap-x-6 gap-y-1 pt-3 text-sm">
+          <Link className="link" href="/units/new">
+            Take in a unit by hand
+          </Link>
+          <Link className="link" href="/archives">
+            Bring a unit back from its archive
+          </Link>
+        </p>
         {home.units.length === 0 ? (
           <p className="py-6 text-faint">No unit was taken in yet.</p>
         ) : (

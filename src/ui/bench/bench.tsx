@@ -4,13 +4,17 @@ import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useState } from 'react'
 import type { Command } from '#server/commands'
 import type { SessionView } from '#server/views'
+import { Asking } from './ask'
 import { Blackout } from './blackout'
-import { KeysDialog, ReadingDialog, SetDialog, TargetDialog } from './dialogs'
+import { CorrectDialog, KeysDialog, ModeDialog, ReadingDialog, SetDialog, TargetDialog } from './dialogs'
+import { EquipmentDialog } from './equipment-dialog'
 import { Evidence } from './evidence'
 import { type KeyAction, useKeys } from './keys'
-import { LastMove, NextMove, Running } from './move'
+import { LastMove, Running } from './move'
+import { NextMove } from './next-move'
 import { Plate } from './plate'
 import { Route } from './route'
+import { SweepDialog } from './sweep-dialog'
 import { Tape } from './tape'
 import { useSession } from './use-session'
 
@@ -18,18 +22,39 @@ type Open =
   | { kind: 'keys' }
   | { kind: 'set' }
   | { kind: 'target' }
+  | { kind: 'equipment' }
+  | { kind: 'sweep' }
+  | { kind: 'mode' }
+  | { kind: 'correct' }
   | { kind: 'reading'; id: number }
   | undefined
 
 const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
-  prepare: 'Ready: reset and set it',
+  prepare: 'Ready: set it',
   sweep: 'Start the sweep',
+  survey: 'Start the survey',
+  'choose-mode': 'Take this mode',
   move: 'Set it and read',
+  doubt: 'It does: read once more',
+  look: 'Keep this',
+  worse: 'Accept it',
+  'feed-fault': 'Check again',
   compose: 'Compose the guide',
 }
 
 /** Keys that only stand in the list of all keys. */
-const QUIET_KEYS: ReadonlySet<string> = new Set(['t', 'g', 'r'])
+const QUIET_KEYS: ReadonlySet<string> = new Set([
+  't',
+  'g',
+  'r',
+  'd',
+  'v',
+  'm',
+  'arrowup',
+  'arrowdown',
+  'arrowleft',
+  'arrowright',
+])
 
 /** The bench: plate, route, the one next move with its evidence, tape. */
 export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: string }) => {
@@ -40,64 +65,173 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
   const { run, next } = view
   const at = view.stations.find((s) => s.status === 'now' || s.status === 'stale')
 
+  const proposed = view.findings.survey.find((m) => !m.against) ?? view.findings.survey[0]
+  const [marked, setMarked] = useState<string>()
+  const mode = marked ?? view.findings.survey.find((m) => m.chosen)?.mode ?? proposed?.mode ?? ''
+  const look = next.kind === 'look' ? next.look : undefined
+  const [looked, setLooked] = useState<{ question: string; value: string | number }>()
+  const lookValue =
+    look && looked?.question === look.question ? looked.value : (look?.begin ?? look?.control?.value ?? null)
+  const [conditions, setConditions] = useState('dark room')
+
   const actions = useMemo((): KeyAction[] => {
-    const command = (c: Command) => () => void send(c)
-    const key = (cap: string, label: string, run: () => void, name = cap.toLowerCase()): KeyAction => ({
-      key: name,
-      cap,
-      label,
-      run,
-    })
+    const command = (c: Command) => Object.assign(() => void send(c), { asks: true })
+    const key = (
+      cap: string,
+      label: string,
+      run: (() => void) & { asks?: boolean },
+      name = cap.toLowerCase(),
+    ): KeyAction => ({ key: name, cap, label, run, asks: run.asks })
     const always = [
       key('T', tapeOpen ? 'Fold the tape' : 'Show the tape', () => setTapeOpen((o) => !o)),
       key('?', 'All keys', () => setOpen({ kind: 'keys' })),
     ]
+    const pilot = view.unattended
+      ? [key('U', 'Take over', command({ type: 'unattended', on: false }))]
+      : view.canBeUnattended && next.kind !== 'compose'
+        ? [key('U', 'Go on unattended', command({ type: 'unattended', on: true }))]
+        : []
     if (run)
       return [
         ...(run.status === 'paused' ? [key('Space', 'Go on', command({ type: 'resume' }), ' ')] : []),
-        ...(run.status === 'stopped'
-          ? [
-              key('Space', 'Try again', command({ type: 'retry' }), ' '),
-              key('L', 'Leave this patch out', command({ type: 'skip' })),
-            ]
+        ...(run.status === 'stopped' ? [key('Space', 'Try again', command({ type: 'retry' }), ' ')] : []),
+        ...(run.leaveOut === 'patch' ? [key('L', 'Leave this patch out', command({ type: 'skip' }))] : []),
+        ...(run.leaveOut === 'control'
+          ? [key('L', 'Leave this control out', command({ type: 'leave-out' }))]
           : []),
-        ...(run.status === 'running' || run.status === 'queued' || run.status === 'waiting'
+        ...(run.ask && run.ask.kind !== 'read'
+          ? [key('Space', 'Done', command({ type: 'confirm', run: run.ask.run, step: run.ask.step }), ' ')]
+          : []),
+        ...(run.settling ? [key('N', 'Do not wait longer', command({ type: 'enough' }))] : []),
+        ...(['running', 'queued', 'waiting', 'asking'].includes(run.status)
           ? [key('P', 'Pause', command({ type: 'pause' }))]
           : []),
         key('X', 'Cancel this run', command({ type: 'cancel' })),
+        ...pilot,
         ...always,
       ]
-    const go =
-      next.kind === 'compose'
-        ? () => router.push(guideHref)
-        : command({ type: 'go', revision: view.revision })
-    const leavable = next.kind === 'move' ? next.station : undefined
-    const left = view.stations.find((s) => s.status === 'left')
+    const left = view.stations.findLast((s) => s.status === 'left')
     return [
-      key('Space', next.kind === 'compose' && view.guide ? 'Open the guide' : GO_LABEL[next.kind], go, ' '),
-      ...(view.lastMove?.canPutBack ? [key('Z', 'Put it back', command({ type: 'put-back' }))] : []),
-      ...(next.kind !== 'prepare' ? [key('E', 'Another value', () => setOpen({ kind: 'set' }))] : []),
-      ...(leavable
-        ? [
-            key(
-              'N',
-              'Leave it so, go on',
-              command({ type: 'leave', station: leavable, reason: 'good enough for the reviewer' }),
-            ),
-          ]
+      ...goKeys(),
+      ...(view.lastMove?.canPutBack && next.kind !== 'look'
+        ? [key('Z', 'Put it back', command({ type: 'put-back' }))]
         : []),
+      ...(next.kind !== 'prepare' && next.kind !== 'look' && next.kind !== 'survey'
+        ? [key('E', 'Another value', () => setOpen({ kind: 'set' }))]
+        : []),
+      ...leaveKeys(),
       ...(left
         ? [key('B', `Take up ${left.title} again`, command({ type: 'return', station: left.key }))]
         : []),
-      key('G', 'Target of white', () => setOpen({ kind: 'target' })),
+      ...pilot,
+      ...(view.modes.length > 1 && next.kind !== 'choose-mode'
+        ? [key('M', 'Another mode', () => setOpen({ kind: 'mode' }))]
+        : []),
+      key('G', 'Targets and policy', () => setOpen({ kind: 'target' })),
+      key('V', 'Read a sweep', () => setOpen({ kind: 'sweep' })),
+      key('D', 'Who does what', () => setOpen({ kind: 'equipment' })),
       ...(view.factory && next.kind !== 'prepare'
         ? [key('R', 'Read the sweep again', command({ type: 'sweep-again' }))]
         : []),
       ...always,
     ]
-  }, [run, next, view, tapeOpen, send, router, guideHref])
 
-  useKeys(actions, open === undefined && !busy)
+    function goKeys(): KeyAction[] {
+      const space = (run: (() => void) & { asks?: boolean }, label = GO_LABEL[next.kind]) =>
+        key('Space', label, run, ' ')
+      switch (next.kind) {
+        case 'compose':
+          return [space(() => router.push(guideHref), view.guide ? 'Open the guide' : GO_LABEL.compose)]
+        case 'feed-fault':
+          return [space(command({ type: 'check-feed' }))]
+        case 'choose-mode': {
+          const rows = view.findings.survey
+          const at = rows.findIndex((r) => r.mode === mode)
+          const mark = (i: number) => () => setMarked(rows[(i + rows.length) % rows.length]?.mode)
+          return [
+            space(command({ type: 'choose-mode', mode })),
+            key('↑', 'One up', mark(at - 1), 'arrowup'),
+            key('↓', 'One down', mark(at + 1), 'arrowdown'),
+            ...rows.slice(0, 9).map((r, i) => ({
+              ...key(String(i + 1), `Mark “${r.label}”`, mark(i)),
+              quiet: true,
+            })),
+          ]
+        }
+        case 'look': {
+          const { question, answers, control } = next.look
+          if (!control)
+            return answers.map((a, i) => ({
+              ...key(
+                String(i + 1),
+                a.text,
+                command({ type: 'look', question, answer: a.key, value: null, conditions }),
+              ),
+              quiet: true,
+            }))
+          const step = (by: number) => () => {
+            if (control.kind === 'number') {
+              const to = Number(lookValue ?? control.value) + by * (control.step ?? 1)
+              const held = Math.min(control.max ?? to, Math.max(control.min ?? to, to))
+              setLooked({ question, value: Number(held.toFixed(9)) })
+              return
+            }
+            const list = control.choices ?? []
+            const at = list.findIndex((c) => c.value === String(lookValue))
+            const to = list[Math.min(list.length - 1, Math.max(0, at + by))]
+            if (to) setLooked({ question, value: to.value })
+          }
+          return [
+            space(command({ type: 'look', question, answer: '', value: lookValue, conditions })),
+            key('←', 'Less', step(-1), 'arrowleft'),
+            key('→', 'More', step(1), 'arrowright'),
+          ]
+        }
+        case 'doubt':
+          return [
+            space(command({ type: 'go', revision: view.revision })),
+            key('C', 'It shows something else', () => setOpen({ kind: 'correct' })),
+          ]
+        case 'worse':
+          return [
+            ...(next.putBack ? [key('Z', 'Put it back', command({ type: 'undo-worse' }))] : []),
+            space(command({ type: 'accept', keys: next.worse.map((w) => w.key) })),
+          ]
+        case 'move':
+          return [
+            space(
+              command({ type: 'go', revision: view.revision }),
+              next.changes.length ? GO_LABEL.move : 'Read them',
+            ),
+          ]
+        default:
+          return [space(command({ type: 'go', revision: view.revision }))]
+      }
+    }
+
+    function leaveKeys(): KeyAction[] {
+      const checking = next.kind === 'feed-fault' || (next.kind === 'sweep' && next.purpose === 'feed-check')
+      const station =
+        next.kind === 'move'
+          ? next.station
+          : next.kind === 'look'
+            ? 'processing'
+            : checking
+              ? 'signal'
+              : undefined
+      return station
+        ? [
+            key(
+              'N',
+              next.kind === 'look' ? 'Judge nothing more by eye' : 'Leave it so, go on',
+              command({ type: 'leave', station, reason: 'good enough for the reviewer' }),
+            ),
+          ]
+        : []
+    }
+  }, [run, next, view, tapeOpen, send, router, guideHref, mode, lookValue, conditions])
+
+  useKeys(actions, open === undefined, busy)
 
   // A window that is closed leaves no complaint behind.
   const close = () => {
@@ -108,14 +242,14 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
   useEffect(() => setReady(true), [])
 
   const moving = run ? run.purpose === 'move' : next.kind === 'move' && view.lastMove !== null
-  const shown = actions.filter((a) => !QUIET_KEYS.has(a.key))
+  const shown = actions.filter((a) => !a.quiet && !QUIET_KEYS.has(a.key))
   return (
     <div className="flex min-h-dvh flex-col bench:h-dvh" data-ready={ready || undefined}>
       <Plate
         plate={view.plate}
         unitId={view.unitId}
         lost={lost}
-        target={`${view.targets.luminance} cd/m², ${view.targets.tone}`}
+        target={`${view.targets.luminance} cd/m², ${view.targets.tone}${view.targets.white === 'D65' ? '' : `, ${view.targets.white}`}`}
         onTarget={run ? undefined : () => setOpen({ kind: 'target' })}
         onPlaceUnit={() => void send({ type: 'place-unit' })}
       />
@@ -134,8 +268,41 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             data-station={at?.key ?? 'guide'}
             data-run={run?.status ?? 'none'}
           >
-            {run ? <Running run={run} /> : <NextMove view={view} />}
+            {run?.ask ? (
+              <Asking ask={run.ask} run={run} error={error} send={send} />
+            ) : run ? (
+              <Running run={run} />
+            ) : (
+              <NextMove
+                view={view}
+                chosen={mode}
+                onChoose={setMarked}
+                lookValue={lookValue}
+                onLookValue={(value) => look && setLooked({ question: look.question, value })}
+                onAnswer={(answer) =>
+                  look &&
+                  void send({ type: 'look', question: look.question, answer, value: null, conditions })
+                }
+              />
+            )}
           </section>
+          {look && !run && (
+            <label className="flex flex-wrap items-baseline gap-3 text-sm">
+              <span className="text-soft">Seen in, from where</span>
+              <input
+                className="field min-h-9! w-72!"
+                value={conditions}
+                maxLength={300}
+                onChange={(e) => setConditions(e.target.value)}
+              />
+            </label>
+          )}
+          {view.unattended && (
+            <p className="flex items-baseline gap-3 text-soft">
+              <span aria-hidden="true" className="size-2 shrink-0 rounded-full bg-ink" />
+              {view.standstill || 'Goes on by itself.'}
+            </p>
+          )}
           {error && !open && (
             <p role="alert" className="border border-lamp px-3 py-2 text-lamp">
               {error}
@@ -143,7 +310,13 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
           )}
           <div className="rule-t rule-b flex shrink-0 flex-wrap gap-x-6 py-2">
             {shown.map((a) => (
-              <button key={a.key} type="button" className="act text-sm" onClick={a.run} disabled={busy}>
+              <button
+                key={a.key}
+                type="button"
+                className="act text-sm"
+                onClick={a.run}
+                disabled={busy && a.asks}
+              >
                 <span className={`key ${a.key === ' ' ? 'border-lamp! text-lamp!' : ''}`}>{a.cap}</span>
                 {a.label}
               </button>
@@ -156,7 +329,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             </div>
           )}
           <section aria-label="Evidence" className="min-w-0 shrink-0">
-            <Evidence view={view} />
+            <Evidence view={view} onUseAgain={(control) => void send({ type: 'use-again', control })} />
           </section>
         </main>
         <Tape
@@ -178,6 +351,14 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         />
       )}
       {open?.kind === 'target' && <TargetDialog view={view} error={error} send={send} onClose={close} />}
+      {open?.kind === 'equipment' && (
+        <EquipmentDialog view={view} error={error} send={send} onClose={close} />
+      )}
+      {open?.kind === 'sweep' && <SweepDialog view={view} error={error} send={send} onClose={close} />}
+      {open?.kind === 'mode' && <ModeDialog view={view} error={error} send={send} onClose={close} />}
+      {open?.kind === 'correct' && next.kind === 'doubt' && (
+        <CorrectDialog view={view} changes={next.changes} error={error} send={send} onClose={close} />
+      )}
       {open?.kind === 'reading' && <ReadingDialog session={view.id} reading={open.id} onClose={close} />}
       <Blackout dark={run?.status === 'running' && run.dark} patch={run?.current ?? ''} />
     </div>

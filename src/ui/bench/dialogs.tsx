@@ -2,7 +2,7 @@
 
 import { type FormEvent, useEffect, useId, useState } from 'react'
 import type { Command } from '#server/commands'
-import type { ReadingView, SessionView } from '#server/views'
+import type { ChangeView, ReadingView, SessionView } from '#server/views'
 import { luminance } from '#ui/desk'
 import { Dialog } from './dialog'
 import type { KeyAction } from './keys'
@@ -51,10 +51,10 @@ export const ReadingDialog = ({
       gone = true
     }
   }, [session, reading])
-  const row = (name: string, value: string) => (
+  const row = (name: string, value: string, warn = false) => (
     <div key={name} className="rule-b grid grid-cols-[9rem_1fr] gap-3 py-1.5">
       <dt className="text-sm text-faint">{name}</dt>
-      <dd className="num text-sm">{value}</dd>
+      <dd className={`num text-sm ${warn ? 'text-lamp' : ''}`}>{value}</dd>
     </div>
   )
   return (
@@ -75,7 +75,8 @@ export const ReadingDialog = ({
               row('Luminance', `${luminance(view.xyz[1])} ± ${view.sigma.toPrecision(1)} cd/m²`)}
             {view.xy && row('x, y', view.xy.map((v) => v.toFixed(4)).join(', '))}
             {view.uv && row('u′, v′', view.uv.map((v) => v.toFixed(4)).join(', '))}
-            {row('Patch shown', `${view.codes.join(' ')} of 10 bit, limited, window 10 %`)}
+            {row('Codes shown', view.codes.join(' '))}
+            {view.circumstances.map((c) => row(c.name, c.text, c.warn))}
             {row('Meter', view.meter)}
             {row(
               'Took',
@@ -209,7 +210,7 @@ export const SetDialog = ({
   )
 }
 
-/** Another target luminance. */
+/** Another policy, or another luminance than it says. */
 export const TargetDialog = ({
   view,
   error,
@@ -222,10 +223,15 @@ export const TargetDialog = ({
   onClose: () => void
 }) => {
   const [typed, setTyped] = useState(String(view.targets.luminance))
+  const [policy, setPolicy] = useState(view.policy.key)
   const [wrong, setWrong] = useState('')
   const id = useId()
   const submit = async (event: FormEvent) => {
     event.preventDefault()
+    if (policy !== view.policy.key) {
+      if (await send({ type: 'policy', policy })) onClose()
+      return
+    }
     const value = Number(typed.replace(',', '.'))
     if (typed.trim() === '' || !Number.isFinite(value)) {
       setWrong(`“${typed}” is no number. The target stays at ${view.targets.luminance} cd/m².`)
@@ -234,25 +240,54 @@ export const TargetDialog = ({
     setWrong('')
     if (await send({ type: 'target', luminance: value })) onClose()
   }
+  const other = policy !== view.policy.key
+  const known = view.policies.some((p) => p.key === view.policy.key)
   return (
     <Dialog
-      title="Target of white"
+      title="Targets and policy"
       note="Readings stay; the route is planned anew from them."
       onClose={onClose}
     >
       <form onSubmit={submit} className="grid gap-4" noValidate>
+        <div>
+          <label htmlFor={`${id}-policy`} className="mb-1 block text-sm text-soft">
+            Policy
+          </label>
+          <select
+            id={`${id}-policy`}
+            className="field"
+            value={policy}
+            onChange={(e) => setPolicy(e.target.value)}
+          >
+            {!known && <option value={view.policy.key}>{view.policy.name}</option>}
+            {view.policies.map((p) => (
+              <option key={p.key} value={p.key}>
+                {p.name}
+              </option>
+            ))}
+          </select>
+          <p className="mt-1 text-sm text-faint">
+            What each says stands under{' '}
+            <a href="/policies" className="link">
+              policies
+            </a>
+            . Another one brings its own targets.
+          </p>
+        </div>
         <div>
           <label htmlFor={id} className="mb-1 block text-sm text-soft">
             Luminance of white, cd/m²
           </label>
           <input
             id={id}
+            data-first
             className="field num"
             inputMode="decimal"
             autoComplete="off"
+            disabled={other}
             aria-invalid={Boolean(wrong || error) || undefined}
             aria-describedby={`${id}-wrong`}
-            value={typed}
+            value={other ? 'as the policy says' : typed}
             onChange={(e) => setTyped(e.target.value)}
           />
           <p id={`${id}-wrong`} role="alert" className="mt-1 min-h-5 text-sm text-lamp">
@@ -260,7 +295,170 @@ export const TargetDialog = ({
           </p>
         </div>
         <button type="submit" className="button">
-          Aim at this
+          {other ? 'Follow this policy' : 'Aim at this'}
+        </button>
+      </form>
+    </Dialog>
+  )
+}
+
+/** Another picture mode to calibrate. */
+export const ModeDialog = ({
+  view,
+  error,
+  send,
+  onClose,
+}: {
+  view: SessionView
+  error: string
+  send: Send
+  onClose: () => void
+}) => {
+  const current = view.findings.survey.find((m) => m.chosen)?.mode
+  const [mode, setMode] = useState(current ?? view.modes[0]?.value ?? '')
+  const submit = async (event: FormEvent) => {
+    event.preventDefault()
+    if (await send({ type: 'choose-mode', mode })) onClose()
+  }
+  return (
+    <Dialog
+      title="Mode to calibrate"
+      note="What was read of other modes is kept. The route begins again in this one."
+      onClose={onClose}
+    >
+      <form onSubmit={submit} className="grid gap-4">
+        <div role="radiogroup" aria-label="Picture mode" className="grid">
+          {view.modes.map((m) => {
+            const row = view.findings.survey.find((r) => r.mode === m.value)
+            return (
+              <label key={m.value} className="rule-b grid grid-cols-[1.2rem_1fr] gap-x-3 py-1.5">
+                <input
+                  type="radio"
+                  name="mode"
+                  value={m.value}
+                  checked={mode === m.value}
+                  onChange={() => setMode(m.value)}
+                  className="mt-1.5"
+                />
+                <span>
+                  {m.label}
+                  <span className="block text-sm text-faint">{row?.sentence ?? 'Not surveyed.'}</span>
+                  {row?.against && <span className="block text-sm text-lamp">{row.against}</span>}
+                </span>
+              </label>
+            )
+          })}
+        </div>
+        {error && (
+          <p role="alert" className="text-lamp">
+            {error}
+          </p>
+        )}
+        <button type="submit" className="button">
+          Take this mode
+        </button>
+      </form>
+    </Dialog>
+  )
+}
+
+/** The menu shows something else than what was asked for. */
+export const CorrectDialog = ({
+  view,
+  changes,
+  error,
+  send,
+  onClose,
+}: {
+  view: SessionView
+  changes: readonly ChangeView[]
+  error: string
+  send: Send
+  onClose: () => void
+}) => {
+  const [key, setKey] = useState(changes[0]?.control ?? '')
+  const control = view.controls.find((c) => c.key === key)
+  const [typed, setTyped] = useState('')
+  const [wrong, setWrong] = useState('')
+  const id = useId()
+  const submit = async (event: FormEvent) => {
+    event.preventDefault()
+    if (!control) return
+    const value = control.kind === 'number' ? Number(typed.replace('−', '-').replace(',', '.')) : typed
+    if (typed.trim() === '' || (control.kind === 'number' && !Number.isFinite(value))) {
+      setWrong('Say what the menu shows. Nothing was changed.')
+      return
+    }
+    setWrong('')
+    if (await send({ type: 'correct', control: control.key, value })) onClose()
+  }
+  return (
+    <Dialog
+      title="What the menu shows"
+      note="What was read since belongs to that value, and is put there. Nothing is lost."
+      onClose={onClose}
+    >
+      <form onSubmit={submit} className="grid gap-4" noValidate>
+        <div>
+          <label htmlFor={`${id}-control`} className="mb-1 block text-sm text-soft">
+            Control
+          </label>
+          <select
+            id={`${id}-control`}
+            className="field"
+            value={key}
+            onChange={(e) => {
+              setKey(e.target.value)
+              setTyped('')
+            }}
+          >
+            {changes.map((c) => (
+              <option key={c.control} value={c.control}>
+                {[...c.path, c.label].join(' › ')}
+              </option>
+            ))}
+          </select>
+        </div>
+        {control && (
+          <div>
+            <label htmlFor={`${id}-value`} className="mb-1 block text-sm text-soft">
+              Value on the screen; {control.shown} was asked for
+            </label>
+            {control.kind === 'choice' ? (
+              <select
+                id={`${id}-value`}
+                data-first
+                className="field"
+                value={typed}
+                onChange={(e) => setTyped(e.target.value)}
+              >
+                <option value="">Choose</option>
+                {control.choices?.map((c) => (
+                  <option key={c.value} value={c.value}>
+                    {c.label}
+                  </option>
+                ))}
+              </select>
+            ) : (
+              <input
+                id={`${id}-value`}
+                data-first
+                className="field num"
+                inputMode="numeric"
+                autoComplete="off"
+                aria-invalid={Boolean(wrong) || undefined}
+                aria-describedby={`${id}-wrong`}
+                value={typed}
+                onChange={(e) => setTyped(e.target.value)}
+              />
+            )}
+            <p id={`${id}-wrong`} role="alert" className="mt-1 min-h-5 text-sm text-lamp">
+              {wrong || error}
+            </p>
+          </div>
+        )}
+        <button type="submit" className="button">
+          Put it right
         </button>
       </form>
     </Dialog>

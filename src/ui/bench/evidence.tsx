@@ -1,8 +1,21 @@
 'use client'
 
+import { Tabs } from 'radix-ui'
+import { type ReactNode, useEffect, useState } from 'react'
+import type { StationKey } from '#core/derive'
 import type { GreyVerdict } from '#core/judge'
-import type { SessionView } from '#server/views'
+import type { SessionView, SpreadView } from '#server/views'
 import { ClicksAwayBars, GammaChart, type GreyScales, Mark, WhiteErrorChart, WhitePath } from '#ui/charts'
+import {
+  ByLevelPanel,
+  ColourPanel,
+  LevelsPanel,
+  PresetPanel,
+  ProcessingPanel,
+  TonePanel,
+  ValuesPanel,
+} from './panels'
+import { SurveyMatrix } from './survey'
 
 /** Nothing was moved since the factory sweep: now is as it came. */
 const untouched = ({ factory, current }: SessionView): boolean => {
@@ -10,58 +23,167 @@ const untouched = ({ factory, current }: SessionView): boolean => {
   return current?.verdict.levels.every((l) => known.has(l.readingId)) ?? true
 }
 
-/** Evidence for what the page says: charts that fit the station at hand. */
-export const Evidence = ({ view }: { view: SessionView }) => {
+type PanelKey =
+  | 'grey'
+  | 'survey'
+  | 'levels'
+  | 'tone'
+  | 'white'
+  | 'by-level'
+  | 'colour'
+  | 'processing'
+  | 'result'
+  | 'values'
+interface Panel {
+  readonly key: PanelKey
+  readonly title: string
+  readonly body: ReactNode
+}
+
+/** The panel that fits a station. */
+const PANEL_OF: Readonly<Record<StationKey, PanelKey>> = {
+  prepare: 'grey',
+  signal: 'grey',
+  survey: 'survey',
+  factory: 'grey',
+  levels: 'levels',
+  tone: 'tone',
+  white: 'white',
+  'level-white': 'by-level',
+  colour: 'colour',
+  processing: 'processing',
+  verify: 'result',
+  guide: 'result',
+}
+
+/** Evidence for what the page says: the panel of the station at hand, and all others a key away. */
+export const Evidence = ({
+  view,
+  onUseAgain,
+}: {
+  view: SessionView
+  onUseAgain: (control: string) => void
+}) => {
   const at = view.stations.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
-  const factory = view.factory?.verdict
-  if (!factory && !view.current)
+  // While a mode is chosen the whole page is about it.
+  const panels = view.next.kind === 'choose-mode' && !view.run ? [] : panelsOf(view, at, onUseAgain)
+  const fits = panels.find((p) => p.key === PANEL_OF[at]) ?? panels[0]
+  const [chosen, setChosen] = useState<PanelKey>()
+  // Whoever looked elsewhere is brought back when the route goes on to another station.
+  useEffect(() => {
+    if (at) setChosen(undefined)
+  }, [at])
+  if (view.next.kind === 'choose-mode' && !view.run) return null
+  if (!fits)
     return (
       <p className="max-w-xl text-faint">
         Charts of tone, white error and the path of white appear here with the first readings.
       </p>
     )
-  if ((view.next.kind === 'compose' || view.run?.purpose === 'verify' || at === 'verify') && factory) {
-    const after = view.after && !view.after.stale ? view.after.verdict : undefined
-    const scales: GreyScales = {
-      factory,
-      now: after ?? view.current?.verdict,
-      nowLabel: after ? 'final' : 'now',
-    }
-    return (
-      <div className="grid grid-cols-[minmax(0,1fr)] gap-6">
-        {after && <BeforeAfter before={factory} after={after} />}
-        <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
-          <WhiteErrorChart scales={scales} height={180} />
-          <GammaChart scales={scales} height={180} />
-          <WhitePath scales={scales} height={180} />
-        </div>
-      </div>
-    )
-  }
-  const scales: GreyScales = {
-    factory,
-    now: at === 'factory' || at === 'prepare' || untouched(view) ? undefined : view.current?.verdict,
-    nowLabel: 'now',
-  }
-  if (at === 'white' && view.away.length > 0)
-    return (
-      <div className="grid grid-cols-[minmax(0,1fr)] gap-8 md:grid-cols-[minmax(0,1fr)_17rem]">
-        <ClicksAwayBars away={view.away} />
-        <WhitePath scales={scales} height={270} />
-      </div>
-    )
+  const shown = panels.find((p) => p.key === chosen) ?? fits
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)] gap-5">
-      {view.factory && at !== 'factory' && (
-        <p className="max-w-3xl">
-          <strong className="font-semibold">Factory verdict. </strong>
-          <span className="text-soft">{view.factory.sentences.join(' ')}</span>
+    <Tabs.Root value={shown.key} onValueChange={(key) => setChosen(key as PanelKey)}>
+      <Tabs.List aria-label="Evidence" className="mb-4 flex flex-wrap gap-x-5 gap-y-1">
+        {panels.map((p) => (
+          <Tabs.Trigger
+            key={p.key}
+            value={p.key}
+            className="min-h-8 border-transparent border-b-2 text-sm text-soft hover:text-ink data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
+          >
+            {p.title}
+          </Tabs.Trigger>
+        ))}
+      </Tabs.List>
+      <Tabs.Content value={shown.key}>{shown.body}</Tabs.Content>
+    </Tabs.Root>
+  )
+}
+
+const panelsOf = (view: SessionView, at: StationKey, onUseAgain: (control: string) => void): Panel[] => {
+  const { findings } = view
+  const factory = view.factory?.verdict
+  const after = view.after && !view.after.stale ? view.after.verdict : undefined
+  const now = at === 'factory' || at === 'prepare' || untouched(view) ? undefined : view.current?.verdict
+  const scales: GreyScales = { factory, now: after ?? now, nowLabel: after ? 'final' : 'now' }
+  const panels: Panel[] = []
+  const panel = (key: PanelKey, title: string, body: ReactNode) => panels.push({ key, title, body })
+  if (factory || view.current) panel('grey', 'Greys', <Greys view={view} scales={scales} at={at} />)
+  if (findings.survey.length > 0)
+    panel(
+      'survey',
+      'Survey',
+      <SurveyMatrix
+        rows={findings.survey}
+        chosen={findings.survey.find((m) => m.chosen)?.mode ?? ''}
+        complete={view.run?.purpose !== 'survey'}
+      />,
+    )
+  const { levels } = findings
+  if (levels && (levels.luminance || levels.black || levels.whiteEnd))
+    panel('levels', 'Levels', <LevelsPanel levels={levels} />)
+  if (findings.tones && findings.tones.options.length > 0)
+    panel('tone', 'Tone', <TonePanel tones={findings.tones} />)
+  if (view.away.length > 0 || findings.presets)
+    panel(
+      'white',
+      'White',
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
+        <div className="grid grid-cols-[minmax(0,1fr)] gap-8 md:grid-cols-[minmax(0,1fr)_17rem]">
+          {view.away.length > 0 && <ClicksAwayBars away={view.away} />}
+          <WhitePath scales={scales} height={270} />
+        </div>
+        {findings.presets && <PresetPanel presets={findings.presets} />}
+      </div>,
+    )
+  if (findings.byLevel.length > 0) panel('by-level', 'By level', <ByLevelPanel rows={findings.byLevel} />)
+  if (findings.colour && findings.colour.rows.length > 0)
+    panel('colour', 'Colour', <ColourPanel colour={findings.colour} />)
+  if (factory && (findings.dimming || findings.watching.length > 0))
+    panel('processing', 'Processing', <ProcessingPanel findings={findings} />)
+  if (factory && view.after) panel('result', 'Before and after', <Result view={view} scales={scales} />)
+  if (factory) panel('values', 'Values and rules', <ValuesPanel view={view} onUseAgain={onUseAgain} />)
+  return panels
+}
+
+const Greys = ({ view, scales, at }: { view: SessionView; scales: GreyScales; at: StationKey }) => (
+  <div className="grid grid-cols-[minmax(0,1fr)] gap-5">
+    {view.factory && at !== 'factory' && (
+      <p className="max-w-3xl">
+        <strong className="font-semibold">As it came. </strong>
+        <span className="text-soft">{view.factory.sentences.join(' ')}</span>
+      </p>
+    )}
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
+      <WhiteErrorChart scales={scales} height={185} />
+      <GammaChart scales={scales} height={185} />
+      <WhitePath scales={scales} height={185} />
+    </div>
+  </div>
+)
+
+const Result = ({ view, scales }: { view: SessionView; scales: GreyScales }) => {
+  const before = view.factory?.verdict
+  const after = view.after?.verdict
+  if (!before || !after) return null
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-6">
+      {view.after?.stale && (
+        <p className="text-lamp">
+          Something was changed since: what stands here belongs to the state before.
         </p>
       )}
+      {view.next.kind !== 'worse' &&
+        view.after?.worse.map((w) => (
+          <p key={w} className="flex gap-3 text-lamp">
+            <span aria-hidden="true" className="mt-1.5 size-2 shrink-0 border border-lamp" />
+            Worse than before: {w}
+          </p>
+        ))}
+      <BeforeAfter before={before} after={after} colours={view.colours} />
       <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
-        <WhiteErrorChart scales={scales} height={185} />
-        <GammaChart scales={scales} height={185} />
-        <WhitePath scales={scales} height={185} />
+        <WhiteErrorChart scales={scales} height={180} />
+        <GammaChart scales={scales} height={180} />
+        <WhitePath scales={scales} height={180} />
       </div>
     </div>
   )
@@ -72,30 +194,56 @@ const number = (value: number | undefined, digits: number) =>
     ? '–'
     : value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })
 
+const pair = (average: number, worst: number) => `${number(average, 1)} / ${number(worst, 1)}`
+const spread = (s: SpreadView | null | undefined) => (s ? pair(s.average, s.worst) : '–')
+
 /** Before and after, figure by figure. */
-export const BeforeAfter = ({ before, after }: { before: GreyVerdict; after: GreyVerdict }) => {
-  const wanted = after.wantedGamma
+export const BeforeAfter = ({
+  before,
+  after,
+  colours,
+}: {
+  before: GreyVerdict
+  after: GreyVerdict
+  colours: SessionView['colours']
+}) => {
   const rows: Array<[string, string, string, string]> = [
     ['White, cd/m²', number(before.white.luminance, 1), number(after.white.luminance, 1), ''],
     [
       'White error, average / worst ΔE00',
-      `${number(before.whiteError.average, 1)} / ${number(before.whiteError.worst, 1)}`,
-      `${number(after.whiteError.average, 1)} / ${number(after.whiteError.worst, 1)}`,
+      pair(before.whiteError.average, before.whiteError.worst),
+      pair(after.whiteError.average, after.whiteError.worst),
       '0',
     ],
     [
-      'with luminance, average / worst ΔE00',
-      `${number(before.fullError.average, 1)} / ${number(before.fullError.worst, 1)}`,
-      `${number(after.fullError.average, 1)} / ${number(after.fullError.worst, 1)}`,
+      'Grey error with luminance, average / worst ΔE00',
+      pair(before.fullError.average, before.fullError.worst),
+      pair(after.fullError.average, after.fullError.worst),
       '0',
     ],
+    ...(colours
+      ? ([
+          [
+            'Natural colours, average / worst ΔE00',
+            spread(colours.before.natural),
+            spread(colours.after?.natural),
+            '0',
+          ],
+          [
+            'Primaries and secondaries, average / worst ΔE00',
+            spread(colours.before.six),
+            spread(colours.after?.six),
+            '0',
+          ],
+        ] as Array<[string, string, string, string]>)
+      : []),
     [
       'Colour of white, K / Duv',
       `${number(before.white.cct, 0)} / ${before.white.duv.toFixed(4)}`,
       `${number(after.white.cct, 0)} / ${after.white.duv.toFixed(4)}`,
       '6,504 / 0.0032',
     ],
-    ['Tone exponent', number(before.gamma, 2), number(after.gamma, 2), number(wanted, 2)],
+    ['Tone exponent', number(before.gamma, 2), number(after.gamma, 2), number(after.wantedGamma, 2)],
     ['Black, cd/m²', number(before.black, 3), number(after.black, 3), ''],
     ['Contrast', number(before.contrast, 0), number(after.contrast, 0), ''],
   ]

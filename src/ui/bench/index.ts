@@ -1,2 +1,3 @@
 export { Bench } from './bench'
+export { ReadingDialog } from './dialogs'
 export { BeforeAfter } from './evidence'

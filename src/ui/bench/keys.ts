@@ -10,10 +10,14 @@ export interface KeyAction {
   readonly cap: string
   readonly label: string
   readonly run: () => void
+  /** It asks something of the server: not while an answer is on its way. */
+  readonly asks?: boolean
+  /** It stands only in the list of all keys. */
+  readonly quiet?: boolean
 }
 
-/** Listens for keys while no field, button or window has them. */
-export const useKeys = (actions: readonly KeyAction[], active: boolean): void => {
+/** Listens for keys while no field, button or window has them. `busy`: an answer of the server is on its way. */
+export const useKeys = (actions: readonly KeyAction[], active: boolean, busy: boolean): void => {
   useEffect(() => {
     if (!active) return
     const listen = (event: KeyboardEvent) => {
@@ -23,11 +27,11 @@ export const useKeys = (actions: readonly KeyAction[], active: boolean): void =>
       // A focused button or link keeps Enter and Space for itself.
       if ((event.key === ' ' || event.key === 'Enter') && target.closest('button, a, summary')) return
       const action = actions.find((a) => a.key === event.key.toLowerCase())
-      if (!action) return
+      if (!action || (busy && action.asks)) return
       event.preventDefault()
       action.run()
     }
     window.addEventListener('keydown', listen)
     return () => window.removeEventListener('keydown', listen)
-  }, [actions, active])
+  }, [actions, active, busy])
 }

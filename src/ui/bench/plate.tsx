@@ -52,13 +52,16 @@ export const Plate = ({
             {target}
           </button>
         </Cell>
-        <Cell name="Picture mode">“{plate.baseMode}”</Cell>
+        <Cell name={plate.modeChosen ? 'Picture mode' : 'Mode that is on'}>{plate.baseMode}</Cell>
         <Cell name="Signal now">{plate.signal}</Cell>
         <Cell name="On for" warn={plate.warmUp.warn}>
           {plate.warmUp.text}
         </Cell>
         <Cell name="Meter" warn={plate.meter.warn}>
           {plate.meter.text}
+        </Cell>
+        <Cell name="Drift" warn={plate.drift.warn ? true : undefined}>
+          {plate.drift.text}
         </Cell>
       </dl>
       <div className="flex items-center px-3">

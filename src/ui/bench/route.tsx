@@ -37,12 +37,12 @@ const Dot = ({ status }: { status: StationView['status'] }) => (
 /** The stations of the job in order, and how each stands. */
 export const Route = ({ stations }: { stations: readonly StationView[] }) => (
   <nav aria-label="Route" className="border-line max-bench:rule-b bench:border-r">
-    <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-6">
+    <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-4 bench:overflow-y-auto">
       {stations.map((s, i) => (
         <li
           key={s.key}
           aria-current={s.status === 'now' ? 'step' : undefined}
-          className="relative flex shrink-0 gap-3 bench:min-h-15"
+          className="relative flex shrink-0 gap-3 bench:min-h-12"
         >
           {i < stations.length - 1 && (
             <span
@@ -51,7 +51,7 @@ export const Route = ({ stations }: { stations: readonly StationView[] }) => (
             />
           )}
           <Dot status={s.status} />
-          <span className="bench:pb-4">
+          <span className="bench:pb-2">
             <span
               className={
                 s.status === 'now'

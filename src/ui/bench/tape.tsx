@@ -2,7 +2,7 @@
 
 import { useEffect, useRef } from 'react'
 import type { TapeEntry } from '#server/views'
-import { luminance } from '#ui/desk'
+import { luminance, uncertainty } from '#ui/desk'
 
 /** Every reading as it arrives, the newest at the bottom, like the paper of an adding machine. */
 export const Tape = ({
@@ -80,9 +80,19 @@ export const Tape = ({
                     className="size-3 rounded-[2px] border border-line"
                     style={{ background: `rgb(${e.swatch.join(' ')})` }}
                   />
-                  <span className={e.fault ? 'text-lamp' : 'text-soft'}>{e.patch}</span>
-                  <span className={`text-right ${e.fault ? 'text-lamp' : ''}`}>
+                  <span className={`leading-tight ${e.fault ? 'text-lamp' : 'text-soft'}`}>
+                    {e.patch}
+                    {(e.marks.length > 0 || e.samples > 1) && (
+                      <span className="block font-sans text-[0.68rem] text-faint">
+                        {[...e.marks, ...(e.samples > 1 ? [`mean of ${e.samples}`] : [])].join(', ')}
+                      </span>
+                    )}
+                  </span>
+                  <span className={`text-right leading-tight ${e.fault ? 'text-lamp' : ''}`}>
                     {e.fault ? 'bad' : e.luminance === undefined ? '–' : luminance(e.luminance)}
+                    {!e.fault && e.sigma !== undefined && e.luminance !== undefined && (
+                      <span className="block text-[0.68rem] text-faint">± {uncertainty(e.sigma)}</span>
+                    )}
                   </span>
                   <span className="text-right text-soft">{e.whiteError?.toFixed(1) ?? '–'}</span>
                   {e.fault && <span className="sr-only">{e.fault}</span>}

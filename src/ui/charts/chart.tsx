@@ -12,47 +12,63 @@ import {
 } from 'chart.js'
 import { type ReactNode, useEffect, useRef } from 'react'
 import { useTheme } from '#ui/desk'
+import { savePicture, saveTable } from './export'
 import { type Palette, paletteOf } from './palette'
+import { PointTable } from './point-table'
 
 ChartJs.register(LinearScale, LineController, LineElement, PointElement, ScatterController)
 ChartJs.defaults.font.family = '"Archivo Variable", sans-serif'
 ChartJs.defaults.font.size = 12
 ChartJs.defaults.animation = false
 
-/** Shape of a mark, the same on every chart: ring for factory, disc for now and final, cross for the target. */
-export type MarkKind = 'factory' | 'now' | 'target'
+/**
+ * Shape of a mark, the same on every chart: ring for factory, disc for now and final, cross for the target; other runs that
+ * are laid on top have squares and triangles, open and full.
+ */
+export type MarkKind = 'factory' | 'now' | 'target' | OtherMark
+type OtherMark = 'square-open' | 'square' | 'triangle-open' | 'triangle'
+export const OTHER_MARKS: readonly OtherMark[] = ['square-open', 'triangle', 'square', 'triangle-open']
 
 export interface Series {
   readonly label: string
   readonly kind: MarkKind
-  readonly points: ReadonlyArray<{ readonly x: number; readonly y: number }>
+  readonly points: ReadonlyArray<{ readonly x: number; readonly y: number; readonly id?: number }>
   readonly line?: boolean
 }
 
 const markOf = (kind: MarkKind, palette: Palette) =>
-  kind === 'target'
+  kind !== 'target' && kind !== 'factory' && kind !== 'now'
     ? {
-        pointStyle: 'cross' as const,
-        pointRadius: 5,
+        pointStyle: kind.startsWith('square') ? ('rect' as const) : ('triangle' as const),
+        pointRadius: 4.5,
         pointBorderWidth: 1.5,
-        borderColor: palette.lamp,
-        backgroundColor: palette.lamp,
+        borderColor: palette.soft,
+        backgroundColor: kind.endsWith('open') ? palette.ground : palette.soft,
+        borderDash: kind.endsWith('open') ? [6, 3] : [2, 2],
       }
-    : kind === 'factory'
+    : kind === 'target'
       ? {
-          pointStyle: 'circle' as const,
-          pointRadius: 4,
+          pointStyle: 'cross' as const,
+          pointRadius: 5,
           pointBorderWidth: 1.5,
-          borderColor: palette.faint,
-          backgroundColor: palette.ground,
+          borderColor: palette.lamp,
+          backgroundColor: palette.lamp,
         }
-      : {
-          pointStyle: 'circle' as const,
-          pointRadius: 4,
-          pointBorderWidth: 0,
-          borderColor: palette.ink,
-          backgroundColor: palette.ink,
-        }
+      : kind === 'factory'
+        ? {
+            pointStyle: 'circle' as const,
+            pointRadius: 4,
+            pointBorderWidth: 1.5,
+            borderColor: palette.faint,
+            backgroundColor: palette.ground,
+          }
+        : {
+            pointStyle: 'circle' as const,
+            pointRadius: 4,
+            pointBorderWidth: 0,
+            borderColor: palette.ink,
+            backgroundColor: palette.ink,
+          }
 
 /** An axis: its name with the unit, its range, the digits of its figures. */
 export interface Axis {
@@ -80,6 +96,8 @@ export const Chart = ({
   table,
   plugins,
   square,
+  onOpen,
+  unit,
 }: {
   title: string
   note: string
@@ -87,7 +105,12 @@ export const Chart = ({
   x: Axis
   y: Axis
   height: number
-  table: ReactNode
+  /** The table that says the same; made from the points where it is left out. */
+  table?: ReactNode
+  /** Opens the reading behind a point. */
+  onOpen?: (reading: number) => void
+  /** Digits of the table that is made from the points: of x and of y. */
+  unit?: { readonly x: number; readonly y: number }
   plugins?: (palette: Palette) => Plugin[]
   square?: boolean
 }) => {
@@ -135,6 +158,15 @@ export const Chart = ({
       maintainAspectRatio: false,
       scales: { x: axis(x), y: axis(y) },
       layout: { padding: { top: 6, right: 8 } },
+      ...(onOpen
+        ? {
+            onClick: (_, elements) => {
+              const hit = elements[0]
+              const id = hit && series[hit.datasetIndex]?.points[hit.index]?.id
+              if (id !== undefined) onOpen(id)
+            },
+          }
+        : {}),
     }
     if (chart.current) {
       chart.current.destroy()
@@ -146,7 +178,7 @@ export const Chart = ({
       options,
       plugins: plugins?.(palette) ?? [],
     })
-  }, [data, series, x, y, plugins])
+  }, [data, series, x, y, plugins, onOpen])
   useEffect(
     () => () => {
       chart.current?.destroy()
@@ -160,6 +192,20 @@ export const Chart = ({
       <figcaption className="mb-1 flex flex-wrap items-baseline gap-x-3">
         <strong className="font-semibold">{title}</strong>
         <span className="text-sm text-faint">{note}</span>
+        {onOpen && (
+          <span className="ml-auto flex gap-3 text-sm">
+            <button
+              type="button"
+              className="link"
+              onClick={() => canvas.current && savePicture(canvas.current, title)}
+            >
+              PNG<span className="sr-only"> of {title}</span>
+            </button>
+            <button type="button" className="link" onClick={() => saveTable(title, series, x.name, y.name)}>
+              CSV<span className="sr-only"> of {title}</span>
+            </button>
+          </span>
+        )}
       </figcaption>
       <div style={square ? { aspectRatio: '1', maxHeight: height } : { height }} className="relative">
         <canvas ref={canvas} role="img" aria-label={`${title}. ${note}. The table below says the same.`} />
@@ -167,7 +213,18 @@ export const Chart = ({
       <Legend series={series} />
       <details className="mt-1 text-sm">
         <summary className="text-faint">Table</summary>
-        <div className="mt-1 max-h-56 overflow-auto">{table}</div>
+        <div className="mt-1 max-h-56 overflow-auto">
+          {table ?? (
+            <PointTable
+              title={title}
+              series={series}
+              x={x}
+              y={y}
+              digits={unit ?? { x: 0, y: 3 }}
+              onOpen={onOpen}
+            />
+          )}
+        </div>
       </details>
     </figure>
   )
@@ -182,6 +239,12 @@ export const Mark = ({ kind, line }: { kind: MarkKind; line?: boolean }) => (
       ) : (
         <path d="M7 1v12M1 7h12" className="stroke-lamp" strokeWidth="1.5" />
       )
+    ) : kind.startsWith('square') || kind.startsWith('triangle') ? (
+      <path
+        d={kind.startsWith('square') ? 'M3 3h8v8H3z' : 'M7 2.5l5 9H2z'}
+        className={kind.endsWith('open') ? 'fill-none stroke-soft' : 'fill-soft stroke-soft'}
+        strokeWidth="1.5"
+      />
     ) : (
       <circle
         cx="7"

@@ -1,3 +1,3 @@
-export { Chart, Mark, type MarkKind } from './chart'
+export { Chart, Mark, type MarkKind, OTHER_MARKS, type Series } from './chart'
 export { ClicksAwayBars } from './clicks-away'
 export { GammaChart, type GreyScales, WhiteErrorChart, WhitePath } from './grey-charts'

@@ -18,6 +18,12 @@ export const luminance = (value: number): string =>
         ? value.toFixed(3)
         : value.toFixed(4)
 
+/** A standard error with its one figure that means something. In: cd/m². */
+export const uncertainty = (sigma: number): string =>
+  sigma >= 1
+    ? sigma.toFixed(0)
+    : Number(sigma.toPrecision(1)).toFixed(Math.min(5, Math.max(1, -Math.floor(Math.log10(sigma || 1)))))
+
 /** Time that is left, in words that need no second look. In: seconds. */
 export const duration = (seconds: number): string =>
   seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`
@@ -25,9 +31,15 @@ export const duration = (seconds: number): string =>
 /** What a station is called where a unit has reached it. */
 export const STATION_AT: Readonly<Record<string, string>> = {
   prepare: 'at Prepare',
+  signal: 'at the signal path',
+  survey: 'at the survey of modes',
   factory: 'at the factory sweep',
-  luminance: 'at Luminance',
+  levels: 'at Levels',
+  tone: 'at the tone curve',
   white: 'at White, two-point',
+  'level-white': 'at White by level',
+  colour: 'at Colour',
+  processing: 'at Processing and motion',
   verify: 'at Verify',
   guide: 'ready for its guide',
   published: 'published',

@@ -1,6 +1,8 @@
 'use client'
 
-import { type ReactNode, useActionState, useId } from 'react'
+import { type FormEvent, type ReactNode, startTransition, useActionState, useId, useState } from 'react'
+import { CASE_LABEL, DERIVED_CASES, type ViewingCase } from '#core/judge'
+import type { UnitView } from '#server/catalog'
 
 /** What a form's action answers: what is wrong and with which field, and the words that were typed, so that none is lost. */
 export interface FormState {
@@ -51,61 +53,195 @@ const Problem = ({ state }: { state: FormState }) =>
     </p>
   ) : null
 
+/** Sends a form without the reset that follows an action: what was chosen stays chosen where it was refused. */
+export const keeping = (send: (data: FormData) => void) => (event: FormEvent<HTMLFormElement>) => {
+  event.preventDefault()
+  const data = new FormData(event.currentTarget)
+  startTransition(() => send(data))
+}
+
 /** Begins a viewing case on a unit. */
 export const BeginForm = ({
   action,
   modes,
+  policies,
+  begun,
+  byHand,
 }: {
   action: FormAction
-  modes: ReadonlyArray<{ value: string; label: string }>
+  modes: UnitView['modes']
+  policies: UnitView['policies']
+  /** Cases that the unit has sessions of. */
+  begun: readonly ViewingCase[]
+  /** The unit does not stand on the bench: a person does what the bench would. */
+  byHand: boolean
 }) => {
   const [state, send, busy] = useActionState(action, { typed: {} })
+  const [viewingCase, setCase] = useState<ViewingCase>(
+    (state.typed.viewingCase as ViewingCase | undefined) ??
+      DERIVED_CASES.find((c) => !begun.includes(c)) ??
+      'sdr-dark',
+  )
+  const [policy, setPolicy] = useState(state.typed.policy ?? policies[0]?.key ?? '')
+  const [mode, setMode] = useState(state.typed.baseMode ?? '')
+  const targets = policies.find((p) => p.key === policy)?.targets[viewingCase] ?? ''
+  const holds = modes.find((m) => m.value === mode)?.holds.filter((h) => h.viewingCase !== viewingCase) ?? []
   return (
-    <form action={send} className="grid gap-4" noValidate>
-      <input type="hidden" name="viewingCase" value="sdr-dark" />
-      <Field
-        name="baseMode"
-        label="Picture mode to calibrate"
-        state={state}
-        hint="The mode nearest to the target, with room left to adjust."
-      >
-        {(props) => (
-          <select {...props} className="field" defaultValue={state.typed.baseMode ?? modes[0]?.value}>
-            {modes.map((m) => (
-              <option key={m.value} value={m.value}>
-                {m.label}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
-      <Field
-        name="luminance"
-        label="White, cd/m²"
-        state={state}
-        hint="100 suits a dark room. White aims at D65, tone at BT.1886."
-      >
-        {(props) => (
-          <input
-            {...props}
-            className="field num"
-            inputMode="decimal"
-            autoComplete="off"
-            key={state.typed.luminance}
-            defaultValue={state.typed.luminance ?? '100'}
-          />
-        )}
-      </Field>
+    <form action={send} onSubmit={keeping(send)} className="grid gap-3" noValidate>
+      <div className="grid gap-x-4 gap-y-3 sm:grid-cols-2">
+        <Field name="viewingCase" label="Viewing case" state={state}>
+          {(props) => (
+            <select
+              {...props}
+              className="field"
+              value={viewingCase}
+              onChange={(e) => setCase(e.target.value as ViewingCase)}
+            >
+              {DERIVED_CASES.map((c) => (
+                <option key={c} value={c}>
+                  {CASE_LABEL[c]}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field name="policy" label="Policy" state={state} hint={`Aims at ${targets}.`}>
+          {(props) => (
+            <select {...props} className="field" value={policy} onChange={(e) => setPolicy(e.target.value)}>
+              {policies.map((p) => (
+                <option key={p.key} value={p.key}>
+                  {p.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field
+          name="baseMode"
+          label="Picture mode to calibrate"
+          state={state}
+          hint={
+            mode === ''
+              ? 'All are read; you choose from a ranked proposal.'
+              : holds.length
+                ? undefined
+                : 'Taken without a survey.'
+          }
+        >
+          {(props) => (
+            <select {...props} className="field" value={mode} onChange={(e) => setMode(e.target.value)}>
+              <option value="">Chosen after a survey</option>
+              {modes.map((m) => (
+                <option key={m.value} value={m.value}>
+                  {m.label}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field name="luminance" label="White, cd/m²" state={state} hint="Empty: as the policy says.">
+          {(props) => (
+            <input
+              {...props}
+              className="field num"
+              inputMode="decimal"
+              autoComplete="off"
+              key={state.typed.luminance}
+              placeholder={targets.split(' ')[0]}
+              defaultValue={state.typed.luminance ?? ''}
+            />
+          )}
+        </Field>
+      </div>
+      {holds.map((h) => (
+        <p key={h.sentence} className="text-sm text-lamp">
+          {h.sentence}
+        </p>
+      ))}
+      {!byHand && (
+        <div>
+          <label className="flex items-start gap-3">
+            <input
+              type="checkbox"
+              name="unattended"
+              className="mt-1"
+              defaultChecked={state.typed.unattended === 'on'}
+            />
+            <span>
+              Unattended
+              <span className="block text-sm text-faint">
+                The bench goes the whole route by itself; you may take over at any moment.
+              </span>
+            </span>
+          </label>
+          {state.field === 'unattended' && (
+            <p role="alert" className="mt-1 text-sm text-lamp">
+              {state.error}
+            </p>
+          )}
+        </div>
+      )}
+      <details open={state.field === 'meterName' || state.typed.meter === 'hand' || byHand}>
+        <summary className="text-sm text-soft">Who does what</summary>
+        <div className="mt-3 grid gap-4">
+          {[
+            ['display', 'Settings are made by', { bench: 'the bench', hand: 'a person with the remote' }],
+            [
+              'pattern',
+              'Patches are shown by',
+              {
+                bench: 'the bench’s pattern source',
+                page: 'a browser on the display under test',
+                hand: 'a person with a source',
+              },
+            ],
+            ['meter', 'The meter is read by', { bench: 'the bench', hand: 'a person, who types' }],
+          ].map(([name, label, options]) => (
+            <Field key={String(name)} name={String(name)} label={String(label)} state={state}>
+              {(props) => (
+                <select
+                  {...props}
+                  className="field"
+                  key={state.typed[String(name)]}
+                  defaultValue={state.typed[String(name)] ?? (byHand ? 'hand' : 'bench')}
+                >
+                  {Object.entries(options as Record<string, string>).map(([value, text]) => (
+                    <option key={value} value={value}>
+                      {text}
+                    </option>
+                  ))}
+                </select>
+              )}
+            </Field>
+          ))}
+          <Field
+            name="meterName"
+            label="Meter, where a person reads it"
+            hint="Maker, model, serial. It stands beside every reading."
+            state={state}
+          >
+            {(props) => (
+              <input
+                {...props}
+                className="field"
+                autoComplete="off"
+                key={state.typed.meterName}
+                defaultValue={state.typed.meterName}
+              />
+            )}
+          </Field>
+        </div>
+      </details>
       <Problem state={state} />
       <button type="submit" className="button" disabled={busy}>
-        {busy ? 'Beginning …' : 'Begin SDR, dark room'}
+        {busy ? 'Beginning …' : `Begin ${CASE_LABEL[viewingCase]}`}
       </button>
     </form>
   )
 }
 
-/** Takes in the unit that stands on the bench. */
-export const IntakeForm = ({ action }: { action: FormAction }) => {
+/** Takes in the unit that stands on the bench, or with `byHand` one that stands on none. */
+export const IntakeForm = ({ action, byHand = false }: { action: FormAction; byHand?: boolean }) => {
   const [state, send, busy] = useActionState(action, { typed: {} })
   const text = (name: string, label: string, hint: string) => (
     <Field name={name} label={label} hint={hint} state={state}>
@@ -114,6 +250,15 @@ export const IntakeForm = ({ action }: { action: FormAction }) => {
   )
   return (
     <form action={send} className="grid gap-4" noValidate>
+      {byHand && (
+        <>
+          {text('maker', 'Maker', 'As it stands on the display.')}
+          {text('model', 'Model', 'Without the size.')}
+          {text('sizeInch', 'Diagonal, inch', 'Of the picture.')}
+          {text('serial', 'Serial number', 'It tells units apart.')}
+          {text('firmware', 'Firmware', 'From its own menu: the values will belong to this version.')}
+        </>
+      )}
       {text('label', 'Name of the unit', 'What you call it: unit 3.')}
       {text('region', 'Region', 'Where it is sold.')}
       {text('origin', 'Where it came from', 'Bought, or on loan from whom.')}
@@ -128,6 +273,16 @@ export const IntakeForm = ({ action }: { action: FormAction }) => {
         )}
       </Field>
       {text('hours', 'Hours of use', 'From its own menu, where it tells.')}
+      {byHand && (
+        <Field
+          name="sheet"
+          label="Control sheet, a JSON file"
+          hint="Not needed where another unit of the model was taken in before. docs/bench-protocol.md says what a sheet holds."
+          state={state}
+        >
+          {(props) => <input {...props} type="file" accept=".json,application/json" className="field" />}
+        </Field>
+      )}
       <Problem state={state} />
       <button type="submit" className="button" disabled={busy}>
         {busy ? 'Taking in …' : 'Take it in'}

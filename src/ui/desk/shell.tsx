@@ -14,6 +14,15 @@ export const DeskShell = ({ theme, children }: { theme: Theme; children: ReactNo
           <Link className="hover:text-ink" href="/">
             Bench
           </Link>
+          <Link className="hover:text-ink" href="/evidence">
+            Evidence
+          </Link>
+          <Link className="hover:text-ink" href="/policies">
+            Policies
+          </Link>
+          <Link className="hover:text-ink" href="/simulated">
+            Simulated devices
+          </Link>
           <Link className="hover:text-ink" href="/guides">
             Guides
           </Link>

@@ -12,14 +12,101 @@ const TransferMark = ({ kind }: { kind: TransferClass }) => (
   </svg>
 )
 
-const groups = (values: readonly GuideValue[]): Array<{ path: string; values: GuideValue[] }> => {
-  const out: Array<{ path: string; values: GuideValue[] }> = []
+/** Values of one page of the menu; or of many pages that are labelled alike, as levels and colours are. */
+interface Group {
+  readonly path: string
+  readonly values: GuideValue[]
+  /** Path that the pages have in common, where they stand in one table. */
+  readonly pages?: string
+}
+
+/** Pages from which on they stand in one table. */
+const MANY_PAGES = 3
+
+const groups = (values: readonly GuideValue[]): Group[] => {
+  const out: Array<Group & { above: string }> = []
   for (const value of values) {
     const path = value.path.join(' › ')
     if (out.at(-1)?.path === path) out.at(-1)!.values.push(value)
-    else out.push({ path, values: [value] })
+    else out.push({ path, values: [value], above: value.path.slice(0, -1).join(' › ') })
   }
-  return out
+  const labels = (g: Group) => g.values.map((v) => v.label).join('|')
+  const merged: Group[] = []
+  for (let i = 0; i < out.length; ) {
+    const first = out[i]!
+    let end = i + 1
+    while (
+      end < out.length &&
+      first.above &&
+      out[end]!.above === first.above &&
+      labels(out[end]!) === labels(first)
+    )
+      end++
+    if (end - i >= MANY_PAGES)
+      merged.push({
+        path: first.path,
+        pages: first.above,
+        values: out.slice(i, end).flatMap((g) => g.values),
+      })
+    else merged.push(...out.slice(i, end))
+    i = end
+  }
+  return merged
+}
+
+/** Many pages of a menu as one table: a row for each page, a column for each label on it. */
+const PagesRow = ({ values }: { values: readonly GuideValue[] }) => {
+  const pages = [...new Set(values.map((v) => v.path.at(-1) ?? ''))]
+  const labels = [...new Set(values.map((v) => v.label))]
+  const { transfer, why } = values.find((v) => v.changed) ?? values[0]!
+  const comes = [...new Set(values.map((v) => v.comesAs))]
+  return (
+    <tr className="rule-b align-top">
+      <td colSpan={4} className="py-3">
+        <p className="mb-2 flex flex-wrap items-baseline gap-x-4 text-sm text-faint">
+          <span>
+            {why} {comes.length === 1 ? `All come as ${comes[0]}.` : ''}
+          </span>
+          <span className="inline-flex items-center gap-2 text-soft">
+            <TransferMark kind={transfer} /> {TRANSFER_LABEL[transfer]}
+          </span>
+        </p>
+        <table className="w-full max-w-xl border-collapse">
+          <thead>
+            <tr className="rule-b text-sm text-faint">
+              <td />
+              {labels.map((l) => (
+                <th key={l} scope="col" className="px-2 py-1 text-right font-normal">
+                  {l}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {pages.map((page) => (
+              <tr key={page} className="rule-b">
+                <th scope="row" className="py-1 text-left font-normal text-soft">
+                  {page}
+                </th>
+                {labels.map((label) => {
+                  const value = values.find((v) => v.path.at(-1) === page && v.label === label)
+                  return (
+                    <td key={label} className="num px-2 py-1 text-right">
+                      {value?.changed ? (
+                        <strong className="font-bold">{value.shown}</strong>
+                      ) : (
+                        <span className="text-faint">{value?.shown}</span>
+                      )}
+                    </td>
+                  )
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </td>
+    </tr>
+  )
 }
 
 const ValueRow = ({ value }: { value: GuideValue }) => (
@@ -76,12 +163,14 @@ export const ValueTable = ({ values }: { values: readonly GuideValue[] }) => (
       <tbody key={g.path} className="break-inside-avoid">
         <tr className="border-ink border-b">
           <th scope="colgroup" colSpan={4} className="pt-5 pb-1 text-left text-sm font-normal text-faint">
-            {g.path}
+            {g.pages ?? g.path}
           </th>
         </tr>
-        {g.values.map((v) => (
-          <ValueRow key={v.control} value={v} />
-        ))}
+        {g.pages ? (
+          <PagesRow values={g.values} />
+        ) : (
+          g.values.map((v) => <ValueRow key={v.control} value={v} />)
+        )}
       </tbody>
     ))}
   </table>
@@ -101,11 +190,27 @@ const Facts = ({ title, rows }: { title: string; rows: ReadonlyArray<readonly [s
   </section>
 )
 
+const Sentences = ({ title, sentences }: { title: string; sentences: readonly string[] }) => (
+  <section className="rule-t pt-5 pb-6">
+    <h2 className="mb-2 font-semibold">{title}</h2>
+    {sentences.map((s) => (
+      <p key={s} className="mb-1.5 text-[0.95rem] text-soft">
+        {s}
+      </p>
+    ))}
+  </section>
+)
+
 const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure }) => {
   const rows: Array<[string, string, string]> = [
     ['White, cd/m²', before.luminance.toFixed(0), after.luminance.toFixed(0)],
     ['White error, ΔE00', before.whiteError.average.toFixed(1), after.whiteError.average.toFixed(1)],
     ['at worst', before.whiteError.worst.toFixed(1), after.whiteError.worst.toFixed(1)],
+    ...(before.natural && after.natural
+      ? ([
+          ['Natural colours, ΔE00', before.natural.average.toFixed(1), after.natural.average.toFixed(1)],
+        ] as Array<[string, string, string]>)
+      : []),
     ['Colour of white, K', before.cct.toFixed(0), after.cct.toFixed(0)],
     ['Tone exponent', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'],
     ['Contrast', before.contrast?.toFixed(0) ?? '–', after.contrast?.toFixed(0) ?? '–'],
@@ -244,6 +349,7 @@ export const PublicGuide = ({
               'Aimed at',
               `${document.targets.luminance} cd/m², ${document.targets.white}, ${document.targets.tone}`,
             ],
+            ...(document.policy ? ([['Policy', document.policy.name]] as const) : []),
             ['Revision', publishedAt ? `${revision}, ${day(publishedAt)}` : `${revision}, not published yet`],
           ]}
         />
@@ -271,6 +377,12 @@ export const PublicGuide = ({
             </li>
           </ul>
         </section>
+        {document.policy && document.policy.preferences.length > 0 && (
+          <Sentences title="Preferences" sentences={document.policy.preferences} />
+        )}
+        {document.limits && document.limits.length > 0 && (
+          <Sentences title="Not reached, not judged" sentences={document.limits} />
+        )}
         {document.otherSizes.length > 0 && (
           <section className="rule-t pt-5 pb-6">
             <h2 className="mb-2 font-semibold">Other sizes</h2>

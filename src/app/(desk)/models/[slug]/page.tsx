@@ -6,7 +6,8 @@ import { Trail } from '#ui/desk'
 export const dynamic = 'force-dynamic'
 
 export default async function ModelPage({ params }: { params: Promise<{ slug: string }> }) {
-  const model = await modelView(context(), (await params).slug)
+  const { slug } = await params
+  const model = await modelView(context(), slug)
   if (!model) notFound()
   return (
     <>
@@ -15,7 +16,12 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
       <h1 className="figure text-5xl">
         {model.maker} {model.name}
       </h1>
-      <p className="mt-2 text-lg text-soft">{model.panelKind}</p>
+      <p className="mt-2 flex flex-wrap gap-x-6 text-lg text-soft">
+        {model.panelKind}
+        <Link className="link text-base" href={`/models/${slug}/learned`}>
+          What this model taught
+        </Link>
+      </p>
       <div className="mt-8 grid gap-x-16 gap-y-10 md:grid-cols-2">
         <section>
           <h2 className="figure border-ink border-b pb-2 text-2xl">Sizes sold</h2>

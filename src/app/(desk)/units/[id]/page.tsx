@@ -25,7 +25,7 @@ export default async function UnitPage({ params }: { params: Promise<{ id: strin
         {card.display}
         <span className="font-light text-faint">, {card.label}</span>
       </h1>
-      <div className="mt-8 grid gap-x-16 gap-y-10 lg:grid-cols-[1fr_22rem]">
+      <div className="mt-8 grid gap-x-16 gap-y-10 lg:grid-cols-[1fr_30rem]">
         <div>
           <dl className="grid grid-cols-[7rem_1fr] gap-y-1.5">
             <dt className="text-faint">Serial</dt>
@@ -54,6 +54,14 @@ export default async function UnitPage({ params }: { params: Promise<{ id: strin
             <dt className="text-faint">Bench</dt>
             <dd className={unit.bench.ok ? '' : 'text-lamp'}>{unit.bench.message}</dd>
           </dl>
+          <p className="mt-5 flex flex-wrap gap-x-6 gap-y-1">
+            <Link className="link" href={`/evidence?unit=${card.id}`}>
+              Evidence of this unit
+            </Link>
+            <a className="link" href={`/units/${card.id}/archive`}>
+              Save everything as an archive
+            </a>
+          </p>
           <h2 className="figure mt-10 border-ink border-b pb-2 text-2xl">Sessions</h2>
           {unit.sessions.length === 0 ? (
             <p className="py-5 text-faint">
@@ -68,10 +76,14 @@ export default async function UnitPage({ params }: { params: Promise<{ id: strin
                     {s.caseLabel}
                   </Link>
                   <span className="text-soft">
-                    “{s.baseMode}”, {s.luminance} cd/m², {s.readings} readings
+                    {s.baseMode ? `“${s.baseMode}”, ` : ''}
+                    {s.luminance} cd/m², {s.readings} readings
                   </span>
                   <span className="text-faint">{day(s.createdAt)}</span>
                   <span className="ml-auto flex gap-4">
+                    <Link className="link" href={`/sessions/${s.id}/files`}>
+                      Files
+                    </Link>
                     {s.guideSlug ? (
                       <a className="link" href={`/guides/${s.guideSlug}`}>
                         Its guide
@@ -98,7 +110,13 @@ export default async function UnitPage({ params }: { params: Promise<{ id: strin
               />
             </div>
           )}
-          <BeginForm action={beginAction.bind(null, card.id)} modes={unit.modes} />
+          <BeginForm
+            action={beginAction.bind(null, card.id)}
+            modes={unit.modes}
+            policies={unit.policies}
+            begun={unit.sessions.map((s) => s.viewingCase)}
+            byHand={!unit.bench.ok && !unit.bench.simulated}
+          />
         </section>
       </div>
     </>

@@ -1,3 +1,4 @@
+import { refuseForeign } from '#app/http'
 import { idOf } from '#app/params'
 import { Command, carryOut, context, sessionView } from '#server'
 
@@ -5,10 +6,8 @@ const refuse = (status: number, error: string) => Response.json({ error }, { sta
 
 /** Carries out a command. Out: the new view; where it was refused also `error`, and nothing was changed. */
 export const POST = async (request: Request, { params }: { params: Promise<{ id: string }> }) => {
-  // Only this application's own pages may steer the bench.
-  const site = request.headers.get('sec-fetch-site')
-  if (site && site !== 'same-origin' && site !== 'none')
-    return refuse(403, 'Commands are taken from Wexmar’s own pages only.')
+  const foreign = refuseForeign(request)
+  if (foreign) return foreign
   const id = idOf((await params).id)
   if (!id) return refuse(404, 'There is no such session.')
   let body: unknown

@@ -1,0 +1,37 @@
+'use server'
+
+import { revalidatePath } from 'next/cache'
+import {
+  type CorrectionResult,
+  CorrectionWish,
+  changeSimulation,
+  context,
+  makeCorrection,
+  SimulationWish,
+  simulatedReference,
+} from '#server'
+
+/** Changes the simulated bench. Out: what is wrong, or nothing. */
+export const simulationAction = async (wish: unknown): Promise<string | undefined> => {
+  const parsed = SimulationWish.safeParse(wish)
+  if (!parsed.success) return 'This cannot be asked of the simulated bench.'
+  const result = await changeSimulation(context(), parsed.data)
+  revalidatePath('/simulated')
+  return result.ok ? undefined : result.error
+}
+
+export type CorrectionAnswer =
+  | { readonly ok: true; readonly value: CorrectionResult }
+  | { readonly ok: false; readonly error: string; readonly field?: string }
+
+/** Reckons a four-colour correction, and keeps it where asked. */
+export const correctionAction = async (wish: unknown, keep: boolean): Promise<CorrectionAnswer> => {
+  const parsed = CorrectionWish.safeParse(wish)
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!
+    return { ok: false, error: issue.message, field: String(issue.path[0]) }
+  }
+  return makeCorrection(context(), parsed.data, keep)
+}
+
+export const referenceAction = async () => simulatedReference(context())

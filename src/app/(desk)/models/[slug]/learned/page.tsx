@@ -1,0 +1,74 @@
+import { notFound } from 'next/navigation'
+import { context, lessonsView } from '#server'
+import { Trail } from '#ui/desk'
+import { forgetAction } from '../../../policy-actions'
+
+export const dynamic = 'force-dynamic'
+
+export default async function LearnedPage({ params }: { params: Promise<{ slug: string }> }) {
+  const { slug } = await params
+  const view = await lessonsView(context(), slug)
+  if (!view) notFound()
+  const { model, lessons } = view
+  const controls = [...new Set(lessons.map((l) => [...l.path, l.control].join(' › ')))]
+  return (
+    <>
+      <title>{`What ${model} taught · Wexmar`}</title>
+      <Trail
+        links={[
+          { href: '/', text: 'Bench' },
+          { href: `/models/${slug}`, text: model },
+        ]}
+      />
+      <h1 className="figure text-5xl">What {model} taught</h1>
+      <p className="mt-2 max-w-2xl text-soft">
+        How its controls answered in the modes, cases and units that were read. The next case begins with it
+        and needs fewer readings; every reading may prove it wrong. What was forgotten is not used, until it
+        is read anew.
+      </p>
+      {lessons.length === 0 ? (
+        <p className="mt-8 text-faint">Nothing yet. The first finished case teaches.</p>
+      ) : (
+        <>
+          <form action={forgetAction.bind(null, slug, '')} className="mt-6">
+            <button type="submit" className="button button-quiet min-h-9 text-sm">
+              Forget all of it
+            </button>
+          </form>
+          <div className="mt-6 grid gap-3">
+            {controls.map((control) => {
+              const own = lessons.filter((l) => [...l.path, l.control].join(' › ') === control)
+              return (
+                <details key={control} className="rule-b pb-3">
+                  <summary>
+                    {control}{' '}
+                    <span className="text-sm text-faint">
+                      {own.length} {own.length === 1 ? 'lesson' : 'lessons'}, by {own[0]!.taughtBy.join('; ')}
+                    </span>
+                  </summary>
+                  <ul className="mt-2 grid gap-1 pl-5">
+                    {own.map((l) => (
+                      <li key={`${l.name} ${l.says}`} className="flex flex-wrap items-baseline gap-x-4">
+                        <span>
+                          {l.says} <span className="text-faint">{l.certainty}</span>
+                        </span>
+                        <span className="text-sm text-faint">
+                          {l.readings} {l.readings === 1 ? 'reading' : 'readings'}
+                        </span>
+                        <form action={forgetAction.bind(null, slug, l.name)} className="ml-auto">
+                          <button type="submit" className="link text-sm">
+                            Forget<span className="sr-only"> this of {l.control}</span>
+                          </button>
+                        </form>
+                      </li>
+                    ))}
+                  </ul>
+                </details>
+              )
+            })}
+          </div>
+        </>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,24 @@
+import Link from 'next/link'
+import { IntakeForm, Trail } from '#ui/desk'
+import { takeInByHandAction } from '../../actions'
+
+export default function NewUnit() {
+  return (
+    <>
+      <title>Take in by hand · Wexmar</title>
+      <Trail links={[{ href: '/', text: 'Bench' }]} />
+      <h1 className="figure mb-4 text-5xl">Take in by hand</h1>
+      <p className="mb-8 max-w-2xl text-soft">
+        For a unit that stands on no bench: you set it with its remote and type what the meter shows. A unit
+        that was saved elsewhere comes back with everything from its{' '}
+        <Link className="link" href="/archives">
+          archive
+        </Link>
+        .
+      </p>
+      <div className="max-w-md">
+        <IntakeForm action={takeInByHandAction} byHand />
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,42 @@
+import { refuseForeign, uploadedFile } from '#app/http'
+import { idOf } from '#app/params'
+import { context, ImportChoice, importReadings, importState, LARGEST_FILE } from '#server'
+
+const refuse = (status: number, error: string) => Response.json({ error }, { status })
+
+/**
+ * Takes a file into a session: readings (`what=readings`, with `choice` and `store`), or a state (`what=state`). Out: the
+ * report on readings, row by row; 409 where nothing could be taken.
+ */
+export const POST = async (request: Request, { params }: { params: Promise<{ id: string }> }) => {
+  const foreign = refuseForeign(request)
+  if (foreign) return foreign
+  const id = idOf((await params).id)
+  if (!id) return refuse(404, 'There is no such session.')
+  const file = await uploadedFile(request, LARGEST_FILE)
+  if (!file.ok) return file.answer
+  const { form, bytes } = file
+  if (form.get('what') === 'state') {
+    const result = await importState(context(), id, new TextDecoder().decode(bytes))
+    return result.ok ? Response.json({}) : refuse(409, result.error)
+  }
+  let choice: ImportChoice | undefined
+  const told = form.get('choice')
+  if (typeof told === 'string' && told !== '') {
+    const parsed = ImportChoice.safeParse(jsonOf(told))
+    if (!parsed.success)
+      return refuse(400, 'The meaning of the columns cannot be understood. Nothing was stored.')
+    choice = parsed.data
+  }
+  const result = await importReadings(context(), id, bytes, choice, form.get('store') === 'yes')
+  return result.ok ? Response.json({ report: result.value }) : refuse(409, result.error)
+}
+
+const jsonOf = (text: string): unknown => {
+  try {
+    return JSON.parse(text)
+  } catch {
+    // Not JSON: the schema that it is held against says so.
+    return undefined
+  }
+}

@@ -1,0 +1,398 @@
+import { Fragment, type ReactNode } from 'react'
+import type { NextView, SessionView } from '#server/views'
+import { duration } from '#ui/desk'
+import { ChangeLine, ChangeSheet, commonPath, MOST_LARGE, Path, sizeFor } from './change'
+import { Look } from './look'
+import { SurveyMatrix } from './survey'
+
+type Of<K extends NextView['kind']> = Extract<NextView, { kind: K }>
+
+const Above = ({ children }: { children: ReactNode }) => <p className="text-soft">{children}</p>
+const takes = (seconds: number | undefined) =>
+  seconds ? `Takes about ${duration(seconds)}.` : 'Takes well under a minute here.'
+
+/** The next move, and nothing else: what to press and what it will do. */
+export const NextMove = ({
+  view,
+  chosen,
+  onChoose,
+  lookValue,
+  onLookValue,
+  onAnswer,
+}: {
+  view: SessionView
+  /** Mode that is marked in the survey. */
+  chosen: string
+  onChoose: (mode: string) => void
+  lookValue: string | number | null
+  onLookValue: (value: string | number) => void
+  /** Answers the question that is asked. */
+  onAnswer: (answer: string) => void
+}) => {
+  const { next } = view
+  switch (next.kind) {
+    case 'prepare':
+      return <Prepare next={next} />
+    case 'sweep':
+      return <Sweep next={next} />
+    case 'survey':
+      return <Survey next={next} />
+    case 'choose-mode':
+      return <ChooseMode view={view} chosen={chosen} onChoose={onChoose} />
+    case 'move':
+      return <Move next={next} />
+    case 'doubt':
+      return <Doubt next={next} />
+    case 'look':
+      return (
+        <Look
+          look={next.look}
+          session={view.id}
+          value={lookValue}
+          onValue={onLookValue}
+          onAnswer={onAnswer}
+        />
+      )
+    case 'worse':
+      return <Worse next={next} />
+    case 'feed-fault':
+      return <FeedFault next={next} />
+    case 'compose':
+      return <Finish view={view} />
+  }
+}
+
+const Expectation = ({ next }: { next: Of<'move'> }) => {
+  const { expected } = next
+  const light = expected?.quantity === 'luminance'
+  const digits = light ? 0 : 1
+  const unit = light ? ' cd/m²' : ''
+  const name =
+    expected?.quantity === 'luminance'
+      ? 'White'
+      : expected?.quantity === 'colour-error'
+        ? 'Average colour error, ΔE00'
+        : expected?.quantity === 'tone'
+          ? 'Exponent'
+          : 'Average white error, ΔE00'
+  const reads = next.reads.length > 8 ? `${next.reads.length} patches` : next.reads.join(', ')
+  return (
+    <p className="text-lg">
+      {next.purpose}{' '}
+      <span className="text-soft">
+        {expected && (
+          <>
+            {name}: {expected.before.toFixed(digits)}
+            {unit} now,{' '}
+            <strong className="text-ink">
+              {expected.after.toFixed(digits)} ± {Math.max(expected.sigma, light ? 1 : 0.1).toFixed(digits)}
+              {unit}
+            </strong>{' '}
+            expected.{' '}
+          </>
+        )}
+        {next.changes.length > 0 ? 'Then reads' : 'Reads'} {reads}.
+        {next.seconds !== undefined && next.seconds > 20 ? ` ${takes(next.seconds)}` : ''}
+      </span>
+    </p>
+  )
+}
+
+const Move = ({ next }: { next: Of<'move'> }) => {
+  const { changes } = next
+  const cautions = [...new Set(changes.flatMap((c) => c.caution ?? []))]
+  const memories = [...new Set(changes.map((c) => c.memory))]
+  return (
+    <>
+      {changes.length === 0 ? (
+        <>
+          <Above>Nothing to set</Above>
+          <h1 className="figure text-6xl">
+            Read{' '}
+            <span className="font-normal text-lamp">
+              {next.reads.length} {next.reads.length === 1 ? 'patch' : 'patches'}
+            </span>
+          </h1>
+        </>
+      ) : changes.length > MOST_LARGE ? (
+        <>
+          <Path path={commonPath(changes)} />
+          <h1 className="figure text-5xl">
+            {changes.length} values{' '}
+            <span className="text-2xl font-normal text-soft">in the order of the menu</span>
+          </h1>
+          <ChangeSheet changes={changes} />
+        </>
+      ) : (
+        <>
+          <Path path={commonPath(changes)} />
+          <h1 className={`grid gap-x-10 gap-y-1 ${changes.length > 2 ? 'md:grid-cols-2' : ''}`}>
+            {changes.map((c) => (
+              <ChangeLine
+                key={c.control}
+                change={c}
+                size={sizeFor(changes.length)}
+                page={c.path.slice(commonPath(changes).length).join(' › ')}
+              />
+            ))}
+          </h1>
+        </>
+      )}
+      <Expectation next={next} />
+      {next.shared.map((s) => (
+        <p key={s} className="flex gap-3 text-sm text-lamp">
+          <span aria-hidden="true" className="mt-1.5 size-2 shrink-0 border border-lamp" />
+          {s}
+        </p>
+      ))}
+      {changes.length > 0 && (
+        <p className="text-sm text-faint">
+          {cautions.map((c) => (
+            <span key={c} className="text-soft">
+              {c}{' '}
+            </span>
+          ))}
+          {memories.length < 3 ? memories.join(' ') : ''}
+        </p>
+      )}
+    </>
+  )
+}
+
+const PREPARE = [
+  'Protective film is off, the screen is clean, the room is dark.',
+  'The meter is aimed at the middle, square to the screen.',
+  'The display has been on for 45 minutes or more; the strip on top says how long.',
+]
+
+const Prepare = ({ next }: { next: Of<'prepare'> }) => (
+  <>
+    <Above>{next.reset ? 'Before anything is read' : 'Before it is read again'}</Above>
+    <h1 className="figure text-5xl">
+      {next.baseMode ? `Prepare “${next.baseMode}”` : next.reset ? 'Prepare the display' : 'Put it to rest'}
+    </h1>
+    {next.reset && (
+      <ul className="grid gap-1">
+        {PREPARE.map((line) => (
+          <li key={line} className="flex gap-3">
+            <span aria-hidden="true" className="text-faint">
+              –
+            </span>
+            {line}
+          </li>
+        ))}
+      </ul>
+    )}
+    <p className="text-soft">
+      {next.reset ? 'Then the settings of this mode are reset, and what' : 'What'} moves by itself is switched
+      off for measuring
+      {next.changes.length > 0 && ': '}
+      {next.changes.map((c, i) => (
+        <Fragment key={c.control}>
+          {i > 0 && ', '}
+          <span className="whitespace-nowrap text-ink">
+            {c.label} {c.from} → <strong className="text-lamp">{c.to}</strong>
+          </span>
+        </Fragment>
+      ))}
+      .
+    </p>
+    {next.reset && (
+      <p className="max-w-2xl text-sm text-faint">
+        Lift a large display with two people, on a stand or wall mount made for its weight; never open it.
+        Late at night, rest your eyes between sweeps. The maker’s instructions and local rules come first.
+      </p>
+    )}
+  </>
+)
+
+const SWEEP = {
+  'feed-check': {
+    above: 'Before anything is trusted',
+    title: 'Feed check',
+    text: 'Five patches that tell a wrong range, transfer curve, colour space or picture size from a right one.',
+  },
+  factory: {
+    above: 'How it comes',
+    title: 'Factory sweep',
+    text: 'Greys, primaries, secondaries and natural colours, before any move. Everything later is measured against it.',
+  },
+  verify: {
+    above: 'How it ends',
+    title: 'Verification sweep',
+    text: 'The same patches again in the final state for watching, to see before and after side by side.',
+  },
+} as const
+
+const Sweep = ({ next }: { next: Of<'sweep'> }) => {
+  const { above, title, text } = SWEEP[next.purpose]
+  return (
+    <>
+      <Above>{above}</Above>
+      <h1 className="flex flex-wrap items-baseline gap-x-5">
+        <span className="figure text-6xl">{title}</span>
+        <span className="figure text-5xl font-normal text-lamp">
+          {next.patches} {next.patches === 1 ? 'patch' : 'patches'}
+        </span>
+      </h1>
+      <p className="text-lg">
+        {next.rest ? 'The patches that are still missing.' : text}{' '}
+        <span className="text-soft">{takes(next.seconds)}</span>
+      </p>
+      {next.changes.length > 0 && (
+        <p className="text-soft">
+          First set:{' '}
+          {next.changes.map((c, i) => (
+            <Fragment key={c.control}>
+              {i > 0 && ', '}
+              <span className="whitespace-nowrap text-ink">
+                {c.label} {c.from} → <strong className="text-lamp">{c.to}</strong>
+              </span>
+            </Fragment>
+          ))}
+          .
+        </p>
+      )}
+    </>
+  )
+}
+
+const Survey = ({ next }: { next: Of<'survey'> }) => (
+  <>
+    <Above>Which mode to begin with</Above>
+    <h1 className="flex flex-wrap items-baseline gap-x-5">
+      <span className="figure text-6xl">Survey</span>
+      <span className="figure text-5xl font-normal text-lamp">
+        {next.modes.length} {next.modes.length === 1 ? 'mode' : 'modes'}, {next.patches} patches
+      </span>
+    </h1>
+    <p className="text-lg">
+      Reads {next.modes.map((m) => `“${m}”`).join(', ')} with a short sweep each
+      {next.latency ? ' and its latency' : ''}, what moves by itself switched off.{' '}
+      <span className="text-soft">{takes(next.seconds)}</span>
+    </p>
+    <p className="text-sm text-faint">
+      Know the mode already? Choose it with <span className="key">M</span> and go on without a survey.
+    </p>
+  </>
+)
+
+const ChooseMode = ({
+  view,
+  chosen,
+  onChoose,
+}: {
+  view: SessionView
+  chosen: string
+  onChoose: (mode: string) => void
+}) => (
+  <>
+    <Above>Which mode to begin with</Above>
+    <h1 className="figure text-4xl">
+      Take{' '}
+      <span className="text-lamp">
+        “{view.findings.survey.find((m) => m.mode === chosen)?.label ?? 'one of them'}”
+      </span>
+    </h1>
+    <SurveyMatrix rows={view.findings.survey} chosen={chosen} onChoose={onChoose} />
+    <p className="min-h-12 text-soft">
+      {view.findings.survey.find((m) => m.mode === chosen)?.reasons.join(' ')}
+    </p>
+  </>
+)
+
+const Doubt = ({ next }: { next: Of<'doubt'> }) => (
+  <>
+    <Above>Not as expected</Above>
+    <h1 className="figure text-5xl text-lamp">Look before going on</h1>
+    <p className="text-lg">{next.sentence}</p>
+    <ul className="flex flex-wrap gap-x-8 gap-y-1">
+      {next.changes.slice(0, MOST_LARGE).map((c) => (
+        <li key={c.control}>
+          {c.label}: <span className="text-soft">the menu should show</span>{' '}
+          <strong className="figure text-2xl">{c.to}</strong>
+        </li>
+      ))}
+    </ul>
+    <p className="text-soft">
+      If it does, read {next.patch} once more. If it shows something else, say so: what was read is then put
+      where it belongs.
+    </p>
+  </>
+)
+
+const Worse = ({ next }: { next: Of<'worse'> }) => (
+  <>
+    <Above>Against how it came</Above>
+    <h1 className="figure text-5xl text-lamp">Something got worse</h1>
+    <ul className="grid gap-2 text-lg">
+      {next.worse.map((w) => (
+        <li key={w.key} className="flex gap-3">
+          <span aria-hidden="true" className="mt-2.5 size-2 shrink-0 border border-lamp" />
+          {w.sentence}
+        </li>
+      ))}
+    </ul>
+    <p className="text-soft">
+      {next.putBack
+        ? `Putting “${next.putBack.station}” back as it came (${next.putBack.controls} ${next.putBack.controls === 1 ? 'value' : 'values'}) should undo the first; the rest is verified again.`
+        : 'Nothing that was moved would undo it: it is the price of what was asked for.'}{' '}
+      Accepted, it stands in the guide.
+    </p>
+  </>
+)
+
+const FeedFault = ({ next }: { next: Of<'feed-fault'> }) => (
+  <>
+    <Above>Feed check</Above>
+    <h1 className="figure text-5xl text-lamp">The feed is not what was sent</h1>
+    <ul className="grid gap-2 text-lg">
+      {next.findings.map((f) => (
+        <li key={f} className="flex gap-3">
+          <span aria-hidden="true" className="mt-2.5 size-2 shrink-0 border border-lamp" />
+          {f}
+        </li>
+      ))}
+    </ul>
+    <p className="text-soft">
+      Readings of a wrong feed are worthless. Mend it, then check again; or leave the station if you know
+      better.
+    </p>
+  </>
+)
+
+const Finish = ({ view }: { view: SessionView }) => {
+  const before = view.factory?.verdict
+  const after = view.after?.verdict
+  const improved = before && after && after.whiteError.average < before.whiteError.average
+  return (
+    <>
+      <Above>{view.guide?.published ? 'The guide is published.' : 'All stations are done.'}</Above>
+      <h1 className="figure text-5xl">
+        {!before || !after ? (
+          'Before and after'
+        ) : (
+          <>
+            White error <span className="font-normal text-faint">{before.whiteError.average.toFixed(1)}</span>{' '}
+            <span className="sr-only">to</span>
+            <span className="text-lamp">{after.whiteError.average.toFixed(1)}</span>
+            <span className="text-3xl font-normal text-soft">
+              , white {before.white.luminance.toFixed(0)} → {after.white.luminance.toFixed(0)} cd/m²
+            </span>
+          </>
+        )}
+      </h1>
+      {view.after?.worse.map((w) => (
+        <p key={w} className="text-lamp">
+          Worse than before: {w}
+        </p>
+      ))}
+      <p className="text-soft">
+        {improved
+          ? 'A further click would gain less than the meter can tell apart.'
+          : 'The factory state was as good as it gets here; the guide may say so.'}
+        {view.unattended ? ' Nobody has looked at it yet: take over with U and judge the patterns.' : ''}
+      </p>
+    </>
+  )
+}

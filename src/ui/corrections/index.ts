@@ -1,0 +1,1 @@
+export { CorrectionForm } from './correction-form'

@@ -1,0 +1,1 @@
+export { EvidenceDesk } from './evidence-desk'

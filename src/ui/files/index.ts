@@ -1,0 +1,1 @@
+export { ArchiveUpload, ImportFiles } from './import-files'

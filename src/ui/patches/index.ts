@@ -1,0 +1,1 @@
+export { PatchPage } from './patch-page'

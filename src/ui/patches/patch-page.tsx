@@ -1,0 +1,205 @@
+'use client'
+
+import { useEffect, useRef, useState } from 'react'
+import { USUAL_WINDOW } from '#core/measure'
+import type { WantedPatch } from '#server/patch-page'
+
+const FIELDS = 5
+const css = (signal: readonly number[]) => `rgb(${signal.map((s) => Math.round(255 * s)).join(' ')})`
+const BLACK = [0, 0, 0] as const
+
+/** The page's own account of itself, kept beside what was read from it. */
+const account = () =>
+  `${window.innerWidth} × ${window.innerHeight} points, ${window.devicePixelRatio} pixels a point, ${screen.colorDepth} bit${document.fullscreenElement ? ', full screen' : ''}`
+
+/**
+ * Shows the patches of a run on the display under test, full screen: follows the run by itself and says when a patch
+ * stands. SDR only, as a browser can.
+ */
+export const PatchPage = ({ session, title }: { session: number; title: string }) => {
+  const [wanted, setWanted] = useState<WantedPatch | null>(null)
+  const [lost, setLost] = useState(false)
+  const [begun, setBegun] = useState(false)
+  const [trouble, setTrouble] = useState<string[]>([])
+
+  useEffect(() => {
+    const source = new EventSource(`/api/sessions/${session}/patches`)
+    source.addEventListener('patch', (e) => {
+      setWanted(JSON.parse((e as MessageEvent<string>).data) as WantedPatch | null)
+      setLost(false)
+    })
+    source.onopen = () => setLost(false)
+    source.onerror = () => setLost(true)
+    return () => source.close()
+  }, [session])
+
+  useEffect(() => {
+    const look = () => {
+      const found: string[] = []
+      if (window.devicePixelRatio % 1 !== 0)
+        found.push('The browser is zoomed: single pixels cannot be drawn exactly. Set the zoom to 100 %.')
+      if (
+        !document.fullscreenElement &&
+        (window.innerHeight < screen.height || window.innerWidth < screen.width)
+      )
+        found.push('The page does not fill the screen yet.')
+      if (window.matchMedia('(dynamic-range: high)').matches)
+        found.push('The system drives this display in HDR: switch HDR off, or nothing here can be trusted.')
+      setTrouble(found)
+    }
+    look()
+    window.addEventListener('resize', look)
+    document.addEventListener('fullscreenchange', look)
+    return () => {
+      window.removeEventListener('resize', look)
+      document.removeEventListener('fullscreenchange', look)
+    }
+  }, [])
+
+  // Only once the browser has painted it does the patch stand.
+  useEffect(() => {
+    if (!wanted || !begun) return
+    let gone = false
+    let timer: ReturnType<typeof setTimeout> | undefined
+    const tell = () =>
+      fetch(`/api/sessions/${session}/patches`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ runId: wanted.runId, step: wanted.step, page: account() }),
+      })
+        .then((r) => setLost(!r.ok))
+        .catch(() => {
+          setLost(true)
+          if (!gone) timer = setTimeout(tell, 1_000)
+        })
+    const frame = requestAnimationFrame(() => requestAnimationFrame(() => void tell()))
+    return () => {
+      gone = true
+      cancelAnimationFrame(frame)
+      clearTimeout(timer)
+    }
+  }, [wanted, begun, session])
+
+  const begin = () => {
+    setBegun(true)
+    // A browser may refuse full screen; the patches are shown all the same, and the page says what is wrong.
+    document.documentElement.requestFullscreen?.().catch(() => undefined)
+  }
+  useEffect(() => {
+    const listen = (e: KeyboardEvent) => {
+      if (e.key === 'Enter' && !begun) begin()
+      if (e.key === 'Escape') setBegun(false)
+    }
+    window.addEventListener('keydown', listen)
+    return () => window.removeEventListener('keydown', listen)
+  })
+
+  if (!begun)
+    return (
+      <main className="flex min-h-dvh flex-col justify-center gap-6 bg-black px-[8vw] text-[#c8c8c8]">
+        <h1 className="figure text-5xl text-white">Patches for {title}</h1>
+        <p className="max-w-2xl text-lg">
+          Open this page on the display under test. It follows the run by itself: nothing has to be pressed on
+          it again.
+        </p>
+        <ul className="grid max-w-2xl gap-2">
+          <li>
+            Shows SDR only, 8 bit a channel, as the computer sends it: its colour management and its graphics
+            driver stand between Wexmar and the screen. Switch colour profiles, night colours and automatic
+            HDR off.
+          </li>
+          <li>
+            Cannot show HDR, nor codes below black or above white, nor tell the display a range or a colour
+            space. Use a pattern source for these.
+          </li>
+          <li>Switch the screen saver and the dimming of still pictures off.</li>
+        </ul>
+        {trouble.map((t) => (
+          <p key={t} className="max-w-2xl text-lamp">
+            {t}
+          </p>
+        ))}
+        <p>
+          <button type="button" className="button" onClick={begin}>
+            <span className="key">Enter</span> Full screen
+          </button>
+        </p>
+      </main>
+    )
+  return (
+    <main
+      className="fixed inset-0 cursor-none overflow-hidden bg-black"
+      data-patch={wanted?.patch.key ?? 'none'}
+    >
+      <h1 className="sr-only">Patches for {title}</h1>
+      {wanted ? <Drawn patch={wanted.patch} /> : null}
+      {lost && (
+        <p role="alert" className="absolute bottom-2 left-3 text-sm text-[#777]">
+          This page does not hear from Wexmar; it connects again by itself.
+        </p>
+      )}
+      {!wanted && !lost && (
+        <p className="absolute bottom-2 left-3 text-sm text-[#333]">
+          Waiting for the next patch. Esc ends it.
+        </p>
+      )}
+    </main>
+  )
+}
+
+const Drawn = ({ patch }: { patch: WantedPatch['patch'] }) => {
+  const { layout = 'window', signal, surround = BLACK, window: share = USUAL_WINDOW } = patch
+  if (layout === 'checkerboard')
+    return (
+      <div className="absolute inset-0 grid grid-cols-5 grid-rows-5">
+        {Array.from({ length: FIELDS * FIELDS }, (_, i) => i).map((i) => (
+          <div key={i} style={{ background: css(i % 2 === 0 ? signal : surround) }} />
+        ))}
+      </div>
+    )
+  const side = 100 * Math.sqrt(share)
+  return (
+    <div className="absolute inset-0" style={{ background: css(layout === 'pixels' ? BLACK : surround) }}>
+      <div
+        className="absolute"
+        style={{
+          width: `${side}%`,
+          height: `${side}%`,
+          left: `${(100 - side) / 2}%`,
+          top: `${(100 - side) / 2}%`,
+          background: layout === 'pixels' ? undefined : css(signal),
+        }}
+      >
+        {layout === 'pixels' && <Pixels signal={signal} surround={surround} />}
+      </div>
+    </div>
+  )
+}
+
+/** Single device pixels of two colours in turn. */
+const Pixels = ({ signal, surround }: { signal: readonly number[]; surround: readonly number[] }) => {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  useEffect(() => {
+    const element = canvas.current
+    const box = element?.parentElement?.getBoundingClientRect()
+    const ctx = element?.getContext('2d')
+    if (!element || !box || !ctx) return
+    const ratio = window.devicePixelRatio
+    element.width = Math.round(box.width * ratio)
+    element.height = Math.round(box.height * ratio)
+    const tile = document.createElement('canvas')
+    tile.width = 2
+    tile.height = 2
+    const t = tile.getContext('2d')!
+    t.fillStyle = css(surround)
+    t.fillRect(0, 0, 2, 2)
+    t.fillStyle = css(signal)
+    t.fillRect(0, 0, 1, 1)
+    t.fillRect(1, 1, 1, 1)
+    ctx.fillStyle = ctx.createPattern(tile, 'repeat')!
+    ctx.fillRect(0, 0, element.width, element.height)
+  }, [signal, surround])
+  return (
+    <canvas ref={canvas} className="absolute inset-0 size-full" style={{ imageRendering: 'pixelated' }} />
+  )
+}

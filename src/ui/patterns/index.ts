@@ -1,0 +1,1 @@
+export { PatternPage } from './pattern-page'

@@ -1,0 +1,1 @@
+export { PolicyDesk } from './policy-desk'

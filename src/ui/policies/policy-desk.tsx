@@ -1,0 +1,226 @@
+'use client'
+
+import Link from 'next/link'
+import { type ReactNode, useActionState, useId } from 'react'
+import { POLICY_QUESTIONS, type Policy, type PolicyQuestion, sayTone } from '#core/judge'
+import type { PolicyView } from '#server/policies'
+import { type FormState, keeping } from '#ui/desk'
+
+const ROOMS = [
+  ['dark', 'SDR, dark room'],
+  ['bright', 'SDR, bright room'],
+  ['game', 'SDR game'],
+] as const
+const QUESTIONS = Object.entries(POLICY_QUESTIONS) as Array<
+  [PolicyQuestion, { question: string; answers: Readonly<Record<string, string>> }]
+>
+
+/** All policies, one of them shown whole; a copy can be changed. */
+export const PolicyDesk = ({
+  policies,
+  shown,
+  copy,
+  save,
+  remove,
+}: {
+  policies: readonly PolicyView[]
+  shown: PolicyView
+  copy: () => Promise<void>
+  save: (state: FormState, data: FormData) => Promise<FormState>
+  remove: () => Promise<void>
+}) => (
+  <div className="mt-8 grid gap-x-14 gap-y-8 md:grid-cols-[15rem_1fr]">
+    <nav aria-label="Policies">
+      <ul>
+        {policies.map(({ policy, shipped }) => (
+          <li key={policy.key} className="rule-b">
+            <Link
+              href={`/policies?policy=${policy.key}`}
+              aria-current={policy.key === shown.policy.key ? 'page' : undefined}
+              className={`block py-2.5 hover:underline ${policy.key === shown.policy.key ? 'font-bold' : ''}`}
+            >
+              {policy.name}
+              <span className="block text-sm font-normal text-faint">
+                {shipped ? 'comes with Wexmar' : 'your own'}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </nav>
+    <div className="grid content-start gap-6">
+      <div className="flex flex-wrap items-baseline gap-x-6 gap-y-3">
+        <h2 className="figure text-3xl">{shown.policy.name}</h2>
+        <form action={copy}>
+          <button type="submit" className="button button-quiet min-h-9 text-sm">
+            Copy and change
+          </button>
+        </form>
+        {!shown.shipped && (
+          <form action={remove}>
+            <button type="submit" className="link text-sm">
+              Throw away
+            </button>
+          </form>
+        )}
+      </div>
+      {shown.shipped ? <Told policy={shown.policy} /> : <Edited policy={shown.policy} save={save} />}
+    </div>
+  </div>
+)
+
+const Told = ({ policy }: { policy: Policy }) => (
+  <>
+    <p className="max-w-2xl text-lg text-soft">{policy.note}</p>
+    <table className="quiet-table max-w-2xl">
+      <caption className="sr-only">Targets</caption>
+      <thead>
+        <tr>
+          <th scope="col">Case</th>
+          <th scope="col" className="n">
+            White, cd/m²
+          </th>
+          <th scope="col" className="n">
+            Tone
+          </th>
+          <th scope="col" className="n">
+            White point
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {ROOMS.map(([room, label]) => (
+          <tr key={room}>
+            <th scope="row" className="text-ink!">
+              {label}
+            </th>
+            <td className="n">{policy.luminance[room]}</td>
+            <td className="n">{sayTone(policy.tone[room])}</td>
+            <td className="n">
+              {policy.white.name} ({policy.white.x}, {policy.white.y})
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+    <dl className="grid max-w-2xl grid-cols-[14rem_1fr] gap-x-6">
+      {QUESTIONS.map(([key, { question, answers }]) => (
+        <div key={key} className="rule-b col-span-2 grid grid-cols-subgrid py-2">
+          <dt className="text-soft">{question}</dt>
+          <dd>{answers[policy[key]]}</dd>
+        </div>
+      ))}
+    </dl>
+  </>
+)
+
+const Edited = ({
+  policy,
+  save,
+}: {
+  policy: Policy
+  save: (state: FormState, data: FormData) => Promise<FormState>
+}) => {
+  const [state, send, busy] = useActionState(save, { typed: {} })
+  const field = (name: string, value: string | number, more: Record<string, unknown> = {}) => ({
+    name,
+    className: 'field num min-h-9!',
+    autoComplete: 'off',
+    defaultValue: state.typed[name] ?? String(value),
+    'aria-invalid': state.field === name || undefined,
+    ...more,
+  })
+  return (
+    // What was refused stays as it was typed.
+    <form action={send} onSubmit={keeping(send)} className="grid max-w-2xl gap-5" noValidate>
+      <Line label="Name">
+        {(id) => <input id={id} {...field('name', policy.name, { className: 'field' })} maxLength={60} />}
+      </Line>
+      <Line label="What it is for">
+        {(id) => (
+          <textarea
+            id={id}
+            {...field('note', policy.note, { className: 'field' })}
+            rows={2}
+            maxLength={400}
+          />
+        )}
+      </Line>
+      <table className="quiet-table">
+        <caption className="sr-only">Targets</caption>
+        <thead>
+          <tr>
+            <th scope="col">Case</th>
+            <th scope="col">White, cd/m²</th>
+            <th scope="col">Tone: an exponent, or bt1886</th>
+          </tr>
+        </thead>
+        <tbody>
+          {ROOMS.map(([room, label]) => (
+            <tr key={room}>
+              <th scope="row" className="text-ink!">
+                {label}
+              </th>
+              <td>
+                <input
+                  {...field(`luminance.${room}`, policy.luminance[room])}
+                  aria-label={`White, ${label}, cd/m²`}
+                  inputMode="decimal"
+                />
+              </td>
+              <td>
+                <input {...field(`tone.${room}`, policy.tone[room])} aria-label={`Tone, ${label}`} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="grid grid-cols-[1fr_7rem_7rem] gap-4">
+        <Line label="White point: its name">
+          {(id) => (
+            <input id={id} {...field('white.name', policy.white.name, { className: 'field min-h-9!' })} />
+          )}
+        </Line>
+        <Line label="x">
+          {(id) => <input id={id} {...field('white.x', policy.white.x)} inputMode="decimal" />}
+        </Line>
+        <Line label="y">
+          {(id) => <input id={id} {...field('white.y', policy.white.y)} inputMode="decimal" />}
+        </Line>
+      </div>
+      <div className="grid gap-3 sm:grid-cols-2">
+        {QUESTIONS.map(([key, { question, answers }]) => (
+          <Line key={key} label={question}>
+            {(id) => (
+              <select id={id} {...field(key, policy[key], { className: 'field min-h-9!' })}>
+                {Object.entries(answers).map(([value, text]) => (
+                  <option key={value} value={value}>
+                    {text}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Line>
+        ))}
+      </div>
+      <p role="status" className={`min-h-6 ${state.error ? 'text-lamp' : 'text-soft'}`}>
+        {state.error ?? state.done ?? ''}
+      </p>
+      <button type="submit" className="button w-fit" disabled={busy}>
+        {busy ? 'Saving …' : 'Save the policy'}
+      </button>
+    </form>
+  )
+}
+
+const Line = ({ label, children }: { label: string; children: (id: string) => ReactNode }) => {
+  const id = useId()
+  return (
+    <div>
+      <label htmlFor={id} className="mb-1 block text-sm text-soft">
+        {label}
+      </label>
+      {children(id)}
+    </div>
+  )
+}

@@ -1,0 +1,1 @@
+export { SimulatedBench } from './simulated-bench'

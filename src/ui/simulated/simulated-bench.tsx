@@ -1,0 +1,185 @@
+'use client'
+
+import Link from 'next/link'
+import { useState, useTransition } from 'react'
+import type { SimulationView, SimulationWish } from '#server/simulation'
+
+const PANEL: Readonly<Record<string, string>> = {
+  'lcd-full-array': 'LCD, full-array',
+  'lcd-edge-lit': 'LCD, edge-lit',
+  'self-emissive': 'self-emissive',
+  projector: 'projector',
+}
+const SPEEDS = [
+  [1, 'real time'],
+  [4, '4 times'],
+  [20, '20 times'],
+  [0, 'as fast as it goes'],
+] as const
+
+/** The simulated bench: which unit stands on it, how fast its clock runs, what goes wrong. */
+export const SimulatedBench = ({
+  view,
+  action,
+}: {
+  view: SimulationView
+  action: (wish: SimulationWish) => Promise<string | undefined>
+}) => {
+  const [error, setError] = useState<string>()
+  const [busy, start] = useTransition()
+  const ask = (wish: SimulationWish) => start(async () => setError(await action(wish)))
+  const minutes = view.displayOnFor === null ? null : Math.floor(view.displayOnFor / 60)
+  return (
+    <div className="grid gap-10">
+      <p className="max-w-2xl text-soft">
+        Invented displays with an invented meter, for learning and for trying things out. What is switched on
+        here happens on the bench, in whatever session uses it.
+      </p>
+      {error && (
+        <p role="alert" className="text-lamp">
+          {error}
+        </p>
+      )}
+      <section>
+        <h2 className="figure border-ink border-b pb-2 text-2xl">On the shelf</h2>
+        <ul>
+          {view.shelf.map((u) => {
+            const here = u.serial === view.onStand
+            const id = view.known[u.serial]
+            return (
+              <li
+                key={u.serial}
+                className="rule-b grid gap-x-6 gap-y-1 py-3 sm:grid-cols-[1fr_9rem_8rem_13rem]"
+              >
+                <span>
+                  <strong className="font-semibold">
+                    {u.maker} {u.model} {u.sizeInch}
+                  </strong>{' '}
+                  <span className="num text-sm text-faint">{u.serial}</span>
+                </span>
+                <span className="text-soft">{PANEL[u.panelKind]}</span>
+                <span>
+                  {id ? (
+                    <Link className="link" href={`/units/${id}`}>
+                      taken in
+                    </Link>
+                  ) : (
+                    <span className="text-faint">not taken in</span>
+                  )}
+                </span>
+                {here ? (
+                  <span className="flex flex-wrap gap-x-4 text-soft">
+                    On the stand, on for {minutes} min
+                    <button
+                      type="button"
+                      className="link"
+                      disabled={busy}
+                      onClick={() => ask({ what: minutes !== null && minutes < 45 ? 'warm' : 'cold' })}
+                    >
+                      {minutes !== null && minutes < 45 ? 'Warm it up' : 'Switch it off and on'}
+                    </button>
+                  </span>
+                ) : (
+                  <span>
+                    <button
+                      type="button"
+                      className="link"
+                      disabled={busy}
+                      onClick={() => ask({ what: 'stand', serial: u.serial })}
+                    >
+                      Put it on the stand
+                    </button>
+                  </span>
+                )}
+              </li>
+            )
+          })}
+        </ul>
+      </section>
+      <section>
+        <h2 className="figure border-ink border-b pb-2 text-2xl">Clock</h2>
+        <div
+          role="radiogroup"
+          aria-label="Speed of the clock"
+          className="flex flex-wrap gap-x-8 gap-y-2 py-3"
+        >
+          {SPEEDS.map(([speed, text]) => (
+            <label key={speed} className="flex items-center gap-2">
+              <input
+                type="radio"
+                name="speed"
+                checked={view.speed === speed}
+                disabled={busy}
+                onChange={() => ask({ what: 'speed', speed })}
+              />
+              {text}
+            </label>
+          ))}
+        </div>
+        <p className="text-sm text-faint">Bench seconds are counted the same, however fast they pass.</p>
+      </section>
+      <section>
+        <h2 className="figure flex items-baseline justify-between border-ink border-b pb-2 text-2xl">
+          What goes wrong
+          {view.faults.length > 0 && (
+            <button
+              type="button"
+              className="link font-sans text-base"
+              disabled={busy}
+              onClick={() => ask({ what: 'mend' })}
+            >
+              Mend everything
+            </button>
+          )}
+        </h2>
+        <ul>
+          {view.kinds.map(({ kind, meaning, on }) => (
+            <li key={kind} className="rule-b grid items-center gap-x-6 py-2 sm:grid-cols-[1fr_20rem]">
+              <span className={on === null ? '' : 'font-semibold'}>{meaning}</span>
+              <span className="flex items-center justify-end gap-5 text-sm">
+                <span className="mr-auto text-lamp">
+                  {on === null
+                    ? ''
+                    : on === 0
+                      ? 'until it is mended'
+                      : on === 1
+                        ? 'next time'
+                        : `${on} times`}
+                </span>
+                {on === null ? (
+                  <>
+                    <button
+                      type="button"
+                      className="link"
+                      disabled={busy}
+                      onClick={() => ask({ what: 'fault', kind, times: 'once' })}
+                    >
+                      Once<span className="sr-only">: {meaning}</span>
+                    </button>
+                    <button
+                      type="button"
+                      className="link"
+                      disabled={busy}
+                      onClick={() => ask({ what: 'fault', kind, times: 'always' })}
+                    >
+                      Until mended<span className="sr-only">: {meaning}</span>
+                    </button>
+                  </>
+                ) : (
+                  <button
+                    type="button"
+                    className="link"
+                    disabled={busy}
+                    onClick={() => ask({ what: 'fault', kind, times: 'off' })}
+                  >
+                    Mend<span className="sr-only">: {meaning}</span>
+                  </button>
+                )}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </section>
+    </div>
+  )
+}
