@@ -14,6 +14,8 @@ export default defineConfig({
           ],
           setupFiles: ['tests/support/properties.ts'],
           environment: 'node',
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
         },
       },
       {

@@ -1,15 +1,22 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
 import { benchClient } from '#bench/client'
 
 export const ADDRESS = () => process.env.WEXMAR_TEST_ADDRESS ?? ''
 export const bench = () => benchClient(process.env.WEXMAR_TEST_BENCH ?? '')
 
-/** Begins a fresh session on unit 2 and opens its bench. */
-export const beginSession = async (page: Page, luminance = '100'): Promise<void> => {
+/** Begins a fresh session on unit 2 and opens its bench. In: target in cd/m²; mode, or nothing for a survey; policy. */
+export const beginSession = async (
+  page: Page,
+  { luminance = '100', mode = 'Studio', policy = 'Strict reference' } = {},
+): Promise<void> => {
   await page.goto(`${ADDRESS()}/units/2`)
+  await page.getByLabel('Viewing case', { exact: true }).selectOption('sdr-dark')
+  await page.getByLabel('Policy', { exact: true }).selectOption({ label: policy })
   await page.getByLabel('White, cd/m²').fill(luminance)
+  if (mode) await page.getByLabel('Picture mode to calibrate').selectOption({ label: mode })
   await page.getByRole('button', { name: /Begin SDR, dark room/ }).click()
   await page.waitForURL('**/sessions/*')
   await ready(page)
@@ -29,6 +36,39 @@ export const step = async (page: Page): Promise<void> => {
   await idle(page)
 }
 
+/**
+ * Prepares the display and takes its feed on trust: the next thing is the factory sweep. Out: readings that stand on the tape by then, and
+ * those that the sweep will add; what a survey of the unit has read already is not read twice.
+ */
+export const prepare = async (page: Page): Promise<{ before: number; sweep: number }> => {
+  const title = page.locator('main h1')
+  await step(page)
+  // The feed was checked a moment ago where another test did it.
+  if ((await title.textContent())?.includes('Feed check')) await page.keyboard.press('n')
+  await expect(title).toContainText('Factory sweep')
+  const patches = Number(/(\d+) patches/.exec((await title.textContent()) ?? '')?.[1])
+  expect(patches).toBeGreaterThan(10)
+  // The control patch comes at the end.
+  return { before: (await tape(page)).length, sweep: patches + 1 }
+}
+
+/** Goes on as proposed until the heading says something. Out: the headings on the way. */
+export const goUntil = async (page: Page, wanted: RegExp, most = 60): Promise<string[]> => {
+  const way: string[] = []
+  for (let i = 0; i < most; i++) {
+    await idle(page)
+    const words = (await page.locator('main h1').textContent()) ?? ''
+    if (wanted.test(words)) return way
+    way.push(words)
+    const first = page.locator('main ol .key').filter({ hasText: /^1$/ })
+    const answer =
+      (await page.locator('[data-station="processing"]').count()) > 0 && (await first.count()) > 0
+    await page.keyboard.press(answer ? '1' : 'Space')
+    await expect(page.locator('main h1')).not.toHaveText(words)
+  }
+  throw new Error(`It never came to ${wanted}: ${way.join(' | ')}`)
+}
+
 /** Readings on the tape, as they stand there. */
 export const tape = (page: Page): Promise<string[]> => page.locator('[data-reading]').allTextContents()
 
@@ -42,4 +82,12 @@ export const pidOf = (part: string): number => {
   const found = pids.find((pid) => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(part))
   if (!found) throw new Error(`The demo has no process ${part}`)
   return found
+}
+
+/** Nothing on the page stands in the way of people who cannot see or point. */
+export const clean = async (page: Page): Promise<void> => {
+  const found = await new AxeBuilder({ page }).analyze()
+  expect(
+    found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`),
+  ).toEqual([])
 }

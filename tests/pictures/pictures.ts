@@ -6,55 +6,141 @@ import { CHROMIUM } from '#tests/browser'
 import { removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 
 const folder = resolve(import.meta.dirname, '../../docs/screenshots')
-const env = await scratchEnvironment()
+const env = { ...(await scratchEnvironment()), WEXMAR_BENCH_SPEED: '0' }
 const demo = await startDemo(env)
+const bench = benchClient(demo.benchUrl)
 const browser = await chromium.launch(CHROMIUM)
 const shoot = async (page: Page, name: string) => {
-  await page.waitForTimeout(400)
+  await page.waitForTimeout(500)
   await page.screenshot({ path: resolve(folder, `${name}.png`) })
   console.log(name)
 }
-try {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
-  const idle = () => page.locator('[data-run="none"]').waitFor({ timeout: 90_000 })
-  const space = async () => {
-    const before = (await page.locator('main h1').textContent()) ?? ''
-    await page.keyboard.press('Space')
-    await page.waitForFunction((text) => document.querySelector('main h1')?.textContent !== text, before)
-    await idle()
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+const title = async () => (await page.locator('main h1').first().textContent()) ?? ''
+const idle = () => page.locator('[data-run="none"]').waitFor({ timeout: 120_000 })
+/** Does something and waits until the page says something else and nothing runs any more. */
+const then = async (act: () => Promise<unknown>) => {
+  const before = await title()
+  await act()
+  await page.waitForFunction((text) => document.querySelector('main h1')?.textContent !== text, before)
+  await idle()
+}
+const press = (key: string) => then(() => page.keyboard.press(key))
+/** Goes on as proposed until the heading says something. */
+const goUntil = async (wanted: RegExp) => {
+  for (let i = 0; i < 60 && !wanted.test(await title()); i++) {
+    const looks = (await page.locator('main ol .key').filter({ hasText: /^1$/ }).count()) > 0
+    await press(looks ? '1' : 'Space')
   }
+  if (!wanted.test(await title())) throw new Error(`It never came to ${wanted}`)
+}
+const begin = async (unit: number, choose: () => Promise<unknown>): Promise<string> => {
+  await page.goto(`${demo.address}/units/${unit}`)
+  await choose()
+  await page.getByRole('button', { name: /Begin SDR/ }).click()
+  await page.waitForURL('**/sessions/*')
+  await page.locator('[data-ready]').waitFor()
+  return page.url().split('/').pop() ?? ''
+}
+const caseOf = (value: string) => page.getByLabel('Viewing case', { exact: true }).selectOption(value)
+const modeOf = (label: string) => page.getByLabel('Picture mode to calibrate').selectOption({ label })
+
+try {
   await page.goto(demo.address)
   await shoot(page, 'home')
   await page.goto(`${demo.address}/models/ostrel-maren`)
   await shoot(page, 'model')
+  await page.goto(`${demo.address}/models/ostrel-maren/learned`)
+  await shoot(page, 'learned')
   await page.goto(`${demo.address}/units/2`)
   await shoot(page, 'unit')
-  await page.getByRole('button', { name: /Begin SDR/ }).click()
-  await page.waitForURL('**/sessions/*')
+
+  // A wrong feed, then the survey.
+  const session = await begin(2, () => caseOf('sdr-dark'))
+  await press('Space')
+  await page.goto(`${demo.address}/simulated`)
+  await page.getByRole('button', { name: /Until mended\s?: The source flags the other range/ }).click()
+  await page.getByText('until it is mended').waitFor()
+  await shoot(page, 'simulated')
+  await page.goto(`${demo.address}/sessions/${session}`)
   await page.locator('[data-ready]').waitFor()
-  await space()
-  // A sweep while it goes on, paused so that the picture is the same each time.
-  await benchClient(demo.benchUrl).simulate({ speed: 5 })
+  await press('Space')
+  await shoot(page, 'bench-feed-fault')
+  await bench.simulate({ faults: [] })
+  await press('Space')
+  await press('Space')
+  await shoot(page, 'bench-survey')
+  await press('Space')
+
+  // A run while it goes on, paused so that the picture is the same each time.
+  await bench.simulate({ speed: 8 })
   await page.keyboard.press('Space')
-  await page.locator('[data-reading]').nth(5).waitFor()
+  await page.locator('[role="progressbar"] span.bg-ink').nth(8).waitFor({ timeout: 60_000 })
   await page.keyboard.press('p')
   await page.locator('[data-run="paused"]').waitFor()
   await shoot(page, 'bench-sweep')
-  await page.keyboard.press('Space')
-  await idle()
-  await benchClient(demo.benchUrl).simulate({ speed: 12 })
-  await shoot(page, 'bench-luminance')
-  for (let i = 0; i < 12; i++) {
-    const words = (await page.locator('main h1').textContent()) ?? ''
-    if (words.includes('Cut, blue') && !words.includes('Gain')) await shoot(page, 'bench-next-move')
-    if (words.includes('Verification')) break
-    await space()
-  }
-  await space()
+  await bench.simulate({ speed: 0 })
+  await press('Space')
+  await goUntil(/Gain/)
+  await shoot(page, 'bench-next-move')
+  await goUntil(/values/)
+  await shoot(page, 'bench-by-level')
+  await goUntil(/Picture size/)
+  await page.goto(`${demo.address}/patterns/rings?session=${session}`)
+  await shoot(page, 'pattern')
+  await page.goto(`${demo.address}/sessions/${session}`)
+  await page.locator('[data-ready]').waitFor()
+  await goUntil(/got worse|White error/)
+  if (/got worse/.test(await title())) await press('Space')
   await shoot(page, 'bench-before-after')
-  await page.keyboard.press('Space')
-  await page.waitForURL('**/guide')
-  await shoot(page, 'guide-desk')
+
+  // A value that was set by hand against all readings.
+  await page.keyboard.press('e')
+  const dialog = page.getByRole('dialog')
+  const control = dialog.getByLabel('Control')
+  const label = await control.locator('option').filter({ hasText: 'Gain, blue' }).textContent()
+  await control.selectOption({ label: label ?? '' })
+  await dialog.getByLabel(/^Value/).fill('24')
+  await dialog.getByRole('button', { name: 'Set it and read' }).click()
+  await dialog.waitFor({ state: 'hidden' })
+  await idle()
+  const reopened = page.locator(
+    '[data-station="white"], [data-station="level-white"], [data-station="colour"]',
+  )
+  for (let i = 0; i < 20 && !/got worse/.test(await title()); i++) {
+    const asksFirst = /Prepare|Verification/.test(await title())
+    await press(!asksFirst && (await reopened.count()) ? 'n' : 'Space')
+  }
+  await shoot(page, 'bench-worse')
+
+  await page.goto(`${demo.address}/evidence?unit=2`)
+  for (const name of [/As it comes/, /Verification/])
+    await page.getByRole('checkbox', { name }).first().check()
+  await page.waitForURL(/runs=\d+%2C|runs=\d+,/)
+  await shoot(page, 'evidence')
+
+  // A mode whose colours are far off.
+  await begin(2, async () => {
+    await caseOf('sdr-game')
+    await modeOf('Arena')
+  })
+  const six = page.locator('[data-station="colour"]').filter({ hasText: 'Six colours' })
+  for (let i = 0; i < 40 && (await six.count()) === 0; i++) await press('Space')
+  await shoot(page, 'bench-colour')
+
+  await begin(2, async () => {
+    await caseOf('sdr-bright')
+    await modeOf('Lounge')
+    await page.getByText('Who does what').click()
+    for (const part of ['Settings are made by', 'Patches are shown by', 'The meter is read by'])
+      await page.getByLabel(part).selectOption('hand')
+    await page.getByLabel(/^Meter, where/).fill('Ferrand Lux One, 88')
+  })
+  for (let i = 0; i < 20 && (await page.locator('#typed').count()) === 0; i++)
+    await then(() => page.keyboard.press('Space')).catch(() => undefined)
+  await page.locator('#typed').fill('95,1  100,2  108,7')
+  await shoot(page, 'bench-by-hand')
+
   await page.goto(`${demo.address}/guides/ostrel-maren-55-sdr-dark`)
   await shoot(page, 'guide')
   await page.setViewportSize({ width: 390, height: 844 })

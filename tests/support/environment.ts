@@ -7,7 +7,7 @@ import { benchServer, makeBench, SHELF } from '#bench/simulated'
 import { type Database, dropAllTables, migrate, openDatabase } from '#db'
 import { startDatabaseServer } from '#ops/database-server'
 import { freePort } from '#ops/ports'
-import { type Context, type Intake, startSession, takeIn } from '#server'
+import { type Context, carryOut, type Intake, startSession, takeIn } from '#server'
 
 /** A database server of its own, in a folder that goes with it. */
 export const startScratchDatabase = async () => {
@@ -63,8 +63,11 @@ export const startBench = async (port = 0) => {
   }
 }
 
-/** Takes in the unit on the bench and begins SDR, dark room on it. Out: id of the session. */
-export const beginOn = async (ctx: Context): Promise<number> => {
+/**
+ * Takes in the unit on the bench and begins SDR, dark room on it, the feed taken on trust unless it is to be checked. Out:
+ * id of the session.
+ */
+export const beginOn = async (ctx: Context, checkFeed = false): Promise<number> => {
   const unit = await takeIn(ctx, UNIT_1)
   if (!unit.ok) throw new Error(unit.error)
   const begun = await startSession(ctx, unit.value, {
@@ -73,6 +76,10 @@ export const beginOn = async (ctx: Context): Promise<number> => {
     luminance: 100,
   })
   if (!begun.ok) throw new Error(begun.error)
+  if (!checkFeed) {
+    const left = await carryOut(ctx, begun.value, { type: 'leave', station: 'signal', reason: 'known feed' })
+    if (!left.ok) throw new Error(left.error)
+  }
   return begun.value
 }
 export const UNIT_1: Intake = {

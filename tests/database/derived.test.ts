@@ -1,0 +1,334 @@
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { runnerLoop } from '#bench/runner'
+import { REFERENCE_POLICY } from '#core/judge'
+import type { Database } from '#db'
+import { answerTo } from '#demo'
+import {
+  type Context,
+  carryOut,
+  copyPolicy,
+  exportUnit,
+  findPolicy,
+  forgetBench,
+  forgetLessons,
+  importUnit,
+  lessonsView,
+  modelView,
+  pilotLoop,
+  policiesView,
+  removePolicy,
+  savePolicy,
+  sessionView,
+  startSession,
+  unitView,
+} from '#server'
+import type { SessionView } from '#server/views'
+import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
+
+let db: Database
+let bench: Awaited<ReturnType<typeof startBench>>
+let ctx: Context
+let session: number
+let leave: AbortController
+let runner: Promise<void>
+
+beforeAll(async () => {
+  bench = await startBench()
+})
+afterAll(async () => {
+  await bench.stop()
+  await db.sequelize.close()
+})
+beforeEach(async () => {
+  await db?.sequelize.close()
+  db = await freshDatabase()
+  ctx = { db, bench: bench.client }
+  await bench.client.simulate({ faults: [], speed: 0, displayOnFor: 7200 })
+  forgetBench()
+  leave = new AbortController()
+  runner = runnerLoop(db, leave.signal)
+  session = await beginOn(ctx)
+})
+afterEach(async () => {
+  leave.abort()
+  await runner
+})
+
+const look = async (id = session) => (await sessionView(ctx, id))!
+const ask = (command: Parameters<typeof carryOut>[2], id = session) => carryOut(ctx, id, command)
+const idle = (id = session) => until(async () => !(await look(id)).run, 'the run has ended', 60_000)
+/** Goes on as proposed until something holds. */
+const goUntil = async (holds: (view: SessionView) => boolean, id = session): Promise<SessionView> => {
+  for (let i = 0; i < 80; i++) {
+    await idle(id)
+    const view = await look(id)
+    if (holds(view)) return view
+    expect(await ask(answerTo(view), id)).toMatchObject({ ok: true })
+  }
+  throw new Error('It never came to that')
+}
+const begin = async (wish: Partial<Parameters<typeof startSession>[2]> = {}): Promise<number> => {
+  const unit = (await db.units.findOne())!.id
+  const begun = await startSession(ctx, unit, { viewingCase: 'sdr-dark', baseMode: null, ...wish })
+  if (!begun.ok) throw new Error(begun.error)
+  return begun.value
+}
+
+describe('the survey of modes', () => {
+  it('is read, shown as a matrix, and decided by the reviewer; the next case knows it', async () => {
+    const id = await begin()
+    const view = await goUntil((v) => v.next.kind === 'choose-mode', id)
+    const { survey } = view.findings
+    expect(survey.map((m) => m.rank)).toEqual(survey.map((_, i) => i + 1))
+    for (const mode of survey) {
+      expect(mode.white).toBeGreaterThan(50)
+      expect(mode.sentence).toMatch(/\.$/)
+      expect(mode.reasons.length).toBeGreaterThan(1)
+    }
+    expect(await ask({ type: 'choose-mode', mode: 'ghost' }, id)).toMatchObject({ ok: false })
+    expect(view.plate.modeChosen).toBe(false)
+    expect(await ask({ type: 'choose-mode', mode: survey[1]!.mode }, id)).toMatchObject({ ok: true })
+    expect((await look(id)).plate).toMatchObject({
+      baseMode: `“${survey[1]!.label}”`,
+      modeChosen: true,
+    })
+
+    const second = await begin({ viewingCase: 'sdr-bright' })
+    const read = () => db.readings.count({ where: { kind: 'read' } })
+    const before = await read()
+    await goUntil((v) => v.next.kind === 'choose-mode', second)
+    expect(await read()).toBe(before)
+  })
+})
+
+describe('policies', () => {
+  it('come three with Wexmar, are copied, edited and thrown away; a session keeps the one it took', async () => {
+    expect((await policiesView(ctx)).map((p) => p.shipped)).toEqual([true, true, true])
+    const copied = await copyPolicy(ctx, REFERENCE_POLICY.key)
+    if (!copied.ok) throw new Error(copied.error)
+    const own = (await findPolicy(ctx, copied.value))!
+    expect(own).toMatchObject({ ...REFERENCE_POLICY, key: copied.value, name: 'Strict reference, own' })
+    const again = await copyPolicy(ctx, REFERENCE_POLICY.key)
+    expect(again.ok && (await findPolicy(ctx, again.value))?.name).toBe('Strict reference, own 2')
+
+    expect(await savePolicy(ctx, REFERENCE_POLICY.key, own)).toMatchObject({ ok: false })
+    expect(await savePolicy(ctx, own.key, { ...own, name: 'Impact' })).toMatchObject({ field: 'name' })
+    expect(await savePolicy(ctx, own.key, { ...own, levelWhite: 'perhaps' })).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/Nothing was changed/),
+    })
+    expect(
+      await savePolicy(ctx, own.key, { ...own, luminance: { ...own.luminance, dark: 137 } }),
+    ).toMatchObject({ ok: true })
+    expect((await findPolicy(ctx, own.key))?.luminance.dark).toBe(137)
+
+    const id = await begin({ baseMode: 'studio', policy: own.key })
+    expect((await db.sessions.findByPk(id))?.targetLuminance).toBe(137)
+    expect(await removePolicy(ctx, own.key)).toMatchObject({ ok: true })
+    expect(await removePolicy(ctx, own.key)).toMatchObject({ ok: false })
+    expect(await removePolicy(ctx, 'impact')).toMatchObject({ ok: false })
+    expect((await db.sessions.findByPk(id))?.policy.luminance.dark).toBe(137)
+    expect((await look(id)).policy.name).toBe('Strict reference, own')
+  })
+  it('can be changed on the way, with their targets', async () => {
+    expect(await ask({ type: 'policy', policy: 'ghost' })).toMatchObject({ ok: false, field: 'policy' })
+    expect(await ask({ type: 'policy', policy: 'impact' })).toMatchObject({ ok: true })
+    expect((await db.sessions.findByPk(session))?.targetLuminance).toBe(150)
+  })
+})
+
+describe('a prediction that does not come true', () => {
+  it('is said, read again, and corrected with what the menu shows; no reading is lost', async () => {
+    await goUntil(({ next }) => next.kind === 'move' && next.station === 'white' && next.changes.length > 1)
+    const { next } = await look()
+    if (next.kind !== 'move') throw new Error('No move')
+    const moved = next.changes.find((c) => c.control.startsWith('gain-'))!
+    const before = (await look()).controls.find((c) => c.key === moved.control)!.value
+    await ask(answerTo(await look()))
+    await idle()
+    const made = (await look()).lastMove!
+    expect(made.kind).toBe('proposed')
+    const count = await db.readings.count()
+    expect(await ask({ type: 'correct', control: 'panel-light', value: 3 })).toMatchObject({ ok: false })
+    expect(await ask({ type: 'correct', control: moved.control, value: 999 })).toMatchObject({
+      field: 'value',
+    })
+    expect(await ask({ type: 'correct', control: moved.control, value: before })).toMatchObject({ ok: true })
+    const after = await look()
+    expect(after.controls.find((c) => c.key === moved.control)?.value).toBe(before)
+    expect(await db.readings.count()).toBe(count)
+    const run = (await db.moves.findOne({ order: [['id', 'DESC']] }))!.runId
+    const notes = (await db.runs.findByPk(run))!.notes.join(' ')
+    expect(notes).toMatch(/The menu showed .* readings were put where they belong/)
+    for (const reading of await db.readings.findAll({ where: { runId: run } })) {
+      const { values } = (await db.states.findByPk(reading.stateId))!
+      expect(values[moved.control]).toBe(before)
+    }
+  })
+  it('of a wrong value that a reviewer set by hand asks before it goes on', async () => {
+    await ask({ type: 'policy', policy: 'impact' })
+    await goUntil(
+      ({ next }) => next.kind === 'move' && next.changes.some((c) => /^(gain|cut)-/.test(c.control)),
+    )
+    await ask(answerTo(await look()))
+    await idle()
+    const move = (await look()).lastMove!
+    const gain = move.changes.find((c) => c.control.startsWith('gain-') || c.control.startsWith('cut-'))
+    if (!gain) throw new Error('No gain was moved')
+    const control = (await look()).controls.find((c) => c.key === gain.control)!
+    // Somebody at the remote sets another value than Wexmar believes.
+    await bench.client.set(gain.control, Number(control.value) > 0 ? -30 : 30)
+    await ask({ type: 'sweep', sweep: 'grey-11' })
+    await idle()
+    const told = [
+      ...(await db.runs.findAll()).flatMap((r) => r.notes),
+      (await look()).next.kind === 'doubt' ? 'doubt' : '',
+    ].join(' ')
+    expect(told).toMatch(new RegExp(`${control.label}.*stood at .* set back|doubt`))
+  })
+})
+
+describe('controls that cannot be set', () => {
+  it('are left out with the display’s reason, and can be used again', async () => {
+    await goUntil(({ next }) => next.kind === 'move' && next.station === 'levels')
+    await bench.client.simulate({ faults: [{ kind: 'control-refuses', control: 'panel-light', times: 9 }] })
+    await ask(answerTo(await look()))
+    await until(async () => (await look()).run?.status === 'stopped', 'it stopped')
+    expect((await look()).run?.leaveOut).toBe('control')
+    expect(await ask({ type: 'leave-out' })).toMatchObject({ ok: true })
+    await idle()
+    const view = await look()
+    expect(view.stations.find((s) => s.key === 'levels')?.status).not.toBe('now')
+    expect((await db.sessions.findByPk(session))?.refused).toHaveProperty('panel-light')
+    await bench.client.simulate({ faults: [] })
+    expect(await ask({ type: 'use-again', control: 'panel-light' })).toMatchObject({ ok: true })
+    expect((await look()).next).toMatchObject({ kind: 'move', station: 'levels' })
+    expect(await ask({ type: 'use-again', control: 'panel-light' })).toMatchObject({ ok: false })
+  })
+})
+
+describe('what eyes saw and what got worse', () => {
+  it('is kept with pattern and conditions, asked, accepted or undone', async () => {
+    await ask({ type: 'policy', policy: 'impact' })
+    const view = await goUntil(({ next }) => next.kind === 'look')
+    if (view.next.kind !== 'look') throw new Error('No look')
+    const { question, pattern, answers } = view.next.look
+    expect(await ask({ type: 'look', question: 'ghost', answer: 'x', conditions: '' })).toMatchObject({
+      ok: false,
+    })
+    if (answers.length)
+      expect(await ask({ type: 'look', question, answer: 'ghost', conditions: '' })).toMatchObject({
+        field: 'answer',
+      })
+    await ask(answerTo(view))
+    expect(await db.eyeVerdicts.findOne()).toMatchObject({
+      question,
+      pattern,
+      conditions: expect.stringMatching(/2.4 m/),
+    })
+
+    const end = await goUntil(({ next }) => next.kind === 'worse' || next.kind === 'compose')
+    if (end.next.kind === 'worse') {
+      expect(end.next.worse[0]?.sentence).toMatch(/rose|fell|moved/)
+      expect(await ask({ type: 'accept', keys: end.next.worse.map((w) => w.key) })).toMatchObject({
+        ok: true,
+      })
+      expect((await look()).next.kind).toBe('compose')
+    }
+    // Colours that were made worse on purpose are noticed, and put back by one command.
+    const six = end.controls.find((c) => c.key.startsWith('six-'))!
+    await db.sessions.update({ accepted: [] }, { where: { id: session } })
+    await ask({ type: 'leave', station: 'colour', reason: 'tried by hand' })
+    await ask({ type: 'set', control: six.key, value: 50 })
+    await idle()
+    const worse = await goUntil(({ next }) => next.kind === 'worse' || next.kind === 'compose')
+    expect(worse.next.kind).toBe('worse')
+    if (worse.next.kind === 'worse') expect(worse.next.worse.map((w) => w.key).join()).toMatch(/six|natural/)
+    // What the reviewer set on purpose is not put back behind his back.
+    expect(worse.next).toMatchObject({ putBack: null })
+    expect(await ask({ type: 'undo-worse' })).toMatchObject({ ok: false })
+    expect((await look()).controls.find((c) => c.key === six.key)?.value).toBe(50)
+  })
+})
+
+describe('unattended work', () => {
+  it('goes to its end by itself; what it taught is shown, used and can be forgotten', async () => {
+    const stop = new AbortController()
+    const pilot = pilotLoop(ctx, stop.signal)
+    try {
+      const id = await begin({ baseMode: 'studio', policy: 'impact', unattended: true })
+      const at = await until(
+        async () => {
+          const view = await look(id)
+          return !view.run && (view.next.kind === 'look' || view.next.kind === 'compose') && view
+        },
+        'only eyes are missing',
+        90_000,
+      )
+      expect(at.after ?? at.next.kind).toBeDefined()
+      const lessons = (await lessonsView(ctx, 'ostrel-maren'))!.lessons
+      expect(lessons.length).toBeGreaterThan(3)
+      for (const l of lessons) {
+        expect(l.says).not.toMatch(/NaN|undefined/)
+        expect(l.taughtBy.join()).toMatch(/unit 1, SDR, dark room/)
+      }
+      const [first] = lessons
+      expect(await forgetLessons(ctx, 'ostrel-maren', first!.name)).toMatchObject({ ok: true })
+      expect((await lessonsView(ctx, 'ostrel-maren'))!.lessons.map((l) => l.name)).not.toContain(first!.name)
+      expect(await forgetLessons(ctx, 'ostrel-maren')).toMatchObject({ ok: true })
+      expect((await lessonsView(ctx, 'ostrel-maren'))!.lessons).toEqual([])
+      expect(await forgetLessons(ctx, 'ostrel-maren')).toMatchObject({ ok: false })
+      expect(await forgetLessons(ctx, 'nowhere')).toMatchObject({ ok: false })
+      expect((await modelView(ctx, 'ostrel-maren'))?.guides).toEqual([])
+    } finally {
+      stop.abort()
+      await pilot
+    }
+  })
+  it('is refused where a person is part of the bench', async () => {
+    const unit = (await db.units.findOne())!.id
+    const equipment = {
+      display: 'hand',
+      pattern: 'bench',
+      meter: 'bench',
+      meterName: '',
+      correction: null,
+    } as never
+    expect(
+      await startSession(ctx, unit, {
+        viewingCase: 'sdr-dark',
+        baseMode: 'studio',
+        equipment,
+        unattended: true,
+      }),
+    ).toMatchObject({ ok: false, field: 'unattended' })
+  })
+})
+
+describe('a unit with its policies, looks and lessons', () => {
+  it('comes back unchanged in an empty Wexmar', async () => {
+    const copied = await copyPolicy(ctx, 'impact')
+    if (!copied.ok) throw new Error(copied.error)
+    const id = await begin({ baseMode: 'studio', policy: copied.value })
+    const view = await goUntil(({ next }) => next.kind === 'look', id)
+    await ask(answerTo(view), id)
+    const before = await look(id)
+    const archive = await exportUnit(ctx, (await db.units.findOne())!.id)
+    if (!archive?.ok) throw new Error(archive?.error)
+    const other = await freshDatabase(`${process.env.WEXMAR_TEST_DATABASE}_derived`)
+    try {
+      const there = { db: other, bench: bench.client }
+      const imported = await importUnit(there, archive.value.bytes)
+      expect(imported).toMatchObject({ ok: true })
+      const unit = (await unitView(there, (await other.units.findOne())!.id))!
+      const same = unit.sessions.find((s) => s.readings === before.readings)!
+      const after = (await sessionView(there, same.id))!
+      expect(after.next.kind).toBe(before.next.kind)
+      expect(after.policy).toEqual(before.policy)
+      expect(after.controls).toEqual(before.controls)
+      expect(await other.eyeVerdicts.count()).toBe(1)
+    } finally {
+      await other.sequelize.close()
+    }
+  })
+})
