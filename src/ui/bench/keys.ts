@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect } from 'react'
+import { useLayoutEffect } from 'react'
 
 /** Something that a key does now. */
 export interface KeyAction {
@@ -16,9 +16,12 @@ export interface KeyAction {
   readonly quiet?: boolean
 }
 
-/** Listens for keys while no field, button or window has them. `busy`: an answer of the server is on its way. */
+/**
+ * Listens for keys while no field, button or window has them. `busy`: an answer of the server is on its way.
+ * The listener changes together with the screen, before anything else can happen: a key always means what is shown.
+ */
 export const useKeys = (actions: readonly KeyAction[], active: boolean, busy: boolean): void => {
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!active) return
     const listen = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return
