@@ -1,11 +1,40 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import AxeBuilder from '@axe-core/playwright'
-import { expect, type Page } from '@playwright/test'
+import { expect, type Page, test as plain } from '@playwright/test'
 import { benchClient } from '#bench/client'
 
 export const ADDRESS = () => process.env.WEXMAR_TEST_ADDRESS ?? ''
 export const bench = () => benchClient(process.env.WEXMAR_TEST_BENCH ?? '')
+
+/** A test that tells, where it fails, what the page showed and what it had asked the server, so that a log is enough to see why. */
+export const test = plain.extend<{ witness: undefined }>({
+  witness: [
+    async ({ page }, use, info) => {
+      const asked: string[] = []
+      page.on('request', (r) => {
+        if (r.method() === 'POST') asked.push(`> ${new URL(r.url()).pathname} ${r.postData()?.slice(0, 120)}`)
+      })
+      page.on('response', async (r) => {
+        if (r.request().method() !== 'POST') return
+        const said = /"error":"[^"]*"/.exec(await r.text().catch(() => ''))?.[0] ?? ''
+        asked.push(`< ${r.status()} ${said}`)
+      })
+      page.on('pageerror', (e) => asked.push(`error on the page: ${e.message}`))
+      await use(undefined)
+      if (info.status === info.expectedStatus) return
+      const seen = await page
+        .locator('main')
+        .first()
+        .textContent({ timeout: 2_000 })
+        .catch(() => null)
+      console.log(
+        `${page.url()}\nasked last:\n${asked.slice(-8).join('\n')}\nshown:\n${seen?.slice(0, 1500)}`,
+      )
+    },
+    { auto: true },
+  ],
+})
 
 /** Begins a fresh session on unit 2 and opens its bench. In: target in cd/m²; mode, or nothing for a survey; policy. */
 export const beginSession = async (
@@ -25,13 +54,19 @@ export const beginSession = async (
 /** Waits until the page listens to keys. */
 export const ready = (page: Page) => page.locator('[data-ready]').waitFor()
 
+/** Presses a key of the bench as soon as no answer of the server is on its way: its buttons are open to a pointer by then, too. */
+export const press = async (page: Page, key: string): Promise<void> => {
+  await page.locator('main > section[aria-busy="false"]').waitFor()
+  await page.keyboard.press(key)
+}
+
 /** Waits until nothing runs. */
 export const idle = (page: Page) => expect(page.locator('[data-run="none"]')).toBeVisible({ timeout: 60_000 })
 
 /** Presses Space and waits until what it began has ended. In: how many more readings the tape must then show at least. */
 export const step = async (page: Page): Promise<void> => {
   const before = await page.locator('main h1').textContent()
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect(page.locator('main h1')).not.toHaveText(before ?? '')
   await idle(page)
 }
@@ -44,7 +79,7 @@ export const prepare = async (page: Page): Promise<{ before: number; sweep: numb
   const title = page.locator('main h1')
   await step(page)
   // The feed was checked a moment ago where another test did it.
-  if ((await title.textContent())?.includes('Feed check')) await page.keyboard.press('n')
+  if ((await title.textContent())?.includes('Feed check')) await press(page, 'n')
   await expect(title).toContainText('Factory sweep')
   const patches = Number(/(\d+) patches/.exec((await title.textContent()) ?? '')?.[1])
   expect(patches).toBeGreaterThan(10)
@@ -63,7 +98,7 @@ export const goUntil = async (page: Page, wanted: RegExp, most = 60): Promise<st
     const first = page.locator('main ol .key').filter({ hasText: /^1$/ })
     const answer =
       (await page.locator('[data-station="processing"]').count()) > 0 && (await first.count()) > 0
-    await page.keyboard.press(answer ? '1' : 'Space')
+    await press(page, answer ? '1' : 'Space')
     await expect(page.locator('main h1')).not.toHaveText(words)
   }
   throw new Error(`It never came to ${wanted}: ${way.join(' | ')}`)

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import {
   ADDRESS,
   beginSession,
@@ -8,10 +8,12 @@ import {
   idle,
   pidOf,
   prepare,
+  press,
   ready,
   station,
   step,
   tape,
+  test,
 } from './bench-page'
 
 test.afterEach(async () => {
@@ -37,7 +39,7 @@ test('a newcomer goes from the first page to a published guide with the keyboard
   await step(page)
   await expect(page.locator('main h1')).toContainText('Survey4 modes')
   const before = (await tape(page)).length
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   // Readings appear while the survey goes on.
   await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 2)
   await expect(page.getByRole('progressbar')).toBeVisible()
@@ -51,7 +53,7 @@ test('a newcomer goes from the first page to a published guide with the keyboard
   await page.keyboard.press('ArrowDown')
   await expect(page.locator('[data-mode]').nth(1).getByRole('button')).toHaveAttribute('aria-pressed', 'true')
   await page.keyboard.press('1')
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect(page.locator('main h1')).not.toContainText('Take “')
   expect(proposed).toBe('studio')
 
@@ -69,7 +71,7 @@ test('a newcomer goes from the first page to a published guide with the keyboard
   await goUntil(page, /White error/)
   expect(await station(page)).toBe('guide')
   await expect(page.getByRole('row', { name: /White error/ }).first()).toBeVisible()
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await page.waitForURL('**/guide')
   await expect(page.getByRole('row', { name: /Depth/ })).toContainText('Start here')
   await clean(page)
@@ -159,7 +161,7 @@ test('web and runner killed in the middle of a sweep: nothing shown is lost, the
   await beginSession(page)
   const { before, sweep } = await prepare(page)
   await bench().simulate({ speed: 3 })
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 2)
   const shown = await tape(page)
   process.kill(pidOf('ops/web'), 'SIGKILL')
@@ -176,9 +178,9 @@ test('a pause by key holds the run, and the tape opens every reading', async ({ 
   await beginSession(page)
   const { before } = await prepare(page)
   await bench().simulate({ speed: 6 })
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 1)
-  await page.keyboard.press('p')
+  await press(page, 'p')
   await expect(page.locator('[data-run="paused"]')).toBeVisible()
   const held = (await tape(page)).length
   await page.waitForTimeout(600)
@@ -187,7 +189,7 @@ test('a pause by key holds the run, and the tape opens every reading', async ({ 
   await expect(page.getByRole('dialog')).toContainText('940 940 940')
   await clean(page)
   await page.keyboard.press('Escape')
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await idle(page)
 })
 
@@ -195,12 +197,12 @@ test('a meter in trouble is named, its bad readings are kept, and trying again g
   await beginSession(page)
   const { before, sweep } = await prepare(page)
   await bench().simulate({ faults: [{ kind: 'meter-negative', times: 3 }] })
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect(page.locator('[data-run="stopped"]')).toBeVisible()
   await expect(page.getByText(/light below zero.*kept and marked/)).toBeVisible()
   expect((await tape(page)).filter((t) => t.includes('bad'))).toHaveLength(3)
   await clean(page)
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await idle(page)
   expect(await tape(page)).toHaveLength(before + sweep + 3)
 })
@@ -216,7 +218,7 @@ test('words where numbers belong are refused where they stand, and kept', async 
   await expect(page.getByText(/between 5 and 4000/)).toBeVisible()
 
   await beginSession(page, { luminance: '120,5' })
-  await page.keyboard.press('g')
+  await press(page, 'g')
   await page.getByLabel('Luminance of white').fill('dim')
   await page.getByRole('button', { name: 'Aim at this' }).click()
   await expect(page.getByText(/“dim” is no number. The target stays at 120.5/)).toBeVisible()
@@ -231,7 +233,7 @@ test('a value set by hand makes stale what rests on it', async ({ page }) => {
   await bench().simulate({ speed: 0 })
   await goUntil(page, /Gain|Cut/)
   await step(page)
-  await page.keyboard.press('e')
+  await press(page, 'e')
   await page.getByLabel('Control').selectOption({ label: 'Picture › Fine adjustment › Curve' })
   const value = page.getByRole('dialog').getByLabel(/^Value/)
   await value.selectOption((await value.inputValue()) === 'deeper' ? 'lighter' : 'deeper')
@@ -297,7 +299,7 @@ test('a bench that goes away is named, and the run goes on when it is back', asy
   await beginSession(page)
   const { before, sweep } = await prepare(page)
   await bench().simulate({ speed: 4 })
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 1)
   const pid = pidOf('simulated/main')
   process.kill(pid, 'SIGKILL')
@@ -327,7 +329,7 @@ test('nothing jumps while readings stream in', async ({ page }) => {
   await beginSession(page)
   const { before } = await prepare(page)
   await bench().simulate({ speed: 5 })
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 1)
   await page.evaluate(() => {
     const shifts: number[] = []
@@ -359,24 +361,24 @@ test('each place keeps its own theme, by choice', async ({ page }) => {
 
 test('keys: all are listed, a field and a window keep them to themselves', async ({ page }) => {
   await beginSession(page)
-  await page.keyboard.press('?')
+  await press(page, '?')
   await expect(page.getByRole('dialog')).toContainText('Targets and policy')
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await page.keyboard.press('Escape')
   await expect(page.getByRole('dialog')).toBeHidden()
   expect(await station(page)).toBe('prepare')
   await expect(page.locator('[data-run="none"]')).toBeVisible()
-  await page.keyboard.press('t')
+  await press(page, 't')
   await expect(page.getByRole('button', { name: /^Tape/ })).toHaveAttribute('aria-expanded', 'false')
   await prepare(page)
   await bench().simulate({ speed: 0 })
   await step(page)
-  await page.keyboard.press('n')
+  await press(page, 'n')
   await expect(page.getByRole('listitem').filter({ hasText: 'Levels' })).toContainText('left as it is')
   await expect(page.locator('main h1')).not.toContainText('Depth')
-  await page.keyboard.press('b')
+  await press(page, 'b')
   await expect(page.locator('main h1')).toContainText('Depth')
-  await page.keyboard.press('e')
+  await press(page, 'e')
   await expect(page.getByRole('dialog')).toContainText('now 84, from 0 to 100')
   await page
     .getByRole('dialog')
@@ -398,6 +400,6 @@ test('keys: all are listed, a field and a window keep them to themselves', async
   await expect(page.getByRole('dialog')).toBeHidden()
   await idle(page)
   await expect(page.getByLabel('Last move')).toContainText('Depth 84 → 30')
-  await page.keyboard.press('z')
+  await press(page, 'z')
   await expect(page.getByLabel('Last move')).toContainText('Put back: Depth 30 → 84')
 })

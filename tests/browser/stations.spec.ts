@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test'
-import { ADDRESS, beginSession, bench, clean, goUntil, idle, ready, step } from './bench-page'
+import { expect } from '@playwright/test'
+import { ADDRESS, beginSession, bench, clean, goUntil, idle, press, ready, step, test } from './bench-page'
 
 test.beforeEach(async () => {
   await bench().simulate({ faults: [], speed: 0, onStand: 'OM55-31186', displayOnFor: 7200 })
@@ -70,13 +70,13 @@ test('a pattern fills the screen pixel by pixel, and is a file as well', async (
 test('a bench goes on by itself until only eyes are missing, and is taken over by key', async ({ page }) => {
   test.setTimeout(240_000)
   await beginSession(page, { policy: 'Impact' })
-  await page.keyboard.press('u')
+  await press(page, 'u')
   await expect(page.getByText(/unattended/i).first()).toBeVisible()
   // What only eyes can tell is left open; somebody who takes over is asked.
   await expect(page.locator('main h1')).toContainText('White error', { timeout: 200_000 })
   await idle(page)
   await clean(page)
-  await page.keyboard.press('u')
+  await press(page, 'u')
   await expect(page.locator('main h1')).toContainText('Picture size')
 })
 
@@ -86,7 +86,7 @@ test('a wrong setting is asked about, corrected, and what got worse is on top', 
   await goUntil(page, /Gain|Cut/)
   await step(page)
   // The menu showed something else than was asked for.
-  await page.keyboard.press('e')
+  await press(page, 'e')
   const dialog = page.getByRole('dialog')
   const control = dialog.getByLabel('Control')
   const label = await control.locator('option').filter({ hasText: 'Gain, blue' }).textContent()
@@ -111,7 +111,7 @@ test('a wrong setting is asked about, corrected, and what got worse is on top', 
   await expect(page.locator('main h1')).toHaveText('Something got worse')
   await expect(page.getByText(/white error rose from/i).first()).toBeVisible()
   await clean(page)
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect(page.locator('main h1')).toContainText('White error')
   await page.reload()
   await ready(page)

@@ -1,7 +1,19 @@
 import { readFileSync } from 'node:fs'
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { WHOLE_CASE } from '#core/measure'
-import { ADDRESS, beginSession, bench, clean, idle, prepare, ready, step, tape } from './bench-page'
+import {
+  ADDRESS,
+  beginSession,
+  bench,
+  clean,
+  idle,
+  prepare,
+  press,
+  ready,
+  step,
+  tape,
+  test,
+} from './bench-page'
 
 test.afterEach(async () => {
   await bench().simulate({ faults: [], speed: 12, onStand: 'OM55-31186', displayOnFor: 3600 })
@@ -34,21 +46,21 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
   await page.waitForURL('**/sessions/*')
   await ready(page)
 
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect(page.locator('main h1')).toContainText('Reset “Studio”')
   await clean(page)
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect(page.locator('main h1')).toContainText('Scene')
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   // Whatever moves by itself is named next, one control after the other.
   for (let i = 0; i < 12 && (await page.locator('[data-run="none"]').count()) === 0; i++) {
     const words = await page.locator('main h1').textContent()
-    await page.keyboard.press('Space')
+    await press(page, 'Space')
     await expect(page.locator('main h1')).not.toHaveText(words ?? '')
     await page.locator('[data-run="asking"], [data-run="none"]').waitFor()
   }
   await expect(page.locator('main h1')).toContainText('Feed check')
-  await page.keyboard.press('n')
+  await press(page, 'n')
   await bench().reset()
   for (const [key, value] of [
     ['scene', 'studio'],
@@ -58,7 +70,7 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
   ] as const)
     await bench().set(key, value)
   await expect(page.locator('main h1')).toContainText('Factory sweep')
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect(page.locator('main h1')).toContainText('100 %')
   await clean(page)
 
@@ -88,12 +100,12 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
 test('the page on the display under test follows the run by itself', async ({ page, browser }) => {
   await beginSession(page)
   const session = page.url().split('/').pop()
-  await page.keyboard.press('d')
+  await press(page, 'd')
   await page.getByLabel('Patches are shown by').selectOption('page')
   await clean(page)
   await page.getByRole('button', { name: 'Keep it so' }).click()
   await expect(page.getByText('SDR, browser page')).toBeVisible()
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   await expect(page.getByText(/The patch page is not open on the display/)).toBeVisible()
   const other = await (await browser.newContext({ viewport: { width: 960, height: 540 } })).newPage()
   await other.goto(`${ADDRESS()}/sessions/${session}/patches`)
@@ -109,10 +121,9 @@ test('the page on the display under test follows the run by itself', async ({ pa
   expect(colour).toEqual(['rgb(255, 255, 255)', 'rgb(0, 0, 0)'])
   await idle(page)
   // The meter reads what the simulated source last showed; the run itself needs no hand any more.
-  if ((await page.locator('main h1').textContent())?.includes('not what was sent'))
-    await page.keyboard.press('n')
+  if ((await page.locator('main h1').textContent())?.includes('not what was sent')) await press(page, 'n')
   await bench().simulate({ speed: 0.4 })
-  await page.keyboard.press('Space')
+  await press(page, 'Space')
   // A patch stands for seconds now, long enough to be seen.
   await expect(other.locator('[data-patch="grey-70"]')).toBeVisible({ timeout: 40_000 })
   await bench().simulate({ speed: 0 })
@@ -130,7 +141,7 @@ test('a wrong feed is found before anything rests on it', async ({ page }) => {
   await expect(page.getByText('until it is mended')).toBeVisible()
   await page.goBack()
   await ready(page)
-  await page.keyboard.press('v')
+  await press(page, 'v')
   await page.getByRole('button', { name: /Check the feed again/ }).click()
   await expect(page.getByRole('dialog')).toBeHidden()
   await idle(page)
@@ -149,7 +160,7 @@ test('a sweep in two modes is laid on top of each other, with its tables, files 
   await beginSession(page)
   const session = page.url().split('/').pop()
   await prepare(page)
-  await page.keyboard.press('v')
+  await press(page, 'v')
   await expect(page.getByRole('dialog')).toContainText('Natural colours')
   await clean(page)
   await page.getByRole('radio', { name: /Whole mode/ }).check()
@@ -223,11 +234,11 @@ test('a four-colour correction is compared before it is kept', async ({ page }) 
   await bench().simulate({ speed: 0 })
   await beginSession(page)
   await prepare(page)
-  await page.keyboard.press('d')
+  await press(page, 'd')
   await page.getByLabel('Correction in the meter').selectOption('none')
   await page.getByRole('button', { name: 'Keep it so' }).click()
   await expect(page.getByRole('dialog')).toBeHidden()
-  await page.keyboard.press('v')
+  await press(page, 'v')
   await page.getByRole('radio', { name: /Primaries/ }).check()
   await page.getByRole('button', { name: 'Start' }).click()
   await expect(page.getByRole('dialog')).toBeHidden()

@@ -170,6 +170,7 @@ const planOnce = (real: RouteFacts, { ends, known }: Odd): Route => {
     levelErrors: [],
     ...later,
     factory: context.factory,
+    before: context.factory && judgeCase(context, context.factory),
     derived: [...plans.values()].flatMap((p) => p.derived),
     more: [...plans].flatMap(([station, p]) =>
       p.status === 'done' && p.more ? [{ station, ...p.more }] : [],
@@ -239,7 +240,6 @@ const planOnce = (real: RouteFacts, { ends, known }: Odd): Route => {
     if (!at('processing', processing.plan)) return
     const verify = verifyStation(watching, processing.findings.watch, white.findings?.noise ?? 0.1)
     later.verify = verify.sweep
-    later.before = verify.before
     later.after = verify.after
     later.worse = verify.worse
     at('verify', verify.plan)
@@ -247,12 +247,11 @@ const planOnce = (real: RouteFacts, { ends, known }: Odd): Route => {
 }
 
 /** The newest verification and how it was judged, whatever changed since. */
-const verifiedBefore = (context: RouteContext): Pick<Route, 'verify' | 'before' | 'after'> => {
+const verifiedBefore = (context: RouteContext): Pick<Route, 'verify' | 'after'> => {
   const verify = gatherSweep(context.facts.readings, ['verify'], context.wholeCase)
   if (verify?.missing.length !== 0) return {}
   return {
     verify,
-    before: context.factory && judgeCase(context, context.factory),
     after: judgeCase(context, verify),
   }
 }

@@ -165,7 +165,6 @@ export const verifyStation = (
 ): {
   plan: StationPlan
   sweep: SweepReadings | undefined
-  before: CaseVerdict | undefined
   after: CaseVerdict | undefined
   worse: readonly WorseFigure[]
 } => {
@@ -187,7 +186,6 @@ export const verifyStation = (
         patches: changes.length ? wholeCase : (here?.missing ?? wholeCase),
       }),
       sweep,
-      before,
       after,
       worse,
     }
@@ -196,7 +194,6 @@ export const verifyStation = (
   return {
     plan: open1.length && facts.bench.eye ? open({ kind: 'worse', worse: open1 }, note) : done(note),
     sweep,
-    before,
     after,
     worse,
   }

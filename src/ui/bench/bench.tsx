@@ -264,6 +264,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
           <section
             aria-label={run ? 'Run' : 'Next move'}
+            aria-busy={busy}
             className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'move' ? 'bench:min-h-68' : ''}`}
             data-station={at?.key ?? 'guide'}
             data-run={run?.status ?? 'none'}
