@@ -1,0 +1,49 @@
+import type { SimulatedModel } from '#bench/simulated'
+import type { Purpose, RouteFacts, RouteReading } from '#core/derive'
+import { factoryState, type State } from '#core/display'
+import { REFERENCE_POLICY, targetsOf } from '#core/judge'
+import { ASSUMED_PRECISION, type Patch } from '#core/measure'
+import { SDR_SIGNAL } from '#core/signal'
+
+/** Facts of a case that has just begun: nothing read, nothing moved, the display as it comes. */
+export const freshFacts = (spec: SimulatedModel, known: Partial<RouteFacts> = {}): RouteFacts => ({
+  sheet: spec.sheet,
+  viewingCase: 'sdr-dark',
+  baseMode: null,
+  policy: REFERENCE_POLICY,
+  targets: targetsOf(REFERENCE_POLICY, 'dark'),
+  precision: ASSUMED_PRECISION,
+  signal: SDR_SIGNAL,
+  seen: null,
+  state: factoryState(spec.sheet),
+  readings: [],
+  moves: [],
+  prepared: false,
+  leftOut: [],
+  left: {},
+  refused: {},
+  accepted: [],
+  verdicts: [],
+  latencies: [],
+  lessons: [],
+  occupied: [],
+  bench: { layouts: [], probe: false, eye: true },
+  ...known,
+})
+
+let readings = 0
+/** A reading of a patch in a state. In: patch, state, luminance in cd/m² of a grey of daylight or XYZ; what it was for, its run. */
+export const readingOf = (
+  patch: Patch,
+  state: State,
+  light: number | readonly [number, number, number],
+  purpose: Purpose = 'factory',
+  runId = 1,
+): RouteReading => ({
+  id: ++readings,
+  runId,
+  patch,
+  state,
+  xyz: typeof light === 'number' ? [0.9505 * light, light, 1.089 * light] : [...light],
+  purpose,
+})
