@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { MAREN, PELT, TAVIN } from '#bench/simulated'
+import { MAREN, PELT, type SimulatedModel, TAVIN } from '#bench/simulated'
 import { type BenchPort, drive } from '#bench/unattended'
-import { controlOf, slotOf } from '#core/display'
+import { ControlSheet, controlOf, slotOf } from '#core/display'
 import { REFERENCE_POLICY } from '#core/judge'
 import { crooked, type Habit, portOf } from '#tests/port'
 import { benchWith, rehearse } from '#tests/rehearsal'
@@ -65,6 +65,37 @@ describe('a control that is not what its sheet says', () => {
       [TAVIN, 3],
     ] as const)
       expect((await rehearse(spec, seed)).outcome.odd).toEqual([])
+  })
+})
+
+describe('a sheet that was never seen', () => {
+  /** The same display with other keys and labels, its menus in another order. */
+  const disguised = (spec: SimulatedModel): SimulatedModel => {
+    const key = (k: string) => `k-${[...k].reduce((h, c) => (h * 31 + c.charCodeAt(0)) % 1_000_003, 7)}`
+    const controls = spec.sheet.controls.map((c) => ({
+      ...c,
+      key: key(c.key),
+      label: `Item ${key(c.key).slice(2)}`,
+      path: ['Elsewhere'],
+      ...(c.needs
+        ? { needs: c.needs.map((n) => ('control' in n ? { ...n, control: key(n.control) } : n)) }
+        : {}),
+    }))
+    // What chooses among memories stays in front of what it chooses.
+    const sheet = ControlSheet.parse({ ...spec.sheet, controls: controls.reverse() })
+    return { ...spec, sheet }
+  }
+  it.each([
+    ['edge-lit television', TAVIN, 6],
+    ['desktop monitor', PELT, 5],
+  ] as const)('%s: it works by roles and readings, not by names', async (_, spec, seed) => {
+    const plain = await rehearse(spec, seed)
+    const other = await rehearse(disguised(spec), seed)
+    expect(other.outcome.verified).toBe(true)
+    expect(other.outcome.baseMode).toBe(plain.outcome.baseMode)
+    const [a, b] = [plain, other].map(({ unit, outcome }) => trueGrey(unit, outcome.state).average)
+    expect(Math.abs(a! - b!)).toBeLessThan(0.25)
+    expect(Math.abs(plain.outcome.readings - other.outcome.readings)).toBeLessThan(25)
   })
 })
 
