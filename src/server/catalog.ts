@@ -72,7 +72,7 @@ const unitCards = async (ctx: Context, unitIds?: readonly number[]): Promise<Uni
         db.models.findByPk(variant.modelId),
         latestFirmware(ctx, unit.id),
         db.sessions.findOne({ where: { unitId: unit.id }, order: [['id', 'DESC']] }),
-        countReadings(ctx, { unitId: unit.id }),
+        readingsBySession(ctx, unit.id),
       ])
       const at = session && (await stationAt(ctx, session))
       const revision = session && (await newestRevision(ctx, session.id))
@@ -86,7 +86,7 @@ const unitCards = async (ctx: Context, unitIds?: readonly number[]): Promise<Uni
         firmware: firmware?.version ?? 'unknown',
         origin: unit.origin,
         returnsOn: unit.returnsOn,
-        readings: counted,
+        readings: [...counted.values()].reduce((a, b) => a + b, 0),
         onBench: unit.serial === serial,
         session: session && {
           id: session.id,
@@ -100,17 +100,24 @@ const unitCards = async (ctx: Context, unitIds?: readonly number[]): Promise<Uni
   )
 }
 
-/** Readings of a unit or of one session, bad ones included. */
-const countReadings = async (
-  { db }: Context,
-  of: { unitId: number } | { sessionId: number },
-): Promise<number> => {
-  const [counted] = await db.sequelize.query<{ n: number }>(
-    `SELECT SUM(r.reading_count) AS n FROM runs r JOIN sessions s ON s.id = r.session_id
-      WHERE ${'unitId' in of ? 's.unit_id = :unitId' : 's.id = :sessionId'}`,
-    { type: QueryTypes.SELECT, replacements: { ...of } },
+/** Readings of each session of a unit, bad ones included. Out: by session. */
+const readingsBySession = async ({ db }: Context, unitId: number): Promise<Map<number, number>> => {
+  const rows = await db.sequelize.query<{ id: number; n: number }>(
+    `SELECT s.id, SUM(r.reading_count) AS n FROM sessions s JOIN runs r ON r.session_id = s.id
+      WHERE s.unit_id = :unitId GROUP BY s.id`,
+    { type: QueryTypes.SELECT, replacements: { unitId } },
   )
-  return Number(counted?.n ?? 0)
+  return new Map(rows.map((r) => [r.id, Number(r.n)]))
+}
+
+/** Where the newest published guide of each session of a unit stands. Out: by session. */
+const publishedSlugs = async ({ db }: Context, unitId: number): Promise<Map<number, string>> => {
+  const rows = await db.sequelize.query<{ id: number; slug: string }>(
+    `SELECT s.id, g.slug FROM sessions s JOIN guide_revisions r ON r.session_id = s.id JOIN guides g ON g.id = r.guide_id
+      WHERE s.unit_id = :unitId AND r.status = 'published' ORDER BY r.id`,
+    { type: QueryTypes.SELECT, replacements: { unitId } },
+  )
+  return new Map(rows.map((r) => [r.id, r.slug]))
 }
 
 /** The firmware that was seen last on a unit. */
@@ -288,10 +295,12 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
     db.sessions.findAll({ where: { unitId: id }, order: [['id', 'DESC']] }),
     seeBench(ctx),
   ])
-  const [model, firmwares, sheet] = await Promise.all([
+  const [model, firmwares, sheet, counts, slugs] = await Promise.all([
     db.models.findByPk(variant!.modelId),
     db.firmwares.findAll({ where: { id: seen.map((s) => s.firmwareId) } }),
     db.sheets.findOne({ where: { modelId: variant!.modelId }, order: [['version', 'DESC']] }),
+    readingsBySession(ctx, id),
+    publishedSlugs(ctx, id),
   ])
   const mode = sheet && controlByRole(sheet.document, 'picture-mode')
   const display = sight.ok ? sight.bench.display : null
@@ -307,22 +316,18 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
     })),
     sessions: await Promise.all(
       sessions.map(async (s) => {
-        const [at, readings] = await Promise.all([stationAt(ctx, s), countReadings(ctx, { sessionId: s.id })])
-        const revision = await db.guideRevisions.findOne({
-          where: { sessionId: s.id, status: 'published' },
-          order: [['id', 'DESC']],
-        })
-        const guide = revision && (await db.guides.findByPk(revision.guideId))
+        const at = await stationAt(ctx, s)
+        const slug = slugs.get(s.id) ?? null
         return {
           id: s.id,
           viewingCase: s.viewingCase,
           caseLabel: CASE_LABEL[s.viewingCase],
           baseMode: s.baseMode === null ? '' : mode ? showValue(mode, s.baseMode) : s.baseMode,
           luminance: s.targetLuminance,
-          readings,
-          at: guide ? 'published' : at,
+          readings: counts.get(s.id) ?? 0,
+          at: slug ? 'published' : at,
           createdAt: s.createdAt.toISOString(),
-          guideSlug: guide?.slug ?? null,
+          guideSlug: slug,
         }
       }),
     ),

@@ -12,6 +12,8 @@ export const MOST_OVERLAID = 6
 /** Most readings of one run that are drawn. */
 const MOST_READINGS = 2_000
 const LISTED = 60
+/** What of a reading is drawn. Its circumstances are read when it is opened. */
+const DRAWN = ['id', 'stateId', 'patchKey', 'patch', 'x', 'y', 'z', 'benchSeconds'] as const
 
 /** A run that can be shown. */
 export interface EvidenceRun {
@@ -90,9 +92,9 @@ const listRuns = async (
          JOIN firmwares f ON f.id = s.firmware_id ORDER BY r.id DESC`,
       { type: QueryTypes.SELECT, replacements: { unitId, also } },
     )
-  // The newest runs are found first; only theirs are joined and counted.
+  // The newest runs are found first; only theirs are joined and counted. Those of a unit by its few sessions, whatever the optimizer thinks.
   const newest = await select(
-    `SELECT q.id FROM runs q JOIN sessions t ON t.id = q.session_id
+    `SELECT q.id FROM ${unitId ? 'sessions t STRAIGHT_JOIN runs q ON q.session_id = t.id' : 'runs q'}
       WHERE q.purpose IN ('survey', 'factory', 'verify', 'sweep', 'import') ${unitId ? 'AND t.unit_id = :unitId' : ''}
       ORDER BY q.id DESC LIMIT ${LISTED}`,
   )
@@ -139,7 +141,13 @@ const seriesOf = async (
   const usable = { fault: null, kind: { [Op.ne]: 'control' } }
   const [session, own] = await Promise.all([
     db.sessions.findByPk(row.sessionId),
-    db.readings.findAll({ where: { runId: id, ...usable }, order: ['id'], limit: MOST_READINGS }),
+    db.readings.findAll({
+      where: { runId: id, ...usable },
+      order: ['id'],
+      limit: MOST_READINGS,
+      attributes: [...DRAWN],
+      raw: true,
+    }),
   ])
   const readings = row.purpose === 'factory' ? [...(await surveyed(ctx, listed.unitId, own)), ...own] : own
   const stateIds = [...new Set(readings.map((r) => r.stateId))]
@@ -189,11 +197,11 @@ const surveyed = async (
   unitId: number,
   own: readonly ReadingRow[],
 ): Promise<readonly ReadingRow[]> => {
-  const sessions = await db.sessions.findAll({ where: { unitId }, attributes: ['id'] })
-  const runs = await db.runs.findAll({
-    where: { sessionId: sessions.map((s) => s.id), purpose: 'survey' },
-    attributes: ['id'],
-  })
+  const runs = await db.sequelize.query<{ id: number }>(
+    `SELECT r.id FROM sessions s STRAIGHT_JOIN runs r ON r.session_id = s.id
+      WHERE s.unit_id = :unitId AND r.purpose = 'survey'`,
+    { type: QueryTypes.SELECT, replacements: { unitId } },
+  )
   if (runs.length === 0) return []
   return db.readings.findAll({
     where: {
@@ -204,6 +212,8 @@ const surveyed = async (
     },
     order: ['id'],
     limit: MOST_READINGS,
+    attributes: [...DRAWN],
+    raw: true,
   })
 }
 

@@ -1,4 +1,7 @@
-/** `npm run perf`: prints the figures that the product promises. Asserts nothing. */
+/**
+ * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
+ * calibration, colour, start, pages, screen, modes, scale.
+ */
 import { existsSync } from 'node:fs'
 import { chromium } from '@playwright/test'
 import Color from 'colorjs.io'
@@ -199,15 +202,17 @@ const atScale = async (demo: Demo) => {
   row(`importing ${imported.stored} readings`, seconds(imported.ms), 'at most 3 s')
 }
 
+const asked = new Set(process.argv.slice(2))
+const wants = (part: string) => asked.size === 0 || asked.has(part)
+if (wants('calibration')) await calibration(row)
+if (wants('colour')) colourDifference()
 const env = { ...(await scratchEnvironment()), WEXMAR_BENCH_SPEED: '4' }
-await calibration(row)
-colourDifference()
-const demo = await startUp(env)
+const demo = wants('start') ? await startUp(env) : await startDemo(env)
 try {
-  await pages(demo)
-  await onScreen(demo)
-  await modes(demo)
-  await atScale(demo)
+  if (wants('pages')) await pages(demo)
+  if (wants('screen')) await onScreen(demo)
+  if (wants('modes')) await modes(demo)
+  if (wants('scale')) await atScale(demo)
 } finally {
   const pids = ['mariadbd', 'simulated/main', 'runner/main', 'ops/pilot', 'ops/web'].map((part) =>
     demo.pidOf(part),

@@ -50,8 +50,12 @@ export const savePolicyAction = async (key: string, _: FormState, data: FormData
   return { typed, done: 'Saved.' }
 }
 
-/** Forgets one lesson of a model, or with an empty name all of them. */
-export const forgetAction = async (slug: string, name: string): Promise<void> => {
-  await forgetLessons(context(), slug, name || undefined)
-  redirect(`/models/${slug}/learned`)
+/**
+ * Forgets the lesson of a model that a form names, or all of them where it names none. The names stand in the form: hundreds of actions
+ * of their own would have to be sealed with every view of the page.
+ */
+export const forgetAction = async (form: FormData): Promise<void> => {
+  const slug = String(form.get('model') ?? '')
+  await forgetLessons(context(), slug, String(form.get('lesson') ?? '') || undefined)
+  redirect(`/models/${encodeURIComponent(slug)}/learned`)
 }

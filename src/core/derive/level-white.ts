@@ -5,7 +5,7 @@ import { quoted } from './adjusters'
 import { type ClickRange, errorOfDrives, expectedError, type GreyAim, solveClicks } from './clicks'
 import type { RouteContext } from './context'
 import { ASPECTS } from './effects'
-import { differsIn } from './facts'
+import { differsIn, freshFor, type RouteFacts } from './facts'
 import { amountsOf, drivesAt, featureOf, type GreyModel, sigmaOf, spreadUnder } from './grey'
 import { slotConflicts } from './memory-conflicts'
 import type { Move } from './move'
@@ -24,6 +24,8 @@ const DARK = 0.049
 /** Most levels of the first try, that teaches what a click does and where the controls lie. */
 const TRIAL = 3
 const MOST_MOVES = 4
+/** Readings a level, all included, that white by level is worth; fewer where the clicks were learned in an earlier case. */
+const MOST_READINGS = { new: 4, taught: 1.5 } as const
 /** Error of a level that is seen side by side, ΔE00. */
 const SEEN_FOR_SURE = 1.2
 /** Change of drive, as a share, from which a level is read again. */
@@ -173,7 +175,16 @@ export const levelWhiteStation = (
   const worth = verified ? WORTH_ANOTHER_SWEEP : WORTH_A_MOVE
   // Once it was verified, only what can be seen is worth verifying it all again.
   const mended = mendedLevels(context, model, now, kept.amounts, readable, verified ? SEEN_FOR_SURE : from)
-  if (changes.length === 0 || moves.length >= MOST_MOVES || (gain < worth && mended.length === 0)) {
+  // What can be seen is worth more than what only a meter tells.
+  const seenStill = seen.some((l) => l.error > SEEN_FOR_SURE)
+  const budget = Math.floor(own.length * (taught && !seenStill ? MOST_READINGS.taught : MOST_READINGS.new))
+  const left = budget - readingsSpent(facts)
+  if (
+    changes.length === 0 ||
+    left < 1 ||
+    moves.length >= MOST_MOVES ||
+    (gain < worth && mended.length === 0)
+  ) {
     const end = controls.find((c) => {
       const value = Number(facts.state[c.key])
       return value <= c.range.min || value >= c.range.max
@@ -204,7 +215,8 @@ export const levelWhiteStation = (
     return ASPECTS.some((aspect) => Math.abs(a[aspect] - b[aspect]) > WORTH_READING * l)
   })
   // Where the clicks are known, every second level tells of those between as well.
-  const reads = thinned(moved.length ? moved : readable, taught && moves.length === 0)
+  const all = thinned(moved.length ? moved : readable, taught && moves.length === 0)
+  const reads = mostMoved(model, now, kept.amounts, all, left)
   const spread = spreadUnder(model, kept.amounts)
   const chroma = { ...aim, toneWeight: 0 }
   const levelNames = [
@@ -231,6 +243,32 @@ export const levelWhiteStation = (
     ),
   }
   return { plan: open({ kind: 'move', move }), levels }
+}
+
+/** Readings that the station has taken since what it rests on changed last. */
+const readingsSpent = (facts: RouteFacts): number => {
+  const own = new Set(facts.moves.filter((m) => m.station === 'level-white').map((m) => m.runId))
+  return freshFor(facts, 'level-white').filter((r) => r.purpose === 'move' && own.has(r.runId)).length
+}
+
+/** Of some levels those that a change moves furthest, so many as may still be read; rising. */
+const mostMoved = (
+  model: GreyModel,
+  now: Float64Array,
+  after: Float64Array,
+  levels: readonly number[],
+  most: number,
+): readonly number[] => {
+  if (levels.length <= most) return levels
+  const far = (l: number) => {
+    const at = model.levels.indexOf(l)
+    const [a, b] = [drivesAt(model, at, now), drivesAt(model, at, after)]
+    return Math.max(...ASPECTS.map((aspect) => Math.abs(a[aspect] - b[aspect]))) / l
+  }
+  return [...levels]
+    .sort((a, b) => far(b) - far(a))
+    .slice(0, most)
+    .sort((a, b) => a - b)
 }
 
 /** Every second of a long row of levels, from white down. */

@@ -2,23 +2,26 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { LANTERN, MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#bench/simulated'
 import {
   decideUnattended,
+  differsIn,
   planRoute,
   putBackOf,
+  RESTS_ON,
   type RouteFacts,
   type StationKey,
   stationOfControl,
 } from '#core/derive'
-import { ControlSheet, controlOf } from '#core/display'
+import { ControlSheet, controlOf, type State } from '#core/display'
 import { REFERENCE_POLICY } from '#core/judge'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
 import { bestReachable, trueGrey, truthOf } from '#tests/truth'
+import { measuringState } from './prepare'
 
 const statusOf = (facts: RouteFacts, key: StationKey) => planRoute(facts).stations.find((s) => s.key === key)
 
 describe('a whole case on simulated units', () => {
   const MODELS: ReadonlyArray<readonly [string, SimulatedModel, { average: number; worst: number }, number]> =
     [
-      ['full-array television', MAREN, { average: 0.5, worst: 1.7 }, 210],
+      ['full-array television', MAREN, { average: 0.5, worst: 1.7 }, 200],
       ['self-emissive television', SORREL, { average: 0.5, worst: 1.2 }, 210],
       ['edge-lit television', TAVIN, { average: 0.5, worst: 1.7 }, 165],
       ['desktop monitor', PELT, { average: 1.2, worst: 2.5 }, 130],
@@ -58,6 +61,24 @@ describe('a whole case on simulated units', () => {
       expect(reached).toBeLessThan(0.5 * before)
     },
   )
+  it('spends at most four readings a level on white by level, and begins anew once white has changed', async () => {
+    const { outcome, facts } = await rehearse(MAREN, 13)
+    const runs = new Set(outcome.moves.filter((m) => m.station === 'level-white').map((m) => m.runId))
+    // The black level, looked at again, begins it anew as well.
+    const now = measuringState(facts.sheet, facts.state)
+    const moved = (s: State) => differsIn(facts.sheet, RESTS_ON['level-white'], s, now).length > 0
+    const spent = facts.readings.filter((r) => r.purpose === 'move' && runs.has(r.runId) && !moved(r.state))
+    const levels = new Set(MAREN.sheet.controls.flatMap((c) => (c.role === 'level-white' ? [c.level] : [])))
+    expect(spent.length).toBeGreaterThan(levels.size)
+    expect(spent.length).toBeLessThanOrEqual(4 * levels.size)
+    expect(outcome.verified).toBe(true)
+    const left = { levels: 'as it is', white: 'as it is' }
+    const state = { ...now, 'gain-blue': 24 }
+    expect(planRoute({ ...facts, state, left }).next).toMatchObject({
+      kind: 'move',
+      move: { station: 'level-white' },
+    })
+  })
   it('is the same twice from the same readings', async () => {
     const [once, again] = [await rehearse(PELT, 2), await rehearse(PELT, 2)]
     expect(again.outcome.state).toEqual(once.outcome.state)

@@ -10,7 +10,7 @@ import {
   PointElement,
   ScatterController,
 } from 'chart.js'
-import { type ReactNode, useEffect, useRef } from 'react'
+import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { useTheme } from '#ui/desk'
 import { savePicture, saveTable } from './export'
 import { type Palette, paletteOf } from './palette'
@@ -117,6 +117,7 @@ export const Chart = ({
   const canvas = useRef<HTMLCanvasElement>(null)
   const chart = useRef<ChartJs | null>(null)
   const drawn = useRef('')
+  const [opened, setOpened] = useState(false)
   const theme = useTheme()
   const data = JSON.stringify([series, x, y, theme])
 
@@ -211,20 +212,23 @@ export const Chart = ({
         <canvas ref={canvas} role="img" aria-label={`${title}. ${note}. The table below says the same.`} />
       </div>
       <Legend series={series} />
-      <details className="mt-1 text-sm">
+      <details className="mt-1 text-sm" onToggle={(e) => setOpened(e.currentTarget.open)}>
         <summary className="text-faint">Table</summary>
-        <div className="mt-1 max-h-56 overflow-auto">
-          {table ?? (
-            <PointTable
-              title={title}
-              series={series}
-              x={x}
-              y={y}
-              digits={unit ?? { x: 0, y: 3 }}
-              onOpen={onOpen}
-            />
-          )}
-        </div>
+        {opened && (
+          // Hundreds of rows are made when somebody looks at them, not with every page and every reading.
+          <div className="mt-1 max-h-56 overflow-auto">
+            {table ?? (
+              <PointTable
+                title={title}
+                series={series}
+                x={x}
+                y={y}
+                digits={unit ?? { x: 0, y: 3 }}
+                onOpen={onOpen}
+              />
+            )}
+          </div>
+        )}
       </details>
     </figure>
   )

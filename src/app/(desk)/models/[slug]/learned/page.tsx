@@ -30,7 +30,8 @@ export default async function LearnedPage({ params }: { params: Promise<{ slug: 
         <p className="mt-8 text-faint">Nothing yet. The first finished case teaches.</p>
       ) : (
         <>
-          <form action={forgetAction.bind(null, slug, '')} className="mt-6">
+          <form action={forgetAction} className="mt-6">
+            <input type="hidden" name="model" value={slug} />
             <button type="submit" className="button button-quiet min-h-9 text-sm">
               Forget all of it
             </button>
@@ -55,7 +56,9 @@ export default async function LearnedPage({ params }: { params: Promise<{ slug: 
                         <span className="text-sm text-faint">
                           {l.readings} {l.readings === 1 ? 'reading' : 'readings'}
                         </span>
-                        <form action={forgetAction.bind(null, slug, l.name)} className="ml-auto">
+                        <form action={forgetAction} className="ml-auto">
+                          <input type="hidden" name="model" value={slug} />
+                          <input type="hidden" name="lesson" value={l.name} />
                           <button type="submit" className="link text-sm">
                             Forget<span className="sr-only"> this of {l.control}</span>
                           </button>
