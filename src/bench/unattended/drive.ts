@@ -127,6 +127,7 @@ export const drive = async (
   let prepared = false
   let baseMode = wish.baseMode ?? null
 
+  const { lessons = [], occupied = [] } = wish
   const facts = (): RouteFacts => ({
     sheet,
     viewingCase: wish.viewingCase,
@@ -146,8 +147,8 @@ export const drive = async (
     accepted: [],
     verdicts: [],
     latencies: hands.latencies,
-    lessons: wish.lessons ?? [],
-    occupied: wish.occupied ?? [],
+    lessons,
+    occupied,
     bench: { layouts: devices.pattern.layouts, probe: devices.description.probe !== null, eye: false },
   })
 

@@ -1,5 +1,5 @@
 import { deltaE2000, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
-import type { ControlValue, Role, State } from '#core/display'
+import { type ControlSheet, type ControlValue, type Role, type State, stateKey } from '#core/display'
 import { type ColourTarget, colourError, targetOf } from '#core/judge'
 import { greyLevel, NATURAL_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
 import { type ColourControl, quoted, reachOf, shown, valueAt } from './adjusters'
@@ -17,6 +17,7 @@ import { differsIn, type RouteReading } from './facts'
 import { amountsOf, drivesAt, type GreyModel } from './grey'
 import type { Change, Move } from './move'
 import { done, type Limit, open, type StationPlan } from './plan'
+import { identityOf, rememberFor } from './remember'
 import { RESTS_ON } from './stations'
 
 /** Weights of patches in what colour management is judged by: skin counts most, full colours less than things. */
@@ -57,12 +58,20 @@ export const colourTarget = (context: RouteContext, white: number): ColourTarget
   }
 }
 
+const MOST_WHITES = 60
+const whites = rememberFor<GreyModel, { readonly white: number | undefined }>(MOST_WHITES)
+
 const whiteOf = (context: RouteContext, state: State): number | undefined => {
   const model = context.grey()
-  const amounts = model && amountsOf(model, state)
-  if (!model || !amounts) return undefined
-  const at = model.levels.length - 1
-  return model.white * model.lightOf(state) * drivesAt(model, at, amounts).tone ** model.exponent
+  if (!model) return undefined
+  return whites(model, stateKey(state), () => {
+    const amounts = amountsOf(model, state)
+    if (!amounts) return { white: undefined }
+    const at = model.levels.length - 1
+    return {
+      white: model.white * model.lightOf(state) * drivesAt(model, at, amounts).tone ** model.exponent,
+    }
+  }).white
 }
 
 // ---------------------------------------------------------------- gamut
@@ -173,11 +182,15 @@ export const gamutPart = (
 
 // ---------------------------------------------------------------- readings brought over
 
+type Curves = ReadonlyArray<ReadonlyArray<readonly [number, number]>>
+const MOST_CURVES = 40
+const curvesOf = rememberFor<GreyModel, { readonly curves: Curves | undefined }>(MOST_CURVES)
+
 /** Light of each channel of grey by level in a state, white being 1, for bringing a colour over from one white to another. */
-const channelCurves = (
-  model: GreyModel,
-  state: State,
-): Array<ReadonlyArray<readonly [number, number]>> | undefined => {
+const channelCurves = (model: GreyModel, state: State): Curves | undefined =>
+  curvesOf(model, stateKey(state), () => ({ curves: curvesIn(model, state) })).curves
+
+const curvesIn = (model: GreyModel, state: State): Curves | undefined => {
   const amounts = amountsOf(model, state)
   if (!amounts) return undefined
   const drives = model.levels.map((_, at) => drivesAt(model, at, amounts))
@@ -418,8 +431,8 @@ const exploreHue = (
   model: ColourModel,
   target: ColourTarget,
   allowed: readonly ColourControl[],
-  clicks: number[],
-): number[] => {
+  clicks: readonly number[],
+): readonly number[] => {
   const out = [...clicks]
   for (const [q, control] of model.controls.entries()) {
     if (control.kind !== 'hue' || !allowed.includes(control)) continue
@@ -516,6 +529,13 @@ const colourBasis = (
 
 // ---------------------------------------------------------------- the station
 
+/** Models of colours and their solutions are kept: readings of greys and of processing leave them as they were. */
+const colourModels = rememberFor<ControlSheet, ColourModel>(6)
+const colourSolutions = rememberFor<
+  ColourModel,
+  { readonly clicks: readonly number[]; readonly error: number }
+>(4)
+
 /**
  * The colour station: colour management, or colour and hue of everything, for the least error of natural and full colours; no change
  * where none is needed.
@@ -536,18 +556,32 @@ export const colourStation = (
     (p) => !facts.leftOut.includes(p.key),
   )
   const observations = observationsOf(context, model)
-  const learned = learnColours({
-    basis: mixed.basis,
-    light: mixed.light,
-    white,
-    target,
-    patches,
-    controls: movable,
-    observations,
-    precision: facts.precision,
-    lessons: facts.lessons,
-    now: facts.state,
-  })
+  const learned = colourModels(
+    facts.sheet,
+    JSON.stringify([
+      mixed.basis.matrix,
+      mixed.basis.black,
+      [mixed.light, white, target, facts.precision],
+      patches.map((p) => p.key),
+      movable.map((c) => c.control.key),
+      observations.map((o) => [o.patch.key, o.xyz, o.sigma, o.brought, colourKey(context, o.state)]),
+      colourKey(context, facts.state),
+      identityOf(facts.lessons),
+    ]),
+    () =>
+      learnColours({
+        basis: mixed.basis,
+        light: mixed.light,
+        white,
+        target,
+        patches,
+        controls: movable,
+        observations,
+        precision: facts.precision,
+        lessons: facts.lessons,
+        now: facts.state,
+      }),
+  )
   const still = learned.clicks.map(() => 0)
   const errors = errorsUnder(learned, target, still)
   const error = weightedMean(patches, errors)
@@ -557,7 +591,11 @@ export const colourStation = (
   const worth = verified ? WORTH_AGAIN : moves.length === 0 ? WORTH_BEGINNING : WORTH_GOING_ON
   // No search can gain more than there is.
   const solved =
-    controls.length && error > worth ? solveColours(learned, target, controls) : { clicks: still, error }
+    controls.length && error > worth
+      ? colourSolutions(learned, JSON.stringify([target, controls.map((c) => c.control.key)]), () =>
+          solveColours(learned, target, controls),
+        )
+      : { clicks: still, error }
   const findings: ColourFindings = {
     model: learned,
     error,

@@ -21,7 +21,7 @@ import { learnedCurve, learnedEffectOf } from './lessons'
 import { type LuminanceCurve, luminanceCurve, luminancePoints } from './luminance'
 import type { Change } from './move'
 import { prepareChanges } from './prepare'
-import { rememberFor } from './remember'
+import { identityOf, rememberFor } from './remember'
 
 /** Patches without which nothing can be derived: they are asked for until they are read. */
 export const ESSENTIAL: ReadonlySet<string> = new Set(['grey-100', 'grey-0', RED.key, GREEN.key, BLUE.key])
@@ -175,8 +175,11 @@ const observationsOf = (facts: RouteFacts, reference: State): GreyObservation[] 
 
 const newestOf = (facts: RouteFacts, reference: State): GreyObservation[] => {
   const newest = new Map<string, GreyObservation>()
+  // What was read to compare strengths of processing says nothing new of greys; the model stands while that goes on.
+  const aside = new Set(facts.moves.filter((m) => m.station === 'processing').map((m) => m.runId))
   for (const r of facts.readings) {
     const level = greyLevel(r.patch)
+    if (r.purpose === 'move' && aside.has(r.runId)) continue
     if (level === undefined || level < 0.009 || !differenceIn(facts.sheet, reference, r.state)) continue
     const key = `${level} ${stateKey(r.state)}`
     newest.delete(key)
@@ -210,18 +213,6 @@ const modelOf = (
   const learned = (control: string, aspect: Aspect): LearnedEffect | undefined =>
     learnedEffectOf(facts.lessons, control, aspect)
   const levelControls = [...adjusters.levelWhite, ...adjusters.levelTone]
-  const allChanges =
-    byLevel && levelControls.length
-      ? levelChanges(facts, observations, { basis, exponent, lightAt, precision })
-      : undefined
-  const placeFor = (aspect: Aspect): number => {
-    const changes = allChanges?.[aspect]
-    if (!changes || changes.length === 0) return 1
-    return remembered(changes, () =>
-      displacementOf(adjusters, aspect, changes, (control) => learned(control, aspect)),
-    )
-  }
-  const displacement = { red: placeFor('red'), blue: placeFor('blue'), tone: placeFor('tone') }
   const movable = [
     ...Object.values(adjusters.gain),
     ...Object.values(adjusters.cut),
@@ -234,33 +225,46 @@ const modelOf = (
     : JUDGED_LEVELS
   // Readings of colours, and settings that leave greys alone, leave the model as it was.
   const key = JSON.stringify([
-    observations.map((o) => [o.id, o.level, o.xyz, o.sigma, stateKey(o.state), lightAt(o.state)]),
-    stateKey(reference),
+    observations.map((o) => [o.id, o.level, o.xyz, o.sigma, numberOf(o.state), lightAt(o.state)]),
+    numberOf(reference),
     differenceIn(sheet, reference, now)?.map(([f, n]) => [f.key, n]),
-    [lightAt(now), exponent, targets.white, precision, displacement],
+    [lightAt(now), exponent, targets.white, targets.luminance, precision],
     levels.length,
     movable.map((c) => c.key),
     [...odd],
     identityOf(facts.lessons),
   ])
-  const found = models(sheet, key, () => ({
-    model: learnGrey({
-      sheet,
-      reference,
-      basis,
-      target: targets.white,
-      exponent,
-      observations,
-      levels,
-      movable,
-      precision,
-      lightOf: lightAt,
-      displacement,
-      learned,
-      odd,
-      now,
-    }),
-  }))
+  const found = models(sheet, key, () => {
+    const changes =
+      byLevel && levelControls.length
+        ? levelChanges(facts, observations, { basis, exponent, lightAt, precision })
+        : undefined
+    const placeFor = (aspect: Aspect): number => {
+      const own = changes?.[aspect]
+      if (!own || own.length === 0) return 1
+      return remembered(own, () =>
+        displacementOf(adjusters, aspect, own, (control) => learned(control, aspect)),
+      )
+    }
+    return {
+      model: learnGrey({
+        sheet,
+        reference,
+        basis,
+        target: targets.white,
+        exponent,
+        observations,
+        levels,
+        movable,
+        precision,
+        lightOf: lightAt,
+        displacement: { red: placeFor('red'), blue: placeFor('blue'), tone: placeFor('tone') },
+        learned,
+        odd,
+        now,
+      }),
+    }
+  })
   return found.model
 }
 
@@ -268,14 +272,20 @@ const modelOf = (
 const MOST_MODELS = 12
 const models = rememberFor<ControlSheet, { readonly model: GreyModel | undefined }>(MOST_MODELS)
 
-const identities = new WeakMap<object, number>()
-let lastIdentity = 0
-/** A number for an object that is never changed in place. */
-const identityOf = (object: object): number => {
-  const known = identities.get(object)
-  if (known !== undefined) return known
-  identities.set(object, ++lastIdentity)
-  return lastIdentity
+const numbers = new Map<string, number>()
+const numbered = new WeakMap<State, number>()
+const MOST_NUMBERS = 20_000
+let lastNumber = 0
+/** A number for a state, the same for equal ones as long as it is kept: the text of a state is long. */
+const numberOf = (state: State): number => {
+  const own = numbered.get(state)
+  if (own !== undefined) return own
+  const key = stateKey(state)
+  const known = numbers.get(key) ?? ++lastNumber
+  if (numbers.size > MOST_NUMBERS) numbers.clear()
+  numbers.set(key, known)
+  numbered.set(state, known)
+  return known
 }
 
 /**

@@ -34,13 +34,19 @@ const ownAspects = (control: Control): Aspect[] =>
         ? ['blue']
         : []
 
+/** What was found of a model; it is looked for once, however often the route is planned with it. */
+const findings = rememberFor<GreyModel, ControlFinding[]>(6)
+
 /** Share of the usual effect below which a control counts as doing nothing. */
 const NOTHING = 0.08
 /** Usual effect of a gain at white and of a cut at 10 %, over half the range, in drive. */
 const USUAL = { gain: 0.18, cut: 0.036 } as const
 
 /** Gains and cuts by what the model learned of a click. */
-const oddPairs = ({ adjusters }: RouteContext, model: GreyModel): ControlFinding[] => {
+const oddPairs = ({ adjusters }: RouteContext, model: GreyModel): ControlFinding[] =>
+  findings(model, 'pairs', () => lookForPairs(adjusters, model))
+
+const lookForPairs = (adjusters: Adjusters, model: GreyModel): ControlFinding[] => {
   const out: ControlFinding[] = []
   const place = (level: number) => model.levels.indexOf(level)
   for (const pair of ['gain', 'cut'] as const)
@@ -163,9 +169,8 @@ const oddLevels = (
   { adjusters }: RouteContext,
   model: GreyModel,
   known: ReadonlyMap<string, Oddness>,
-): ControlFinding[] => findings(model, [...known].join(), () => lookForLevels(adjusters, model, known))
-
-const findings = rememberFor<GreyModel, ControlFinding[]>(4)
+): ControlFinding[] =>
+  findings(model, `levels ${[...known].join()}`, () => lookForLevels(adjusters, model, known))
 
 const lookForLevels = (
   adjusters: Adjusters,

@@ -20,3 +20,14 @@ export const rememberFor = <O extends object, T>(most: number) => {
     return found
   }
 }
+
+const identities = new WeakMap<object, number>()
+let lastIdentity = 0
+/** A number for a list that is never changed in place; all empty lists are one. */
+export const identityOf = (object: readonly unknown[]): number => {
+  if (object.length === 0) return 0
+  const known = identities.get(object)
+  if (known !== undefined) return known
+  identities.set(object, ++lastIdentity)
+  return lastIdentity
+}
