@@ -128,12 +128,12 @@ const checkPorts = async (config: Config) => {
 }
 
 const until = async (what: string, ready: () => Promise<boolean>) => {
-  for (const end = Date.now() + 30_000; Date.now() < end && !stopping; ) {
+  for (const end = Date.now() + 90_000; Date.now() < end && !stopping; ) {
     if (await ready()) return
     await new Promise((resolve) => setTimeout(resolve, 100))
   }
   if (!stopping)
-    throw new Refusal(`${what} did not answer within 30 s; look into the log folder under WEXMAR_DATA.`)
+    throw new Refusal(`${what} did not answer within 90 s; look into the log folder under WEXMAR_DATA.`)
 }
 
 const keep = (config: Config, child: Child) => {

@@ -68,12 +68,12 @@ test('a pattern fills the screen pixel by pixel, and is a file as well', async (
 })
 
 test('a bench goes on by itself until only eyes are missing, and is taken over by key', async ({ page }) => {
-  test.setTimeout(240_000)
+  test.setTimeout(900_000)
   await beginSession(page, { policy: 'Impact' })
   await press(page, 'u')
   await expect(page.getByText(/unattended/i).first()).toBeVisible()
   // What only eyes can tell is left open; somebody who takes over is asked.
-  await expect(page.locator('main h1')).toContainText('White error', { timeout: 200_000 })
+  await expect(page.locator('main h1')).toContainText('White error', { timeout: 600_000 })
   await idle(page)
   await clean(page)
   await press(page, 'u')
@@ -81,7 +81,7 @@ test('a bench goes on by itself until only eyes are missing, and is taken over b
 })
 
 test('a wrong setting is asked about, corrected, and what got worse is on top', async ({ page }) => {
-  test.setTimeout(240_000)
+  test.setTimeout(900_000)
   await beginSession(page, { policy: 'Impact' })
   await goUntil(page, /Gain|Cut/)
   await step(page)

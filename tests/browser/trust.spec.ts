@@ -125,7 +125,7 @@ test('the page on the display under test follows the run by itself', async ({ pa
   await bench().simulate({ speed: 0.4 })
   await press(page, 'Space')
   // A patch stands for seconds now, long enough to be seen.
-  await expect(other.locator('[data-patch="grey-70"]')).toBeVisible({ timeout: 40_000 })
+  await expect(other.locator('[data-patch="grey-70"]')).toBeVisible({ timeout: 120_000 })
   await bench().simulate({ speed: 0 })
   await idle(page)
   await expect(other.getByText(/Waiting for the next patch/)).toBeVisible()

@@ -56,7 +56,7 @@ afterEach(async () => {
 
 const look = async (id = session) => (await sessionView(ctx, id))!
 const ask = (command: Parameters<typeof carryOut>[2], id = session) => carryOut(ctx, id, command)
-const idle = (id = session) => until(async () => !(await look(id)).run, 'the run has ended', 60_000)
+const idle = (id = session) => until(async () => !(await look(id)).run, 'the run has ended', 180_000)
 /** Goes on as proposed until something holds. */
 const goUntil = async (holds: (view: SessionView) => boolean, id = session): Promise<SessionView> => {
   for (let i = 0; i < 80; i++) {
@@ -263,7 +263,7 @@ describe('unattended work', () => {
           return !view.run && (view.next.kind === 'look' || view.next.kind === 'compose') && view
         },
         'only eyes are missing',
-        90_000,
+        300_000,
       )
       expect(at.after ?? at.next.kind).toBeDefined()
       const lessons = (await lessonsView(ctx, 'ostrel-maren'))!.lessons

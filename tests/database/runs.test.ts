@@ -203,7 +203,7 @@ describe('runners', () => {
     let runner = start()
     try {
       await go()
-      await until(async () => !(await look()).run, 'prepared', 30_000)
+      await until(async () => !(await look()).run, 'prepared', 120_000)
       await go()
       for (const enough of [3, 8]) {
         await until(async () => (await count()) >= enough, `${enough} readings are there`, 30_000)
@@ -219,7 +219,7 @@ describe('runners', () => {
         ])
         expect(after.slice(0, shown.length)).toEqual(shown)
       }
-      await until(async () => !(await look()).run, 'the sweep is whole', 40_000)
+      await until(async () => !(await look()).run, 'the sweep is whole', 120_000)
     } finally {
       runner.kill('SIGKILL')
     }

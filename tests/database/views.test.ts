@@ -45,7 +45,7 @@ afterEach(async () => {
 })
 
 const look = async (id: number) => (await sessionView(ctx, id))!
-const idle = (id: number) => until(async () => !(await look(id)).run, 'the run has ended', 60_000)
+const idle = (id: number) => until(async () => !(await look(id)).run, 'the run has ended', 180_000)
 
 /** Puts a display of the shelf on the stand, takes it in, and begins a case without a mode. */
 const beginWith = async (serial: string): Promise<number> => {

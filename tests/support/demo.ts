@@ -55,7 +55,7 @@ export const startDemo = async (env: Readonly<Record<string, string>>): Promise<
   void ended.then(() => {
     over = true
   })
-  for (const end = Date.now() + 420_000; !output().includes('Wexmar is at'); ) {
+  for (const end = Date.now() + 900_000; !output().includes('Wexmar is at'); ) {
     if (over || Date.now() > end) throw new Error(`bin/demo did not start:\n${output()}`)
     await new Promise((done) => setTimeout(done, 50))
   }

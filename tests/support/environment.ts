@@ -93,7 +93,7 @@ export const UNIT_1: Intake = {
 export const until = async <T>(
   ask: () => Promise<T | undefined | false>,
   what: string,
-  patience = 20_000,
+  patience = 90_000,
 ): Promise<T> => {
   for (const end = Date.now() + patience; Date.now() < end; ) {
     const answer = await ask()
