@@ -121,20 +121,9 @@ const lightOf = (facts: RouteFacts, control: Control): RouteContext['light'] => 
   return curve && { curve, basis }
 }
 
-const places = new Map<string, number>()
 /** Where level controls lie for some changes that were read; looked for once, since it takes longest of all. */
-const remembered = (changes: readonly LevelChange[], look: () => number): number => {
-  const key = changes
-    .map((c) => `${c.level} ${c.change.toPrecision(7)} ${[...c.clicks].flat().join(' ')}`)
-    .join(';')
-  const known = places.get(key)
-  if (known !== undefined) return known
-  const found = look()
-  places.set(key, found)
-  if (places.size > MOST_PLACES) places.delete(places.keys().next().value!)
-  return found
-}
-const MOST_PLACES = 300
+const MOST_PLACES = 60
+const places = rememberFor<ControlSheet, number>(MOST_PLACES)
 
 /** Exponent that green follows, by least squares over the levels between black and white in log–log. */
 const exponentOf = (sweep: SweepReadings, basis: ChannelBasis): number => {
@@ -242,7 +231,12 @@ const modelOf = (
     const placeFor = (aspect: Aspect): number => {
       const own = changes?.[aspect]
       if (!own || own.length === 0) return 1
-      return remembered(own, () =>
+      const key = JSON.stringify([
+        aspect,
+        identityOf(facts.lessons),
+        own.map((c) => [c.level, c.change, c.sigma, [...c.clicks]]),
+      ])
+      return places(sheet, key, () =>
         displacementOf(adjusters, aspect, own, (control) => learned(control, aspect)),
       )
     }

@@ -287,6 +287,11 @@ const idealFirst = (white: number, black: number, exponent: number): number => {
   return NEAR_BLACK[0] / 100
 }
 
+/** Steps at an end that are read before anything is moved. */
+const reading = (reads: readonly Patch[], purpose: string): { plan: StationPlan } => ({
+  plan: open({ kind: 'move', move: { station: 'levels', changes: [], reads, purpose, predictions: [] } }),
+})
+
 const blackPart = (context: RouteContext, again: boolean): { plan: StationPlan; findings?: BlackVerdict } => {
   const { facts, adjusters } = context
   const control = adjusters.black
@@ -296,20 +301,12 @@ const blackPart = (context: RouteContext, again: boolean): { plan: StationPlan; 
   const near = nearReadings(context, again, control, wanted)
   const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))
   if (missing.length)
-    return {
-      plan: open({
-        kind: 'move',
-        move: {
-          station: 'levels',
-          changes: [],
-          reads: missing,
-          purpose: again
-            ? 'Looks again whether white has moved the first steps above black.'
-            : 'Looks where black ends and the first shade begins.',
-          predictions: [],
-        },
-      }),
-    }
+    return reading(
+      missing,
+      again
+        ? 'Looks again whether white has moved the first steps above black.'
+        : 'Looks where black ends and the first shade begins.',
+    )
   const white = whiteNow(context)
   const far = farShades(context, white)
   const verdict = verdictOfBlack(near, control, far, white)
@@ -449,20 +446,12 @@ const whiteEndPart = (
   const near = nearReadings(context, again, control, wanted)
   const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))
   if (missing.length)
-    return {
-      plan: open({
-        kind: 'move',
-        move: {
-          station: 'levels',
-          changes: [],
-          reads: missing,
-          purpose: again
-            ? 'Looks again whether the last steps below white stay apart.'
-            : 'Looks whether the last steps below white stay apart in red, green and blue.',
-          predictions: [],
-        },
-      }),
-    }
+    return reading(
+      missing,
+      again
+        ? 'Looks again whether the last steps below white stay apart.'
+        : 'Looks whether the last steps below white stay apart in red, green and blue.',
+    )
   const readings = [1, 0.98, 0.96].map((l) => near.get(l))
   if (readings.some((r) => r === undefined)) return { plan: done('') }
   const [top, middle, low] = readings as [RouteReading, RouteReading, RouteReading]
