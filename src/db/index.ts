@@ -1,16 +1,27 @@
-export { type Database, openDatabase, ping } from './connection'
-export { dropAllTables, migrate } from './migrate'
+export { type Database, type DatabaseOptions, isDatabaseAway, openDatabase, ping } from './connection'
+export {
+  dropAllTables,
+  MIGRATION_NAMES,
+  type MigrateOptions,
+  migrate,
+  migrationsOf,
+} from './migrate'
 export * from './models'
 export {
   askPerson,
   type ClaimedRun,
   claimRun,
   completeRun,
+  countTrouble,
   finishStep,
   finishSteps,
+  giveBack,
   keepState,
   knownValues,
   LEASE_MS,
+  LeaseWatch,
+  MOST_TROUBLES,
+  markReset,
   type NewReading,
   noteRun,
   openRun,
@@ -24,4 +35,5 @@ export {
   wantPatch,
   writeReading,
 } from './runs'
+export { outsideTransaction } from './scope'
 export { inTransaction } from './transaction'

@@ -4,30 +4,105 @@ import type { Database } from './connection'
 import * as firstTables from './migrations/0001-first-tables'
 import * as benchToTrust from './migrations/0002-bench-to-trust'
 import * as derivedWhole from './migrations/0003-derived-whole'
+import * as leftAlone from './migrations/0004-left-alone'
+import type { MigrationStep } from './migrations/step'
 
-const MIGRATIONS_TABLE = 'migrations'
-const MIGRATIONS = [
-  { name: '0001-first-tables', up: firstTables.up },
-  { name: '0002-bench-to-trust', up: benchToTrust.up },
-  { name: '0003-derived-whole', up: derivedWhole.up },
-] as const
+export const MIGRATIONS_TABLE = 'migrations'
+interface Migration {
+  readonly name: string
+  readonly steps: readonly MigrationStep[]
+}
+const MIGRATIONS: readonly Migration[] = [
+  { name: '0001-first-tables', ...firstTables },
+  { name: '0002-bench-to-trust', ...benchToTrust },
+  { name: '0003-derived-whole', ...derivedWhole },
+  { name: '0004-left-alone', ...leftAlone },
+]
 
-/** Brings the tables up to date. In: database. Out: names of the migrations that ran; none where all had. */
-export const migrate = async ({ sequelize }: Database): Promise<string[]> => {
+/** Names of all migrations that this version knows, oldest first. */
+export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map((m) => m.name)
+
+export interface MigrateOptions {
+  /** Goes no further than this one. */
+  readonly until?: string
+  /** Heard before the first change where the database holds something; what it does is done before anything is changed. */
+  readonly before?: (pending: readonly string[]) => Promise<void>
+  /** Heard after each statement and each row, before it is recorded: where a migration may be cut off. */
+  readonly each?: (what: string) => void
+}
+
+/**
+ * Brings the tables up to date. In: database without limits of time. Out: names of the migrations that ran; none where all had.
+ * A migration that was cut off goes on where it is started again. Errors: throws a sentence where the database was used by a
+ * newer version, and where a step fails; nothing that a person entered is removed by either.
+ */
+export const migrate = async (db: Database, options: MigrateOptions = {}): Promise<string[]> => {
+  const { sequelize } = db
+  const { until, before, each = () => undefined } = options
   const umzug = new Umzug({
-    migrations: MIGRATIONS.map(({ name, up }) => ({ name, up: () => up(sequelize) })),
+    migrations: MIGRATIONS.map(({ name, steps }) => ({
+      name,
+      up: async () => {
+        for (const [i, step] of steps.entries()) {
+          const done = (what: string) =>
+            each(`${name}, step ${i + 1} of ${steps.length}${what && `, ${what}`}`)
+          try {
+            if (typeof step === 'string') await sequelize.query(step)
+            else await step(sequelize, done)
+          } catch (error) {
+            throw new Error(
+              `The tables could not be brought up to date: step ${i + 1} of ${steps.length} of ${name} failed: ${(error as Error).message}. Nothing that was entered has been removed. Start again to go on from there; if it fails again, the backup from before is in the folder “backups” of WEXMAR_DATA.`,
+              { cause: error },
+            )
+          }
+          done('')
+        }
+      },
+    })),
     storage: new SequelizeStorage({ sequelize, tableName: MIGRATIONS_TABLE }),
     context: sequelize,
     logger: undefined,
   })
-  return (await umzug.up()).map((m) => m.name)
+  const ran = await migrationsOf(db)
+  const unknown = ran.filter((name) => !MIGRATION_NAMES.includes(name))
+  if (unknown.length)
+    throw new Error(
+      `This database was last used by a newer version of Wexmar (${unknown.join(', ')}). Start that version, or restore a backup that this one made. Nothing was changed.`,
+    )
+  const pending = (await umzug.pending()).map((m) => m.name)
+  if (pending.length && ran.length) await before?.(pending)
+  try {
+    return (await umzug.up(until ? { to: until } : {})).map((m) => m.name)
+  } catch (error) {
+    // The library puts words of its own around what a step said.
+    throw (error as Error).cause ?? error
+  }
+}
+
+/** Names of the migrations that a database has been through; none where it has no tables. */
+export const migrationsOf = async ({ sequelize }: Database): Promise<string[]> => {
+  const [table] = await sequelize.query('SHOW TABLES LIKE :name', {
+    type: QueryTypes.SELECT,
+    replacements: { name: MIGRATIONS_TABLE },
+  })
+  if (!table) return []
+  const rows = await sequelize.query<{ name: string }>(`SELECT name FROM ${MIGRATIONS_TABLE} ORDER BY name`, {
+    type: QueryTypes.SELECT,
+  })
+  return rows.map((r) => r.name)
+}
+
+/** Names of Wexmar's own tables that a database has, in no order. */
+export const ownTables = async ({ sequelize }: Database): Promise<string[]> => {
+  const own = new Set([...Object.values(sequelize.models).map((m) => m.tableName), MIGRATIONS_TABLE])
+  const rows = await sequelize.query<Record<string, string>>('SHOW TABLES', { type: QueryTypes.SELECT })
+  return rows.flatMap((row) => Object.values(row)).filter((name) => own.has(name))
 }
 
 /** Drops every table of Wexmar's, and no other: the database is as new to it. In: database. */
-export const dropAllTables = async ({ sequelize }: Database): Promise<void> => {
-  const own = new Set([...Object.values(sequelize.models).map((m) => m.tableName), MIGRATIONS_TABLE])
-  const rows = await sequelize.query<Record<string, string>>('SHOW TABLES', { type: QueryTypes.SELECT })
-  const names = rows.flatMap((row) => Object.values(row)).filter((name) => own.has(name))
+export const dropAllTables = async (db: Database): Promise<void> => {
+  const { sequelize } = db
+  const names = await ownTables(db)
   await sequelize.transaction(async (transaction) => {
     await sequelize.query('SET FOREIGN_KEY_CHECKS = 0', { transaction })
     for (const name of names) await sequelize.query(`DROP TABLE \`${name}\``, { transaction })

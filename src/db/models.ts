@@ -73,6 +73,8 @@ export interface UnitRow extends Row<UnitRow> {
   origin: string
   hours: number | null
   returnsOn: string | null
+  /** The newest reading that was there when its display was reset last: what is known of its memories counts from there. */
+  resetAfter: CreationOptional<number>
   createdAt: CreationOptional<Date>
 }
 export interface FirmwareRow extends Row<FirmwareRow> {
@@ -142,6 +144,10 @@ export interface SessionRow extends Row<SessionRow> {
   rewritten: CreationOptional<number>
   /** Revision at which it was written down what the session taught. */
   learnedAt: CreationOptional<number | null>
+  /** The station that it had reached when it was planned last, for lists; null before the first plan. */
+  station: CreationOptional<StationKey | null>
+  /** Revision at which that was. */
+  summarized: CreationOptional<number>
   revision: CreationOptional<number>
   createdAt: CreationOptional<Date>
   updatedAt: CreationOptional<Date>
@@ -160,7 +166,11 @@ export interface RunRow extends Row<RunRow> {
   /** What is to be remembered of it, such as that it did not wait for the display to settle. */
   notes: CreationOptional<string[]>
   runnerToken: string | null
-  leaseUntil: Date | null
+  /** Counted up by the runner that holds it, as long as it lives. */
+  beat: CreationOptional<number>
+  /** How often in a row the step failed for a reason of Wexmar's own, and which step it was. */
+  troubles: CreationOptional<number>
+  troubleStep: CreationOptional<number | null>
   meter: MeterDescription | null
   createdAt: CreationOptional<Date>
   finishedAt: Date | null
@@ -272,6 +282,11 @@ export interface GuideRow extends Row<GuideRow> {
   id: CreationOptional<number>
   modelId: number
   slug: string
+  /** Of its newest published revision, for lists; empty and null before the first. */
+  title: CreationOptional<string>
+  summary: CreationOptional<string>
+  publishedNumber: CreationOptional<number | null>
+  publishedAt: CreationOptional<Date | null>
 }
 export interface GuideRevisionRow extends Row<GuideRevisionRow> {
   id: CreationOptional<number>
@@ -370,6 +385,7 @@ export const defineModels = (sequelize: Sequelize) => {
       origin: word,
       hours: maybe(number),
       returnsOn: { type: DataTypes.DATEONLY },
+      resetAfter: { ...whole, defaultValue: 0 },
       createdAt: now,
     }),
     firmwares: define<FirmwareRow>('firmwares', { id, modelId: whole, version: word }),
@@ -414,6 +430,8 @@ export const defineModels = (sequelize: Sequelize) => {
       accepted: { ...json, defaultValue: [] },
       rewritten: { ...whole, defaultValue: 0 },
       learnedAt: maybe(whole),
+      station: maybe(word),
+      summarized: { ...whole, defaultValue: 0 },
       revision: { ...whole, defaultValue: 1 },
       createdAt: now,
       updatedAt: now,
@@ -430,7 +448,9 @@ export const defineModels = (sequelize: Sequelize) => {
       status: { ...word, defaultValue: 'queued' },
       reason: { ...word, defaultValue: '' },
       runnerToken: maybe(word),
-      leaseUntil: maybe(time),
+      beat: { ...whole, defaultValue: 0 },
+      troubles: { ...whole, defaultValue: 0 },
+      troubleStep: maybe(whole),
       meter: maybe(json),
       createdAt: now,
       finishedAt: maybe(time),
@@ -518,7 +538,15 @@ export const defineModels = (sequelize: Sequelize) => {
       derivedId: { ...whole, primaryKey: true },
       readingId: { ...whole, primaryKey: true },
     }),
-    guides: define<GuideRow>('guides', { id, modelId: whole, slug: word }),
+    guides: define<GuideRow>('guides', {
+      id,
+      modelId: whole,
+      slug: word,
+      title: { ...word, defaultValue: '' },
+      summary: { ...word, defaultValue: '' },
+      publishedNumber: maybe(whole),
+      publishedAt: maybe(time),
+    }),
     guideRevisions: define<GuideRevisionRow>('guide_revisions', {
       id,
       guideId: whole,

@@ -17,7 +17,7 @@ import type {
 } from './models'
 import { inTransaction } from './transaction'
 
-/** How long a runner may be silent before another takes its run over, ms. */
+/** How long the heartbeat of a runner may stand still before another takes its run over, ms. */
 export const LEASE_MS = 4_000
 
 /** A run in the hands of a runner; the token fences off a runner that lost its lease. */
@@ -57,26 +57,75 @@ export const keepState = async (
   return (await db.states.findOne({ where, transaction, ...(transaction ? { lock: true } : {}) }))!
 }
 
-/** Conditions on a run `r` that nobody holds and on a run `o` that somebody does. */
-const TO_BE_TAKEN =
-  "(r.status = 'queued' OR (r.status IN ('running', 'waiting') AND r.lease_until < UTC_TIMESTAMP(3)))"
-const HELD = "o.status IN ('running', 'waiting') AND o.lease_until >= UTC_TIMESTAMP(3)"
+/** A run that some runner holds, as it was seen. */
+interface Held {
+  readonly id: number
+  readonly token: string
+  readonly beat: number
+}
+type OpenRun = { id: number; token: string | null; beat: number; status: RunStatus }
+
+/** Two looks that lie further apart say nothing of what a runner did in between, ms. */
+const GAP_MS = 1_500
+
+/**
+ * Tells runs whose runner lives from those whose runner fell silent. A runner that holds a run counts its heartbeat up; whoever
+ * looks sees whether the count moved, on a clock of its own that nobody can set. Time of day plays no part in it: the database's
+ * clock and the runners' may be set at will.
+ */
+export class LeaseWatch {
+  private readonly seen = new Map<number, Held & { since: number }>()
+  private looked = Number.NEGATIVE_INFINITY
+  /** In: clock in ms that only goes forward. */
+  constructor(private readonly now: () => number = () => performance.now()) {}
+
+  /** Takes a look at the runs that are held now. Out: those whose heartbeat has stood still for as long as a lease. */
+  silent(held: readonly Held[]): Held[] {
+    const now = this.now()
+    // Whoever was stopped itself has not watched.
+    const gap = now - this.looked > GAP_MS
+    this.looked = now
+    const out: Held[] = []
+    const here = new Set(held.map((r) => r.id))
+    for (const id of this.seen.keys()) if (!here.has(id)) this.seen.delete(id)
+    for (const run of held) {
+      const known = this.seen.get(run.id)
+      if (gap || known?.token !== run.token || known.beat !== run.beat)
+        this.seen.set(run.id, { ...run, since: now })
+      else if (now - known.since >= LEASE_MS) out.push(run)
+    }
+    return out
+  }
+}
 
 /**
  * Takes the oldest run that nobody holds: queued, or left by a runner that fell silent.
- * In: database. Out: the run with its session and steps, or undefined where there is none.
+ * In: database, watch that this runner keeps. Out: the run with its session and steps, or undefined where there is none.
  * Locks go session, bench, run, as everywhere; what the bench is doing is looked at only once it is locked, each query
  * with a snapshot of its own, so that two runners never drive one bench. SKIP LOCKED keeps them from waiting for each
  * other.
  */
-export const claimRun = (db: Database): Promise<ClaimedRun | undefined> =>
-  inTransaction(
+export const claimRun = async (db: Database, watch: LeaseWatch): Promise<ClaimedRun | undefined> => {
+  const open = await db.sequelize.query<OpenRun>(
+    `SELECT id, runner_token AS token, beat, status FROM runs
+      WHERE status IN ('queued', 'running', 'waiting') ORDER BY id LIMIT 500`,
+    { type: QueryTypes.SELECT },
+  )
+  const silent = watch.silent(
+    open.flatMap(({ id, token, beat, status }) =>
+      status !== 'queued' && token ? [{ id, token, beat }] : [],
+    ),
+  )
+  const unheld = (r: OpenRun) => r.status === 'queued' || r.token === null
+  if (silent.length === 0 && !open.some(unheld)) return undefined
+  await letGo(db, silent)
+  return inTransaction(
     db,
     async (transaction) => {
       const select = <T extends object>(sql: string, replacements = {}) =>
         db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, replacements, transaction })
       const candidates = await select<{ id: number; session: number; bench: number | null }>(
-        `SELECT r.id, r.session_id AS session, r.bench_id AS bench FROM runs r WHERE ${TO_BE_TAKEN} ORDER BY r.id`,
+        `SELECT r.id, r.session_id AS session, r.bench_id AS bench FROM runs r WHERE ${TO_BE_TAKEN} ORDER BY r.id LIMIT 500`,
       )
       for (const { id, session, bench } of candidates) {
         const locked = await select('SELECT id FROM sessions WHERE id = :session FOR UPDATE SKIP LOCKED', {
@@ -95,13 +144,27 @@ export const claimRun = (db: Database): Promise<ClaimedRun | undefined> =>
     },
     { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED },
   )
+}
+
+/** Conditions on a run `r` that nobody holds and on a run `o` that somebody does. */
+const TO_BE_TAKEN = "(r.status = 'queued' OR (r.status IN ('running', 'waiting') AND r.runner_token IS NULL))"
+const HELD = "o.status IN ('running', 'waiting') AND o.runner_token IS NOT NULL"
+
+/** Takes runs from runners that fell silent; one that has moved since it was seen keeps its own. */
+const letGo = async (db: Database, silent: readonly Held[]): Promise<void> => {
+  for (const { id, token, beat } of silent)
+    await db.sequelize.query(
+      `UPDATE runs SET status = 'queued', runner_token = NULL
+        WHERE id = :id AND runner_token = :token AND beat = :beat AND status IN ('running', 'waiting')`,
+      { replacements: { id, token, beat }, type: QueryTypes.UPDATE },
+    )
+}
 
 const take = async (db: Database, id: number, transaction: Transaction): Promise<ClaimedRun> => {
   const token = randomUUID()
   await db.sequelize.query(
-    `UPDATE runs SET status = 'running', reason = '', runner_token = :token,
-            lease_until = UTC_TIMESTAMP(3) + INTERVAL :ms MICROSECOND WHERE id = :id`,
-    { replacements: { token, ms: LEASE_MS * 1000, id }, type: QueryTypes.UPDATE, transaction },
+    "UPDATE runs SET status = 'running', reason = '', runner_token = :token, beat = beat + 1 WHERE id = :id",
+    { replacements: { token, id }, type: QueryTypes.UPDATE, transaction },
   )
   const run = (await db.runs.findByPk(id, { transaction }))!
   await touchSession(db, run.sessionId, transaction)
@@ -138,12 +201,9 @@ const whileOwn = <T>(
 /** Keeps a lease alive. Out: whether the run is still the runner's own; false once it was paused, cancelled or taken over. */
 export const renewLease = async (db: Database, claimed: ClaimedRun): Promise<boolean> => {
   const [, affected] = await db.sequelize.query(
-    `UPDATE runs SET lease_until = UTC_TIMESTAMP(3) + INTERVAL :ms MICROSECOND
+    `UPDATE runs SET beat = beat + 1
       WHERE id = :id AND runner_token = :token AND status IN ('running', 'waiting')`,
-    {
-      replacements: { ms: LEASE_MS * 1000, id: claimed.run.id, token: claimed.token },
-      type: QueryTypes.UPDATE,
-    },
+    { replacements: { id: claimed.run.id, token: claimed.token }, type: QueryTypes.UPDATE },
   )
   return affected > 0
 }
@@ -272,8 +332,65 @@ export const storeState = (db: Database, claimed: ClaimedRun, step: StepRow | un
     const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
     await db.sessions.update({ stateId: state.id }, { where: { id: session.id }, transaction })
     if (step) await finishStep(db, step, transaction)
+    if (step?.kind === 'reset') await markReset(db, session.unitId, transaction)
     await touchSession(db, session.id, transaction)
   })
+
+/** Writes down that a unit's display was reset: nothing that was read before tells what it holds now. */
+export const markReset = async (db: Database, unitId: number, transaction: Transaction): Promise<void> => {
+  await db.sequelize.query(
+    'UPDATE units SET reset_after = (SELECT COALESCE(MAX(id), 0) FROM readings) WHERE id = :unitId',
+    { replacements: { unitId }, type: QueryTypes.UPDATE, transaction },
+  )
+}
+
+/** After so many failures of one step in a row the run stops and a person is asked. */
+export const MOST_TROUBLES = 3
+
+/**
+ * Counts that a step of a run failed for a reason of Wexmar's own. Out: whether the run stopped over it; else it is taken up again.
+ * In: what went wrong, in words.
+ */
+export const countTrouble = (db: Database, claimed: ClaimedRun, why: string) =>
+  whileOwn(db, claimed, async (transaction) => {
+    const where = { id: claimed.run.id }
+    const run = (await db.runs.findByPk(where.id, { transaction }))!
+    const step = await db.steps.findOne({
+      where: { runId: where.id, outcome: null },
+      order: ['ordinal'],
+      transaction,
+    })
+    const troubleStep = step?.ordinal ?? 0
+    const troubles = run.troubleStep === troubleStep ? run.troubles + 1 : 1
+    const stops = troubles >= MOST_TROUBLES
+    await db.runs.update(
+      {
+        troubleStep,
+        troubles,
+        ...(stops
+          ? {
+              status: 'stopped' as const,
+              reason:
+                `Step ${troubleStep + 1} failed ${troubles} times in a row inside Wexmar: ${why} All readings so far are kept. Try again, or cancel the run.`.slice(
+                  0,
+                  500,
+                ),
+            }
+          : {}),
+      },
+      { where, transaction },
+    )
+    if (stops) await touchSession(db, claimed.session.id, transaction)
+    return stops
+  })
+
+/** Gives a run back, so that the next runner takes it up at once instead of waiting until this one has long been silent. */
+export const giveBack = async (db: Database, claimed: ClaimedRun): Promise<void> => {
+  await db.runs.update(
+    { status: 'queued', runnerToken: null },
+    { where: { id: claimed.run.id, runnerToken: claimed.token, status: ['running', 'waiting'] } },
+  )
+}
 
 /** Stores a latency and finishes its step: both or neither. */
 export const storeLatency = (
@@ -317,7 +434,7 @@ export const setRunStatus = (
 export const askPerson = (db: Database, claimed: ClaimedRun, ask: Ask) =>
   whileOwn(db, claimed, async (transaction) => {
     await db.runs.update(
-      { status: 'asking', reason: '', ask, runnerToken: null, leaseUntil: null },
+      { status: 'asking', reason: '', ask, runnerToken: null },
       { where: { id: claimed.run.id }, transaction },
     )
     await touchSession(db, claimed.session.id, transaction)
@@ -370,9 +487,7 @@ export const knownValues = async (
        JOIN runs q ON q.id = r.run_id JOIN sessions e ON e.id = q.session_id JOIN states t ON t.id = r.state_id
       WHERE e.unit_id = :unitId AND t.sheet_id = :sheetId
         AND JSON_VALUE(t.\`values\`, CONCAT('$."', :control, '"')) = :value
-        AND r.taken_at > COALESCE((SELECT MAX(p.finished_at) FROM run_steps p JOIN runs w ON w.id = p.run_id
-              JOIN sessions s ON s.id = w.session_id
-             WHERE s.unit_id = :unitId AND p.kind = 'reset' AND p.outcome = 'done'), '1970-01-01')
+        AND r.id > (SELECT u.reset_after FROM units u WHERE u.id = :unitId)
       ORDER BY r.id DESC LIMIT 1`,
     { type: QueryTypes.SELECT, replacements: { unitId, sheetId, control, value: String(value) } },
   )

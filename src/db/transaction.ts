@@ -1,5 +1,6 @@
 import type { Transaction, TransactionOptions } from 'sequelize'
 import type { Database } from './connection'
+import { transactionScope } from './scope'
 
 /** Error numbers of MariaDB: a deadlock that was broken, a lock that was waited for too long. */
 const TRY_AGAIN: ReadonlySet<number> = new Set([1213, 1205])
@@ -11,13 +12,16 @@ const errno = (error: unknown): number | undefined =>
 /**
  * Runs work in a transaction and tries again where the database broke a deadlock by undoing it.
  * Rows are locked in one order everywhere, so that deadlocks are rare: session, then bench, then run, then what hangs on
- * them. In: database, work (which may run more than once), options. Errors: those of the work.
+ * them. Every query of the work joins the transaction; work that is begun inside one joins that. In: database, work (which may
+ * run more than once), options. Errors: those of the work.
  */
 export const inTransaction = async <T>(
   db: Database,
   work: (transaction: Transaction) => Promise<T>,
   options: TransactionOptions = {},
 ): Promise<T> => {
+  const outer = transactionScope.get('transaction') as Transaction | undefined
+  if (outer) return work(outer)
   for (let attempt = 1; ; attempt++) {
     try {
       return await db.sequelize.transaction(options, work)

@@ -36,9 +36,13 @@ const TABLES = [
       correctionId: 'corrections',
       benchId: 'benches',
     },
-    drop: ['unitId', 'patchPage'],
+    drop: ['unitId', 'patchPage', 'station', 'summarized'],
   },
-  { name: 'runs', refs: { sessionId: 'sessions', benchId: 'benches' }, drop: ['runnerToken', 'leaseUntil'] },
+  {
+    name: 'runs',
+    refs: { sessionId: 'sessions', benchId: 'benches' },
+    drop: ['runnerToken', 'beat', 'troubles', 'troubleStep'],
+  },
   { name: 'steps', refs: { runId: 'runs' }, drop: [] },
   { name: 'readings', refs: { runId: 'runs', stateId: 'states', correctionId: 'corrections' }, drop: [] },
   { name: 'patchShows', refs: { sessionId: 'sessions', runId: 'runs' }, drop: [] },
@@ -374,7 +378,7 @@ const bringBack = async (
     states: { unitId: unit.id },
     corrections: { unitId: unit.id },
     sessions: { unitId: unit.id, patchPage: null, unattended: false },
-    runs: { runnerToken: null, leaseUntil: null },
+    runs: { runnerToken: null },
   }
   for (const { name, refs } of TABLES) {
     const model0 = table(db, name)

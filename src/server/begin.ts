@@ -42,7 +42,6 @@ export const beginRun = async (
       benchId: session.benchId,
       purpose,
       runnerToken: null,
-      leaseUntil: null,
       meter: null,
       ask: null,
       title: title.slice(0, 120),

@@ -143,7 +143,7 @@ const runCommand = async (
         status,
         reason: '',
         runnerToken: null,
-        leaseUntil: null,
+        troubles: 0,
         ask: null,
         finishedAt: status === 'cancelled' ? new Date() : null,
         ...(notes ? { notes: [...notes] } : {}),

@@ -153,7 +153,6 @@ export const importReadings = async (
         readingCount: readings.length,
         ask: null,
         runnerToken: null,
-        leaseUntil: null,
         meter: null,
         finishedAt: now,
       },

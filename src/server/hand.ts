@@ -8,6 +8,7 @@ import {
   type Database,
   finishStep,
   keepState,
+  markReset,
   type RunRow,
   type SessionRow,
   type StepRow,
@@ -89,6 +90,7 @@ export const handCommand = async (
         : await stateAfterHand(db, session, believed, controlOf(sheet, ask.control), ask.value)
     const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
     await db.sessions.update({ stateId: state.id }, { where: { id: session.id }, transaction })
+    if (ask.kind === 'reset') await markReset(db, session.unitId, transaction)
     // Putting to rest asks for one control after the other, until none is left.
     if (step.kind !== 'rest') await finishStep(db, step, transaction)
     return again()

@@ -2,7 +2,16 @@ import { type ChildProcess, spawn } from 'node:child_process'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
 import { WHOLE_CASE } from '#core/measure'
-import { claimRun, type Database, renewLease, storeReading } from '#db'
+import {
+  claimRun,
+  countTrouble,
+  type Database,
+  giveBack,
+  LEASE_MS,
+  LeaseWatch,
+  renewLease,
+  storeReading,
+} from '#db'
 import { calibrate } from '#demo'
 import {
   type Context,
@@ -153,18 +162,56 @@ describe('commands', () => {
   })
 })
 
+/** Claims as a runner that has seen the heartbeat stand still for as long as a lease. */
+const claimAfterSilence = async (db: Database) => {
+  let now = 0
+  const watch = new LeaseWatch(() => now)
+  for (; now < LEASE_MS; now += 1_000)
+    if (await claimRun(db, watch)) throw new Error('The run was taken while its runner may still live')
+  return claimRun(db, watch)
+}
+
 describe('runners', () => {
+  it('live as long as their heartbeat moves, whatever the clocks say', async () => {
+    await go()
+    const claimed = (await claimRun(db, new LeaseWatch()))!
+    let now = 0
+    const watch = new LeaseWatch(() => now)
+    for (; now < 5 * LEASE_MS; now += 1_000) {
+      expect(await renewLease(db, claimed)).toBe(true)
+      expect(await claimRun(db, watch)).toBeUndefined()
+    }
+    // Whoever was stopped itself has not watched, and begins anew.
+    now += 60_000
+    expect(await claimRun(db, watch)).toBeUndefined()
+  })
+  it('stop a run whose step fails three times in a row inside Wexmar, with a sentence, and count anew after that', async () => {
+    await go()
+    for (let i = 1; i <= 3; i++) {
+      const claimed = (await claimRun(db, new LeaseWatch()))!
+      expect(await countTrouble(db, claimed, 'The sheet is torn.')).toEqual({ own: true, value: i === 3 })
+      if (i < 3) await giveBack(db, claimed)
+    }
+    expect(await claimRun(db, new LeaseWatch())).toBeUndefined()
+    const view = await look()
+    expect(view.run).toMatchObject({ status: 'stopped' })
+    expect(view.run!.reason).toMatch(
+      /^Step 1 failed 3 times in a row inside Wexmar: The sheet is torn\. All readings/,
+    )
+    expect((await carryOut(ctx, session, { type: 'retry' })).ok).toBe(true)
+    const again = (await claimRun(db, new LeaseWatch()))!
+    expect(await countTrouble(db, again, 'The sheet is torn.')).toEqual({ own: true, value: false })
+  })
   it('never share a run or a bench', async () => {
     await go()
-    const claims = await Promise.all(Array.from({ length: 6 }, () => claimRun(db)))
+    const claims = await Promise.all(Array.from({ length: 6 }, () => claimRun(db, new LeaseWatch())))
     expect(claims.filter(Boolean)).toHaveLength(1)
-    expect(await claimRun(db)).toBeUndefined()
+    expect(await claimRun(db, new LeaseWatch())).toBeUndefined()
   })
   it('that lost their lease can store nothing more', async () => {
     await go()
-    const first = (await claimRun(db))!
-    await db.sequelize.query('UPDATE runs SET lease_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND')
-    const second = (await claimRun(db))!
+    const first = (await claimRun(db, new LeaseWatch()))!
+    const second = (await claimAfterSilence(db))!
     expect(second.run.id).toBe(first.run.id)
     expect(await renewLease(db, first)).toBe(false)
     expect(await renewLease(db, second)).toBe(true)

@@ -1,4 +1,4 @@
-import { QueryTypes, type Sequelize } from 'sequelize'
+import { type MigrationStep, selectAll, updateRow } from './step'
 
 const ID = 'id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY'
 const REF = 'INT UNSIGNED NOT NULL'
@@ -10,12 +10,12 @@ const RENAMED = { from: 'luminance', to: 'levels' } as const
 
 const CHANGES = [
   `ALTER TABLE sessions MODIFY base_mode VARCHAR(60) NULL,
-     ADD COLUMN policy JSON NOT NULL DEFAULT '{}',
-     ADD COLUMN unattended BOOLEAN NOT NULL DEFAULT 0,
-     ADD COLUMN refused JSON NOT NULL DEFAULT '{}',
-     ADD COLUMN accepted JSON NOT NULL DEFAULT '[]',
-     ADD COLUMN rewritten INT UNSIGNED NOT NULL DEFAULT 0,
-     ADD COLUMN learned_at INT UNSIGNED NULL`,
+     ADD COLUMN IF NOT EXISTS policy JSON NOT NULL DEFAULT '{}',
+     ADD COLUMN IF NOT EXISTS unattended BOOLEAN NOT NULL DEFAULT 0,
+     ADD COLUMN IF NOT EXISTS refused JSON NOT NULL DEFAULT '{}',
+     ADD COLUMN IF NOT EXISTS accepted JSON NOT NULL DEFAULT '[]',
+     ADD COLUMN IF NOT EXISTS rewritten INT UNSIGNED NOT NULL DEFAULT 0,
+     ADD COLUMN IF NOT EXISTS learned_at INT UNSIGNED NULL`,
   `ALTER TABLE runs MODIFY purpose VARCHAR(20) NOT NULL CHECK (purpose IN (${PURPOSES}))`,
   `ALTER TABLE run_steps MODIFY kind VARCHAR(10) NOT NULL
      CHECK (kind IN ('reset', 'set', 'rest', 'settle', 'read', 'control', 'latency'))`,
@@ -26,17 +26,17 @@ const CHANGES = [
   `ALTER TABLE moves MODIFY station VARCHAR(20) NOT NULL CHECK (station IN ${STATION})`,
   `ALTER TABLE derived_values MODIFY station VARCHAR(20) NOT NULL CHECK (station IN ${STATION}),
      MODIFY rule VARCHAR(500) NOT NULL`,
-  `CREATE TABLE policies (
+  `CREATE TABLE IF NOT EXISTS policies (
     ${ID}, name VARCHAR(60) NOT NULL UNIQUE, document JSON NOT NULL, created_at DATETIME(3) NOT NULL,
     updated_at DATETIME(3) NOT NULL)`,
-  `CREATE TABLE lessons (
+  `CREATE TABLE IF NOT EXISTS lessons (
     ${ID}, session_id ${REF} REFERENCES sessions (id), revision INT UNSIGNED NOT NULL, control_key VARCHAR(60) NOT NULL,
     document JSON NOT NULL, forgotten BOOLEAN NOT NULL DEFAULT 0, INDEX (session_id))`,
-  `CREATE TABLE eye_verdicts (
+  `CREATE TABLE IF NOT EXISTS eye_verdicts (
     ${ID}, session_id ${REF} REFERENCES sessions (id), state_id ${REF} REFERENCES states (id), question VARCHAR(40) NOT NULL,
     pattern VARCHAR(40) NOT NULL, control_key VARCHAR(60) NULL, value JSON NULL, answer VARCHAR(200) NOT NULL,
     conditions VARCHAR(300) NOT NULL, created_at DATETIME(3) NOT NULL)`,
-  `CREATE TABLE latencies (
+  `CREATE TABLE IF NOT EXISTS latencies (
     ${ID}, run_id ${REF}, step INT UNSIGNED NOT NULL, state_id ${REF} REFERENCES states (id), mode VARCHAR(60) NOT NULL,
     rate DOUBLE NOT NULL CHECK (rate > 0), milliseconds DOUBLE NOT NULL CHECK (milliseconds >= 0), times JSON NOT NULL,
     setting JSON NULL, taken_at DATETIME(3) NOT NULL,
@@ -64,24 +64,26 @@ const OLD_POLICY = {
   afterAutomatic: 'leave-off',
 }
 
-export const up = async (sequelize: Sequelize): Promise<void> => {
-  for (const change of CHANGES) await sequelize.query(change)
-  await sequelize.query('UPDATE sessions SET policy = :policy', {
-    replacements: { policy: JSON.stringify(OLD_POLICY) },
-    type: QueryTypes.UPDATE,
-  })
-  await sequelize.query('ALTER TABLE sessions ALTER COLUMN policy DROP DEFAULT')
-  const sessions = await sequelize.query<{ id: number; left: string | object }>(
-    'SELECT id, left_stations AS `left` FROM sessions',
-    { type: QueryTypes.SELECT },
-  )
-  for (const { id, left } of sessions) {
-    const stations = (typeof left === 'string' ? JSON.parse(left) : left) as Record<string, string>
-    const { [RENAMED.from]: reason, ...rest } = stations
-    if (reason === undefined) continue
-    await sequelize.query('UPDATE sessions SET left_stations = :left WHERE id = :id', {
-      replacements: { id, left: JSON.stringify({ ...rest, [RENAMED.to]: reason }) },
-      type: QueryTypes.UPDATE,
-    })
-  }
-}
+export const steps: readonly MigrationStep[] = [
+  ...CHANGES,
+  `UPDATE sessions SET policy = '${JSON.stringify(OLD_POLICY)}'`,
+  'ALTER TABLE sessions ALTER COLUMN policy DROP DEFAULT',
+  async (sequelize, done) => {
+    for (const { id, left } of await selectAll<{ id: number; left: string | object }>(
+      sequelize,
+      'SELECT id, left_stations AS `left` FROM sessions',
+    )) {
+      const stations = (typeof left === 'string' ? JSON.parse(left) : left) as Record<string, string>
+      const { [RENAMED.from]: reason, ...rest } = stations
+      if (reason === undefined) continue
+      await updateRow(
+        sequelize,
+        'sessions',
+        'left_stations',
+        id,
+        JSON.stringify({ ...rest, [RENAMED.to]: reason }),
+      )
+      done(`session ${id}`)
+    }
+  },
+]
