@@ -1,3 +1,14 @@
 /** A row id from an address, or undefined where the text is none. */
 export const idOf = (text: string): number | undefined =>
   /^[1-9]\d{0,8}$/.test(text) ? Number(text) : undefined
+
+/** The part of a list that an address asks for: `q` and `page`; what makes no sense is left out. */
+export const listWish = (
+  params: Readonly<Record<string, string | string[] | undefined>>,
+): { search: string; page: number } => {
+  const one = (name: string) => {
+    const value = params[name]
+    return (Array.isArray(value) ? value[0] : value) ?? ''
+  }
+  return { search: one('q').slice(0, 100), page: idOf(one('page')) ?? 1 }
+}

@@ -1,27 +1,18 @@
-/** The web application as a process of its own: the built Next.js application behind a plain HTTP server. */
-import { createServer } from 'node:http'
+/** The web application as a process of its own: the built Next.js application behind the guard. */
 import next from 'next'
+import { frontServer } from './front'
+import { originsFrom } from './guard'
 
 const port = Number(process.env.WEXMAR_PORT ?? 4310)
 const hostname = '127.0.0.1'
-
-/** Next.js answers 500 to an address that is no valid percent-encoding; it is one that leads nowhere. */
-const readable = (address: string): string => {
-  try {
-    decodeURIComponent(address)
-    return address
-  } catch {
-    return '/nowhere'
-  }
-}
+const origins = originsFrom(process.env.WEXMAR_ORIGIN, port)
+// What addresses in feeds are made from.
+process.env.WEXMAR_ORIGIN = origins[0]
 
 const app = next({ dev: false, hostname, port })
 await app.prepare()
 const handle = app.getRequestHandler()
-const server = createServer((request, response) => {
-  request.url = readable(request.url ?? '/')
-  void handle(request, response)
-})
+const server = frontServer(origins, (request, response) => handle(request, response))
 server.on('error', (error) => {
   console.error(`web: ${error.message}`)
   process.exit(1)

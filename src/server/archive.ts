@@ -1,12 +1,21 @@
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { type Model, type ModelStatic, QueryTypes, type Transaction } from 'sequelize'
+import { writeFile } from 'node:fs/promises'
+import { strToU8, zipSync } from 'fflate'
+import {
+  DatabaseError,
+  type Model,
+  type ModelStatic,
+  QueryTypes,
+  type Transaction,
+  ValidationError,
+} from 'sequelize'
+import * as yauzl from 'yauzl'
 import { z } from 'zod'
-import { Lesson } from '#core/derive'
-import { ControlSheet } from '#core/display'
-import { Policy, REFERENCE_POLICY } from '#core/judge'
+import { REFERENCE_POLICY } from '#core/judge'
 import { type Database, inTransaction } from '#db'
+import { type ArchivedTable, ROWS } from './archive-rows'
 import type { Context } from './context'
 import { readingsCsv } from './files'
+import { Damaged, jsonRows } from './json-rows'
 import { bad, good, type Result } from './result'
 
 export const ARCHIVE_FORMAT = 'wexmar-unit/2'
@@ -14,7 +23,10 @@ export const ARCHIVE_FORMAT = 'wexmar-unit/2'
 const FIRST_FORMAT = 'wexmar-unit/1'
 /** Largest archive, bytes, packed and unpacked. */
 export const LARGEST_ARCHIVE = 64 * 1024 * 1024
-const LARGEST_CONTENT = 512 * 1024 * 1024
+const LARGEST_CONTENT = 256 * 1024 * 1024
+const LARGEST_ABOUT = 2 * 1024 * 1024
+const MOST_ENTRIES = 500
+const LIMITS = { rowBytes: 1024 * 1024, rows: 500_000, depth: 30 } as const
 const CHUNK = 1_000
 
 /**
@@ -34,14 +46,13 @@ const TABLES = [
       sheetId: 'sheets',
       stateId: 'states',
       correctionId: 'corrections',
-      benchId: 'benches',
     },
-    drop: ['unitId', 'patchPage', 'station', 'summarized'],
+    drop: ['unitId', 'benchId', 'patchPage', 'unattended', 'station', 'summarized'],
   },
   {
     name: 'runs',
-    refs: { sessionId: 'sessions', benchId: 'benches' },
-    drop: ['runnerToken', 'beat', 'troubles', 'troubleStep'],
+    refs: { sessionId: 'sessions' },
+    drop: ['benchId', 'runnerToken', 'ask', 'beat', 'troubles', 'troubleStep'],
   },
   { name: 'steps', refs: { runId: 'runs' }, drop: [] },
   { name: 'readings', refs: { runId: 'runs', stateId: 'states', correctionId: 'corrections' }, drop: [] },
@@ -52,51 +63,43 @@ const TABLES = [
   { name: 'lessons', refs: { sessionId: 'sessions' }, drop: [] },
   { name: 'derived', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
   { name: 'derivedReadings', refs: { derivedId: 'derived', readingId: 'readings' }, drop: [] },
-  { name: 'guideRevisions', refs: { sessionId: 'sessions' }, drop: [] },
+  { name: 'guideRevisions', refs: { sessionId: 'sessions' }, drop: ['status', 'publishedAt'] },
   { name: 'guideValues', refs: { revisionId: 'guideRevisions', derivedId: 'derived' }, drop: [] },
 ] as const
-type TableName = (typeof TABLES)[number]['name'] | 'benches'
 type Plain = Record<string, unknown>
 
+const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'is no address')
 const About = z.object({
   format: z.enum([ARCHIVE_FORMAT, FIRST_FORMAT]),
   model: z.object({
     maker: z.string().min(1).max(80),
     name: z.string().min(1).max(80),
-    slug: z.string().min(1).max(80),
-    panelKind: z.string().max(40),
+    slug: slug.max(80),
+    panelKind: z.enum(['lcd-edge-lit', 'lcd-full-array', 'self-emissive', 'projector']),
   }),
-  variant: z.object({ sizeInch: z.number().positive(), region: z.string().max(40) }),
+  variant: z.object({ sizeInch: z.number().positive().max(1_000), region: z.string().max(40) }),
   unit: z.object({
     label: z.string().max(80),
     serial: z.string().min(1).max(120),
     origin: z.string().max(120),
-    hours: z.number().nullable(),
-    returnsOn: z.string().nullable(),
-    createdAt: z.string(),
+    hours: z.number().nonnegative().nullable(),
+    returnsOn: z.iso.date().nullable(),
+    createdAt: z.iso.datetime({ offset: true }),
   }),
-  benches: z.array(
-    z.object({
-      url: z.string().max(200),
-      name: z.string().max(120),
-      description: z.unknown(),
-      seenAt: z.string().nullable(),
-    }),
-  ),
+  /** What it was measured on, for people to read; nothing of it is taken in. */
+  benches: z.array(z.object({ name: z.string().max(120) })).max(1_000),
   /** Slug of the guide that each revision belongs to, in their order. */
-  guides: z.array(z.string().max(100)),
+  guides: z.array(slug.max(100)).max(10_000),
 })
+type About = z.infer<typeof About>
 
-const table = (db: Database, name: Exclude<TableName, 'benches'>) => db[name] as unknown as ModelStatic<Model>
+const table = (db: Database, name: ArchivedTable) => db[name] as unknown as ModelStatic<Model>
 const plainOf = (row: Model): Plain => JSON.parse(JSON.stringify(row.get({ plain: true }))) as Plain
 
 /** Rows of a unit, table by table, in the order of their ids. */
 const rowsOf = async (db: Database, unitId: number, modelId: number, transaction: Transaction) => {
-  const all = async (
-    name: Exclude<TableName, 'benches'>,
-    where: Record<string, unknown>,
-    order: string[] = ['id'],
-  ) => (await table(db, name).findAll({ where: where as never, order, transaction })).map(plainOf)
+  const all = async (name: ArchivedTable, where: Record<string, unknown>, order: string[] = ['id']) =>
+    (await table(db, name).findAll({ where: where as never, order, transaction })).map(plainOf)
   const ids = (rows: readonly Plain[]) => rows.map((r) => r.id as number)
   const sessions = await all('sessions', { unitId })
   const states = await all('states', { unitId })
@@ -153,12 +156,13 @@ interface Packed {
 
 /**
  * Everything of a unit as one ZIP archive: its tables as JSON, and the readings of each session as CSV for people.
- * Out: bytes and a name for the file, or a sentence that says why not; undefined where there is no such unit.
+ * In: unit id, file to write. Out: a name for it, or a sentence that says why not; undefined where there is no such unit.
  */
 export const exportUnit = async (
   ctx: Context,
   unitId: number,
-): Promise<Result<{ bytes: Uint8Array; name: string }> | undefined> => {
+  file: string,
+): Promise<Result<string> | undefined> => {
   const { db } = ctx
   if (!(await db.units.findByPk(unitId, { attributes: ['id'] }))) return undefined
   const packed = await inTransaction(db, async (transaction): Promise<Result<Packed>> => {
@@ -177,10 +181,9 @@ export const exportUnit = async (
       where: { id: rows.guideRevisions.map((r) => r.guideId as number) },
       transaction,
     })
-    const places = new Map<TableName, Map<number, number>>()
-    places.set('benches', new Map(benches.map((b, i) => [b.id, i])))
+    const places = new Map<ArchivedTable, Map<number, number>>()
     for (const { name } of TABLES) places.set(name, new Map(rows[name].map((r, i) => [r.id as number, i])))
-    const about: z.infer<typeof About> = {
+    const about = {
       format: ARCHIVE_FORMAT,
       model: { maker: model.maker, name: model.name, slug: model.slug, panelKind: model.panelKind },
       variant: { sizeInch: variant.sizeInch, region: variant.region },
@@ -192,14 +195,9 @@ export const exportUnit = async (
         returnsOn: unit.returnsOn,
         createdAt: unit.createdAt.toISOString(),
       },
-      benches: benches.map((b) => ({
-        url: b.url,
-        name: b.name,
-        description: b.description,
-        seenAt: b.seenAt?.toISOString() ?? null,
-      })),
+      benches: benches.map((b) => ({ name: b.name })),
       guides: rows.guideRevisions.map((r) => guides.find((g) => g.id === r.guideId)!.slug),
-    }
+    } satisfies Omit<About, 'model'> & { model: Record<keyof About['model'], string> }
     const files: Record<string, Uint8Array> = { 'unit.json': json(about) }
     for (const { name, refs, drop } of TABLES)
       files[`${name}.json`] = json(
@@ -222,17 +220,15 @@ export const exportUnit = async (
   const { files, serial, sessions } = packed.value
   for (const [i, id] of sessions.entries())
     files[`readings/session-${i + 1}.csv`] = strToU8((await readingsCsv(ctx, id)) ?? '')
-  return good({
-    bytes: zipSync(files, { level: 6 }),
-    name: `${serial.replace(/[^A-Za-z0-9-]+/g, '-')}.wexmar.zip`,
-  })
+  await writeFile(file, zipSync(files, { level: 6 }))
+  return good(`${serial.replace(/[^A-Za-z0-9-]+/g, '-')}.wexmar.zip`)
 }
 
 /** Tables that archives of the first format lack. */
-const ADDED: ReadonlySet<TableName> = new Set<TableName>(['latencies', 'eyeVerdicts', 'lessons'])
+const ADDED: ReadonlySet<ArchivedTable> = new Set<ArchivedTable>(['latencies', 'eyeVerdicts', 'lessons'])
 
 /** A row of an archive of the first format, as it would be written today. */
-const renewed = (name: TableName, row: Plain): Plain => {
+const renewed = (name: ArchivedTable, row: Plain): Plain => {
   if (name === 'sessions') {
     const { luminance, ...left } = (row.leftStations ?? {}) as Record<string, string>
     return {
@@ -248,94 +244,137 @@ const renewed = (name: TableName, row: Plain): Plain => {
 
 const json = (value: unknown) => strToU8(`${JSON.stringify(value, null, 1)}\n`)
 
-const unpack = (bytes: Uint8Array): Result<Record<string, Uint8Array>> => {
-  if (bytes.length > LARGEST_ARCHIVE)
-    return bad(`The archive is larger than ${LARGEST_ARCHIVE / 1024 / 1024} MB.`)
-  let size = 0
-  try {
-    const files = unzipSync(bytes, {
-      filter: (file) => {
-        size += file.originalSize
-        return size <= LARGEST_CONTENT && /^[A-Za-z]+\.json$/.test(file.name)
-      },
-    })
-    return size > LARGEST_CONTENT ? bad('The archive unpacks to more than 512 MB.') : good(files)
-  } catch (error) {
-    return bad(`The file is no archive of Wexmar’s: ${(error as Error).message}.`)
+/** Rows of a file of the archive as they are read, each held against its table's schema. */
+async function* rowsIn(pack: Pack, name: ArchivedTable, first: boolean): AsyncGenerator<Plain> {
+  const entry = pack.entries.get(`${name}.json`)
+  if (!entry) {
+    if (first && ADDED.has(name)) return
+    throw new Damaged(`${name}.json is missing`)
   }
+  let n = 0
+  try {
+    for await (const raw of jsonRows(await pack.zip.openReadStreamPromise(entry), LIMITS)) {
+      n++
+      const row = ROWS[name].safeParse(first ? renewed(name, raw) : raw)
+      if (!row.success) {
+        const issue = row.error.issues[0]!
+        throw new Damaged(`row ${n}, ${issue.path.join('.') || 'the row'}: ${issue.message}`)
+      }
+      yield row.data as Plain
+    }
+  } catch (error) {
+    if (error instanceof Damaged) throw new Damaged(`${name}.json: ${error.message}`)
+    throw new Damaged(`${name}.json cannot be unpacked: ${(error as Error).message}`)
+  }
+}
+
+interface Pack {
+  readonly zip: yauzl.ZipFile
+  readonly entries: ReadonlyMap<string, yauzl.Entry>
+}
+
+/** The files of an archive by name; nothing of them is unpacked yet. */
+const openPack = async (file: string): Promise<Pack> => {
+  try {
+    const zip = await yauzl.openPromise(file, { autoClose: false, validateEntrySizes: true })
+    const entries = new Map<string, yauzl.Entry>()
+    let unpacked = 0
+    if (zip.entryCount > MOST_ENTRIES) throw new Damaged(`it holds more than ${MOST_ENTRIES} files`)
+    for await (const entry of zip.eachEntry()) {
+      if (!/^[A-Za-z]{1,40}\.json$/.test(entry.fileName)) continue
+      if (entries.has(entry.fileName)) throw new Damaged(`${entry.fileName} is in it twice`)
+      unpacked += entry.uncompressedSize
+      if (unpacked > LARGEST_CONTENT)
+        throw new Damaged(`it unpacks to more than ${LARGEST_CONTENT / 1024 / 1024} MB`)
+      entries.set(entry.fileName, entry)
+    }
+    return { zip, entries }
+  } catch (error) {
+    if (error instanceof Damaged) throw error
+    throw new Damaged(`it is no archive of Wexmar’s (${(error as Error).message})`)
+  }
+}
+
+const aboutOf = async ({ zip, entries }: Pack): Promise<About> => {
+  const entry = entries.get('unit.json')
+  if (!entry) throw new Damaged('unit.json is missing')
+  if (entry.uncompressedSize > LARGEST_ABOUT) throw new Damaged('unit.json is too large')
+  let held: unknown
+  try {
+    const pieces: Buffer[] = []
+    for await (const piece of await zip.openReadStreamPromise(entry)) pieces.push(piece as Buffer)
+    held = JSON.parse(Buffer.concat(pieces).toString('utf8'))
+  } catch (error) {
+    throw new Damaged(`unit.json cannot be read: ${(error as Error).message.slice(0, 100)}`)
+  }
+  const about = About.safeParse(held)
+  if (about.success) return about.data
+  const issue = about.error.issues[0]!
+  throw new Damaged(`unit.json: ${issue.path.join('.')} ${issue.message}`)
 }
 
 /**
  * Brings a unit back from its archive: all of it or nothing.
- * In: bytes of the archive. Out: unit id, or a sentence that says why not. A unit whose serial is here already is not
- * touched.
+ * In: the file. Out: unit id, or a sentence that says why not. Every row is held against the schema of its table before anything is
+ * stored, and none of it is in memory at once. A unit whose serial is here already is not touched. What an archive says of benches is
+ * for reading only: no address, no open run and no published state is taken from it.
  */
-export const importUnit = async (ctx: Context, bytes: Uint8Array): Promise<Result<number>> => {
-  const files = unpack(bytes)
-  if (!files.ok) return bad(`${files.error} Nothing was stored.`)
-  const read = (name: string): unknown => {
-    const file = files.value[name]
-    if (!file) throw new Damaged(`${name} is missing`)
-    try {
-      return JSON.parse(strFromU8(file))
-    } catch (error) {
-      throw new Damaged(`${name} is not JSON: ${(error as Error).message}`)
-    }
-  }
+export const importUnit = async (ctx: Context, file: string): Promise<Result<number>> => {
+  let pack: Pack | undefined
   try {
-    const about = About.safeParse(read('unit.json'))
-    if (!about.success)
-      throw new Damaged(
-        `unit.json: ${about.error.issues[0]?.path.join('.')} ${about.error.issues[0]?.message}`,
-      )
-    const rows = Object.fromEntries(
-      TABLES.map(({ name }) => {
-        const first = about.data.format === FIRST_FORMAT
-        if (first && ADDED.has(name)) return [name, []]
-        const list = z.array(z.record(z.string(), z.unknown())).safeParse(read(`${name}.json`))
-        if (!list.success) throw new Damaged(`${name}.json is not a list of rows`)
-        return [name, first ? list.data.map((row) => renewed(name, row)) : list.data]
-      }),
-    ) as Record<(typeof TABLES)[number]['name'], Plain[]>
-    for (const { policy } of rows.sessions) {
-      const kept = Policy.safeParse(policy)
-      if (!kept.success) throw new Damaged(`a session’s policy: ${kept.error.issues[0]?.message}`)
+    pack = await openPack(file)
+    const about = await aboutOf(pack)
+    const first = about.format === FIRST_FORMAT
+    const counts = new Map<ArchivedTable, number>()
+    for (const { name } of TABLES) {
+      let n = 0
+      for await (const _ of rowsIn(pack, name, first)) n++
+      counts.set(name, n)
     }
-    for (const { document } of rows.lessons) {
-      const kept = Lesson.safeParse(document)
-      if (!kept.success) throw new Damaged(`a lesson: ${kept.error.issues[0]?.message}`)
-    }
-    for (const { document } of rows.sheets) {
-      const sheet = ControlSheet.safeParse(document)
-      if (!sheet.success) throw new Damaged(`a control sheet: ${sheet.error.issues[0]?.message}`)
-    }
-    return await inTransaction(ctx.db, (transaction) => bringBack(ctx.db, about.data, rows, transaction))
+    if (about.guides.length !== counts.get('guideRevisions'))
+      throw new Damaged('unit.json names other guides than there are')
+    const whole = pack
+    return await inTransaction(ctx.db, (transaction) =>
+      bringBack(ctx.db, about, (name) => rowsIn(whole, name, first), transaction),
+    )
   } catch (error) {
     if (error instanceof Damaged) return bad(`The archive is damaged: ${error.message}. Nothing was stored.`)
-    const { name, message } = error as Error
     // What the database's own constraints refuse was wrong in the file.
-    if (name.startsWith('Sequelize') && name !== 'SequelizeConnectionError')
-      return bad(`The archive holds what cannot be: ${message.slice(0, 200)}. Nothing was stored.`)
+    if (error instanceof ConstraintError || (error instanceof DatabaseError && REFUSED.has(errnoOf(error)))) {
+      console.error(`archive: ${(error as Error).message}`)
+      return bad('The archive holds rows that do not fit together. Nothing was stored.')
+    }
     throw error
+  } finally {
+    pack?.zip.close()
   }
 }
 
-class Damaged extends Error {}
+const ConstraintError = ValidationError
+/** Error numbers of a value that does not fit its column, its reference or its rule. */
+const REFUSED: ReadonlySet<number> = new Set([1062, 1264, 1265, 1292, 1366, 1406, 1452, 3140, 4025])
+const errnoOf = (error: DatabaseError): number => (error.original as { errno?: number }).errno ?? 0
 
+/** Brings the rows of an archive into the tables, in pieces. In: what it is about, rows by table, transaction. Out: unit id. */
 const bringBack = async (
   db: Database,
-  about: z.infer<typeof About>,
-  rows: Record<(typeof TABLES)[number]['name'], Plain[]>,
+  about: About,
+  rowsOfTable: (name: ArchivedTable) => AsyncGenerator<Plain>,
   transaction: Transaction,
 ): Promise<Result<number>> => {
   const { serial } = about.unit
   if (await db.units.findOne({ where: { serial }, transaction }))
     return bad(`A unit with the serial ${serial} is here already. Nothing was stored.`)
-  const [model] = await db.models.findOrCreate({
+  const known = await db.models.findOne({
     where: { maker: about.model.maker, name: about.model.name },
-    defaults: about.model,
     transaction,
   })
+  const model =
+    known ??
+    (await db.models.create(
+      { ...about.model, slug: await freeSlug(db, about, transaction) },
+      { transaction },
+    ))
   const [variant] = await db.variants.findOrCreate({
     where: { modelId: model.id, ...about.variant },
     transaction,
@@ -344,23 +383,6 @@ const bringBack = async (
     { ...about.unit, createdAt: new Date(about.unit.createdAt), variantId: variant.id },
     { transaction },
   )
-  const ids = new Map<TableName, number[]>()
-  const benchIds: number[] = []
-  for (const bench of about.benches) {
-    const { url, name, seenAt } = bench
-    const [row] = await db.benches.findOrCreate({
-      where: { url },
-      defaults: {
-        url,
-        name,
-        description: bench.description as null,
-        seenAt: seenAt ? new Date(seenAt) : null,
-      },
-      transaction,
-    })
-    benchIds.push(row.id)
-  }
-  ids.set('benches', benchIds)
   const guideIds: number[] = []
   for (const slug of about.guides) {
     const [guide] = await db.guides.findOrCreate({
@@ -371,64 +393,122 @@ const bringBack = async (
     if (guide.modelId !== model.id) throw new Damaged(`the address ${slug} belongs to another model here`)
     guideIds.push(guide.id)
   }
-  const fixed: Readonly<Record<string, Plain>> = {
-    sheets: { modelId: model.id },
-    firmwares: { modelId: model.id },
-    unitFirmwares: { unitId: unit.id },
-    states: { unitId: unit.id },
-    corrections: { unitId: unit.id },
-    sessions: { unitId: unit.id, patchPage: null, unattended: false },
-    runs: { runnerToken: null },
-  }
+  const ids = new Map<ArchivedTable, number[]>()
   for (const { name, refs } of TABLES) {
-    const model0 = table(db, name)
-    const numbered = 'id' in model0.getAttributes()
-    const next = numbered ? await nextId(db, model0.tableName, transaction) : 0
+    const table0 = table(db, name)
+    const numbered = 'id' in table0.getAttributes()
     const made: number[] = []
-    const fresh: Plain[] = []
-    for (const [i, row] of rows[name].entries()) {
-      const out: Plain = { ...row, ...fixed[name] }
+    let fresh: Plain[] = []
+    /** Places of the archive whose ids come with the next piece that is written. */
+    let awaited: number[] = []
+    const write = async () => {
+      if (fresh.length === 0) return
+      await table0.bulkCreate(fresh as never[], { transaction })
+      if (numbered) {
+        // The ids of one statement lie side by side, and this connection is told the first.
+        const [row] = await db.sequelize.query<{ id: number }>('SELECT LAST_INSERT_ID() AS id', {
+          type: QueryTypes.SELECT,
+          transaction,
+        })
+        for (const [i, at] of awaited.entries()) made[at] = Number(row!.id) + i
+      }
+      fresh = []
+      awaited = []
+    }
+    let n = 0
+    for await (const row of rowsOfTable(name)) {
+      const out: Plain = { ...row, ...fixedIn(name, row, model.id, unit.id) }
       for (const [column, to] of Object.entries(refs)) {
         if (row[column] === null) continue
-        const id = ids.get(to as TableName)?.[row[column] as number]
+        const id = ids.get(to as ArchivedTable)?.[row[column] as number]
         if (id === undefined)
-          throw new Damaged(`${name}.json, row ${i + 1}: ${column} names a row that is not there`)
+          throw new Damaged(`${name}.json, row ${n + 1}: ${column} names a row that is not there`)
         out[column] = id
       }
       if (name === 'sheets' || name === 'firmwares') {
-        const known = await existing(db, name, model.id, out, transaction)
-        if (known !== undefined) {
-          made.push(known)
+        const here = await existing(db, name, model.id, out, transaction)
+        if (here !== undefined) {
+          made[n++] = here
           continue
         }
         if (name === 'sheets')
           out.version = await freeVersion(db, model.id, Number(out.version), transaction, fresh)
       }
       if (name === 'guideRevisions') {
-        out.guideId = guideIds[i]
+        out.guideId = guideIds[n]
         out.document = inDocument(row.document, (place) => ids.get('readings')![place])
-        out.number = await freeNumber(db, guideIds[i]!, Number(out.number), transaction, fresh)
+        out.number = await freeNumber(db, guideIds[n]!, Number(out.number), transaction, fresh)
       }
-      if (numbered) {
-        out.id = next + fresh.length
-        made.push(out.id as number)
-      }
+      awaited.push(n++)
       fresh.push(out)
+      if (fresh.length >= CHUNK) await write()
     }
-    for (let from = 0; from < fresh.length; from += CHUNK)
-      await model0.bulkCreate(fresh.slice(from, from + CHUNK) as never[], { transaction })
+    await write()
     ids.set(name, made)
   }
+  await markResetsOf(db, unit.id, transaction)
   return good(unit.id)
 }
 
-/** The first free id of a table, its end locked so that nobody takes it meanwhile. */
-const nextId = async (db: Database, name: string, transaction: Transaction): Promise<number> => {
-  const [row] = await db.sequelize.query<{ last: number | null }>(
-    `SELECT MAX(id) AS last FROM \`${name}\` FOR UPDATE`,
-    { type: QueryTypes.SELECT, transaction },
+/** What rows get here, whatever the archive says: their owner, and nothing that would act by itself or stand before the public. */
+const fixedIn = (name: ArchivedTable, row: Plain, modelId: number, unitId: number): Plain => {
+  switch (name) {
+    case 'sheets':
+    case 'firmwares':
+      return { modelId }
+    case 'unitFirmwares':
+    case 'states':
+    case 'corrections':
+      return { unitId }
+    case 'sessions':
+      return { unitId, benchId: null, patchPage: null, unattended: false }
+    case 'runs': {
+      const over = row.status === 'done' || row.status === 'cancelled'
+      return {
+        benchId: null,
+        runnerToken: null,
+        ask: null,
+        ...(over
+          ? {}
+          : {
+              status: 'cancelled',
+              finishedAt: new Date(),
+              notes: [
+                ...(row.notes as string[]),
+                'It was still open when it was imported, and was cancelled.',
+              ],
+            }),
+      }
+    }
+    case 'guideRevisions':
+      return { status: 'draft', publishedAt: null }
+    default:
+      return {}
+  }
+}
+
+/** What a unit's display holds is known from its newest reset on. */
+const markResetsOf = async (db: Database, unitId: number, transaction: Transaction): Promise<void> => {
+  await db.sequelize.query(
+    `UPDATE units u SET u.reset_after = COALESCE((
+       SELECT MAX(g.id) FROM readings g JOIN runs r ON r.id = g.run_id JOIN sessions s ON s.id = r.session_id
+        WHERE s.unit_id = u.id AND g.taken_at <= (
+          SELECT MAX(p.finished_at) FROM run_steps p JOIN runs w ON w.id = p.run_id
+            JOIN sessions o ON o.id = w.session_id
+           WHERE o.unit_id = u.id AND p.kind = 'reset' AND p.outcome = 'done')), 0)
+      WHERE u.id = :unitId`,
+    { type: QueryTypes.UPDATE, replacements: { unitId }, transaction },
   )
-  return Number(row?.last ?? 0) + 1
+}
+
+/** An address for a model that nobody has yet. */
+const freeSlug = async (db: Database, about: About, transaction: Transaction): Promise<string> => {
+  const { slug } = about.model
+  for (let n = 1; ; n++) {
+    const wanted = n === 1 ? slug : `${slug.slice(0, 70)}-${n}`
+    if (!(await db.models.findOne({ where: { slug: wanted }, attributes: ['id'], transaction })))
+      return wanted
+  }
 }
 
 /** A sheet or a firmware of the model that is here already and says the same. */

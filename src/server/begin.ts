@@ -19,10 +19,13 @@ import { readStep, type Step, setAll, sweepSteps } from './steps'
 /** What is written down of a move beside its run. */
 type MoveNotes = Pick<MoveRow, 'kind' | 'station' | 'changes' | 'purpose' | 'expected' | 'predictions'>
 
+/** What a run is begun on: the session, its sheet and the state that its display is in. */
+export type BegunOn = Pick<SessionRecord, 'session' | 'sheet' | 'state'>
+
 /** Begins runs of a session, within a transaction that holds it. */
 export interface Beginner {
   readonly ctx: Context
-  readonly record: SessionRecord
+  readonly record: BegunOn
   readonly transaction: Transaction
 }
 
@@ -132,13 +135,13 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
 }
 
 /** Settings before a sweep; after another mode whatever it brought and that moves by itself is put to rest. */
-const settingSteps = (record: SessionRecord, changes: readonly Change[]): Step[] => {
+const settingSteps = (record: BegunOn, changes: readonly Change[]): Step[] => {
   const mode = controlByRole(record.sheet.document, 'picture-mode')
   const toMode = changes.filter((c) => c.control === mode?.key)
   return toMode.length ? [...setAll(toMode), { kind: 'rest' }] : setAll(changes)
 }
 
-const prepareSteps = (record: SessionRecord, reset: boolean, changes: readonly Change[]): Step[] => {
+const prepareSteps = (record: BegunOn, reset: boolean, changes: readonly Change[]): Step[] => {
   const { session, sheet, state } = record
   if (session.prepared) return settingSteps(record, changes)
   const mode = controlByRole(sheet.document, 'picture-mode')
@@ -173,7 +176,7 @@ const beginMove = (begin: Beginner, move: Move): Promise<Result<null>> => {
 const MOST_NAMED = 3
 
 /** Changes in a few words: "Gain, red 0 → −4, Gain, blue 0 → 2". */
-export const sayChanges = ({ sheet }: SessionRecord, changes: readonly Change[]): string => {
+export const sayChanges = ({ sheet }: Pick<SessionRecord, 'sheet'>, changes: readonly Change[]): string => {
   const named = changes.slice(0, MOST_NAMED).map((c) => {
     const control = controlOf(sheet.document, c.control)
     return `${distinctLabel(sheet.document, control)} ${showValue(control, c.from)} → ${showValue(control, c.to)}`

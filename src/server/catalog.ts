@@ -1,14 +1,52 @@
 import { QueryTypes } from 'sequelize'
-import { occupiedBy, overwrittenIn } from '#core/derive'
+import { occupiedBy, overwrittenIn, type StationKey } from '#core/derive'
 import { type ChoiceControl, type ControlSheet, controlByRole, showValue } from '#core/display'
 import { CASE_LABEL, DERIVED_CASES, roomOf, sayTone, targetsOf, type ViewingCase } from '#core/judge'
 import { SDR_SIGNAL } from '#core/signal'
 import type { SessionRow, SheetRow } from '#db'
 import { type Context, seeBench } from './context'
 import { policiesView } from './policies'
-import { newestRevision } from './revisions'
-import { stationAt } from './session-facts'
 import { loadStates } from './session-record'
+
+/** One page of a list, cut and searched in the database. */
+export interface Paged {
+  /** Counted from 1. */
+  readonly page: number
+  readonly pages: number
+  /** Rows in all. */
+  readonly total: number
+}
+/** Which part of a list is wanted. */
+export interface ListWish {
+  /** Words that a row must hold, each of them. */
+  readonly search?: string
+  /** Counted from 1. */
+  readonly page?: number
+  /** Rows on a page. */
+  readonly most?: number
+}
+const UNITS_ON_PAGE = 25
+const GUIDES_ON_PAGE = 20
+const SESSIONS_ON_PAGE = 20
+const MOST_WORDS = 6
+
+/** Conditions that each word of a search stands in one of some columns, with what they are filled with. */
+const searching = (search: string | undefined, columns: readonly string[]) => {
+  const words = (search ?? '').trim().split(/\s+/).filter(Boolean).slice(0, MOST_WORDS)
+  const filled = Object.fromEntries(
+    words.map((word, i) => [`word${i}`, `%${word.slice(0, 60).replace(/[\\%_]/g, '\\$&')}%`]),
+  )
+  const sql = words.map((_, i) => `(${columns.map((c) => `${c} LIKE :word${i}`).join(' OR ')})`)
+  return { sql, filled }
+}
+
+/** Where a page of a list lies. A page that there is none of is the last. */
+const pageOf = (wish: ListWish, total: number, usual: number): Paged & { most: number; offset: number } => {
+  const most = wish.most ?? usual
+  const pages = Math.max(1, Math.ceil(total / most))
+  const page = Math.min(Math.max(1, wish.page ?? 1), pages)
+  return { page, pages, total, most, offset: (page - 1) * most }
+}
 
 export interface UnitCard {
   readonly id: number
@@ -25,7 +63,7 @@ export interface UnitCard {
   readonly session: {
     readonly id: number
     readonly caseLabel: string
-    readonly at: string
+    readonly at: StationKey | null
     readonly updatedAt: string
   } | null
   readonly guide: { readonly slug: string; readonly published: boolean } | null
@@ -43,11 +81,14 @@ export interface HomeView {
         readonly firmware: string | null
         readonly meter: string | null
         readonly pattern: string | null
-        /** The unit that stands on the bench, where it was taken in. */
-        readonly unitId: number | null
       }
+  /** The unit on the bench, where it was taken in. */
+  readonly onBench: UnitCard | null
+  /** The newest units and guides, and how many there are. */
   readonly units: readonly UnitCard[]
+  readonly unitCount: number
   readonly guides: readonly GuideCard[]
+  readonly guideCount: number
 }
 
 export interface GuideCard {
@@ -58,46 +99,104 @@ export interface GuideCard {
   readonly publishedAt: string
 }
 
-const unitCards = async (ctx: Context, unitIds?: readonly number[]): Promise<UnitCard[]> => {
-  const { db } = ctx
-  const [units, sight] = await Promise.all([
-    db.units.findAll({ ...(unitIds ? { where: { id: [...unitIds] } } : {}), order: [['id', 'DESC']] }),
+interface CardRow {
+  id: number
+  maker: string
+  model: string
+  modelSlug: string
+  size: number
+  label: string
+  serial: string
+  origin: string
+  returnsOn: string | null
+  firmware: string | null
+  readings: number | string | null
+  sessionId: number | null
+  viewingCase: ViewingCase
+  station: StationKey | null
+  updatedAt: Date
+  guideSlug: string | null
+  guideStatus: string | null
+}
+
+const OF_UNITS = 'FROM units u JOIN variants v ON v.id = u.variant_id JOIN models m ON m.id = v.model_id'
+
+/** Cards of units, the newest first. In: conditions on unit, variant and model; what they are filled with; part of the list. */
+const unitCards = async (
+  ctx: Context,
+  conditions: readonly string[],
+  filled: Readonly<Record<string, unknown>>,
+  part: { most: number; offset: number },
+): Promise<UnitCard[]> => {
+  const where = conditions.length ? `WHERE ${conditions.join(' AND ')}` : ''
+  const [rows, sight] = await Promise.all([
+    ctx.db.sequelize.query<CardRow>(
+      // The units are found first; only for them is the rest looked up.
+      `SELECT u.id, m.maker, m.name AS model, m.slug AS modelSlug, v.size_inch AS size, u.label, u.serial, u.origin,
+              DATE_FORMAT(u.returns_on, '%Y-%m-%d') AS returnsOn,
+              (SELECT f.version FROM unit_firmwares x JOIN firmwares f ON f.id = x.firmware_id
+                WHERE x.unit_id = u.id ORDER BY x.seen_at DESC LIMIT 1) AS firmware,
+              (SELECT SUM(r.reading_count) FROM sessions o JOIN runs r ON r.session_id = o.id
+                WHERE o.unit_id = u.id) AS readings,
+              s.id AS sessionId, s.viewing_case AS viewingCase, s.station, s.updated_at AS updatedAt,
+              g.slug AS guideSlug, n.status AS guideStatus
+         FROM (SELECT u.id ${OF_UNITS} ${where} ORDER BY u.id DESC LIMIT :most OFFSET :offset) chosen
+         JOIN units u ON u.id = chosen.id JOIN variants v ON v.id = u.variant_id JOIN models m ON m.id = v.model_id
+         LEFT JOIN sessions s ON s.id = (SELECT MAX(o.id) FROM sessions o WHERE o.unit_id = u.id)
+         LEFT JOIN guide_revisions n ON n.id = (SELECT MAX(o.id) FROM guide_revisions o WHERE o.session_id = s.id)
+         LEFT JOIN guides g ON g.id = n.guide_id
+        ORDER BY u.id DESC`,
+      { type: QueryTypes.SELECT, replacements: { ...filled, most: part.most, offset: part.offset } },
+    ),
     seeBench(ctx),
   ])
   const serial = sight.ok ? sight.bench.display?.serial : undefined
-  return Promise.all(
-    units.map(async (unit): Promise<UnitCard> => {
-      const variant = (await db.variants.findByPk(unit.variantId))!
-      const [model, firmware, session, counted] = await Promise.all([
-        db.models.findByPk(variant.modelId),
-        latestFirmware(ctx, unit.id),
-        db.sessions.findOne({ where: { unitId: unit.id }, order: [['id', 'DESC']] }),
-        readingsBySession(ctx, unit.id),
-      ])
-      const at = session && (await stationAt(ctx, session))
-      const revision = session && (await newestRevision(ctx, session.id))
-      const guide = revision && (await db.guides.findByPk(revision.guideId))
-      return {
-        id: unit.id,
-        display: `${model!.maker} ${model!.name} ${variant.sizeInch}`,
-        modelSlug: model!.slug,
-        label: unit.label,
-        serial: unit.serial,
-        firmware: firmware?.version ?? 'unknown',
-        origin: unit.origin,
-        returnsOn: unit.returnsOn,
-        readings: [...counted.values()].reduce((a, b) => a + b, 0),
-        onBench: unit.serial === serial,
-        session: session && {
-          id: session.id,
-          caseLabel: CASE_LABEL[session.viewingCase],
-          at: at ?? 'guide',
-          updatedAt: session.updatedAt.toISOString(),
-        },
-        guide: guide ? { slug: guide.slug, published: revision.status === 'published' } : null,
-      }
+  return rows.map(
+    (r): UnitCard => ({
+      id: r.id,
+      display: `${r.maker} ${r.model} ${r.size}`,
+      modelSlug: r.modelSlug,
+      label: r.label,
+      serial: r.serial,
+      firmware: r.firmware ?? 'unknown',
+      origin: r.origin,
+      returnsOn: r.returnsOn,
+      readings: Number(r.readings ?? 0),
+      onBench: r.serial === serial,
+      session:
+        r.sessionId === null
+          ? null
+          : {
+              id: r.sessionId,
+              caseLabel: CASE_LABEL[r.viewingCase],
+              at: r.station,
+              updatedAt: new Date(r.updatedAt).toISOString(),
+            },
+      guide: r.guideSlug === null ? null : { slug: r.guideSlug, published: r.guideStatus === 'published' },
     }),
   )
+}
+
+export interface UnitsView extends Paged {
+  readonly search: string
+  readonly units: readonly UnitCard[]
+}
+
+/** A page of all units, or of those that a search finds by maker, model, label, serial or origin; `model`: of one model, by its slug. */
+export const unitsView = async (
+  ctx: Context,
+  wish: ListWish & { model?: string } = {},
+): Promise<UnitsView> => {
+  const { sql, filled } = searching(wish.search, ['m.maker', 'm.name', 'u.label', 'u.serial', 'u.origin'])
+  const conditions = [...sql, ...(wish.model === undefined ? [] : ['m.slug = :model'])]
+  const all = { ...filled, model: wish.model }
+  const [counted] = await ctx.db.sequelize.query<{ n: number }>(
+    `SELECT COUNT(*) AS n ${conditions.length ? OF_UNITS : 'FROM units u'} ${conditions.length ? `WHERE ${conditions.join(' AND ')}` : ''}`,
+    { type: QueryTypes.SELECT, replacements: all },
+  )
+  const { most, offset, ...paged } = pageOf(wish, Number(counted!.n), UNITS_ON_PAGE)
+  const units = await unitCards(ctx, conditions, all, { most, offset })
+  return { ...paged, search: wish.search ?? '', units }
 }
 
 /** Readings of each session of a unit, bad ones included. Out: by session. */
@@ -126,8 +225,31 @@ export const latestFirmware = async ({ db }: Context, unitId: number) => {
   return seen && db.firmwares.findByPk(seen.firmwareId)
 }
 
-/** Published guides, the newest first. */
-export const publishedGuides = async ({ db }: Context): Promise<GuideCard[]> => {
+export interface GuidesView extends Paged {
+  readonly search: string
+  readonly guides: readonly GuideCard[]
+}
+
+/**
+ * A page of the published guides, the newest first; `modelId`: of one model. What it shows was written into the guide as it was published,
+ * so that no document has to be read for it.
+ */
+export const publishedGuides = async (
+  { db }: Context,
+  wish: ListWish & { modelId?: number } = {},
+): Promise<GuidesView> => {
+  const { sql, filled } = searching(wish.search, ['g.title', 'g.summary'])
+  const conditions = [
+    'g.published_at IS NOT NULL',
+    ...sql,
+    ...(wish.modelId === undefined ? [] : ['g.model_id = :modelId']),
+  ].join(' AND ')
+  const all = { ...filled, modelId: wish.modelId }
+  const [counted] = await db.sequelize.query<{ n: number }>(
+    `SELECT COUNT(*) AS n FROM guides g WHERE ${conditions}`,
+    { type: QueryTypes.SELECT, replacements: all },
+  )
+  const { most, offset, ...paged } = pageOf(wish, Number(counted!.n), GUIDES_ON_PAGE)
   const rows = await db.sequelize.query<{
     slug: string
     number: number
@@ -135,27 +257,39 @@ export const publishedGuides = async ({ db }: Context): Promise<GuideCard[]> => 
     title: string
     summary: string
   }>(
-    `SELECT g.slug, r.number, r.published_at AS publishedAt,
-            JSON_VALUE(r.document, '$.title') AS title, JSON_VALUE(r.document, '$.summary') AS summary
-       FROM guides g JOIN guide_revisions r ON r.guide_id = g.id
-      WHERE r.status = 'published' AND r.number =
-        (SELECT MAX(n.number) FROM guide_revisions n WHERE n.guide_id = g.id AND n.status = 'published')
-      ORDER BY r.published_at DESC, g.id DESC`,
-    { type: QueryTypes.SELECT },
+    `SELECT g.slug, g.published_number AS number, g.published_at AS publishedAt, g.title, g.summary FROM guides g
+      WHERE ${conditions} ORDER BY g.published_at DESC, g.id DESC LIMIT :most OFFSET :offset`,
+    { type: QueryTypes.SELECT, replacements: { ...all, most, offset } },
   )
-  return rows.map((r) => ({
-    slug: r.slug,
-    title: r.title,
-    summary: r.summary,
-    revision: r.number,
-    publishedAt: new Date(r.publishedAt).toISOString(),
-  }))
+  return {
+    ...paged,
+    search: wish.search ?? '',
+    guides: rows.map((r) => ({
+      slug: r.slug,
+      title: r.title,
+      summary: r.summary,
+      revision: r.number,
+      publishedAt: new Date(r.publishedAt).toISOString(),
+    })),
+  }
 }
 
-/** What stands on the bench, all units and the newest guides. */
+const NEWEST_UNITS = 10
+const NEWEST_GUIDES = 5
+
+/** What stands on the bench, the newest units and the newest guides. */
 export const homeView = async (ctx: Context): Promise<HomeView> => {
-  const [sight, units, guides] = await Promise.all([seeBench(ctx), unitCards(ctx), publishedGuides(ctx)])
+  const [sight, units, guides] = await Promise.all([
+    seeBench(ctx),
+    unitsView(ctx, { most: NEWEST_UNITS }),
+    publishedGuides(ctx, { most: NEWEST_GUIDES }),
+  ])
   const display = sight.ok ? sight.bench.display : null
+  const serial = display?.serial
+  const [onBench] =
+    serial === undefined
+      ? []
+      : await unitCards(ctx, ['u.serial = :serial'], { serial }, { most: 1, offset: 0 })
   return {
     bench: sight.ok
       ? {
@@ -167,11 +301,13 @@ export const homeView = async (ctx: Context): Promise<HomeView> => {
           firmware: display?.firmware ?? null,
           meter: sight.bench.meter && `${sight.bench.meter.maker} ${sight.bench.meter.model}`,
           pattern: sight.bench.pattern?.name ?? null,
-          unitId: units.find((u) => u.onBench)?.id ?? null,
         }
       : sight,
-    units,
-    guides,
+    onBench: onBench ?? null,
+    units: units.units,
+    unitCount: units.total,
+    guides: guides.guides,
+    guideCount: guides.total,
   }
 }
 
@@ -190,7 +326,9 @@ export interface ModelView {
   readonly name: string
   readonly panelKind: string
   readonly variants: ReadonlyArray<{ sizeInch: number; region: string; units: number }>
+  /** The newest, and how many there are. */
   readonly units: readonly UnitCard[]
+  readonly unitCount: number
   readonly sheet: readonly SheetRowView[]
   readonly sheetVersion: number
   readonly guides: readonly GuideCard[]
@@ -222,35 +360,34 @@ export const modelView = async (ctx: Context, slug: string): Promise<ModelView |
   const { db } = ctx
   const model = await db.models.findOne({ where: { slug } })
   if (!model) return undefined
-  const [variants, sheet, guideRows] = await Promise.all([
-    db.variants.findAll({ where: { modelId: model.id }, order: ['sizeInch'] }),
+  const [variants, sheet, units, guides] = await Promise.all([
+    db.sequelize.query<{ sizeInch: number; region: string; units: number }>(
+      `SELECT v.size_inch AS sizeInch, v.region, COUNT(u.id) AS units
+         FROM variants v LEFT JOIN units u ON u.variant_id = v.id WHERE v.model_id = :id GROUP BY v.id ORDER BY v.size_inch`,
+      { type: QueryTypes.SELECT, replacements: { id: model.id } },
+    ),
     db.sheets.findOne({ where: { modelId: model.id }, order: [['version', 'DESC']] }),
-    db.guides.findAll({ where: { modelId: model.id } }),
+    unitsView(ctx, { model: slug }),
+    publishedGuides(ctx, { modelId: model.id }),
   ])
-  const units = await db.units.findAll({ where: { variantId: variants.map((v) => v.id) } })
-  const slugs = new Set(guideRows.map((g) => g.slug))
   return {
     maker: model.maker,
     name: model.name,
     panelKind: PANEL_KIND[model.panelKind] ?? model.panelKind,
-    variants: variants.map((v) => ({
-      sizeInch: v.sizeInch,
-      region: v.region,
-      units: units.filter((u) => u.variantId === v.id).length,
-    })),
-    units: units.length
-      ? await unitCards(
-          ctx,
-          units.map((u) => u.id),
-        )
-      : [],
+    variants: variants.map((v) => ({ ...v, units: Number(v.units) })),
+    units: units.units,
+    unitCount: units.total,
     sheet: sheet ? sheetRows(sheet.document) : [],
     sheetVersion: sheet?.version ?? 0,
-    guides: (await publishedGuides(ctx)).filter((g) => slugs.has(g.slug)),
+    guides: guides.guides,
   }
 }
 
 export interface UnitView {
+  /** Part of its sessions that is shown, the newest first. */
+  readonly listed: Paged
+  /** Viewing cases that it has a session of. */
+  readonly begun: readonly ViewingCase[]
   readonly card: UnitCard
   readonly panelKind: string
   readonly sizeInch: number
@@ -264,7 +401,8 @@ export interface UnitView {
     readonly baseMode: string
     readonly luminance: number
     readonly readings: number
-    readonly at: string
+    /** Station that it has reached; null before it was planned first. */
+    readonly at: StationKey | null
     readonly createdAt: string
     readonly guideSlug: string | null
   }>
@@ -283,16 +421,33 @@ export interface UnitView {
   readonly bench: { readonly ok: boolean; readonly message: string; readonly simulated: boolean }
 }
 
+/** What a list needs of a session: not its policy, not what it refused. */
+const LISTED_OF_SESSION = [
+  'id',
+  'sheetId',
+  'stateId',
+  'viewingCase',
+  'baseMode',
+  'targetLuminance',
+  'station',
+  'createdAt',
+] as const
+
 /** A unit with its sessions and what a new one needs, or undefined where there is none. */
-export const unitView = async (ctx: Context, id: number): Promise<UnitView | undefined> => {
+export const unitView = async (ctx: Context, id: number, page = 1): Promise<UnitView | undefined> => {
   const { db } = ctx
   const unit = await db.units.findByPk(id)
   if (!unit) return undefined
   const [[card], variant, seen, sessions, sight] = await Promise.all([
-    unitCards(ctx, [id]),
+    unitCards(ctx, ['u.id = :id'], { id }, { most: 1, offset: 0 }),
     db.variants.findByPk(unit.variantId),
     db.unitFirmwares.findAll({ where: { unitId: id }, order: [['seenAt', 'DESC']] }),
-    db.sessions.findAll({ where: { unitId: id }, order: [['id', 'DESC']] }),
+    db.sessions.findAll({
+      where: { unitId: id },
+      order: [['id', 'DESC']],
+      attributes: [...LISTED_OF_SESSION],
+      raw: true,
+    }),
     seeBench(ctx),
   ])
   const [model, firmwares, sheet, counts, slugs] = await Promise.all([
@@ -302,6 +457,7 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
     readingsBySession(ctx, id),
     publishedSlugs(ctx, id),
   ])
+  const { most, offset, ...listed } = pageOf({ page }, sessions.length, SESSIONS_ON_PAGE)
   const mode = sheet && controlByRole(sheet.document, 'picture-mode')
   const display = sight.ok ? sight.bench.display : null
   return {
@@ -314,23 +470,19 @@ export const unitView = async (ctx: Context, id: number): Promise<UnitView | und
       version: firmwares.find((f) => f.id === s.firmwareId)?.version ?? '',
       seenAt: s.seenAt.toISOString(),
     })),
-    sessions: await Promise.all(
-      sessions.map(async (s) => {
-        const at = await stationAt(ctx, s)
-        const slug = slugs.get(s.id) ?? null
-        return {
-          id: s.id,
-          viewingCase: s.viewingCase,
-          caseLabel: CASE_LABEL[s.viewingCase],
-          baseMode: s.baseMode === null ? '' : mode ? showValue(mode, s.baseMode) : s.baseMode,
-          luminance: s.targetLuminance,
-          readings: counts.get(s.id) ?? 0,
-          at: slug ? 'published' : at,
-          createdAt: s.createdAt.toISOString(),
-          guideSlug: slug,
-        }
-      }),
-    ),
+    listed,
+    begun: [...new Set(sessions.map((s) => s.viewingCase))],
+    sessions: sessions.slice(offset, offset + most).map((s) => ({
+      id: s.id,
+      viewingCase: s.viewingCase,
+      caseLabel: CASE_LABEL[s.viewingCase],
+      baseMode: s.baseMode === null ? '' : mode ? showValue(mode, s.baseMode) : s.baseMode,
+      luminance: s.targetLuminance,
+      readings: counts.get(s.id) ?? 0,
+      at: s.station ?? null,
+      createdAt: s.createdAt.toISOString(),
+      guideSlug: slugs.get(s.id) ?? null,
+    })),
     modes: sheet && mode?.kind === 'choice' ? await modesOf(ctx, sheet, mode, sessions) : [],
     policies: (await policiesView(ctx)).map(({ policy }) => ({
       key: policy.key,

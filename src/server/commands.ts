@@ -1,7 +1,7 @@
-import type { Transaction } from 'sequelize'
+import { Op, type Transaction } from 'sequelize'
 import { z } from 'zod'
-import { type EyeQuestion, putBackOf, STATIONS } from '#core/derive'
-import { ControlValue, controlByRole, controlOf, type State, showValue, whyRefused } from '#core/display'
+import { STATIONS } from '#core/derive'
+import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { FEED_CHECK, type Policy, roomOf, targetsOf } from '#core/judge'
 import { sweepOf } from '#core/measure'
 import {
@@ -14,57 +14,64 @@ import {
   touchSession,
 } from '#db'
 import { type Beginner, beginByHand, beginNext, beginRun } from './begin'
-import { type Context, forgetBench } from './context'
+import { benchRow } from './bench-row'
+import { type Context, forgetBench, seeBench } from './context'
+import type { Decision } from './decision'
 import { Equipment, equip } from './equipment'
 import { handCommand, settlingStep } from './hand'
+import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
-import { routeOf } from './session-facts'
-import { loadSession } from './session-record'
+import { loadStates, sheetOf } from './session-record'
 import { readStep, sweepInModes, sweepSteps } from './steps'
 
 const whole = z.number().int().positive()
+/** Revision of the page that something was decided on; a change that was decided on an older one is not made. */
+const seen = whole.optional()
 
 /** What a person at the bench can ask for. `revision` is that of the page that they looked at. */
 export const Command = z.discriminatedUnion('type', [
   z.object({ type: z.literal('go'), revision: whole }),
-  z.object({ type: z.literal('set'), control: z.string().max(60), value: ControlValue }),
-  z.object({ type: z.literal('put-back') }),
-  z.object({ type: z.literal('sweep-again') }),
+  z.object({ type: z.literal('set'), revision: seen, control: z.string().max(60), value: ControlValue }),
+  z.object({ type: z.literal('put-back'), revision: seen }),
+  z.object({ type: z.literal('sweep-again'), revision: seen }),
   z.object({
     type: z.literal('leave'),
+    revision: seen,
     station: z.enum(STATIONS),
     reason: z.string().trim().min(1).max(200),
   }),
-  z.object({ type: z.literal('return'), station: z.enum(STATIONS) }),
-  z.object({ type: z.literal('target'), luminance: z.number().finite() }),
-  z.object({ type: z.literal('policy'), policy: z.string().max(60) }),
-  z.object({ type: z.literal('choose-mode'), mode: z.string().max(60) }),
+  z.object({ type: z.literal('return'), revision: seen, station: z.enum(STATIONS) }),
+  z.object({ type: z.literal('target'), revision: seen, luminance: z.number().finite() }),
+  z.object({ type: z.literal('policy'), revision: seen, policy: z.string().max(60) }),
+  z.object({ type: z.literal('choose-mode'), revision: seen, mode: z.string().max(60) }),
   z.object({
     type: z.literal('look'),
+    revision: seen,
     question: z.string().max(40),
     answer: z.string().trim().max(200),
     value: ControlValue.nullish(),
     conditions: z.string().trim().max(300).default(''),
   }),
-  z.object({ type: z.literal('accept'), keys: z.array(z.string().max(40)).min(1).max(20) }),
-  z.object({ type: z.literal('undo-worse') }),
-  z.object({ type: z.literal('correct'), control: z.string().max(60), value: ControlValue }),
-  z.object({ type: z.literal('leave-out') }),
-  z.object({ type: z.literal('use-again'), control: z.string().max(60) }),
+  z.object({ type: z.literal('accept'), revision: seen, keys: z.array(z.string().max(40)).min(1).max(20) }),
+  z.object({ type: z.literal('undo-worse'), revision: seen }),
+  z.object({ type: z.literal('correct'), revision: seen, control: z.string().max(60), value: ControlValue }),
+  z.object({ type: z.literal('leave-out'), revision: seen }),
+  z.object({ type: z.literal('use-again'), revision: seen, control: z.string().max(60) }),
   z.object({ type: z.literal('unattended'), on: z.boolean() }),
   z.object({ type: z.literal('pause') }),
   z.object({ type: z.literal('resume') }),
   z.object({ type: z.literal('retry') }),
-  z.object({ type: z.literal('skip') }),
+  z.object({ type: z.literal('skip'), revision: seen }),
   z.object({ type: z.literal('cancel') }),
   z.object({ type: z.literal('place-unit') }),
   z.object({
     type: z.literal('sweep'),
+    revision: seen,
     sweep: z.string().max(40),
     modes: z.array(z.string().max(60)).max(20).optional(),
   }),
-  z.object({ type: z.literal('check-feed') }),
+  z.object({ type: z.literal('check-feed'), revision: seen }),
   z.object({ type: z.literal('enough') }),
   z.object({ type: z.literal('confirm'), run: whole, step: z.number().int().nonnegative() }),
   z.object({
@@ -75,9 +82,35 @@ export const Command = z.discriminatedUnion('type', [
     text: z.string().max(20_000),
   }),
   z.object({ type: z.literal('take-back') }),
-  z.object({ type: z.literal('equip'), equipment: Equipment }),
+  z.object({ type: z.literal('equip'), revision: seen, equipment: Equipment }),
 ])
 export type Command = z.infer<typeof Command>
+
+/** Commands that say what a person decided; from pages they come with the revision that they were decided on. */
+const DECIDED: ReadonlySet<Command['type']> = new Set([
+  'set',
+  'put-back',
+  'leave',
+  'return',
+  'target',
+  'policy',
+  'choose-mode',
+  'look',
+  'accept',
+  'undo-worse',
+  'correct',
+  'leave-out',
+  'use-again',
+  'skip',
+  'equip',
+])
+/** A command as a page sends it. */
+export const PageCommand = Command.refine(
+  (command) => !DECIDED.has(command.type) || ('revision' in command && command.revision !== undefined),
+  { path: ['revision'], message: 'say which revision it was decided on' },
+)
+
+const BEHIND = 'The page was a moment behind. Look at it again, then press once more. Nothing was changed.'
 
 /** Lowest and highest luminance of white that anyone would aim at, cd/m². */
 export const TARGET_RANGE = { min: 5, max: 4000 } as const
@@ -98,15 +131,24 @@ const isOfRun = (command: Command): command is RunCommand =>
 const isByHand = (command: Command) =>
   command.type === 'confirm' || command.type === 'type-in' || command.type === 'take-back'
 
+/** Commands that need the plan: it is made before anything is taken hold of. */
+const PLANNED: ReadonlySet<Command['type']> = new Set(['go', 'sweep-again', 'undo-worse', 'look'])
+const decisionOf = offloaded('decisionOf')
+
 /**
  * Carries out a command on a session.
- * In: context, session id, command. Out: nothing, or a sentence that says why not; then nothing was changed.
+ * In: context, session id, command. Out: nothing, or a sentence that says why not; then nothing was changed. Inside the transaction
+ * nothing is planned, nobody is waited for, and every query goes by the one connection that holds the session.
  */
 export const carryOut = async (ctx: Context, sessionId: number, command: Command): Promise<Result<null>> => {
   if (command.type === 'place-unit') return placeUnit(ctx, sessionId)
+  const decision = PLANNED.has(command.type) ? await decisionOf(ctx, sessionId) : undefined
+  const sight = await seeBench(ctx)
   return inTransaction(ctx.db, async (transaction): Promise<Result<null>> => {
     const session = await ctx.db.sessions.findByPk(sessionId, { transaction, lock: true })
     if (!session) return bad('There is no such session. Nothing was changed.')
+    if ('revision' in command && command.revision !== undefined && command.revision !== session.revision)
+      return bad(BEHIND)
     const run = await openRun(ctx.db, sessionId, transaction)
     const touched = async (result: Result<null>): Promise<Result<null>> => {
       if (result.ok) await touchSession(ctx.db, sessionId, transaction)
@@ -124,8 +166,19 @@ export const carryOut = async (ctx: Context, sessionId: number, command: Command
       return touched(good(null))
     }
     if (run) return bad(BUSY)
-    const record = (await loadSession(ctx, sessionId, transaction))!
-    return idleCommand({ ctx, record, transaction }, command)
+    if (decision && decision.revision !== session.revision) return bad(BEHIND)
+    const [sheet, states] = await Promise.all([
+      sheetOf(ctx.db, session.sheetId, transaction),
+      loadStates(ctx.db, [session.stateId], transaction),
+    ])
+    if (session.benchId === null && Object.values(session.devices).includes('bench')) {
+      // It came from elsewhere, with the bench of there; it goes on at the one of this installation.
+      const bench = await benchRow(ctx, sight, transaction)
+      session.benchId = bench.id
+      await ctx.db.sessions.update({ benchId: bench.id }, { where: { id: sessionId }, transaction })
+    }
+    const record = { session, sheet, state: states.get(session.stateId)! }
+    return idleCommand({ ctx, record, transaction }, command, decision)
   })
 }
 
@@ -208,7 +261,11 @@ type IdleCommand = Exclude<
 >
 
 /** Everything that may be asked for while no run is going on. */
-const idleCommand = async (begin: Beginner, command: IdleCommand): Promise<Result<null>> => {
+const idleCommand = async (
+  begin: Beginner,
+  command: IdleCommand,
+  decision: Decision | undefined,
+): Promise<Result<null>> => {
   const { ctx, record, transaction } = begin
   const { session } = record
   const sheet = record.sheet.document
@@ -218,24 +275,17 @@ const idleCommand = async (begin: Beginner, command: IdleCommand): Promise<Resul
     return good(null)
   }
   switch (command.type) {
-    case 'go': {
-      if (command.revision !== session.revision)
-        return bad('The page was a moment behind. Look at the move again, then press once more.')
-      return beginNext(begin, (await routeOf(ctx, record)).route.next)
-    }
+    case 'go':
+      return beginNext(begin, decision!.next)
     case 'sweep-again': {
-      const { route } = await routeOf(ctx, record)
-      const sweep = route.verify ?? route.factory
+      const sweep = decision!.sweep
       if (!sweep) return bad('There is no sweep yet that could be read again.')
-      const patches = [...sweep.byPatch.values()].map((r) => r.patch)
-      const [purpose, title] = route.verify
-        ? (['verify', 'Verification sweep'] as const)
-        : (['factory', 'As it comes'] as const)
+      const title = sweep.purpose === 'verify' ? 'Verification sweep' : 'As it comes'
       return beginRun(
         begin,
-        purpose,
-        `${title} again, ${patches.length} patches`,
-        sweepSteps(patches, session.devices),
+        sweep.purpose,
+        `${title} again, ${sweep.patches.length} patches`,
+        sweepSteps(sweep.patches, session.devices),
       )
     }
     case 'check-feed':
@@ -267,7 +317,7 @@ const idleCommand = async (begin: Beginner, command: IdleCommand): Promise<Resul
       return beginByHand(begin, 'by-hand', [{ control: control.key, from, to: command.value }])
     }
     case 'put-back': {
-      const last = record.moves.findLast((m) => m.changes.length > 0)
+      const last = await lastMove(begin)
       if (!last) return bad('No move was made yet that could be put back.')
       const changed = last.changes.some((c) => record.state.values[c.control] !== c.to)
       if (changed || last.kind === 'put-back')
@@ -279,7 +329,7 @@ const idleCommand = async (begin: Beginner, command: IdleCommand): Promise<Resul
       )
     }
     case 'undo-worse': {
-      const putBack = putBackOf((await routeOf(ctx, record)).route)
+      const { putBack } = decision!
       if (!putBack) return bad('Nothing that got worse could be put back. Nothing was changed.')
       const leftStations = {
         ...session.leftStations,
@@ -314,7 +364,7 @@ const idleCommand = async (begin: Beginner, command: IdleCommand): Promise<Resul
       return refused ? bad(`${refused} Nothing was changed.`) : change({ baseMode: command.mode })
     }
     case 'look':
-      return keepVerdict(begin, command)
+      return keepVerdict(begin, command, decision!)
     case 'correct':
       return correctState(begin, command.control, command.value)
     case 'use-again': {
@@ -322,6 +372,16 @@ const idleCommand = async (begin: Beginner, command: IdleCommand): Promise<Resul
       return why === undefined ? bad('This control was not left out.') : change({ refused })
     }
   }
+}
+
+/** The newest move of a session that changed something. */
+const lastMove = async ({ ctx, record, transaction }: Beginner) => {
+  const moves = await ctx.db.moves.findAll({
+    where: { sessionId: record.session.id },
+    order: [['id', 'DESC']],
+    transaction,
+  })
+  return moves.find((m) => m.changes.length > 0)
 }
 
 /** Columns of a session that a policy's targets for its room go into. */
@@ -337,10 +397,10 @@ export const targetColumns = (
 const keepVerdict = async (
   begin: Beginner,
   look: Extract<Command, { type: 'look' }>,
+  { questions }: Decision,
 ): Promise<Result<null>> => {
   const { ctx, record, transaction } = begin
-  const { route } = await routeOf(ctx, record)
-  const question: EyeQuestion | undefined = route.processing?.questions.find((q) => q.key === look.question)
+  const question = questions.find((q) => q.key === look.question)
   if (!question) return bad('This question is not asked of this display. Nothing was stored.')
   const fixed = question.answers.find((a) => a.key === look.answer)
   if (question.answers.length && !fixed)
@@ -374,26 +434,32 @@ const keepVerdict = async (
  * Takes back what a move claimed about the display: its menu shows something else. The readings that the move made belong to that
  * other state, and are put there; nothing of them is lost.
  */
-const correctState = async (
-  { ctx, record, transaction }: Beginner,
-  key: string,
-  value: ControlValue,
-): Promise<Result<null>> => {
+const correctState = async (begin: Beginner, key: string, value: ControlValue): Promise<Result<null>> => {
+  const { ctx, record, transaction } = begin
   const { db } = ctx
   const { session } = record
   const control = record.sheet.document.controls.find((c) => c.key === key)
   if (!control) return bad('The sheet of this display has no such control. Nothing was changed.')
   const refused = whyRefused(control, value)
   if (refused) return bad(`${refused} Nothing was changed.`, 'value')
-  const move = record.moves.findLast((m) => m.changes.length > 0)
+  const move = await lastMove(begin)
   const claimed = move?.changes.find((c) => c.control === key)
   if (!move || !claimed || record.state.values[key] !== claimed.to)
     return bad('Only a control of the last move can be corrected. Set it by hand instead.')
   if (claimed.to === value) return bad(`“${control.label}” already has this value.`)
-  const own = record.readings.filter((r) => r.runId >= move.runId)
+  const since = await db.runs.findAll({
+    where: { sessionId: session.id, id: { [Op.gte]: move.runId } },
+    order: ['id'],
+    transaction,
+  })
+  const own = await db.readings.findAll({
+    where: { runId: since.map((r) => r.id) },
+    attributes: ['id', 'stateId'],
+    transaction,
+  })
+  const states = await loadStates(db, [record.state.id, ...own.map((r) => r.stateId)], transaction)
   const ids = new Map<number, number>()
-  for (const id of new Set([record.state.id, ...own.map((r) => r.stateId)])) {
-    const values: State = record.states.get(id)!.values
+  for (const [id, { values }] of states) {
     if (values[key] !== claimed.to) continue
     const state = await keepState(
       db,
@@ -404,11 +470,12 @@ const correctState = async (
     )
     ids.set(id, state.id)
   }
-  for (const reading of own) {
-    const stateId = ids.get(reading.stateId)
-    if (stateId) await db.readings.update({ stateId }, { where: { id: reading.id }, transaction })
-  }
-  const run = record.runs.find((r) => r.id === move.runId)!
+  for (const [from, stateId] of ids)
+    await db.readings.update(
+      { stateId },
+      { where: { runId: since.map((r) => r.id), stateId: from }, transaction },
+    )
+  const run = since.find((r) => r.id === move.runId)!
   const sentence = `The menu showed ${showValue(control, value)} in “${control.label}”, not ${showValue(control, claimed.to)}: ${own.length} readings were put where they belong.`
   await db.runs.update({ notes: [...run.notes, sentence] }, { where: { id: run.id }, transaction })
   // What a control that was not set should have done is no prediction for what was read.

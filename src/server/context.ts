@@ -34,23 +34,60 @@ export type BenchSight =
   | { readonly ok: true; readonly bench: BenchDescription }
   | { readonly ok: false; readonly message: string }
 
+/** After so long the bench is looked at anew, and so long a first look is waited for, ms. */
 const SIGHT_MS = 1_500
-let sight: { at: number; base: string; promise: Promise<BenchSight> } | undefined
+const FIRST_LOOK_MS = 500
+const NOT_YET: BenchSight = { ok: false, message: 'The bench has not answered yet.' }
 
-/** Looks at the bench, at most once in a second and a half. */
-export const seeBench = ({ bench }: Context): Promise<BenchSight> => {
-  if (!sight || sight.base !== bench.base || Date.now() - sight.at > SIGHT_MS)
-    sight = {
-      at: Date.now(),
-      base: bench.base,
-      promise: bench
-        .describe()
-        .then((r) => (r.ok ? { ok: true, bench: r.value } : { ok: false, message: r.failure.message })),
-    }
-  return sight.promise
+interface Watched {
+  /** What was seen last; undefined before the first look and where it was forgotten. */
+  known: BenchSight | undefined
+  at: number
+  look: Promise<BenchSight> | undefined
+}
+const watched = new Map<string, Watched>()
+const watchedAt = (base: string): Watched => {
+  const one = watched.get(base) ?? { known: undefined, at: Number.NEGATIVE_INFINITY, look: undefined }
+  watched.set(base, one)
+  return one
+}
+
+/**
+ * What is known of the bench. Whoever asks gets it at once and never waits for the bench: a look that is due goes on beside. Only where
+ * nothing is known yet is it waited for, and not for long.
+ */
+export const seeBench = async ({ bench }: Context): Promise<BenchSight> => {
+  const one = watchedAt(bench.base)
+  if (!one.look && performance.now() - one.at > SIGHT_MS) {
+    const look = bench
+      .describe()
+      .then(
+        (r): BenchSight => (r.ok ? { ok: true, bench: r.value } : { ok: false, message: r.failure.message }),
+      )
+      .then((sight) => {
+        // Forgotten meanwhile: then this look is of before.
+        if (one.look === look) {
+          one.known = sight
+          one.at = performance.now()
+          one.look = undefined
+        }
+        return sight
+      })
+    one.look = look
+  }
+  if (one.known) return one.known
+  const late = new Promise<BenchSight>((resolve) => setTimeout(() => resolve(NOT_YET), FIRST_LOOK_MS).unref())
+  return Promise.race([one.look ?? NOT_YET, late])
 }
 
 /** Forgets what the bench looked like: the next look is a fresh one. */
-export const forgetBench = (): void => {
-  sight = undefined
+export const forgetBench = (): void => watched.clear()
+
+/** Takes over what another thread saw of the bench. */
+export const rememberSight = ({ bench }: Context, sight: BenchSight): void => {
+  watched.set(bench.base, { known: sight, at: performance.now(), look: undefined })
 }
+
+/** The origin that addresses for the world are made from. */
+export const publicOrigin = (): string =>
+  process.env.WEXMAR_ORIGIN?.split(/[\s,]+/)[0] || `http://127.0.0.1:${process.env.WEXMAR_PORT ?? 4310}`

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import {
   adjustersOf,
   type DimmingOption,
@@ -20,7 +21,7 @@ import {
 import { NATURAL_COLOURS, SIX_COLOURS } from '#core/measure'
 import type { Database } from '#db'
 import type { Context } from './context'
-import { keptFor, LeastRecent } from './kept'
+import { keptFor } from './kept'
 import type { SessionRecord } from './session-record'
 import { eightBit } from './tape-view'
 import type { ColourRow, FindingsView, LevelRow, LevelsView, ModeRow, OptionRow } from './views'
@@ -140,7 +141,7 @@ export const findingsView = (
   }
 }
 
-const rowsKept = keptFor(() => new LeastRecent<number, { mark: string; rows: ModeRow[] }>(60))
+const rowsKept = keptFor(() => new LRUCache<number, { mark: string; rows: ModeRow[] }>({ max: 60 }))
 
 /** The modes are judged anew only where something was read of them, or aimed at otherwise, since they were last. */
 const modeRowsOf = (db: Database, { session }: SessionRecord, facts: RouteFacts): ModeRow[] => {

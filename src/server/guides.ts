@@ -3,7 +3,7 @@ import { controlByRole, showValue } from '#core/display'
 import {
   checkGuide,
   composeValues,
-  type GuideDocument,
+  GuideDocument,
   type GuideFinding,
   measureOf,
   proposeSummary,
@@ -289,37 +289,59 @@ export const saveGuideText = async (
 export const publishGuide = async (ctx: Context, sessionId: number): Promise<Result<string>> => {
   const record = await loadSession(ctx, sessionId)
   if (!record) return bad('There is no such session.')
+  const draft = await newestRevision(ctx, sessionId)
+  const findings = draft ? await findingsOf(ctx, record, draft.document) : []
+  const stops = findings.filter((f) => f.weight === 'stop')
   return inTransaction(ctx.db, async (transaction): Promise<Result<string>> => {
+    await ctx.db.sessions.findByPk(sessionId, { attributes: ['id'], transaction, lock: true })
     const revision = await newestRevision(ctx, sessionId, transaction)
-    if (!revision) return bad('This session has no guide yet. Compose it first.')
+    if (!revision || !draft) return bad('This session has no guide yet. Compose it first.')
     const guide = (await ctx.db.guides.findByPk(revision.guideId, { transaction }))!
     if (revision.status === 'published') return good(guide.slug)
-    const stops = (await findingsOf(ctx, record, revision.document)).filter((f) => f.weight === 'stop')
+    if (JSON.stringify(revision.document) !== JSON.stringify(draft.document))
+      return bad('The draft was changed a moment ago. Look at it again, then publish. The draft is kept.')
     if (stops.length > 0)
       return bad(`Not published: ${stops.map((s) => s.text).join(' ')} The draft is kept.`)
+    const publishedAt = new Date()
     await ctx.db.guideRevisions.update(
-      { status: 'published', publishedAt: new Date() },
+      { status: 'published', publishedAt },
       { where: { id: revision.id }, transaction },
+    )
+    const { title, summary } = revision.document
+    await ctx.db.guides.update(
+      {
+        title: title.slice(0, 300),
+        summary: summary.slice(0, 1000),
+        publishedNumber: revision.number,
+        publishedAt,
+      },
+      { where: { id: guide.id }, transaction },
     )
     await touchSession(ctx.db, sessionId, transaction)
     return good(guide.slug)
   })
 }
 
-/** The newest published revision of a guide, or undefined. */
+/**
+ * The newest published revision of a guide; undefined where there is none, or where it is damaged: then it is said in the log, and
+ * everything else stays as it is.
+ */
 export const publicGuide = async ({ db }: Context, slug: string): Promise<PublicGuide | undefined> => {
   const guide: GuideRow | null = await db.guides.findOne({ where: { slug } })
-  const revision: GuideRevisionRow | null =
-    guide &&
-    (await db.guideRevisions.findOne({
-      where: { guideId: guide.id, status: 'published' },
-      order: [['number', 'DESC']],
-    }))
-  if (!guide || !revision) return undefined
+  if (!guide?.publishedNumber) return undefined
+  const revision: GuideRevisionRow | null = await db.guideRevisions.findOne({
+    where: { guideId: guide.id, status: 'published', number: guide.publishedNumber },
+  })
+  if (!revision) return undefined
+  const document = GuideDocument.safeParse(revision.document)
+  if (!document.success) {
+    console.error(`guides: revision ${revision.id} is damaged: ${document.error.issues[0]?.message}`)
+    return undefined
+  }
   return {
     slug,
     revision: revision.number,
     publishedAt: revision.publishedAt!.toISOString(),
-    document: revision.document,
+    document: document.data,
   }
 }

@@ -1,54 +1,32 @@
 export { exportUnit, importUnit, LARGEST_ARCHIVE } from './archive'
 export {
   type GuideCard,
+  type GuidesView,
   type HomeView,
   homeView,
+  type ListWish,
   type ModelView,
   modelView,
+  type Paged,
   publishedGuides,
   type UnitCard,
+  type UnitsView,
   type UnitView,
+  unitsView,
   unitView,
 } from './catalog'
-export { Command, carryOut } from './commands'
-export { type BenchSight, type Context, context, forgetBench, seeBench } from './context'
+export { Command, carryOut, PageCommand } from './commands'
+export { type BenchSight, type Context, context, forgetBench, publicOrigin, seeBench } from './context'
 export {
   type CorrectionResult,
   type CorrectionSource,
   CorrectionWish,
-  correctionSource,
-  makeCorrection,
   simulatedReference,
 } from './corrections'
 export { Equipment, ON_BENCH } from './equipment'
-export {
-  type EvidenceRun,
-  type EvidenceSeries,
-  type EvidenceView,
-  evidenceView,
-  MOST_OVERLAID,
-} from './evidence'
-export {
-  ImportChoice,
-  type ImportReport,
-  importReadings,
-  importState,
-  LARGEST_FILE,
-  readingsCgats,
-  readingsCsv,
-  sheetJson,
-  stateJson,
-} from './files'
-export {
-  composeGuide,
-  DESK,
-  type DraftView,
-  draftView,
-  type PublicGuide,
-  publicGuide,
-  publishGuide,
-  saveGuideText,
-} from './guides'
+export { type EvidenceRun, type EvidenceSeries, type EvidenceView, MOST_OVERLAID } from './evidence'
+export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
+export { DESK, type DraftView, type PublicGuide, publicGuide, saveGuideText } from './guides'
 export { type Health, health } from './health'
 export {
   Intake,
@@ -58,13 +36,33 @@ export {
   takeIn,
   takeInByHand,
 } from './intake'
-export { forgetLessons, type LessonView, lessonsView } from './lessons'
-export { PatchShown, patchShown, type WantedPatch, watchPatch } from './patch-page'
-export { pilotLoop, pilotOnce } from './pilot'
+export { type LessonView, lessonsView } from './lessons'
+export { doJob, TooBusy } from './offload'
+export { PatchShown, patchShown, type WantedPatch } from './patch-page'
+export { pictureFile } from './picture-cache'
+export { pilotLoop, pilotOnce, summarizeOnce } from './pilot'
 export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'
-export { readingView } from './reading-view'
 export { bad, good, type Result } from './result'
-export { sessionView } from './session-view'
+export { revisionOf } from './revisions'
+export type { SessionChange } from './session-view'
 export { LARGEST_JSON, readSheet } from './sheets'
 export { changeSimulation, type SimulationView, SimulationWish, simulationView } from './simulation'
-export { watchSession } from './watch'
+export { withTemporaryFile } from './temporary'
+export {
+  composeGuide,
+  correctionSource,
+  draftView,
+  evidenceView,
+  forgetLessons,
+  importReadings,
+  importState,
+  makeCorrection,
+  publishGuide,
+  readingsCgats,
+  readingsCsv,
+  readingView,
+  sessionView,
+  sheetJson,
+  stateJson,
+} from './threads'
+export { nudgeWatchers, watchPatch, watchSession } from './watch'

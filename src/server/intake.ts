@@ -5,9 +5,10 @@ import { slugOf } from '#core/guide'
 import { CASE_LABEL, REFERENCE_POLICY, roomOf, type ViewingCase } from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
 import { type Database, inTransaction, keepState } from '#db'
+import { benchRow } from './bench-row'
 import { latestFirmware } from './catalog'
 import { targetColumns, whyNotTarget } from './commands'
-import { type BenchSight, type Context, forgetBench, seeBench } from './context'
+import { type Context, forgetBench, seeBench } from './context'
 import { type Equipment, ON_BENCH, whyNotEquipment } from './equipment'
 import { rememberLessons } from './lessons'
 import { findPolicy } from './policies'
@@ -145,21 +146,6 @@ export interface NewSession {
   /** The route is gone without anybody pressing a key. */
   readonly unattended?: boolean
 }
-
-/** The row of this installation's bench, made where it is new. */
-const benchRow = async ({ db, bench }: Context, sight: BenchSight, transaction: Transaction) =>
-  (
-    await db.benches.findOrCreate({
-      where: { url: bench.base },
-      defaults: {
-        url: bench.base,
-        name: sight.ok ? sight.bench.name : 'Bench',
-        description: sight.ok ? sight.bench : null,
-        seenAt: sight.ok ? new Date() : null,
-      },
-      transaction,
-    })
-  )[0]
 
 /**
  * Begins a viewing case on a unit.

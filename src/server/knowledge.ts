@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import { QueryTypes } from 'sequelize'
 import {
   type Lesson,
@@ -11,7 +12,7 @@ import {
 import { SDR_SIGNAL } from '#core/signal'
 import type { SessionRow } from '#db'
 import type { Context } from './context'
-import { keptFor, LeastRecent } from './kept'
+import { keptFor } from './kept'
 import { lessonsFor } from './lesson-rows'
 import { loadStates, type SessionRecord, xyzOf } from './session-record'
 
@@ -29,7 +30,7 @@ export interface Knowledge {
 /** How long a feed check of another case of the same unit holds, ms. */
 const FEED_HOLDS = 12 * 3600 * 1000
 const MOST_KEPT = 60
-const keptOf = keptFor(() => new LeastRecent<number, Knowledge>(MOST_KEPT))
+const keptOf = keptFor(() => new LRUCache<number, Knowledge>({ max: MOST_KEPT }))
 
 /** What other sessions know of a session's unit: asked anew only where one of them has changed. */
 export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise<Knowledge> => {
@@ -40,7 +41,7 @@ export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise
          WHERE s.unit_id = :unit AND s.id <> :own),
        (SELECT CONCAT_WS(':', COUNT(*), COALESCE(MAX(l.id), 0), COALESCE(SUM(l.forgotten), 0)) FROM lessons l
           JOIN sessions s ON s.id = l.session_id JOIN units u ON u.id = s.unit_id JOIN variants v ON v.id = u.variant_id
-         WHERE v.model_id = :model)) AS mark`,
+         WHERE v.model_id = :model AND l.session_id <> :own)) AS mark`,
     {
       type: QueryTypes.SELECT,
       replacements: { unit: session.unitId, own: session.id, model: model.id },

@@ -33,9 +33,11 @@ export const rememberLessons = async (ctx: Context, modelId: number): Promise<nu
   return due.length
 }
 
-const rememberSession = async (ctx: Context, record: SessionRecord): Promise<void> => {
+/** Writes down what one session has taught, where it was not yet. */
+export const rememberSession = async (ctx: Context, record: SessionRecord): Promise<void> => {
   const { db } = ctx
-  const { id, revision } = record.session
+  const { id, revision, learnedAt } = record.session
+  if (learnedAt === revision) return
   const lessons = extractLessons((await routeOf(ctx, record)).route)
   await inTransaction(db, async (transaction) => {
     const session = (await db.sessions.findByPk(id, { transaction, lock: true })) as SessionRow
@@ -122,7 +124,6 @@ export const lessonsView = async (
 ): Promise<{ model: string; lessons: LessonView[] } | undefined> => {
   const model = await ctx.db.models.findOne({ where: { slug } })
   if (!model) return undefined
-  await rememberLessons(ctx, model.id)
   const newest = await ctx.db.sheets.findOne({ where: { modelId: model.id }, order: [['version', 'DESC']] })
   const name = `${model.maker} ${model.name}`
   if (!newest) return { model: name, lessons: [] }

@@ -11,8 +11,6 @@ export interface WantedPatch {
   readonly patch: Patch
 }
 
-const TICK_MS = 60
-
 /** The patch that a session wants on its page now; undefined where there is no such session. */
 export const wantedPatch = async ({ db }: Context, id: number): Promise<WantedPatch | null | undefined> => {
   const session = await db.sessions.findByPk(id, { attributes: ['patchPage', 'devices'] })
@@ -21,26 +19,6 @@ export const wantedPatch = async ({ db }: Context, id: number): Promise<WantedPa
   if (!wanted || session.devices.pattern !== 'page') return null
   const run = await db.runs.findByPk(wanted.runId, { attributes: ['status'] })
   return run && run.status !== 'done' && run.status !== 'cancelled' ? wanted : null
-}
-
-/** Follows what a patch page should show, until told to stop: at once, and with each change; undefined in between. */
-export async function* watchPatch(
-  ctx: Context,
-  id: number,
-  stop: AbortSignal,
-): AsyncGenerator<{ wanted: WantedPatch | null } | undefined> {
-  let last = ''
-  while (!stop.aborted) {
-    const wanted = await wantedPatch(ctx, id)
-    if (wanted === undefined) return
-    const mark = JSON.stringify(wanted)
-    if (mark === last) yield undefined
-    else {
-      last = mark
-      yield { wanted }
-    }
-    await new Promise((resolve) => setTimeout(resolve, TICK_MS))
-  }
 }
 
 /** What a patch page says when a patch stands on it. */

@@ -1,12 +1,15 @@
-import { decideUnattended } from '#core/derive'
+import { QueryTypes } from 'sequelize'
+import { decideUnattended, type StationKey } from '#core/derive'
 import { inTransaction, openRun, type RunRow, touchSession } from '#db'
 import { type Command, carryOut } from './commands'
 import type { Context } from './context'
-import { rememberLessons } from './lessons'
-import { routeOf } from './session-facts'
+import { rememberSession } from './lessons'
+import { routeOf, stationOf } from './session-facts'
 import { loadSession } from './session-record'
 
 const TICK_MS = 250
+/** Stations that are written down in one round; more wait for the next, so that unattended work goes on meanwhile. */
+const MOST_SUMMARIZED = 4
 /** Said in a run that was tried again by itself, at a step. */
 const again = (step: number) => `Step ${step + 1} was tried again by itself.`
 
@@ -28,10 +31,41 @@ const moveOn = async (ctx: Context, id: number): Promise<boolean> => {
   if (!record) return false
   const decision = decideUnattended((await routeOf(ctx, record)).route)
   const wish = commandFor(decision, record.session.revision)
-  if (wish) return (await carryOut(ctx, id, wish)).ok
-  if (decision.kind === 'finished' && (record.session.learnedAt ?? 0) < record.session.revision)
-    await rememberLessons(ctx, record.model.id)
-  return false
+  return wish !== undefined && (await carryOut(ctx, id, wish)).ok
+}
+
+/**
+ * Writes down where sessions stand that have changed since, for the lists of pages, which never plan; and what they have taught.
+ * While a run goes on its plan stands, and so does what was written. Out: how many were looked at.
+ */
+export const summarizeOnce = async (ctx: Context): Promise<number> => {
+  const due = await ctx.db.sequelize.query<{ id: number }>(
+    `SELECT s.id FROM sessions s WHERE s.unsummarized = 1
+        AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.open_session = s.id)
+      ORDER BY s.id DESC LIMIT ${MOST_SUMMARIZED}`,
+    { type: QueryTypes.SELECT },
+  )
+  for (const { id } of due) await summarize(ctx, id)
+  return due.length
+}
+
+const summarize = async (ctx: Context, id: number): Promise<void> => {
+  const record = await loadSession(ctx, id)
+  if (!record) return
+  const { revision } = record.session
+  let station: StationKey | null
+  try {
+    station = stationOf((await routeOf(ctx, record)).route)
+    await rememberSession(ctx, record)
+  } catch (error) {
+    // A session whose plan fails stays in its lists, without a station, and keeps nobody else from being planned.
+    console.error(`pilot: session ${id}: ${(error as Error).stack}`)
+    station = null
+  }
+  await ctx.db.sequelize.query(
+    'UPDATE sessions SET station = :station, summarized = :revision WHERE id = :id AND summarized < :revision',
+    { type: QueryTypes.UPDATE, replacements: { id, station, revision } },
+  )
 }
 
 /** What is done about a run that stopped where nobody is there: once more, then what it stopped at is left out. */
@@ -52,11 +86,11 @@ const commandFor = (decision: ReturnType<typeof decideUnattended>, revision: num
     case 'go':
       return { type: 'go', revision }
     case 'choose-mode':
-      return { type: 'choose-mode', mode: decision.mode }
+      return { type: 'choose-mode', revision, mode: decision.mode }
     case 'leave':
-      return { type: 'leave', station: decision.station, reason: decision.reason.slice(0, 200) }
+      return { type: 'leave', revision, station: decision.station, reason: decision.reason.slice(0, 200) }
     case 'put-back':
-      return { type: 'undo-worse' }
+      return { type: 'undo-worse', revision }
     default:
       return undefined
   }
@@ -67,7 +101,7 @@ export const pilotLoop = async (ctx: Context, leave: AbortSignal): Promise<void>
   while (!leave.aborted) {
     let moved = 0
     try {
-      moved = await pilotOnce(ctx)
+      moved = (await pilotOnce(ctx)) + (await summarizeOnce(ctx))
     } catch (error) {
       console.error(`pilot: ${(error as Error).message}`)
     }

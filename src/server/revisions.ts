@@ -13,3 +13,7 @@ export const newestRevision = (
     order: [['id', 'DESC']],
     ...(transaction ? { transaction, lock: true } : {}),
   })
+
+/** The revision that a session stands at, or undefined where there is none. */
+export const revisionOf = async ({ db }: Context, sessionId: number): Promise<number | undefined> =>
+  (await db.sessions.findByPk(sessionId, { attributes: ['revision'], raw: true }))?.revision

@@ -1,11 +1,11 @@
+import { LRUCache } from 'lru-cache'
 import { planRoute, type Route, type RouteFacts, type RouteReading, type StationKey } from '#core/derive'
 import { ASSUMED_PRECISION } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
-import type { SessionRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
-import { keptFor, LeastRecent } from './kept'
+import { keptFor } from './kept'
 import { type Knowledge, knowledgeFor } from './knowledge'
-import { loadSession, type SessionRecord, xyzOf } from './session-record'
+import { type SessionRecord, xyzOf } from './session-record'
 
 /** The facts that the route is planned from: the session's own, and what other sessions know of its unit and model. */
 export const factsOf = (record: SessionRecord, knowledge: Knowledge, sight: BenchSight): RouteFacts => {
@@ -93,7 +93,7 @@ interface KeptPlan {
   readonly knowledge: Knowledge
 }
 const MOST_PLANS = 60
-const plansOf = keptFor(() => new LeastRecent<number, KeptPlan>(MOST_PLANS))
+const plansOf = keptFor(() => new LRUCache<number, KeptPlan>({ max: MOST_PLANS }))
 
 /**
  * The route of a session, planned from what is in the database. Every change raises the session's revision, so a plan never outlives its
@@ -119,11 +119,6 @@ export const routeOf = async (ctx: Context, record: SessionRecord): Promise<Plan
   return planned
 }
 
-/** The station that a session has reached, without loading its readings where its plan is known. */
-export const stationAt = async (ctx: Context, session: SessionRow): Promise<StationKey> => {
-  const kept = plansOf(ctx.db).get(session.id)
-  const known = kept?.mark.startsWith(`${session.revision} `) ? kept.planned.route : undefined
-  const record = known ? undefined : await loadSession(ctx, session.id)
-  const route = known ?? (record && (await routeOf(ctx, record)).route)
-  return route?.stations.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
-}
+/** The station that a route has reached. */
+export const stationOf = (route: Route): StationKey =>
+  route.stations.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import { Op, QueryTypes, Transaction } from 'sequelize'
 import type { XYZ } from '#core/colorimetry'
 import {
@@ -18,7 +19,7 @@ import {
   type VariantRow,
 } from '#db'
 import type { Context } from './context'
-import { keptFor, LeastRecent } from './kept'
+import { keptFor } from './kept'
 
 /** A session with all that belongs to it, as it stands in the database. */
 export interface SessionRecord {
@@ -50,14 +51,29 @@ interface KeptReadings {
   readings: readonly ReadingRow[]
 }
 const MOST_SESSIONS = 40
-const MOST_READINGS = 20_000
+/** Readings that are kept in all, whatever sessions they belong to: what a process may weigh. */
+const MOST_READINGS = 40_000
 const MOST_STATES = 5_000
 const MOST_SHEETS = 200
 
-const readingsOf = keptFor(() => new LeastRecent<number, KeptReadings>(MOST_SESSIONS))
-const recordsOf = keptFor(() => new LeastRecent<number, SessionRecord>(MOST_SESSIONS))
-const statesOf = keptFor(() => new LeastRecent<number, StateRow>(MOST_STATES))
-const sheetsOf = keptFor(() => new LeastRecent<number, SheetRow>(MOST_SHEETS))
+const readingsOf = keptFor(
+  () =>
+    new LRUCache<number, KeptReadings>({
+      max: MOST_SESSIONS,
+      maxSize: MOST_READINGS,
+      sizeCalculation: ({ readings }) => 1 + readings.length,
+    }),
+)
+const recordsOf = keptFor(
+  () =>
+    new LRUCache<number, SessionRecord>({
+      max: MOST_SESSIONS,
+      maxSize: MOST_READINGS,
+      sizeCalculation: ({ readings }) => 1 + readings.length,
+    }),
+)
+const statesOf = keptFor(() => new LRUCache<number, StateRow>({ max: MOST_STATES }))
+const sheetsOf = keptFor(() => new LRUCache<number, SheetRow>({ max: MOST_SHEETS }))
 
 /** Loads a session, all of it as it was at one moment. Out: record, or undefined where there is none. */
 export const loadSession = (
@@ -251,9 +267,11 @@ const newestReadings = async (
     where: { runId: [...runIds], id: { [Op.gt]: last } },
     order: ['id'],
     transaction,
+    // Plain rows weigh a third of the library's.
+    raw: true,
   })
   const readings = newer.length ? [...before, ...newer] : before
-  if (readings.length <= MOST_READINGS) kept.set(session.id, { rewritten: session.rewritten, readings })
+  kept.set(session.id, { rewritten: session.rewritten, readings })
   return readings
 }
 

@@ -1,3 +1,6 @@
+import { createHash } from 'node:crypto'
+import { create, type Delta } from 'jsondiffpatch'
+import { LRUCache } from 'lru-cache'
 import type { XYZ } from '#core/colorimetry'
 import {
   decideUnattended,
@@ -13,7 +16,7 @@ import { ALL_SWEEPS, greyLevel, type Pace, sweepSeconds } from '#core/measure'
 import type { ReadingRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import { findingsView } from './findings-view'
-import { keptFor, LeastRecent } from './kept'
+import { keptFor } from './kept'
 import { controlView, lastMoveView, nextView, runView } from './next-view'
 import { plateOf } from './plate-view'
 import { policiesView } from './policies'
@@ -24,7 +27,7 @@ import { tapeOf } from './tape-view'
 import type { SessionView, SpreadView, SweepChoice } from './views'
 
 /** Newest view of each session, by its revision and by what the bench looked like. */
-const viewsOf = keptFor(() => new LeastRecent<number, { mark: string; view: SessionView }>(60))
+const viewsOf = keptFor(() => new LRUCache<number, { mark: string; view: SessionView }>({ max: 30 }))
 
 /** What a view shows of the bench; its clock only in minutes. */
 export const sightMark = (sight: BenchSight): string =>
@@ -47,12 +50,59 @@ export const sessionView = async (ctx: Context, id: number): Promise<SessionView
   const kept = views.get(id)
   if (kept?.mark === `${session.revision} ${sightMark(sight)}`) return kept.view
   const record = await loadSession(ctx, id)
-  const view = record && (await buildView(ctx, record, sight))
-  if (view) views.set(id, { mark: `${view.revision} ${sightMark(sight)}`, view })
+  const built = record && (await buildView(ctx, record, sight))
+  if (!built) return undefined
+  // As it goes to the page: what is undefined is not sent.
+  const plain = JSON.parse(JSON.stringify(built)) as Omit<SessionView, 'mark'>
+  const mark = createHash('sha256').update(JSON.stringify(plain)).digest('base64url').slice(0, 12)
+  const view = { ...plain, mark }
+  views.set(id, { mark: `${view.revision} ${sightMark(sight)}`, view })
+  sentOf(ctx.db).set(`${id} ${mark}`, view)
   return view
 }
 
-const buildView = async (ctx: Context, record: SessionRecord, sight: BenchSight): Promise<SessionView> => {
+/** Views that pages have, so that only what has changed since goes out to them. */
+const sentOf = keptFor(() => new LRUCache<string, SessionView>({ max: 60 }))
+
+/** A session since a page saw it: what changed, or all of it where it is not known any more what the page has. */
+export interface SessionChange {
+  readonly revision: number
+  readonly mark: string
+  readonly view?: SessionView
+  /** Undefined beside no view: nothing has changed. */
+  readonly delta?: Delta
+}
+
+/** Rows of a list are told apart by what they are of, so that one that comes in between does not change all behind it. */
+const differ = create({
+  objectHash: (row, index) => {
+    const { id, level, key, mode, control, label } = row as Record<string, unknown>
+    return String(id ?? level ?? key ?? mode ?? control ?? label ?? index)
+  },
+  arrays: { detectMove: false },
+  omitRemovedValues: true,
+})
+
+/** What has changed of a session since a page saw the view of `mark`; undefined where there is no such session. */
+export const sessionChange = async (
+  ctx: Context,
+  id: number,
+  mark: string,
+): Promise<SessionChange | undefined> => {
+  const before = sentOf(ctx.db).get(`${id} ${mark}`)
+  const view = await sessionView(ctx, id)
+  if (!view) return undefined
+  const about = { revision: view.revision, mark: view.mark }
+  if (view.mark === mark) return about
+  const delta = before && differ.diff(before, view)
+  return delta ? { ...about, delta } : { ...about, view }
+}
+
+const buildView = async (
+  ctx: Context,
+  record: SessionRecord,
+  sight: BenchSight,
+): Promise<Omit<SessionView, 'mark'>> => {
   const { session, sheet, unit } = record
   const [{ facts, route }, revision, policies, corrections] = await Promise.all([
     routeOf(ctx, record),

@@ -35,7 +35,7 @@ export const sweepSteps = (patches: readonly Patch[], devices: Devices): Step[] 
 
 /** A sweep in several picture modes, one after the other, and back to the mode that was chosen before. */
 export const sweepInModes = (
-  record: SessionRecord,
+  record: Pick<SessionRecord, 'session' | 'sheet' | 'state'>,
   patches: readonly Patch[],
   modes: readonly string[],
 ): Result<Step[]> => {

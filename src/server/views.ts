@@ -380,6 +380,8 @@ export interface FindingsView {
 export interface SessionView {
   readonly id: number
   readonly revision: number
+  /** Equal only where all of the view is. */
+  readonly mark: string
   readonly unitId: number
   readonly plate: PlateView
   readonly targets: { readonly luminance: number; readonly tone: string; readonly white: string }
@@ -462,3 +464,5 @@ export interface ReadingView {
     readonly warn?: boolean
   }>
 }
+
+export type { Paged, UnitCard } from './catalog'

@@ -1,3 +1,4 @@
+import { create } from 'jsondiffpatch'
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
@@ -24,6 +25,7 @@ import {
   unitView,
   watchSession,
 } from '#server'
+import type { SessionView } from '#server/views'
 import { beginOn, freshDatabase, startBench, UNIT_1, until } from '#tests/environment'
 
 let db: Database
@@ -39,7 +41,10 @@ beforeAll(async () => {
   ctx = { db, bench: bench.client }
   runner = runnerLoop(db, leave.signal)
   forgetBench()
-  expect((await homeView(ctx)).bench).toMatchObject({ ok: true, unitId: null, display: 'Ostrel Maren 55' })
+  expect(await homeView(ctx)).toMatchObject({
+    bench: { ok: true, display: 'Ostrel Maren 55' },
+    onBench: null,
+  })
   session = await beginOn(ctx)
   await calibrate(ctx, session)
   await composeGuide(ctx, session)
@@ -79,7 +84,7 @@ describe('pages', () => {
   it('home names what stands on the bench and how far each unit is', async () => {
     forgetBench()
     const home = await homeView(ctx)
-    expect(home.bench).toMatchObject({ ok: true, unitId: 2 })
+    expect(home).toMatchObject({ bench: { ok: true }, onBench: { id: 2 }, unitCount: 2, guideCount: 1 })
     expect(home.units.map((u) => [u.label, u.onBench, u.guide?.published ?? false])).toEqual([
       ['unit 2', true, false],
       ['unit 1', false, true],
@@ -99,7 +104,7 @@ describe('pages', () => {
   })
   it('a unit lists its sessions and the modes of its display', async () => {
     const unit = (await unitView(ctx, 1))!
-    expect(unit.sessions).toMatchObject([{ at: 'published', guideSlug: 'ostrel-maren-55-sdr-dark' }])
+    expect(unit.sessions).toMatchObject([{ guideSlug: 'ostrel-maren-55-sdr-dark' }])
     expect(unit.modes.map((m) => m.label)).toEqual(['Studio', 'Lounge', 'Daylight', 'Arena'])
     expect(unit.bench).toMatchObject({ ok: false, simulated: true })
     expect(await unitView(ctx, 99)).toBeUndefined()
@@ -151,7 +156,7 @@ describe('guides', () => {
     expect(Math.abs(now.document.after.luminance - 120)).toBeLessThan(4)
     const old = await db.guideRevisions.findOne({ where: { number: 1 } })
     expect(old?.document).toEqual(first.document)
-    expect(await publishedGuides(ctx)).toMatchObject([{ slug, revision: 2 }])
+    expect((await publishedGuides(ctx)).guides).toMatchObject([{ slug, revision: 2 }])
   })
   it('composed again after the session has gone on keep their words and take the new values', async () => {
     const third = await startSession(ctx, 2, {
@@ -243,11 +248,18 @@ describe('watching a session', () => {
     const stop = new AbortController()
     const revisions: number[] = []
     const readings: number[] = []
+    const bytes: number[] = []
+    const patcher = create()
+    let page: SessionView | undefined
     const watching = (async () => {
-      for await (const view of watchSession(ctx, fresh.value, stop.signal)) {
-        if (!view) continue
-        revisions.push(view.revision)
-        readings.push(view.readings)
+      for await (const change of watchSession(ctx, fresh.value, '', stop.signal)) {
+        if (!change) continue
+        // The page keeps a copy of its own and changes only what it is told has changed.
+        page = change.view ?? (patcher.patch(structuredClone(page), change.delta!) as SessionView)
+        bytes.push(JSON.stringify(change).length)
+        expect(page.mark).toBe(change.mark)
+        revisions.push(page.revision)
+        readings.push(page.readings)
       }
     })()
     await until(async () => revisions.length === 1, 'the first view is there')
@@ -263,6 +275,11 @@ describe('watching a session', () => {
     await watching
     expect([...revisions].sort((a, b) => a - b)).toEqual(revisions)
     expect([...readings].sort((a, b) => a - b)).toEqual(readings)
+    // All of it once, then only what changed; a reading that arrives is told in a few kilobytes.
+    const arrivals = bytes.filter((_, i) => i > 0 && readings[i]! > readings[i - 1]!)
+    expect(arrivals.length).toBeGreaterThan(3)
+    expect([...arrivals].sort((a, b) => a - b)[Math.floor(arrivals.length / 2)]).toBeLessThan(5_000)
+    expect(page).toEqual(await sessionView(ctx, fresh.value))
   })
 })
 

@@ -7,11 +7,9 @@ import {
   type Context,
   carryOut,
   copyPolicy,
-  exportUnit,
   findPolicy,
   forgetBench,
   forgetLessons,
-  importUnit,
   lessonsView,
   modelView,
   pilotLoop,
@@ -20,9 +18,11 @@ import {
   savePolicy,
   sessionView,
   startSession,
+  unitsView,
   unitView,
 } from '#server'
 import type { SessionView } from '#server/views'
+import { archiveOf, importBytes } from '#tests/archive'
 import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
 
 let db: Database
@@ -266,8 +266,14 @@ describe('unattended work', () => {
         300_000,
       )
       expect(at.after ?? at.next.kind).toBeDefined()
-      const lessons = (await lessonsView(ctx, 'ostrel-maren'))!.lessons
-      expect(lessons.length).toBeGreaterThan(3)
+      const lessons = await until(async () => {
+        const told = (await lessonsView(ctx, 'ostrel-maren'))!.lessons
+        return told.length > 3 && told
+      }, 'what it taught is written down')
+      expect((await unitsView(ctx)).units[0]!.session).toMatchObject({
+        id,
+        at: at.stations.find((s) => s.status === 'now')?.key,
+      })
       for (const l of lessons) {
         expect(l.says).not.toMatch(/NaN|undefined/)
         expect(l.taughtBy.join()).toMatch(/unit 1, SDR, dark room/)
@@ -313,12 +319,11 @@ describe('a unit with its policies, looks and lessons', () => {
     const view = await goUntil(({ next }) => next.kind === 'look', id)
     await ask(answerTo(view), id)
     const before = await look(id)
-    const archive = await exportUnit(ctx, (await db.units.findOne())!.id)
-    if (!archive?.ok) throw new Error(archive?.error)
+    const archive = await archiveOf(ctx, (await db.units.findOne())!.id)
     const other = await freshDatabase(`${process.env.WEXMAR_TEST_DATABASE}_derived`)
     try {
       const there = { db: other, bench: bench.client }
-      const imported = await importUnit(there, archive.value.bytes)
+      const imported = await importBytes(there, archive)
       expect(imported).toMatchObject({ ok: true })
       const unit = (await unitView(there, (await other.units.findOne())!.id))!
       const same = unit.sessions.find((s) => s.readings === before.readings)!

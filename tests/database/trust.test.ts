@@ -1,4 +1,4 @@
-import { unzipSync } from 'fflate'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
 import type { Database } from '#db'
@@ -7,11 +7,9 @@ import {
   type Context,
   carryOut,
   evidenceView,
-  exportUnit,
   forgetBench,
   importReadings,
   importState,
-  importUnit,
   makeCorrection,
   ON_BENCH,
   patchShown,
@@ -24,6 +22,7 @@ import {
   stateJson,
   takeInByHand,
 } from '#server'
+import { archiveOf, importBytes } from '#tests/archive'
 import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
 
 let db: Database
@@ -550,11 +549,6 @@ describe('files', () => {
 })
 
 describe('the archive of a unit', () => {
-  const archiveOf = async (unit: number): Promise<Uint8Array> => {
-    const archive = await exportUnit(ctx, unit)
-    if (!archive?.ok) throw new Error(archive?.error ?? `no unit ${unit}`)
-    return archive.value.bytes
-  }
   it('comes back unchanged in an empty Wexmar, and is refused where it is already', async () => {
     await withRunner(async () => {
       await ask({ type: 'leave', station: 'signal', reason: 'known' })
@@ -564,36 +558,109 @@ describe('the archive of a unit', () => {
     await composeGuide(ctx, session)
     const slug = await publishGuide(ctx, session)
     const before = slug.ok && (await publicGuide(ctx, slug.value))
-    const first = await archiveOf(1)
-    expect(await importUnit(ctx, first)).toMatchObject({
+    const first = await archiveOf(ctx, 1)
+    expect(await importBytes(ctx, first)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/here already/),
     })
     await db.sequelize.close()
     db = await freshDatabase()
     ctx = { db, bench: bench.client }
-    const brought = await importUnit(ctx, first)
+    const brought = await importBytes(ctx, first)
     expect(brought).toEqual({ ok: true, value: 1 })
-    const [a, b] = [unzipSync(first), unzipSync(await archiveOf(1))]
+    const [a, b] = [unzipSync(first), unzipSync(await archiveOf(ctx, 1))]
     expect(Object.keys(b)).toEqual(Object.keys(a))
-    for (const name of Object.keys(a).filter((n) => n.endsWith('.json')))
-      expect(new TextDecoder().decode(b[name]), name).toBe(new TextDecoder().decode(a[name]))
+    // Which bench it was is for people to read; this one has its own.
+    for (const name of Object.keys(a).filter((n) => n.endsWith('.json') && n !== 'unit.json'))
+      expect(JSON.parse(strFromU8(b[name]!)), name).toEqual(JSON.parse(strFromU8(a[name]!)))
     expect((await look(1)).next.kind).toBe('compose')
+    // It was published there, not here: whoever imported it looks at it first.
+    expect(slug.ok && (await publicGuide(ctx, slug.value))).toBeUndefined()
+    expect(await publishGuide(ctx, 1)).toEqual(slug)
     expect(slug.ok && (await publicGuide(ctx, slug.value))).toMatchObject({
       document: before ? before.document : 'published',
     })
   })
+  it('brings no address, no open run and no published state with it', async () => {
+    await go()
+    await db.runs.update({ status: 'asking' }, { where: { sessionId: session } })
+    const files = unzipSync(await archiveOf(ctx, 1))
+    const rows = (name: string) => JSON.parse(strFromU8(files[name]!)) as Array<Record<string, unknown>>
+    const about = JSON.parse(strFromU8(files['unit.json']!)) as { benches: object[] }
+    about.benches = [{ name: 'x', url: 'http://169.254.0.1/', description: {}, seenAt: null }]
+    const changed = {
+      'unit.json': about,
+      'sessions.json': rows('sessions.json').map((r) => ({
+        ...r,
+        benchId: 0,
+        unattended: true,
+        patchPage: {},
+      })),
+      'runs.json': rows('runs.json').map((r) => ({
+        ...r,
+        benchId: 0,
+        status: 'queued',
+        runnerToken: 'mine',
+      })),
+    }
+    for (const [name, value] of Object.entries(changed)) files[name] = strToU8(JSON.stringify(value))
+    await db.sequelize.close()
+    db = await freshDatabase()
+    ctx = { db, bench: bench.client }
+    expect(await importBytes(ctx, zipSync(files))).toEqual({ ok: true, value: 1 })
+    expect(await db.benches.count()).toBe(0)
+    expect(await db.sessions.findOne()).toMatchObject({ benchId: null, unattended: false, patchPage: null })
+    const runs = await db.runs.findAll()
+    expect(runs.length).toBeGreaterThan(0)
+    for (const run of runs)
+      expect(run).toMatchObject({ benchId: null, runnerToken: null, status: 'cancelled' })
+    // The session goes on at the bench of this installation, and at no other.
+    expect((await go()).ok).toBe(true)
+    expect((await db.benches.findAll()).map((b) => b.url)).toEqual([bench.client.base])
+  })
+  it('that is more than it looks is refused before anything of it is stored', async () => {
+    const files = unzipSync(await archiveOf(ctx, 1))
+    const rows = JSON.parse(strFromU8(files['states.json']!)) as Array<Record<string, unknown>>
+    const withStates = (text: string) => importBytes(ctx, zipSync({ ...files, 'states.json': strToU8(text) }))
+    const slugged = (slug: unknown) => {
+      const about = JSON.parse(strFromU8(files['unit.json']!)) as { model: { slug: unknown } }
+      about.model.slug = slug
+      return importBytes(ctx, zipSync({ ...files, 'unit.json': strToU8(JSON.stringify(about)) }))
+    }
+    const before = await db.states.count()
+    const bomb = zipSync({ ...files, 'states.json': new Uint8Array(300 * 1024 * 1024) })
+    expect(bomb.length).toBeLessThan(1024 * 1024)
+    const results = {
+      bomb: await importBytes(ctx, bomb),
+      'one huge row': await withStates(`[{"a":"${'x'.repeat(2_000_000)}"}]`),
+      'too deep': await withStates(`[{"a":${'['.repeat(5_000)}${']'.repeat(5_000)}}]`),
+      'cut off': await withStates(JSON.stringify(rows).slice(0, -1)),
+      'an object in a text cell': await withStates(JSON.stringify(rows.map((r) => ({ ...r, digest: {} })))),
+      'a list for a number': await withStates(JSON.stringify(rows.map((r) => ({ ...r, sheetId: [0] })))),
+      'bytes that are no text': await importBytes(
+        ctx,
+        zipSync({ ...files, 'states.json': new Uint8Array([91, 123, 34, 255, 34, 58, 49, 125, 93]) }),
+      ),
+      'an address with markup': await slugged('a"/><script>'),
+      'an address that is an object': await slugged({}),
+    }
+    for (const [what, result] of Object.entries(results)) {
+      expect(result, what).toMatchObject({ ok: false })
+      expect(result.ok ? '' : result.error, what).toMatch(/^The archive is damaged: .*Nothing was stored\.$/)
+    }
+    expect(await db.states.count()).toBe(before)
+  })
+
   it('that is damaged stores nothing', async () => {
-    const { zipSync, strToU8 } = await import('fflate')
-    const files = unzipSync(await archiveOf(1))
+    const files = unzipSync(await archiveOf(ctx, 1))
     await db.sequelize.close()
     db = await freshDatabase()
     ctx = { db, bench: bench.client }
     const broken = (name: string, text: string) =>
-      importUnit(ctx, zipSync({ ...files, [name]: strToU8(text) }))
+      importBytes(ctx, zipSync({ ...files, [name]: strToU8(text) }))
     for (const result of [
-      await importUnit(ctx, new Uint8Array([1, 2, 3])),
-      await importUnit(ctx, zipSync({ 'x.json': strToU8('{}') })),
+      await importBytes(ctx, new Uint8Array([1, 2, 3])),
+      await importBytes(ctx, zipSync({ 'x.json': strToU8('{}') })),
       await broken('unit.json', '{'),
       await broken('sheets.json', '[{"version":1,"document":{}}]'),
       await broken(

@@ -1,54 +1,13 @@
 import Link from 'next/link'
-import { context, homeView, type UnitCard } from '#server'
-import { day, IntakeForm, STATION_AT } from '#ui/desk'
+import { context, homeView } from '#server'
+import { day, IntakeForm, stationAt, UnitRow } from '#ui/desk'
 import { takeInAction } from './actions'
 
 export const dynamic = 'force-dynamic'
 
-const UnitRow = ({ unit }: { unit: UnitCard }) => (
-  <li className="rule-b grid gap-x-6 gap-y-1 py-4 sm:grid-cols-[1fr_14rem_11rem] sm:items-center">
-    <div>
-      <Link href={`/units/${unit.id}`} className="text-lg font-semibold hover:underline">
-        {unit.display}, {unit.label}
-      </Link>
-      <p className="text-sm text-faint">
-        {unit.serial}, firmware {unit.firmware}, {unit.origin}
-        {unit.returnsOn ? `, goes back ${day(unit.returnsOn)}` : ''}
-      </p>
-    </div>
-    <p className="text-soft">
-      {unit.session
-        ? unit.guide?.published
-          ? `${unit.session.caseLabel}: published`
-          : `${unit.session.caseLabel}: ${STATION_AT[unit.session.at] ?? unit.session.at}`
-        : 'waits for its first reading'}
-      <span className="block text-sm text-faint">
-        {unit.readings} {unit.readings === 1 ? 'reading' : 'readings'}
-        {unit.onBench ? ', on the bench' : ''}
-      </span>
-    </p>
-    <p className="sm:text-right">
-      {unit.guide?.published ? (
-        <Link className="link" href={`/guides/${unit.guide.slug}`}>
-          Its guide
-        </Link>
-      ) : unit.session ? (
-        <Link className="link" href={`/sessions/${unit.session.id}`}>
-          Go on
-        </Link>
-      ) : (
-        <Link className="link" href={`/units/${unit.id}`}>
-          Begin
-        </Link>
-      )}
-    </p>
-  </li>
-)
-
 export default async function HomePage() {
   const home = await homeView(context())
-  const { bench } = home
-  const onBench = bench.ok ? home.units.find((u) => u.id === bench.unitId) : undefined
+  const { bench, onBench } = home
   const session = onBench?.session
   return (
     <div className="grid gap-12">
@@ -86,7 +45,7 @@ export default async function HomePage() {
                   ? session
                     ? onBench.guide?.published
                       ? `Calibrated for ${session.caseLabel}; its guide is published.`
-                      : `${session.caseLabel}, ${STATION_AT[session.at] ?? session.at}. It goes on where it was.`
+                      : `${session.caseLabel}, ${stationAt(session.at)}. It goes on where it was.`
                     : 'Unpacked and warm. Nothing has been read from it yet.'
                   : 'This unit is not known yet. Take it in: its control sheet and firmware come from the bench.'}
               </p>
@@ -137,20 +96,29 @@ export default async function HomePage() {
         </h2>
         <p className="flex flex-wrap gap-x-6 gap-y-1 pt-3 text-sm">
           <Link className="link" href="/units/new">
-            Take in a unit by hand
+            Add a unit by hand
           </Link>
           <Link className="link" href="/archives">
-            Bring a unit back from its archive
+            Import a unit
           </Link>
         </p>
         {home.units.length === 0 ? (
           <p className="py-6 text-faint">No unit was taken in yet.</p>
         ) : (
-          <ul>
-            {home.units.map((u) => (
-              <UnitRow key={u.id} unit={u} />
-            ))}
-          </ul>
+          <>
+            <ul>
+              {home.units.map((u) => (
+                <UnitRow key={u.id} unit={u} />
+              ))}
+            </ul>
+            {home.unitCount > home.units.length && (
+              <p className="pt-4">
+                <Link className="link" href="/units">
+                  All {home.unitCount} units
+                </Link>
+              </p>
+            )}
+          </>
         )}
       </section>
 
@@ -161,19 +129,28 @@ export default async function HomePage() {
         {home.guides.length === 0 ? (
           <p className="py-6 text-faint">None yet. A guide comes at the end of a route.</p>
         ) : (
-          <ul>
-            {home.guides.map((g) => (
-              <li key={g.slug} className="rule-b py-4">
-                <a href={`/guides/${g.slug}`} className="text-lg font-semibold hover:underline">
-                  {g.title}
+          <>
+            <ul>
+              {home.guides.map((g) => (
+                <li key={g.slug} className="rule-b py-4">
+                  <a href={`/guides/${g.slug}`} className="text-lg font-semibold hover:underline">
+                    {g.title}
+                  </a>
+                  <p className="max-w-3xl text-soft">{g.summary}</p>
+                  <p className="text-sm text-faint">
+                    Revision {g.revision}, {day(g.publishedAt)}
+                  </p>
+                </li>
+              ))}
+            </ul>
+            {home.guideCount > home.guides.length && (
+              <p className="pt-4">
+                <a className="link" href="/guides">
+                  All {home.guideCount} guides
                 </a>
-                <p className="max-w-3xl text-soft">{g.summary}</p>
-                <p className="text-sm text-faint">
-                  Revision {g.revision}, {day(g.publishedAt)}
-                </p>
-              </li>
-            ))}
-          </ul>
+              </p>
+            )}
+          </>
         )}
       </section>
     </div>

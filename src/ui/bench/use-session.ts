@@ -1,5 +1,6 @@
 'use client'
 
+import { create, type Delta } from 'jsondiffpatch'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Command } from '#server/commands'
 import type { SessionView } from '#server/views'
@@ -18,23 +19,28 @@ export interface Live {
 
 /** Time after which a silent server counts as lost, ms. It sends a sign of life every two seconds. */
 const SILENT_MS = 7_000
+/** How long what a command did is waited for once it was carried out, ms: then the page takes keys again in any case. */
+const SEEN_MS = 4_000
+
+/** What an event brings: what has changed since the view of the mark before, or all of it. */
+interface Change {
+  readonly revision: number
+  readonly mark: string
+  readonly view?: SessionView
+  readonly delta?: Delta
+}
+const patcher = create()
 
 /** A session that follows the server by events, and the commands to it. In: the view that the page came with. */
 export const useSession = (first: SessionView): Live => {
   const [view, setView] = useState(first)
   const [lost, setLost] = useState(false)
-  const [busy, setBusy] = useState(false)
+  const [sending, setSending] = useState(false)
   const [error, setError] = useState('')
-  const newest = useRef(first.revision)
+  /** Revision that the last command made; the page waits until it has seen it. */
+  const [wanted, setWanted] = useState(0)
+  const newest = useRef(first)
   const inFlight = useRef(0)
-  const take = useCallback((next: SessionView) => {
-    // An answer that was overtaken on its way is older than what is shown.
-    if (next.revision < newest.current) return
-    // What a command did may be heard by events before its own answer: then it is done with.
-    if (next.revision > newest.current) setBusy(false)
-    newest.current = next.revision
-    setView(next)
-  }, [])
 
   useEffect(() => {
     let silence: ReturnType<typeof setTimeout>
@@ -44,22 +50,34 @@ export const useSession = (first: SessionView): Live => {
       setLost(false)
       silence = setTimeout(reconnect, SILENT_MS)
     }
+    const take = (change: Change) => {
+      const next =
+        change.view ??
+        (change.delta
+          ? (patcher.patch(structuredClone(newest.current), change.delta) as SessionView)
+          : newest.current)
+      if (next.mark !== change.mark) return reconnect()
+      newest.current = next
+      setView(next)
+    }
     const connect = () => {
-      source = new EventSource(`/api/sessions/${first.id}/events`)
+      source = new EventSource(
+        `/api/sessions/${first.id}/events?mark=${encodeURIComponent(newest.current.mark)}`,
+      )
       source.addEventListener('session', (event) => {
         alive()
-        take(JSON.parse(event.data) as SessionView)
+        take(JSON.parse(event.data) as Change)
       })
       source.addEventListener('alive', alive)
       source.onerror = () => {
+        // Connected again by the browser itself, it would ask for what has changed since long ago.
+        source.close()
         setLost(true)
-        if (source.readyState === EventSource.CLOSED) {
-          clearTimeout(silence)
-          silence = setTimeout(reconnect, 1_000)
-        }
+        clearTimeout(silence)
+        silence = setTimeout(reconnect, 1_000)
       }
     }
-    const reconnect = () => {
+    function reconnect() {
       setLost(true)
       source.close()
       connect()
@@ -72,21 +90,28 @@ export const useSession = (first: SessionView): Live => {
       clearTimeout(silence)
       source.close()
     }
-  }, [first.id, take])
+  }, [first.id])
+
+  useEffect(() => {
+    if (wanted === 0 || view.revision >= wanted) return
+    const timer = setTimeout(() => setWanted(0), SEEN_MS)
+    return () => clearTimeout(timer)
+  }, [wanted, view.revision])
 
   const send = useCallback(
     async (command: Command): Promise<boolean> => {
       const mine = ++inFlight.current
-      setBusy(true)
+      setSending(true)
       setError('')
       try {
         const response = await fetch(`/api/sessions/${first.id}/commands`, {
           method: 'POST',
           headers: { 'content-type': 'application/json' },
-          body: JSON.stringify(command),
+          // What was decided on this view counts for this view only.
+          body: JSON.stringify({ revision: newest.current.revision, ...command }),
         })
-        const answer = (await response.json()) as { error?: string; view?: SessionView }
-        if (answer.view) take(answer.view)
+        const answer = (await response.json()) as { error?: string; revision?: number }
+        if (answer.revision) setWanted(answer.revision)
         if (answer.error) setError(answer.error)
         return response.ok
       } catch {
@@ -96,10 +121,11 @@ export const useSession = (first: SessionView): Live => {
         return false
       } finally {
         // A later command may be on its way by now.
-        if (mine === inFlight.current) setBusy(false)
+        if (mine === inFlight.current) setSending(false)
       }
     },
-    [first.id, take],
+    [first.id],
   )
+  const busy = sending || view.revision < wanted
   return { view, lost, busy, error, send, clearError: () => setError('') }
 }

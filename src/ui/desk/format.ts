@@ -29,7 +29,7 @@ export const duration = (seconds: number): string =>
   seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`
 
 /** What a station is called where a unit has reached it. */
-export const STATION_AT: Readonly<Record<string, string>> = {
+const STATION_AT: Readonly<Record<string, string>> = {
   prepare: 'at Prepare',
   signal: 'at the signal path',
   survey: 'at the survey of modes',
@@ -44,3 +44,7 @@ export const STATION_AT: Readonly<Record<string, string>> = {
   guide: 'ready for its guide',
   published: 'published',
 }
+
+/** The station that a session has reached, in words; a moment after it was begun or changed it is not known yet. */
+export const stationAt = (station: string | null): string =>
+  station === null ? 'begun' : (STATION_AT[station] ?? station)

@@ -14,6 +14,9 @@ export const DeskShell = ({ theme, children }: { theme: Theme; children: ReactNo
           <Link className="hover:text-ink" href="/">
             Bench
           </Link>
+          <Link className="hover:text-ink" href="/units">
+            Units
+          </Link>
           <Link className="hover:text-ink" href="/evidence">
             Evidence
           </Link>

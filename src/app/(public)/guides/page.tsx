@@ -1,10 +1,14 @@
+import { listWish } from '#app/params'
 import { context, publishedGuides } from '#server'
-import { day } from '#ui/desk'
+import { day, ListSearch, Pager } from '#ui/desk'
 
 export const dynamic = 'force-dynamic'
 
-export default async function GuidesPage() {
-  const guides = await publishedGuides(context())
+type Props = { searchParams: Promise<Record<string, string | string[] | undefined>> }
+
+export default async function GuidesPage({ searchParams }: Props) {
+  const view = await publishedGuides(context(), listWish(await searchParams))
+  const { guides, search } = view
   return (
     <>
       <title>Settings guides</title>
@@ -14,8 +18,15 @@ export default async function GuidesPage() {
         Measured with a meter, one display at a time. Each says which unit, which firmware, and which values
         are safe to copy.
       </p>
+      {(view.pages > 1 || search) && (
+        <div className="mt-8">
+          <ListSearch action="/guides" search={search} label="Maker, model or words of the guide" />
+        </div>
+      )}
       {guides.length === 0 ? (
-        <p className="mt-10 text-lg text-faint">No guide is published yet.</p>
+        <p className="mt-10 text-lg text-faint">
+          {search ? `No guide holds “${search}”.` : 'No guide is published yet.'}
+        </p>
       ) : (
         <ul className="mt-8 border-ink border-t">
           {guides.map((g) => (
@@ -31,6 +42,13 @@ export default async function GuidesPage() {
           ))}
         </ul>
       )}
+      <Pager
+        at={view}
+        href={(page) =>
+          `/guides?${new URLSearchParams({ ...(search ? { q: search } : {}), page: String(page) })}`
+        }
+        what="guides"
+      />
       <p className="mt-8 text-sm text-faint">
         <a className="link" href="/guides/feed.xml">
           Feed of new and revised guides

@@ -49,6 +49,13 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
                 <span className="text-faint">{u.readings} readings</span>
               </li>
             ))}
+            {model.unitCount > model.units.length && (
+              <li className="rule-b py-2">
+                <Link className="link" href={`/units?model=${encodeURIComponent(slug)}`}>
+                  All {model.unitCount} units
+                </Link>
+              </li>
+            )}
             {model.guides.map((g) => (
               <li key={g.slug} className="rule-b flex justify-between gap-4 py-2">
                 <a href={`/guides/${g.slug}`} className="link">

@@ -1,15 +1,21 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
-import { idOf } from '#app/params'
+import { idOf, listWish } from '#app/params'
 import { context, unitView } from '#server'
-import { BeginForm, day, PutOnStand, STATION_AT, Trail } from '#ui/desk'
+import { BeginForm, day, Pager, PutOnStand, stationAt, Trail } from '#ui/desk'
 import { beginAction, putOnStandAction } from '../../actions'
 
 export const dynamic = 'force-dynamic'
 
-export default async function UnitPage({ params }: { params: Promise<{ id: string }> }) {
+type Props = {
+  params: Promise<{ id: string }>
+  searchParams: Promise<Record<string, string | string[] | undefined>>
+}
+
+export default async function UnitPage({ params, searchParams }: Props) {
   const id = idOf((await params).id)
-  const unit = id ? await unitView(context(), id) : undefined
+  const { page } = listWish(await searchParams)
+  const unit = id ? await unitView(context(), id, page) : undefined
   if (!unit) notFound()
   const { card } = unit
   return (
@@ -89,13 +95,14 @@ export default async function UnitPage({ params }: { params: Promise<{ id: strin
                         Its guide
                       </a>
                     ) : (
-                      <span className="text-soft">{STATION_AT[s.at] ?? s.at}</span>
+                      <span className="text-soft">{stationAt(s.at)}</span>
                     )}
                   </span>
                 </li>
               ))}
             </ul>
           )}
+          <Pager at={unit.listed} href={(page) => `/units/${card.id}?page=${page}`} what="sessions" />
         </div>
         <section className="h-fit border border-line p-6" aria-labelledby="begin">
           <h2 id="begin" className="figure mb-4 text-2xl">
@@ -114,7 +121,7 @@ export default async function UnitPage({ params }: { params: Promise<{ id: strin
             action={beginAction.bind(null, card.id)}
             modes={unit.modes}
             policies={unit.policies}
-            begun={unit.sessions.map((s) => s.viewingCase)}
+            begun={unit.begun}
             byHand={!unit.bench.ok && !unit.bench.simulated}
           />
         </section>

@@ -1,6 +1,9 @@
-import { encode } from 'fast-png'
 import { z } from 'zod'
-import { drawPattern, eyePattern, PATTERN_SIZE } from '#core/pattern'
+import { fileAnswer } from '#app/http'
+import { PATTERN_SIZE } from '#core/pattern'
+import { context, pictureFile } from '#server'
+
+export const dynamic = 'force-dynamic'
 
 const [usualWidth, usualHeight] = PATTERN_SIZE.usual
 const Size = z.object({
@@ -13,8 +16,7 @@ export const GET = async (
   request: Request,
   { params }: { params: Promise<{ key: string }> },
 ): Promise<Response> => {
-  const pattern = eyePattern((await params).key)
-  if (!pattern) return Response.json({ error: 'There is no such pattern.' }, { status: 404 })
+  const { key } = await params
   const asked = Object.fromEntries(new URL(request.url).searchParams)
   const size = Size.safeParse({ w: asked.w, h: asked.h })
   if (!size.success)
@@ -25,19 +27,19 @@ export const GET = async (
       { status: 400 },
     )
   const { w, h } = size.data
-  const { data } = drawPattern(pattern, w, h)
-  const rgb = new Uint8Array(w * h * 3)
-  for (let i = 0, o = 0; i < data.length; i += 4) {
-    rgb[o++] = data[i]!
-    rgb[o++] = data[i + 1]!
-    rgb[o++] = data[i + 2]!
-  }
-  const png = encode({ width: w, height: h, data: rgb, channels: 3, depth: 8 }, { zlib: { level: 6 } })
-  return new Response(new Uint8Array(png), {
-    headers: {
-      'content-type': 'image/png',
-      'content-disposition': `attachment; filename="wexmar-${pattern.key}-${w}x${h}.png"`,
-      'cache-control': 'public, max-age=86400',
-    },
+  const picture = await pictureFile(context(), key, w, h)
+  if (!picture) return Response.json({ error: 'There is no such pattern.' }, { status: 404 })
+  if (picture === 'busy')
+    return Response.json(
+      { error: 'Other pictures are being drawn. Try again in a moment.' },
+      { status: 503, headers: { 'retry-after': '2' } },
+    )
+  const tag = `"${picture.mark}"`
+  const headers = { 'cache-control': 'public, max-age=86400', etag: tag }
+  if (request.headers.get('if-none-match') === tag) return new Response(null, { status: 304, headers })
+  return fileAnswer(picture.file, {
+    ...headers,
+    'content-type': 'image/png',
+    'content-disposition': `attachment; filename="wexmar-${key}-${w}x${h}.png"`,
   })
 }

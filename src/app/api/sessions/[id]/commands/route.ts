@@ -1,13 +1,13 @@
-import { refuseForeign } from '#app/http'
 import { idOf } from '#app/params'
-import { Command, carryOut, context, sessionView } from '#server'
+import { carryOut, context, nudgeWatchers, PageCommand, revisionOf } from '#server'
 
 const refuse = (status: number, error: string) => Response.json({ error }, { status })
 
-/** Carries out a command. Out: the new view; where it was refused also `error`, and nothing was changed. */
+/**
+ * Carries out a command. Out: the session's revision after it; where it was refused also `error`, and nothing was changed. What has
+ * become of the session is told by its events.
+ */
 export const POST = async (request: Request, { params }: { params: Promise<{ id: string }> }) => {
-  const foreign = refuseForeign(request)
-  if (foreign) return foreign
   const id = idOf((await params).id)
   if (!id) return refuse(404, 'There is no such session.')
   let body: unknown
@@ -16,7 +16,7 @@ export const POST = async (request: Request, { params }: { params: Promise<{ id:
   } catch {
     return refuse(400, 'The command is not JSON. Nothing was changed.')
   }
-  const command = Command.safeParse(body)
+  const command = PageCommand.safeParse(body)
   if (!command.success) {
     const issue = command.error.issues[0]
     return refuse(
@@ -25,7 +25,10 @@ export const POST = async (request: Request, { params }: { params: Promise<{ id:
     )
   }
   const result = await carryOut(context(), id, command.data)
-  const view = await sessionView(context(), id)
-  if (!view) return refuse(404, 'There is no such session.')
-  return result.ok ? Response.json({ view }) : Response.json({ error: result.error, view }, { status: 409 })
+  nudgeWatchers(context())
+  const revision = await revisionOf(context(), id)
+  if (revision === undefined) return refuse(404, 'There is no such session.')
+  return result.ok
+    ? Response.json({ revision })
+    : Response.json({ error: result.error, revision }, { status: 409 })
 }

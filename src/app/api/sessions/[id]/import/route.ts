@@ -1,5 +1,6 @@
-import { refuseForeign, uploadedFile } from '#app/http'
+import { readFile } from 'node:fs/promises'
 import { idOf } from '#app/params'
+import { withUpload } from '#app/upload'
 import { context, ImportChoice, importReadings, importState, LARGEST_FILE } from '#server'
 
 const refuse = (status: number, error: string) => Response.json({ error }, { status })
@@ -9,27 +10,25 @@ const refuse = (status: number, error: string) => Response.json({ error }, { sta
  * report on readings, row by row; 409 where nothing could be taken.
  */
 export const POST = async (request: Request, { params }: { params: Promise<{ id: string }> }) => {
-  const foreign = refuseForeign(request)
-  if (foreign) return foreign
   const id = idOf((await params).id)
   if (!id) return refuse(404, 'There is no such session.')
-  const file = await uploadedFile(request, LARGEST_FILE)
-  if (!file.ok) return file.answer
-  const { form, bytes } = file
-  if (form.get('what') === 'state') {
-    const result = await importState(context(), id, new TextDecoder().decode(bytes))
-    return result.ok ? Response.json({}) : refuse(409, result.error)
-  }
-  let choice: ImportChoice | undefined
-  const told = form.get('choice')
-  if (typeof told === 'string' && told !== '') {
-    const parsed = ImportChoice.safeParse(jsonOf(told))
-    if (!parsed.success)
-      return refuse(400, 'The meaning of the columns cannot be understood. Nothing was stored.')
-    choice = parsed.data
-  }
-  const result = await importReadings(context(), id, bytes, choice, form.get('store') === 'yes')
-  return result.ok ? Response.json({ report: result.value }) : refuse(409, result.error)
+  return withUpload(request, LARGEST_FILE, async ({ file, fields }) => {
+    const bytes = new Uint8Array(await readFile(file))
+    if (fields.get('what') === 'state') {
+      const result = await importState(context(), id, new TextDecoder().decode(bytes))
+      return result.ok ? Response.json({}) : refuse(409, result.error)
+    }
+    let choice: ImportChoice | undefined
+    const told = fields.get('choice')
+    if (told) {
+      const parsed = ImportChoice.safeParse(jsonOf(told))
+      if (!parsed.success)
+        return refuse(400, 'The meaning of the columns cannot be understood. Nothing was stored.')
+      choice = parsed.data
+    }
+    const result = await importReadings(context(), id, bytes, choice, fields.get('store') === 'yes')
+    return result.ok ? Response.json({ report: result.value }) : refuse(409, result.error)
+  })
 }
 
 const jsonOf = (text: string): unknown => {

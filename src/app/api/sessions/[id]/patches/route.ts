@@ -1,6 +1,6 @@
-import { eventStream, refuseForeign } from '#app/http'
+import { eventStream } from '#app/http'
 import { idOf } from '#app/params'
-import { context, PatchShown, patchShown, watchPatch } from '#server'
+import { context, nudgeWatchers, PatchShown, patchShown, watchPatch } from '#server'
 
 export const dynamic = 'force-dynamic'
 type Props = { params: Promise<{ id: string }> }
@@ -17,12 +17,11 @@ export const GET = async (request: Request, { params }: Props) => {
 
 /** Takes down that a patch stands on the page. */
 export const POST = async (request: Request, { params }: Props) => {
-  const foreign = refuseForeign(request)
-  if (foreign) return foreign
   const id = idOf((await params).id)
   const body = PatchShown.safeParse(await request.json().catch(() => undefined))
   if (!id || !body.success)
     return Response.json({ error: 'This is no patch of a session.' }, { status: id ? 400 : 404 })
   const result = await patchShown(context(), id, body.data)
+  nudgeWatchers(context())
   return result.ok ? Response.json({}) : Response.json({ error: result.error }, { status: 404 })
 }

@@ -1,0 +1,151 @@
+import { createServer, IncomingMessage, type Server, type ServerResponse } from 'node:http'
+import busboy from 'busboy'
+import {
+  bodyRule,
+  cleanHeaders,
+  contentPolicy,
+  isTooDeep,
+  judge,
+  newNonce,
+  type Origins,
+  type Refusal,
+  SAFE_HEADERS,
+} from './guard'
+
+type Handle = (request: IncomingMessage, response: ServerResponse) => Promise<void>
+
+/** The framework answers 500 to an address that is no valid percent-encoding; it is one that leads nowhere. */
+const readable = (address: string): string => {
+  try {
+    return decodeURIComponent(address).includes('\0') ? '/nowhere' : address
+  } catch {
+    return '/nowhere'
+  }
+}
+
+const refuse = (request: IncomingMessage, response: ServerResponse, { status, error, allow }: Refusal) => {
+  // What is left of a body that nobody reads is not waited for.
+  response.setHeader('connection', 'close')
+  if (allow) response.setHeader('allow', allow)
+  response.writeHead(status, { 'content-type': 'application/json; charset=utf-8' })
+  response.end(request.method === 'HEAD' ? undefined : JSON.stringify({ error }))
+}
+
+/**
+ * The server in front of the application: it refuses what does not come from Wexmar's own pages, reads small bodies whole and looks
+ * whether they are what they say, and puts the safety headers on every answer. In: origins that are allowed, the application. Out: a
+ * server that does not listen yet.
+ */
+export const frontServer = (origins: Origins, handle: Handle): Server => {
+  const serve = async (request: IncomingMessage, response: ServerResponse) => {
+    for (const [name, value] of Object.entries(SAFE_HEADERS)) response.setHeader(name, value)
+    const policy = contentPolicy(newNonce())
+    response.setHeader('content-security-policy', policy)
+    const asked = { method: request.method ?? '', target: request.url ?? '', headers: request.headers }
+    const refusal = judge(asked, origins)
+    if (refusal) return refuse(request, response, refusal)
+    cleanHeaders(request.headers)
+    // The framework reads the nonce for its own scripts from the request.
+    request.headers['content-security-policy'] = policy
+    request.url = readable(asked.target)
+    if (request.method !== 'POST' || bodyRule(asked.target).streamed) return handle(request, response)
+    const body = await bodyOf(request)
+    if (!body) return
+    const wrong = await whatIsWrong(request, body)
+    if (wrong) return refuse(request, response, { status: 400, error: `${wrong} Nothing was changed.` })
+    return handle(withBody(request, body), response)
+  }
+  const server = createServer((request, response) => {
+    serve(request, response).catch((error: Error) => {
+      console.error(`web: ${request.method} ${request.url}: ${error.stack}`)
+      if (!response.headersSent) response.writeHead(500).end()
+      else response.destroy()
+    })
+  })
+  server.on('connect', (_, socket) =>
+    socket.end('HTTP/1.1 405 Method Not Allowed\r\nconnection: close\r\n\r\n'),
+  )
+  server.on('upgrade', (_, socket) => socket.end('HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n'))
+  server.on('clientError', (_, socket) => {
+    if (socket.writable) socket.end('HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n')
+  })
+  return server
+}
+
+/** A whole body; its length was judged before and the protocol holds it to that. Undefined where the client went away. */
+const bodyOf = async (request: IncomingMessage): Promise<Buffer | undefined> => {
+  const chunks: Buffer[] = []
+  try {
+    for await (const chunk of request) chunks.push(chunk as Buffer)
+  } catch {
+    // The client went away in the middle: nobody is left to answer to.
+    return undefined
+  }
+  return Buffer.concat(chunks)
+}
+
+/** Why a body is not what its type says, in a sentence; undefined where it is. */
+const whatIsWrong = async (request: IncomingMessage, body: Buffer): Promise<string | undefined> => {
+  const type = request.headers['content-type']!.split(';')[0]!.trim().toLowerCase()
+  const text = () => new TextDecoder('utf-8', { fatal: true }).decode(body)
+  try {
+    if (type === 'multipart/form-data') return await whatIsWrongWithForm(request, body)
+    const plain = text()
+    if (type === 'application/x-www-form-urlencoded') return undefined
+    if (isTooDeep(plain)) return 'The body is nested too deep.'
+    JSON.parse(plain)
+    return undefined
+  } catch {
+    return 'The body cannot be read as what it says it is.'
+  }
+}
+
+const FORM_LIMITS = {
+  fields: 2_000,
+  files: 20,
+  parts: 2_000,
+  fieldNameSize: 500,
+  fieldSize: 256 * 1024,
+  headerPairs: 50,
+}
+
+const whatIsWrongWithForm = (request: IncomingMessage, body: Buffer): Promise<string | undefined> =>
+  new Promise((resolve) => {
+    const torn = () => resolve('The form cannot be read.')
+    const parser = (() => {
+      try {
+        return busboy({ headers: request.headers, limits: FORM_LIMITS })
+      } catch {
+        // Its boundary is missing.
+        return undefined
+      }
+    })()
+    if (!parser) return torn()
+    parser.on('field', (_, value) => {
+      if (isTooDeep(value)) resolve('A field of the form is nested too deep.')
+    })
+    parser.on('file', (_, stream) => stream.resume())
+    for (const limit of ['partsLimit', 'filesLimit', 'fieldsLimit'] as const)
+      parser.on(limit, () => resolve('The form has too many parts.'))
+    parser.on('error', torn)
+    parser.on('close', () => resolve(undefined))
+    parser.end(body)
+  })
+
+/** The same request with a body that was read already. */
+const withBody = (request: IncomingMessage, body: Buffer): IncomingMessage => {
+  const again = new IncomingMessage(request.socket)
+  Object.assign(again, {
+    method: request.method,
+    url: request.url,
+    headers: request.headers,
+    rawHeaders: request.rawHeaders,
+    httpVersion: request.httpVersion,
+    httpVersionMajor: request.httpVersionMajor,
+    httpVersionMinor: request.httpVersionMinor,
+    complete: true,
+  })
+  again.push(body)
+  again.push(null)
+  return again
+}

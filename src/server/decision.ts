@@ -1,0 +1,36 @@
+import { type EyeQuestion, type Next, putBackOf } from '#core/derive'
+import type { Patch } from '#core/measure'
+import type { Context } from './context'
+import { routeOf } from './session-facts'
+import { loadSession } from './session-record'
+
+/** What the plan of a session says to do, as far as commands need it: made before a command takes hold of anything. */
+export interface Decision {
+  /** Revision that it was planned on; at another it counts for nothing. */
+  readonly revision: number
+  readonly next: Next
+  readonly putBack: ReturnType<typeof putBackOf>
+  /** The newest whole sweep that could be read again. */
+  readonly sweep: { readonly purpose: 'factory' | 'verify'; readonly patches: readonly Patch[] } | null
+  readonly questions: readonly EyeQuestion[]
+}
+
+/** The decision on a session, or undefined where there is none. */
+export const decisionOf = async (ctx: Context, id: number): Promise<Decision | undefined> => {
+  const record = await loadSession(ctx, id)
+  if (!record) return undefined
+  const { route } = await routeOf(ctx, record)
+  const sweep = route.verify ?? route.factory
+  return {
+    revision: record.session.revision,
+    next: route.next,
+    putBack: putBackOf(route),
+    sweep: sweep
+      ? {
+          purpose: route.verify ? 'verify' : 'factory',
+          patches: [...sweep.byPatch.values()].map((r) => r.patch),
+        }
+      : null,
+    questions: route.processing?.questions ?? [],
+  }
+}

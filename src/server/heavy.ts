@@ -1,0 +1,34 @@
+import { correctionSource, makeCorrection } from './corrections'
+import { decisionOf } from './decision'
+import { evidenceView } from './evidence'
+import { importReadings, importState, readingsCgats, readingsCsv, sheetJson, stateJson } from './files'
+import { composeGuide, draftView, publishGuide } from './guides'
+import { forgetLessons, rememberLessons } from './lessons'
+import { readingView } from './reading-view'
+import { sessionChange, sessionView } from './session-view'
+
+/**
+ * What plans a route or goes through all readings of a session: too long for a process that answers requests. The web application has
+ * it done in a thread of its own (`offload.ts`); everybody else calls it here.
+ */
+export const HEAVY = {
+  sessionView,
+  sessionChange,
+  decisionOf,
+  composeGuide,
+  draftView,
+  publishGuide,
+  rememberLessons,
+  forgetLessons,
+  correctionSource,
+  makeCorrection,
+  evidenceView,
+  readingView,
+  importReadings,
+  importState,
+  readingsCsv,
+  readingsCgats,
+  sheetJson,
+  stateJson,
+}
+export type Heavy = typeof HEAVY

@@ -1,0 +1,74 @@
+import { join } from 'node:path'
+import { Piscina } from 'piscina'
+import { type BenchSight, type Context, seeBench } from './context'
+import type { Heavy } from './heavy'
+import type { Job } from './jobs'
+
+/** A piece of work for a thread, with what is known of the bench so that the thread need not look. */
+export type Work =
+  | {
+      readonly kind: 'heavy'
+      readonly name: keyof Heavy
+      readonly args: readonly unknown[]
+      readonly sight: BenchSight
+    }
+  | { readonly kind: 'job'; readonly job: Job }
+
+/** More pieces of work than this at once are refused: whoever asks then asks again. */
+const MOST_WAITING = 400
+const PLANNER_MB = 320
+const JOBS_MB = 256
+
+/** Thrown where a thread has too much to do; the page says to try again. */
+export class TooBusy extends Error {}
+
+const makePool = (megabytes: number) =>
+  new Piscina({
+    // The bundle that this runs in lies elsewhere; the sources are always here.
+    filename: join(process.cwd(), 'src/server/worker.ts'),
+    minThreads: 1,
+    maxThreads: 1,
+    // Whatever waits for the database leaves the thread to others.
+    concurrentTasksPerWorker: 8,
+    maxQueue: MOST_WAITING,
+    resourceLimits: { maxOldGenerationSizeMb: megabytes },
+  })
+/** Plans and views on one thread, files and pictures on another, so that neither waits for the other. Kept across module reloads. */
+const shared = globalThis as typeof globalThis & { wexmarPools?: { planner: Piscina; jobs: Piscina } }
+const pools = () => {
+  shared.wexmarPools ??= { planner: makePool(PLANNER_MB), jobs: makePool(JOBS_MB) }
+  return shared.wexmarPools
+}
+/** Only the web application has threads; the pilot, the tests and the demo do the work where they stand. */
+const hasThreads = () => process.env.WEXMAR_THREADS === '1'
+
+const run = async (pool: 'planner' | 'jobs', work: Work): Promise<unknown> => {
+  const p = pools()[pool]
+  if (p.queueSize >= MOST_WAITING)
+    throw new TooBusy('Too much is being asked at once. Try again in a moment.')
+  return p.run(work)
+}
+
+type Args<K extends keyof Heavy> = Heavy[K] extends (ctx: Context, ...args: infer A) => unknown ? A : never
+
+/** A use case that runs in a thread where there are threads. Only what can be copied between threads goes in and out. */
+export const offloaded =
+  <K extends keyof Heavy>(name: K) =>
+  async (ctx: Context, ...args: Args<K>): Promise<Awaited<ReturnType<Heavy[K]>>> => {
+    if (hasThreads()) {
+      const sight = await seeBench(ctx)
+      return run('planner', { kind: 'heavy', name, args, sight }) as Promise<Awaited<ReturnType<Heavy[K]>>>
+    }
+    const { HEAVY } = await import('./heavy')
+    return (HEAVY[name] as (ctx: Context, ...args: unknown[]) => Promise<Awaited<ReturnType<Heavy[K]>>>)(
+      ctx,
+      ...args,
+    )
+  }
+
+/** Does a job with files or pictures, in the thread for those where there is one. */
+export const doJob = async (ctx: Context, job: Job): Promise<unknown> => {
+  if (hasThreads()) return run('jobs', { kind: 'job', job })
+  const { runJob } = await import('./jobs')
+  return runJob(ctx, job)
+}

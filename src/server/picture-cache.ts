@@ -1,0 +1,67 @@
+import { createHash } from 'node:crypto'
+import { mkdir, readdir, rm, stat } from 'node:fs/promises'
+import { join } from 'node:path'
+import { eyePattern, PATTERN_SIZE } from '#core/pattern'
+import type { Context } from './context'
+import { doJob } from './offload'
+import { temporaryFolder } from './temporary'
+
+/** Pictures that are drawn or wait for it at once, and bytes of them that are kept. */
+const MOST_AT_ONCE = 6
+const MOST_KEPT = 100 * 1024 * 1024
+
+const drawing = new Map<string, Promise<unknown>>()
+
+/** A picture of a pattern as a file, drawn where it was not yet; `busy` where too many are being drawn. */
+export const pictureFile = async (
+  ctx: Context,
+  key: string,
+  width: number,
+  height: number,
+): Promise<{ file: string; mark: string } | 'busy' | undefined> => {
+  const pattern = eyePattern(key)
+  if (!pattern) return undefined
+  const folder = join(temporaryFolder(), 'pictures')
+  // What is drawn hangs on the painter's own text too: a mended pattern is another picture.
+  const mark = createHash('sha256')
+    .update(JSON.stringify([pattern.key, width, height, PATTERN_SIZE, String(pattern.paint)]))
+    .digest('hex')
+    .slice(0, 24)
+  const file = join(folder, `${mark}.png`)
+  if (await isThere(file)) return { file, mark }
+  let work = drawing.get(mark)
+  if (!work) {
+    if (drawing.size >= MOST_AT_ONCE) return 'busy'
+    work = mkdir(folder, { recursive: true })
+      .then(() => sweep(folder))
+      .then(() => doJob(ctx, { kind: 'picture', pattern: key, width, height, file }))
+      .finally(() => drawing.delete(mark))
+    drawing.set(mark, work)
+  }
+  await work
+  return { file, mark }
+}
+
+const isThere = (file: string): Promise<boolean> =>
+  stat(file).then(
+    () => true,
+    () => false,
+  )
+
+/** Removes the oldest pictures where they are too many. */
+const sweep = async (folder: string): Promise<void> => {
+  const files = await Promise.all(
+    (await readdir(folder)).map(async (name) => {
+      const file = join(folder, name)
+      // Another sweep may have been quicker.
+      const found = await stat(file).catch(() => undefined)
+      return { file, at: found?.mtimeMs ?? 0, bytes: found?.size ?? 0 }
+    }),
+  )
+  let bytes = files.reduce((sum, f) => sum + f.bytes, 0)
+  for (const { file, bytes: own } of files.sort((a, b) => a.at - b.at)) {
+    if (bytes <= MOST_KEPT) return
+    await rm(file, { force: true })
+    bytes -= own
+  }
+}

@@ -1,0 +1,100 @@
+import Link from 'next/link'
+import type { Paged, UnitCard } from '#server/views'
+import { day, stationAt } from './format'
+
+/** A unit in a list: what it is, how far it has come, where to go on. */
+export const UnitRow = ({ unit }: { unit: UnitCard }) => (
+  <li className="rule-b grid gap-x-6 gap-y-1 py-4 sm:grid-cols-[1fr_14rem_11rem] sm:items-center">
+    <div>
+      <Link href={`/units/${unit.id}`} className="text-lg font-semibold hover:underline">
+        {unit.display}, {unit.label}
+      </Link>
+      <p className="text-sm text-faint">
+        {unit.serial}, firmware {unit.firmware}, {unit.origin}
+        {unit.returnsOn ? `, goes back ${day(unit.returnsOn)}` : ''}
+      </p>
+    </div>
+    <p className="text-soft">
+      {unit.session
+        ? unit.guide?.published
+          ? `${unit.session.caseLabel}: published`
+          : `${unit.session.caseLabel}: ${stationAt(unit.session.at)}`
+        : 'waits for its first reading'}
+      <span className="block text-sm text-faint">
+        {unit.readings} {unit.readings === 1 ? 'reading' : 'readings'}
+        {unit.onBench ? ', on the bench' : ''}
+      </span>
+    </p>
+    <p className="sm:text-right">
+      {unit.guide?.published ? (
+        <Link className="link" href={`/guides/${unit.guide.slug}`}>
+          Its guide
+        </Link>
+      ) : unit.session ? (
+        <Link className="link" href={`/sessions/${unit.session.id}`}>
+          Go on
+        </Link>
+      ) : (
+        <Link className="link" href={`/units/${unit.id}`}>
+          Begin
+        </Link>
+      )}
+    </p>
+  </li>
+)
+
+/** A search over a list, in the address, so that it can be kept and shared; needs no script. */
+export const ListSearch = ({
+  action,
+  search,
+  label,
+  hidden = {},
+}: {
+  action: string
+  search: string
+  label: string
+  hidden?: Readonly<Record<string, string>>
+}) => (
+  <form action={action} className="flex flex-wrap items-end gap-3">
+    <label className="grid gap-1 text-sm text-soft">
+      {label}
+      <input type="search" name="q" defaultValue={search} maxLength={100} className="field w-72" />
+    </label>
+    {Object.entries(hidden).map(([name, value]) => (
+      <input key={name} type="hidden" name={name} value={value} />
+    ))}
+    <button type="submit" className="button button-quiet">
+      Search
+    </button>
+  </form>
+)
+
+/** Ways to the other pages of a list; nothing where there is only one. */
+export const Pager = ({
+  at,
+  href,
+  what,
+}: {
+  at: Paged
+  /** Address of a page, by its number. */
+  href: (page: number) => string
+  /** What is listed, in the plural. */
+  what: string
+}) =>
+  at.pages < 2 ? null : (
+    <nav aria-label={`Pages of ${what}`} className="flex items-baseline gap-6 py-4 text-soft">
+      {at.page > 1 && (
+        <a className="link" href={href(at.page - 1)} rel="prev">
+          Newer {what}
+        </a>
+      )}
+      <span className="text-faint">
+        Page {at.page} of {at.pages}, {at.total} {what}
+      </span>
+      {at.page < at.pages && (
+        <a className="link" href={href(at.page + 1)} rel="next">
+          Older {what}
+        </a>
+      )}
+    </nav>
+  )
