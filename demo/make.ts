@@ -1,4 +1,5 @@
 import { runnerLoop } from '#bench/runner'
+import { inTransaction } from '#db'
 import {
   type Command,
   type Context,
@@ -16,10 +17,12 @@ import { FINISHED, FRESH, OTHER_SIZES, POLICY } from './scenario'
 
 const BEGUN = 'demo-begun'
 const READY = 'demo-ready'
+/** The session that the demo calibrates: no other is ever touched by it. */
+const SESSION = 'demo-session'
 
 /**
- * What a database holds: complete demo data, half-made demo data, data of the user's own, or nothing. Data of the user's
- * own is never thrown away unasked.
+ * What a database holds: complete demo data, demo data that was begun, data of the user's own alone, or nothing. Whatever was begun is
+ * gone on with beside whatever else is there; nothing is ever thrown away by a start.
  */
 export const demoState = async ({ db }: Context): Promise<'ready' | 'half' | 'own' | 'empty'> => {
   if (await db.settings.findByPk(READY)) return 'ready'
@@ -32,43 +35,55 @@ const must = <T>(result: Result<T>): T => {
   return result.value
 }
 
+const remember = async ({ db }: Context, name: string, value: string): Promise<void> => {
+  await db.settings.findOrCreate({ where: { name }, defaults: { name, value } })
+}
+
 /**
  * Makes the demo data by doing the job: both units are taken in from the simulated bench, the first is calibrated along
- * the whole route and its guide published, the second is left on the stand.
- * In: context of an empty, migrated database and a simulated bench; `say` hears what is going on.
+ * the whole route and its guide published, the second is left on the stand. Each step is taken once: where it was cut off it goes on,
+ * beside whatever a person has entered meanwhile.
+ * In: context of a migrated database and a simulated bench; `say` hears what is going on.
  */
 export const makeDemo = async (ctx: Context, speed: number, say: (line: string) => void): Promise<void> => {
-  await ctx.db.settings.create({ name: BEGUN, value: new Date().toISOString() })
+  await remember(ctx, BEGUN, new Date().toISOString())
   const leave = new AbortController()
-  const runner = runnerLoop(ctx.db, leave.signal)
+  await place(ctx, FINISHED.serial, 0)
+  const finished = must(await takeIn(ctx, FINISHED.intake))
+  const variant = (await ctx.db.units.findByPk(finished))!.variantId
+  const { modelId } = (await ctx.db.variants.findByPk(variant))!
+  await ctx.db.variants.bulkCreate(
+    OTHER_SIZES.map((sizeInch) => ({ modelId, sizeInch, region: FINISHED.intake.region })),
+    { ignoreDuplicates: true },
+  )
+  const session = await demoSession(ctx, finished)
+  const runner = runnerLoop(ctx.db, leave.signal, session)
   try {
-    await place(ctx, FINISHED.serial, 0)
-    const finished = must(await takeIn(ctx, FINISHED.intake))
-    const variant = (await ctx.db.units.findByPk(finished))!.variantId
-    const { modelId } = (await ctx.db.variants.findByPk(variant))!
-    await ctx.db.variants.bulkCreate(
-      OTHER_SIZES.map((sizeInch) => ({ modelId, sizeInch, region: FINISHED.intake.region })),
-    )
-    const session = must(
-      await startSession(ctx, finished, {
-        viewingCase: 'sdr-dark',
-        baseMode: null,
-        policy: POLICY,
-      }),
-    )
     const readings = await calibrate(ctx, session)
     must(await composeGuide(ctx, session))
     must(await publishGuide(ctx, session))
     say(`unit 1 calibrated with ${readings} readings, guide published`)
-    await place(ctx, FRESH.serial, speed)
-    must(await takeIn(ctx, FRESH.intake))
-    say('unit 2 stands on the bench, unread')
-    await ctx.db.settings.create({ name: READY, value: new Date().toISOString() })
   } finally {
     leave.abort()
     await runner
   }
+  await place(ctx, FRESH.serial, speed)
+  must(await takeIn(ctx, FRESH.intake))
+  say('unit 2 stands on the bench, unread')
+  await remember(ctx, READY, new Date().toISOString())
 }
+
+/** The demo's own session, begun where it was not yet. It is begun and written down in one, so that there is never a second. */
+const demoSession = (ctx: Context, unit: number): Promise<number> =>
+  inTransaction(ctx.db, async () => {
+    const known = await ctx.db.settings.findByPk(SESSION)
+    if (known) return Number(known.value)
+    const session = must(
+      await startSession(ctx, unit, { viewingCase: 'sdr-dark', baseMode: null, policy: POLICY }),
+    )
+    await remember(ctx, SESSION, String(session))
+    return session
+  })
 
 const place = async (ctx: Context, serial: string, speed: number) => {
   const result = await ctx.bench.simulate({ onStand: serial, speed, faults: [] })
@@ -84,6 +99,7 @@ export const calibrate = async (ctx: Context, session: number): Promise<number> 
   for (;;) {
     const view = (await sessionView(ctx, session))!
     if (view.run?.status === 'stopped') throw new Error(view.run.reason)
+    if (view.run?.status === 'paused') must(await carryOut(ctx, session, { type: 'resume' }))
     if (view.run) {
       await new Promise((resolve) => setTimeout(resolve, 20))
       continue

@@ -1,3 +1,4 @@
+export { BackupError, type BackupSummary, backUp, checkBackup, isEmpty, restore } from './backup'
 export { type Database, type DatabaseOptions, isDatabaseAway, openDatabase, ping } from './connection'
 export {
   dropAllTables,

@@ -100,16 +100,21 @@ export class LeaseWatch {
 
 /**
  * Takes the oldest run that nobody holds: queued, or left by a runner that fell silent.
- * In: database, watch that this runner keeps. Out: the run with its session and steps, or undefined where there is none.
+ * In: database, watch that this runner keeps, session that alone is served (any where it is left out). Out: the run with its session and steps, or undefined where there is none.
  * Locks go session, bench, run, as everywhere; what the bench is doing is looked at only once it is locked, each query
  * with a snapshot of its own, so that two runners never drive one bench. SKIP LOCKED keeps them from waiting for each
  * other.
  */
-export const claimRun = async (db: Database, watch: LeaseWatch): Promise<ClaimedRun | undefined> => {
+export const claimRun = async (
+  db: Database,
+  watch: LeaseWatch,
+  only?: number,
+): Promise<ClaimedRun | undefined> => {
+  const ours = only === undefined ? '' : 'AND r.session_id = :only'
   const open = await db.sequelize.query<OpenRun>(
-    `SELECT id, runner_token AS token, beat, status FROM runs
-      WHERE status IN ('queued', 'running', 'waiting') ORDER BY id LIMIT 500`,
-    { type: QueryTypes.SELECT },
+    `SELECT r.id, r.runner_token AS token, r.beat, r.status FROM runs r
+      WHERE r.status IN ('queued', 'running', 'waiting') ${ours} ORDER BY r.id LIMIT 500`,
+    { type: QueryTypes.SELECT, replacements: { only } },
   )
   const silent = watch.silent(
     open.flatMap(({ id, token, beat, status }) =>
@@ -125,7 +130,9 @@ export const claimRun = async (db: Database, watch: LeaseWatch): Promise<Claimed
       const select = <T extends object>(sql: string, replacements = {}) =>
         db.sequelize.query<T>(sql, { type: QueryTypes.SELECT, replacements, transaction })
       const candidates = await select<{ id: number; session: number; bench: number | null }>(
-        `SELECT r.id, r.session_id AS session, r.bench_id AS bench FROM runs r WHERE ${TO_BE_TAKEN} ORDER BY r.id LIMIT 500`,
+        `SELECT r.id, r.session_id AS session, r.bench_id AS bench FROM runs r
+          WHERE ${TO_BE_TAKEN} ${ours} ORDER BY r.id LIMIT 500`,
+        { only },
       )
       for (const { id, session, bench } of candidates) {
         const locked = await select('SELECT id FROM sessions WHERE id = :session FOR UPDATE SKIP LOCKED', {

@@ -1,7 +1,7 @@
-import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { type Child, startChild } from './child'
 
 const SOURCES = ['package-lock.json', 'next.config.ts', 'postcss.config.mjs', 'src', 'public']
 
@@ -32,21 +32,31 @@ export const sourceDigest = (root: string): string => {
 
 /**
  * Builds the application where its sources changed since it was last built into this folder.
- * In: root of the checkout, name of the build folder, log file. Out: whether it had to be built. Errors: throws a sentence
- * with the log's place.
+ * In: root of the checkout, name of the build folder, log file; `begun` hears of the process, so that it can be ended. Out: whether it
+ * had to be built. Errors: throws a sentence with the log's place.
  */
-export const buildWhereNeeded = (root: string, dist: string, log: string): boolean => {
+export const buildWhereNeeded = async (
+  root: string,
+  dist: string,
+  log: string,
+  begun: (child: Child) => void = () => undefined,
+): Promise<boolean> => {
   const stamp = join(root, dist, 'wexmar-sources')
   const digest = sourceDigest(root)
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return false
-  const built = spawnSync(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build'], {
-    cwd: root,
-    encoding: 'utf8',
-    env: { ...process.env, NODE_ENV: 'production', WEXMAR_DIST: dist, NEXT_TELEMETRY_DISABLED: '1' },
-    maxBuffer: 64 * 1024 * 1024,
-  })
-  writeFileSync(log, `${built.stdout}\n${built.stderr}\n`, { flag: 'a' })
-  if (built.status !== 0) throw new Error(`The application could not be built; ${log} says why.`)
+  rmSync(stamp, { force: true })
+  const child = startChild(
+    'build',
+    [process.execPath, join(root, 'node_modules/next/dist/bin/next'), 'build'],
+    {
+      cwd: root,
+      env: { NODE_ENV: 'production', WEXMAR_DIST: dist, NEXT_TELEMETRY_DISABLED: '1' },
+      log,
+    },
+  )
+  begun(child)
+  const how = await child.gone
+  if (how !== 'exit code 0') throw new Error(`The application could not be built (${how}); ${log} says why.`)
   mkdirSync(join(root, dist), { recursive: true })
   writeFileSync(stamp, digest)
   return true

@@ -11,32 +11,50 @@ export interface Child {
   readonly isGone: () => boolean
   /** Asks it to end, insists after `patience` ms. */
   readonly stop: (patience?: number) => Promise<void>
+  /** Ends it at once. */
+  readonly kill: () => void
+  /** Looks of the supervisor since its last sign of life; of no meaning where it gives none. */
+  readonly silence: { looks: number }
 }
 
 /** Every child that was started and is not gone, for a last sweep when the parent ends unexpectedly. */
 const running = new Set<ChildProcess>()
 
+/** The log of a child; nowhere where the disk takes nothing: a log is never worth a process. */
+const openLog = (file: string): number => {
+  try {
+    mkdirSync(dirname(file), { recursive: true })
+    return openSync(file, 'a')
+  } catch (error) {
+    console.error(`The log ${file} cannot be written (${(error as Error).message}); going on without it.`)
+    return openSync('/dev/null', 'a')
+  }
+}
+
 /**
  * Starts a process in a group of its own, so that Ctrl-C reaches only the parent, which ends it in order.
- * In: name, command with arguments, environment, file that takes its output. Out: child. Errors: throws where the command
- * cannot be started.
+ * In: name, command with arguments, environment, file that takes its output, whether it gives signs of life (`pulse.ts`). Out: child.
+ * Errors: throws where the command cannot be started.
  */
 export const startChild = (
   name: string,
   [command, ...args]: readonly [string, ...string[]],
-  options: { env?: Readonly<Record<string, string>>; log: string; cwd?: string },
+  options: { env?: Readonly<Record<string, string>>; log: string; cwd?: string; pulse?: boolean },
 ): Child => {
-  mkdirSync(dirname(options.log), { recursive: true })
   // The child writes to the file itself, so its last words are kept even where this process is gone.
-  const log = openSync(options.log, 'a')
+  const log = openLog(options.log)
   const child = spawn(command, args, {
     cwd: options.cwd,
     env: { ...process.env, ...options.env },
-    stdio: ['ignore', log, log],
+    stdio: options.pulse ? ['ignore', log, log, 'ipc'] : ['ignore', log, log],
     detached: true,
   })
   closeSync(log)
   running.add(child)
+  const silence = { looks: 0 }
+  child.on('message', () => {
+    silence.looks = 0
+  })
   let over = false
   const gone = new Promise<string>((resolve) => {
     const end = (how: string) => {
@@ -52,6 +70,8 @@ export const startChild = (
     pid: child.pid ?? -1,
     gone,
     isGone: () => over,
+    silence,
+    kill: () => void child.kill('SIGKILL'),
     stop: async (patience = 3_000) => {
       if (over) return
       child.kill('SIGTERM')

@@ -1,5 +1,6 @@
 import { homedir } from 'node:os'
 import { join, relative, resolve } from 'node:path'
+import { type Origins, originsFrom } from './guard'
 
 /** Where Wexmar keeps its things and on which ports it listens, from the environment. */
 export interface Config {
@@ -13,6 +14,8 @@ export interface Config {
   /** A bench to use instead of the simulated one. */
   readonly benchUrl?: string
   readonly benchSpeed: number
+  /** Where browsers reach it, from `WEXMAR_ORIGIN`. */
+  readonly origins: Origins
   /** Folder of the built application, in the checkout. */
   readonly dist: string
 }
@@ -34,14 +37,16 @@ export const readConfig = (): Config => {
   const inside = relative(root, data)
   if (inside === '' || (!inside.startsWith('..') && !inside.startsWith('/')))
     throw new Error(`WEXMAR_DATA is ${data}, inside the checkout. Set it to a folder elsewhere.`)
+  const webPort = portOf('WEXMAR_PORT', 4310)
   return {
     root,
     data,
-    webPort: portOf('WEXMAR_PORT', 4310),
+    webPort,
     databasePort: portOf('WEXMAR_DB_PORT', 4311),
     benchPort: portOf('WEXMAR_BENCH_PORT', 4312),
     databaseUrl: process.env.DATABASE_URL || undefined,
     benchUrl: process.env.WEXMAR_BENCH_URL || undefined,
+    origins: originsFrom(process.env.WEXMAR_ORIGIN, webPort),
     benchSpeed: Number(process.env.WEXMAR_BENCH_SPEED ?? 4),
     dist: process.env.WEXMAR_DIST ?? '.next',
   }

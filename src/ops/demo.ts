@@ -1,18 +1,23 @@
 /** `bin/demo` after the packages are there: starts everything, keeps it running, ends it in order. */
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { randomBytes } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { createInterface } from 'node:readline/promises'
 import { benchClient } from '#bench/client'
-import { dropAllTables, migrate, openDatabase } from '#db'
+import { dropAllTables, isEmpty, migrate, openDatabase } from '#db'
 import { demoState, makeDemo } from '#demo'
+import { isDailyDue, keepBackup, version } from './backups'
 import { buildWhereNeeded } from './build'
-import { type Child, killAll, startChild } from './child'
+import { killAll } from './child'
 import { type Config, readConfig } from './config'
-import { startDatabaseServer } from './database-server'
-import { endLeftovers, rememberProcesses } from './leftovers'
+import { endLeftovers, holderOf, rememberProcesses } from './leftovers'
 import { isPortFree } from './ports'
+import { Supervisor } from './supervisor'
 
 const STEPS = 6
 let step = 0
+/** Output may go to a disk that is full, or to a terminal that is gone. */
+for (const stream of [process.stdout, process.stderr]) stream.on('error', () => undefined)
 const say = (line: string) => console.log(line)
 const progress = (line: string) => say(`${String(++step).padStart(3)}/${STEPS}  ${line}`)
 const detail = (line: string) => say(`       ${line}`)
@@ -20,49 +25,70 @@ const detail = (line: string) => say(`       ${line}`)
 /** A sentence for the person at the terminal; no stack, since it is nothing that a stack would explain. */
 class Refusal extends Error {}
 
-const children: Child[] = []
-let stopping = false
+const WORDS: ReadonlySet<string> = new Set(['--reset', '--yes'])
+let supervisor: Supervisor | undefined
 
 const main = async () => {
-  const unknown = process.argv.slice(2).filter((a) => a !== '--reset')
-  if (unknown.length) throw new Refusal(`bin/demo knows --reset, not ${unknown.join(' ')}.`)
-  const reset = process.argv.includes('--reset')
+  const words = process.argv.slice(2)
+  const unknown = words.filter((word) => !WORDS.has(word))
+  if (unknown.length) throw new Refusal(`bin/demo knows --reset and --yes, not ${unknown.join(' ')}.`)
+  const reset = words.includes('--reset')
   const config = readConfig()
   mkdirSync(join(config.data, 'log'), { recursive: true })
+  if (reset && !words.includes('--yes')) await askForReset()
   await endLeftovers(config.data, detail)
   await checkPorts(config)
   rememberProcesses(config.data, [process.pid])
+  supervisor = new Supervisor(config, say)
+  const temporary = join(config.data, 'tmp', 'files')
+  // Files on their way in or out of an earlier start: nobody waits for them any more.
+  rmSync(temporary, { recursive: true, force: true })
 
   progress(
     config.databaseUrl ? 'Database: using DATABASE_URL' : `Database: starting on port ${config.databasePort}`,
   )
-  const databaseUrl = config.databaseUrl ?? (await superviseDatabase(config))
-  const db = openDatabase(databaseUrl)
+  const databaseUrl = config.databaseUrl ?? (await supervisor.keepDatabase())
+  const db = openDatabase(databaseUrl, { patience: 0 })
   try {
-    if (reset) await dropAllTables(db)
-    const ran = await migrate(db)
+    if (reset) await resetAll(config, databaseUrl, db)
+    const ran = await migrate(db, {
+      before: async (pending) => {
+        if (await isEmpty(databaseUrl)) return
+        detail(`backing up before ${pending.join(', ')}`)
+        const of = version(config.root)
+        const { file } = await keepBackup(config.data, databaseUrl, 'before-upgrade', of, new Date())
+        detail(file)
+      },
+    })
     progress(ran.length ? `Tables: ${ran.join(', ')}` : 'Tables: up to date')
 
     const log = join(config.data, 'log', 'build.log')
     progress('Application: looking whether it must be built (a minute where it must)')
-    if (buildWhereNeeded(config.root, config.dist, log)) detail('built')
+    if (await buildWhereNeeded(config.root, config.dist, log, (child) => supervisor!.take(child)))
+      detail('built')
 
     progress(
       config.benchUrl ? `Bench: using ${config.benchUrl}` : `Bench: simulated, on port ${config.benchPort}`,
     )
     const benchUrl = config.benchUrl ?? `http://127.0.0.1:${config.benchPort}`
-    if (!config.benchUrl) {
-      const memory = join(config.data, 'bench.json')
-      if (reset) rmSync(memory, { force: true })
-      await supervise(config, 'bench', tsx(config, 'src/bench/simulated/main.ts'), {
+    const token = config.benchUrl ? process.env.WEXMAR_BENCH_TOKEN : benchToken(config)
+    const env = {
+      DATABASE_URL: databaseUrl,
+      WEXMAR_BENCH_URL: benchUrl,
+      WEXMAR_DATA: config.data,
+      ...(token ? { WEXMAR_BENCH_TOKEN: token } : {}),
+    }
+    const bench = benchClient(benchUrl, token)
+    if (!config.benchUrl)
+      supervisor.keep('bench', 'src/bench/simulated/main.ts', {
+        ...env,
         WEXMAR_BENCH_PORT: String(config.benchPort),
         WEXMAR_BENCH_SPEED: String(config.benchSpeed),
-        WEXMAR_BENCH_MEMORY: memory,
+        WEXMAR_BENCH_MEMORY: join(config.data, 'bench.json'),
       })
-      await until('The simulated bench', async () => (await benchClient(benchUrl).describe()).ok)
-    }
-    const env = { DATABASE_URL: databaseUrl, WEXMAR_BENCH_URL: benchUrl }
-    const ctx = { db, bench: benchClient(benchUrl) }
+    const benchIsUp = async () =>
+      config.benchUrl ? undefined : until('The simulated bench', async () => (await bench.describe()).ok)
+    const ctx = { db, bench }
     const state = await demoState(ctx)
     if (config.benchUrl) progress('Demo data: none, since the bench is your own')
     else if (state === 'ready') progress('Demo data: there')
@@ -71,44 +97,94 @@ const main = async () => {
         'Demo data: none, since the database holds units of your own; bin/demo --reset would replace them',
       )
     else {
-      progress('Demo data: calibrating a simulated display along the whole route')
-      if (state === 'half') {
-        // What an earlier start left half-made goes first.
-        await dropAllTables(db)
-        await migrate(db)
-      }
+      progress(
+        state === 'half'
+          ? 'Demo data: going on where it was cut off'
+          : 'Demo data: calibrating a simulated display along the whole route',
+      )
+      await benchIsUp()
       await makeDemo(ctx, config.benchSpeed, detail)
     }
 
     progress('Starting the runner, the pilot and the web application')
-    await supervise(config, 'runner', tsx(config, 'src/bench/runner/main.ts'), env)
-    await supervise(config, 'pilot', tsx(config, 'src/ops/pilot.ts'), env)
-    await supervise(config, 'web', tsx(config, 'src/ops/web.ts'), {
+    supervisor.keep('runner', 'src/bench/runner/main.ts', env)
+    supervisor.keep('pilot', 'src/ops/pilot.ts', env)
+    supervisor.keep('web', 'src/ops/web.ts', {
       ...env,
       WEXMAR_PORT: String(config.webPort),
+      WEXMAR_ORIGIN: config.origins.join(' '),
       WEXMAR_DIST: config.dist,
+      WEXMAR_TEMP: temporary,
+      WEXMAR_THREADS: '1',
       NODE_ENV: 'production',
       NEXT_TELEMETRY_DISABLED: '1',
     })
-    const address = `http://127.0.0.1:${config.webPort}`
-    await until(
-      'The web application',
-      async () => (await fetch(`${address}/api/health`).catch(() => undefined))?.ok === true,
-    )
+    const own = `http://127.0.0.1:${config.webPort}`
+    await Promise.all([
+      benchIsUp(),
+      until(
+        'The web application',
+        async () => (await fetch(`${own}/api/health`).catch(() => undefined))?.ok === true,
+      ),
+    ])
+    supervisor.look()
     say('')
-    say(`Wexmar is at ${address}`)
+    say(`Wexmar is at ${process.env.WEXMAR_ORIGIN ? config.origins[0] : own}`)
     say('Ctrl-C ends it and everything it started.')
   } finally {
     await db.sequelize.close()
   }
+  void backUpDaily(config)
 }
 
-const tsx = (config: Config, file: string): [string, ...string[]] => [
-  process.execPath,
-  '--import',
-  'tsx',
-  join(config.root, file),
-]
+/** Asks before everything is replaced; a script says --yes. */
+const askForReset = async (): Promise<void> => {
+  const warning =
+    'bin/demo --reset replaces everything in this installation by new demo data: units, readings, policies and guides. A backup is made first.'
+  if (!process.stdin.isTTY) throw new Refusal(`${warning} In a script, say so: bin/demo --reset --yes`)
+  say(warning)
+  const asking = createInterface({ input: process.stdin, output: process.stdout })
+  const answer = await asking.question('Type reset to go on: ')
+  asking.close()
+  if (answer.trim() !== 'reset') throw new Refusal('Nothing was changed.')
+}
+
+const resetAll = async (config: Config, url: string, db: ReturnType<typeof openDatabase>): Promise<void> => {
+  if (!(await isEmpty(url))) {
+    const { file } = await keepBackup(config.data, url, 'before-reset', version(config.root), new Date())
+    detail(`what was there is backed up: ${file}`)
+  }
+  await dropAllTables(db)
+  rmSync(join(config.data, 'bench.json'), { force: true })
+}
+
+/** The token of the simulated bench, made on first use: no other program of this machine drives it by accident. */
+const benchToken = (config: Config): string => {
+  const file = join(config.data, 'secrets', 'bench-token')
+  if (!existsSync(file)) {
+    mkdirSync(join(config.data, 'secrets'), { recursive: true, mode: 0o700 })
+    writeFileSync(file, randomBytes(24).toString('hex'), { mode: 0o600 })
+  }
+  return readFileSync(file, 'utf8').trim()
+}
+
+const BACKUP_LOOK_MS = 10 * 60_000
+
+/** Has a backup made once a day, in a process of its own; a failure is said and tried again. */
+const backUpDaily = async (config: Config): Promise<void> => {
+  for (;;) {
+    if (!supervisor || supervisor.stopping) return
+    if (
+      isDailyDue(config.data, Date.now()) &&
+      !(await supervisor.once('backup', 'src/ops/backup.ts', ['--daily']))
+    )
+      if (!supervisor.stopping)
+        say(
+          `The daily backup could not be made; ${join(config.data, 'log', 'backup.log')} says why. It is tried again.`,
+        )
+    await new Promise((resolve) => setTimeout(resolve, BACKUP_LOOK_MS).unref())
+  }
+}
 
 const checkPorts = async (config: Config) => {
   const wanted = [
@@ -121,105 +197,49 @@ const checkPorts = async (config: Config) => {
       : [{ port: config.benchPort, variable: 'WEXMAR_BENCH_PORT', what: 'the simulated bench' }]),
   ]
   for (const { port, variable, what } of wanted)
-    if (!(await isPortFree(port)))
+    if (!(await isPortFree(port))) {
+      const holder = holderOf(port)
       throw new Refusal(
-        `Port ${port} for ${what} is taken. End what uses it, or choose another: ${variable}=${port + 100} bin/demo`,
+        `Port ${port} for ${what} is taken${holder ? ` by ${holder}` : ''}. End that, or choose another port: ${variable}=${port + 100} bin/demo`,
       )
+    }
 }
 
 const until = async (what: string, ready: () => Promise<boolean>) => {
-  for (const end = Date.now() + 90_000; Date.now() < end && !stopping; ) {
+  for (const end = performance.now() + 90_000; performance.now() < end && !supervisor?.stopping; ) {
     if (await ready()) return
     await new Promise((resolve) => setTimeout(resolve, 100))
   }
-  if (!stopping)
+  if (!supervisor?.stopping)
     throw new Refusal(`${what} did not answer within 90 s; look into the log folder under WEXMAR_DATA.`)
 }
 
-const keep = (config: Config, child: Child) => {
-  children.push(child)
-  rememberProcesses(config.data, [process.pid, ...children.filter((c) => !c.isGone()).map((c) => c.pid)])
-}
-
-const RESTART_MS = 400
-/** Restarts of one child within a minute after which it is not tried again. */
-const MOST_RESTARTS = 20
-
-/** Watches a child, says so when it dies, and starts it again. */
-const revive = (config: Config, child: Child, again: () => Promise<Child>, deaths: number[] = []) => {
-  void child.gone.then(async (how) => {
-    if (stopping) return
-    const recent = [...deaths, Date.now()].filter((at) => Date.now() - at < 60_000)
-    if (recent.length > MOST_RESTARTS) {
-      say(`The ${child.name} process died ${recent.length} times within a minute; giving up.`)
-      await stop(1)
-      return
-    }
-    say(`The ${child.name} process died (${how}); starting it again.`)
-    await new Promise((resolve) => setTimeout(resolve, RESTART_MS))
-    if (stopping) return
-    try {
-      const next = await again()
-      keep(config, next)
-      say(`The ${child.name} process runs again.`)
-      revive(config, next, again, recent)
-    } catch (error) {
-      say((error as Error).message)
-      await stop(1)
-    }
-  })
-}
-
-const supervise = async (
-  config: Config,
-  name: string,
-  command: [string, ...string[]],
-  env: Readonly<Record<string, string>>,
-): Promise<void> => {
-  const start = async () =>
-    startChild(name, command, { env, cwd: config.root, log: join(config.data, 'log', `${name}.log`) })
-  const child = await start()
-  keep(config, child)
-  revive(config, child, start)
-}
-
-const superviseDatabase = async (config: Config): Promise<string> => {
-  const start = () => startDatabaseServer(config.data, config.databasePort)
-  const { url, child } = await start()
-  keep(config, child)
-  revive(config, child, async () => (await start()).child)
-  return url
-}
-
-const ORDER = ['web', 'pilot', 'runner', 'bench', 'database']
-
+let ending = false
 /** Ends every child in order, the database last, and then this process. */
 const stop = async (code: number) => {
-  if (stopping) return
-  stopping = true
+  if (ending) return
+  ending = true
   const last = setTimeout(() => {
     killAll()
     process.exit(code)
-  }, 4_500)
-  for (const name of ORDER)
-    await Promise.all(
-      children.filter((c) => c.name === name).map((c) => c.stop(name === 'database' ? 2_500 : 700)),
-    )
+  }, 4_800)
+  await supervisor?.stop()
   clearTimeout(last)
-  const pids = join(readConfig().data, 'processes.json')
-  if (existsSync(pids) && (JSON.parse(readFileSync(pids, 'utf8')) as number[])[0] === process.pid)
-    rmSync(pids, { force: true })
   process.exit(code)
 }
 
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
   process.on(signal, () => {
-    if (!stopping) say('\nEnding everything that was started.')
+    if (!ending) say('\nEnding everything that was started.')
     void stop(0)
   })
+process.on('SIGUSR2', () => {
+  say('A backup was restored; starting what remembers the old rows anew.')
+  supervisor?.renew()
+})
 
 main().catch(async (error: Error) => {
-  console.error(error.message)
+  if (!ending) console.error(error.message)
   if (!(error instanceof Refusal) && process.env.WEXMAR_TRACE) console.error(error.stack)
   await stop(1)
 })

@@ -1,48 +1,118 @@
-import { existsSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, readlinkSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { writeMemory } from './memory-file'
 
 const fileOf = (data: string) => join(data, 'processes.json')
 
 /** Command line of a process, or undefined where it is gone. Linux keeps it under /proc. */
-const commandOf = (pid: number): string | undefined => {
-  const file = `/proc/${pid}/cmdline`
-  return existsSync(file) ? readFileSync(file, 'utf8').replaceAll('\0', ' ') : undefined
+export const commandOf = (pid: number): string | undefined => {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ').trim() || undefined
+  } catch {
+    // It ended between two looks, or there never was one.
+    return undefined
+  }
 }
 
-/** Only these are ours to end: a process number may meanwhile belong to something else. */
-const OURS = /mariadbd .*--datadir=|src\/bench\/(simulated|runner)\/main\.ts|src\/ops\/(web|pilot)\.ts/
+/** Numbers of all processes. */
+const processes = (): number[] =>
+  existsSync('/proc')
+    ? readdirSync('/proc').flatMap((name) => (/^\d+$/.test(name) ? [Number(name)] : []))
+    : []
 
-/** Writes down which processes belong to this start: its own number first, then those of its children. */
+/** What the processes of one data folder carry in their command lines. */
+export const markOf = (data: string): string => `--of=${data}`
+const isOurs = (data: string, command: string): boolean =>
+  / --datadir=/.test(command)
+    ? /(^|\/)mariadbd /.test(command) && command.includes(` --datadir=${join(data, 'database')} `)
+    : command.split(' ').includes(markOf(data)) && /src\/(bench|ops)\//.test(command)
+
+/** Writes down which processes belong to this start: its own number first, then those of its children. A memory only. */
 export const rememberProcesses = (data: string, pids: readonly number[]): void => {
-  writeFileSync(`${fileOf(data)}.new`, JSON.stringify(pids))
-  renameSync(`${fileOf(data)}.new`, fileOf(data))
+  writeMemory(fileOf(data), JSON.stringify(pids), console.error)
+}
+
+/** Takes back what was written down, where it was written by this process. */
+export const forgetProcesses = (data: string): void => {
+  if (remembered(data)[0] === process.pid) rmSync(fileOf(data), { force: true })
+}
+
+const remembered = (data: string): number[] => {
+  try {
+    return JSON.parse(readFileSync(fileOf(data), 'utf8')) as number[]
+  } catch {
+    // None, or a torn one: it names nobody.
+    return []
+  }
+}
+
+/** The supervisor that is running with a data folder, or undefined. */
+export const supervisorOf = (data: string): number | undefined => {
+  const [parent] = remembered(data)
+  return parent && parent !== process.pid && commandOf(parent)?.includes('src/ops/demo.ts')
+    ? parent
+    : undefined
 }
 
 /**
- * Ends processes that an earlier start left behind when it was killed.
- * In: data folder, `say` hears of each. Errors: throws a sentence where an earlier start is still running.
+ * Ends processes that an earlier start left behind when it was killed, whether it had written them down or not: they are known by the
+ * data folder in their command lines. In: data folder, `say` hears of each. Errors: throws a sentence where an earlier start is still
+ * running.
  */
 export const endLeftovers = async (data: string, say: (line: string) => void): Promise<void> => {
-  if (!existsSync(fileOf(data))) return
-  let pids: number[] = []
-  try {
-    pids = JSON.parse(readFileSync(fileOf(data), 'utf8')) as number[]
-  } catch {
-    // A torn list names nobody: there is nothing that could be ended by it.
-    rmSync(fileOf(data), { force: true })
-  }
-  const [parent, ...rest] = pids
-  if (parent && parent !== process.pid && commandOf(parent)?.includes('src/ops/demo.ts'))
+  const parent = supervisorOf(data)
+  if (parent)
     throw new Error(
       `Wexmar is already running with this WEXMAR_DATA (process ${parent}). End it first: kill ${parent}`,
     )
-  const left = rest.filter((pid) => OURS.test(commandOf(pid) ?? ''))
+  const left = processes().filter((pid) => pid !== process.pid && isOurs(data, `${commandOf(pid) ?? ''} `))
   for (const pid of left) {
     say(`an earlier start left process ${pid} behind; ending it`)
-    process.kill(pid, 'SIGTERM')
+    signal(pid, 'SIGTERM')
   }
-  for (const end = Date.now() + 5_000; left.some((pid) => commandOf(pid)) && Date.now() < end; )
+  for (const end = performance.now() + 8_000; left.some(commandOf) && performance.now() < end; )
     await new Promise((resolve) => setTimeout(resolve, 50))
-  for (const pid of left) if (commandOf(pid)) process.kill(pid, 'SIGKILL')
+  for (const pid of left) if (commandOf(pid)) signal(pid, 'SIGKILL')
+  for (const end = performance.now() + 2_000; left.some(commandOf) && performance.now() < end; )
+    await new Promise((resolve) => setTimeout(resolve, 20))
   rmSync(fileOf(data), { force: true })
+}
+
+const signal = (pid: number, name: 'SIGTERM' | 'SIGKILL') => {
+  try {
+    process.kill(pid, name)
+  } catch (error) {
+    // Gone by itself meanwhile is as good; anything else is for the person to know.
+    if ((error as NodeJS.ErrnoException).code !== 'ESRCH') throw error
+  }
+}
+
+/** What listens on a port of this machine, in words; undefined where nothing does or it is not to be seen. */
+export const holderOf = (port: number): string | undefined => {
+  const inodes = new Set(
+    ['/proc/net/tcp', '/proc/net/tcp6'].flatMap((file) =>
+      existsSync(file)
+        ? readFileSync(file, 'utf8')
+            .split('\n')
+            .slice(1)
+            .flatMap((line) => {
+              const cells = line.trim().split(/\s+/)
+              const listens = cells[3] === '0A' && Number.parseInt(cells[1]?.split(':')[1] ?? '', 16) === port
+              return listens && cells[9] ? [`socket:[${cells[9]}]`] : []
+            })
+        : [],
+    ),
+  )
+  if (inodes.size === 0) return undefined
+  for (const pid of processes()) {
+    try {
+      const holds = readdirSync(`/proc/${pid}/fd`).some((fd) =>
+        inodes.has(readlinkSync(`/proc/${pid}/fd/${fd}`)),
+      )
+      if (holds) return `process ${pid} (${(commandOf(pid) ?? 'unknown').slice(0, 120)})`
+    } catch {
+      // Another user's process, or one that just ended: it cannot be looked into.
+    }
+  }
+  return 'a process of another user'
 }

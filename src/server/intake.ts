@@ -10,7 +10,7 @@ import { latestFirmware } from './catalog'
 import { targetColumns, whyNotTarget } from './commands'
 import { type Context, forgetBench, seeBench } from './context'
 import { type Equipment, ON_BENCH, whyNotEquipment } from './equipment'
-import { rememberLessons } from './lessons'
+import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
 import { readSheet } from './sheets'
@@ -247,5 +247,5 @@ export const startSession = async (
 const rememberOthers = async (ctx: Context, unitId: number): Promise<void> => {
   const unit = await ctx.db.units.findByPk(unitId)
   const variant = unit && (await ctx.db.variants.findByPk(unit.variantId))
-  if (variant) await rememberLessons(ctx, variant.modelId)
+  if (variant) await offloaded('rememberLessons')(ctx, variant.modelId)
 }

@@ -22,8 +22,11 @@ const JOBS_MB = 256
 /** Thrown where a thread has too much to do; the page says to try again. */
 export class TooBusy extends Error {}
 
-const makePool = (megabytes: number) =>
-  new Piscina({
+/** Longest that a piece of work may take, ms; what takes longer is ended with its thread. */
+const LONGEST_MS = { planner: 60_000, jobs: 600_000 } as const
+
+const makePool = (megabytes: number) => {
+  const pool = new Piscina({
     // The bundle that this runs in lies elsewhere; the sources are always here.
     filename: join(process.cwd(), 'src/server/worker.ts'),
     minThreads: 1,
@@ -32,7 +35,12 @@ const makePool = (megabytes: number) =>
     concurrentTasksPerWorker: 8,
     maxQueue: MOST_WAITING,
     resourceLimits: { maxOldGenerationSizeMb: megabytes },
+    // What else was loaded before this process is its own affair.
+    execArgv: ['--import', 'tsx'],
   })
+  pool.on('error', (error: Error) => console.error(`threads: ${error.message}`))
+  return pool
+}
 /** Plans and views on one thread, files and pictures on another, so that neither waits for the other. Kept across module reloads. */
 const shared = globalThis as typeof globalThis & { wexmarPools?: { planner: Piscina; jobs: Piscina } }
 const pools = () => {
@@ -46,7 +54,7 @@ const run = async (pool: 'planner' | 'jobs', work: Work): Promise<unknown> => {
   const p = pools()[pool]
   if (p.queueSize >= MOST_WAITING)
     throw new TooBusy('Too much is being asked at once. Try again in a moment.')
-  return p.run(work)
+  return p.run(work, { signal: AbortSignal.timeout(LONGEST_MS[pool]) })
 }
 
 type Args<K extends keyof Heavy> = Heavy[K] extends (ctx: Context, ...args: infer A) => unknown ? A : never

@@ -21,6 +21,7 @@ import {
   Waited,
 } from '#core/protocol'
 import { flagsFor, SDR_SIGNAL, type SeenSignal, type SignalFormat } from '#core/signal'
+import { tokenFor } from './token'
 
 /** Why an exchange with a bench failed. `away`: no bench at the address. `refused`: it said no. `garbled`: not the protocol. */
 export interface BenchFailure {
@@ -32,6 +33,8 @@ export type BenchResult<T> = { ok: true; value: T } | { ok: false; failure: Benc
 /** Longest time that a bench may take for an answer, ms: a reading in the dark can take half a minute. */
 const PATIENCE = 60_000
 const QUICK = 4_000
+/** A sheet is written down somewhere; a person waits for it. */
+const SHEET_PATIENCE = 15_000
 
 /** The message that shows a patch on a signal, flagged as it is. */
 export const patternOf = (patch: Patch, signal: SignalFormat): ShowPattern => ({
@@ -45,9 +48,10 @@ export const patternOf = (patch: Patch, signal: SignalFormat): ShowPattern => ({
 
 /**
  * A client for a bench that keeps to `docs/bench-protocol.md`.
- * In: address of the bench. Out: one function for each message; failures are values, never exceptions.
+ * In: address of the bench; token that it asks for (that of this installation's own bench where it is left out). Out: one function for
+ * each message; failures are values, never exceptions. A bench that leads elsewhere is not followed.
  */
-export const benchClient = (base: string) => {
+export const benchClient = (base: string, token = tokenFor(base)) => {
   const call = async <S extends z.ZodType>(
     schema: S,
     method: string,
@@ -60,12 +64,15 @@ export const benchClient = (base: string) => {
     try {
       response = await fetch(new URL(path, base), {
         method,
+        redirect: 'manual',
         signal: AbortSignal.timeout(patience),
-        ...(body === undefined
-          ? {}
-          : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+        headers: {
+          ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+          ...(token ? { authorization: `Bearer ${token}` } : {}),
+        },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
       })
-      text = await response.text()
+      text = await textOf(response)
     } catch (error) {
       const timeout = (error as Error).name === 'TimeoutError'
       return {
@@ -106,7 +113,7 @@ export const benchClient = (base: string) => {
       return { ok: false, failure: { kind: 'garbled', message } }
     },
     wait: (seconds: number) => call(Waited, 'POST', 'v2/wait', { seconds }, 2 * PATIENCE),
-    sheet: () => call(ControlSheet, 'GET', 'v2/display/sheet'),
+    sheet: () => call(ControlSheet, 'GET', 'v2/display/sheet', undefined, SHEET_PATIENCE),
     state: async (): Promise<BenchResult<State>> => {
       const result = await call(DisplayState, 'GET', 'v2/display/state')
       return result.ok ? { ok: true, value: result.value.state } : result
@@ -132,6 +139,21 @@ export const benchClient = (base: string) => {
   }
 }
 export type BenchClient = ReturnType<typeof benchClient>
+
+/** Largest answer that is taken from a bench, bytes: a control sheet is a tenth of it. */
+const LARGEST_ANSWER = 8 * 1024 * 1024
+
+/** The text of an answer, as far as it may go. Errors: throws where it is larger than any answer that is meant. */
+const textOf = async (response: Response): Promise<string> => {
+  const chunks: Uint8Array[] = []
+  let size = 0
+  for await (const chunk of response.body ?? []) {
+    size += chunk.length
+    if (size > LARGEST_ANSWER) throw new Error('The answer is too long.')
+    chunks.push(chunk)
+  }
+  return Buffer.concat(chunks).toString('utf8')
+}
 
 const parse = (text: string): unknown => {
   try {

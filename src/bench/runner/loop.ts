@@ -17,15 +17,15 @@ const NOWHERE = 'http://127.0.0.1:9'
 
 /**
  * Takes runs from the database and executes them, one at a time, until told to leave.
- * In: database, signal to leave. A run that is left in the middle keeps its place and is taken up by the next runner. A step that
+ * In: database, signal to leave, session that alone is served (all where it is left out). A run that is left in the middle keeps its place and is taken up by the next runner. A step that
  * fails for a reason of Wexmar's own is tried again, but not for ever; a database that is away is waited for.
  */
-export const runnerLoop = async (db: Database, leave: AbortSignal): Promise<void> => {
+export const runnerLoop = async (db: Database, leave: AbortSignal, only?: number): Promise<void> => {
   const watch = new LeaseWatch()
   while (!leave.aborted) {
     let claimed: ClaimedRun | undefined
     try {
-      claimed = await claimRun(db, watch)
+      claimed = await claimRun(db, watch, only)
       if (!claimed) {
         await rest(IDLE_MS, leave)
         continue

@@ -1,5 +1,5 @@
 /** The simulated bench as a process of its own. */
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { setTimeout as wait } from 'node:timers/promises'
 import { type BenchMemory, makeBench } from './bench'
 import { benchServer } from './server'
@@ -23,6 +23,31 @@ const remembered = (): BenchMemory | undefined => {
   }
 }
 
+const RETRY_MS = 2_000
+let newest: BenchMemory | undefined
+let retry: ReturnType<typeof setTimeout> | undefined
+
+/** Writes down what the displays remember. It is a memory only: a full disk is said once and tried again until there is room. */
+const write = (to: string): void => {
+  try {
+    writeFileSync(`${to}.new`, JSON.stringify(newest))
+    renameSync(`${to}.new`, to)
+    if (retry) console.error('bench: its memory can be written again')
+    clearTimeout(retry)
+    retry = undefined
+  } catch (error) {
+    const { code, message } = error as NodeJS.ErrnoException
+    rmSync(`${to}.new`, { force: true })
+    if (!retry)
+      console.error(
+        `bench: ${code === 'ENOSPC' ? 'the disk is full' : message}: what the displays remember could not be written to ${to}; going on without`,
+      )
+    else clearTimeout(retry)
+    retry = setTimeout(() => write(to), RETRY_MS)
+    retry.unref()
+  }
+}
+
 const bench = makeBench({
   shelf: SHELF,
   seed: 20417,
@@ -33,11 +58,11 @@ const bench = makeBench({
   },
   keep: (memory) => {
     if (!file) return
-    writeFileSync(`${file}.new`, JSON.stringify(memory))
-    renameSync(`${file}.new`, file)
+    newest = memory
+    write(file)
   },
 })
-const server = benchServer(bench)
+const server = benchServer(bench, process.env.WEXMAR_BENCH_TOKEN || undefined)
 server.on('error', (error) => {
   console.error(`bench: ${error.message}`)
   process.exit(1)

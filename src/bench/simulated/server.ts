@@ -1,3 +1,4 @@
+import { createHash, timingSafeEqual } from 'node:crypto'
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { z } from 'zod'
 import {
@@ -28,9 +29,45 @@ const bodyOf = async (request: IncomingMessage): Promise<unknown> => {
   return size ? JSON.parse(Buffer.concat(chunks).toString('utf8')) : {}
 }
 
-/** Speaks `docs/bench-protocol.md` for a simulated bench. Out: a server that does not listen yet. */
-export const benchServer = (bench: SimulatedBench): Server =>
+const LOOPBACK: ReadonlySet<string> = new Set(['127.0.0.1', 'localhost', '[::1]'])
+
+/** Why a request is not one of Wexmar's, with its status; undefined where it may be. No page of any browser drives a display. */
+const foreign = (request: IncomingMessage, token: string | undefined): [number, string] | undefined => {
+  const { host, origin, authorization } = request.headers
+  if (!host || !LOOPBACK.has(host.replace(/:\d+$/, '').toLowerCase()))
+    return [421, 'This bench is not reached under that name.']
+  if (
+    origin !== undefined ||
+    !['same-origin', 'none', undefined].includes(request.headers['sec-fetch-site'] as string)
+  )
+    return [403, 'This bench takes nothing from web pages.']
+  if (token !== undefined && !same(authorization ?? '', `Bearer ${token}`))
+    return [401, 'This bench asks for its token. It lies in the folder “secrets” of WEXMAR_DATA.']
+  const carries = request.method !== 'GET' && request.headers['content-length'] !== '0'
+  const type = request.headers['content-type']?.split(';')[0]
+  if (carries && type?.trim().toLowerCase() !== 'application/json')
+    return [415, 'Bodies are JSON, with content-type: application/json.']
+  return undefined
+}
+
+/** Whether two texts are the same, in a time that tells nothing of where they differ. */
+const same = (a: string, b: string): boolean => {
+  const [x, y] = [a, b].map((text) => createHash('sha256').update(text).digest())
+  return timingSafeEqual(x!, y!)
+}
+
+/**
+ * Speaks `docs/bench-protocol.md` for a simulated bench. In: bench; token that every request must carry, if any. Out: a server that does
+ * not listen yet.
+ */
+export const benchServer = (bench: SimulatedBench, token?: string): Server =>
   createServer(async (request, response) => {
+    const refused = foreign(request, token)
+    if (refused) {
+      const [status, message] = refused
+      response.setHeader('connection', 'close')
+      return send(response, status, { error: { code: 'refused', message } } satisfies BenchError)
+    }
     const path = new URL(request.url ?? '/', 'http://bench').pathname
     const route = `${request.method} ${path}`
     const refuse = (status: number, body: BenchError) => send(response, status, body)

@@ -1,0 +1,156 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { gunzipSync, gzipSync } from 'node:zlib'
+import { QueryTypes } from 'sequelize'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { runnerLoop } from '#bench/runner'
+import { backUp, checkBackup, type Database, MIGRATION_NAMES, migrate, openDatabase, restore } from '#db'
+import { type Context, carryOut, copyPolicy, sessionView } from '#server'
+import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
+
+let db: Database
+let bench: Awaited<ReturnType<typeof startBench>>
+let ctx: Context
+let folder: string
+const url = () => process.env.WEXMAR_TEST_DATABASE!
+const otherUrl = () => `${url()}_backup`
+const file = (name: string) => join(folder, name)
+
+/** Definition and rows of every table. */
+const contents = async (of: Database) => {
+  const names = (await of.sequelize.query('SHOW TABLES', { type: QueryTypes.SELECT })).map(
+    (row) => Object.values(row)[0] as string,
+  )
+  const out: Record<string, unknown> = {}
+  for (const name of names) {
+    const [made] = await of.sequelize.query<Record<string, string>>(`SHOW CREATE TABLE \`${name}\``, {
+      type: QueryTypes.SELECT,
+    })
+    const [, key] = /PRIMARY KEY \(([^)]+)\)/.exec(made!['Create Table']!) ?? []
+    out[name] = {
+      made: made!['Create Table'],
+      rows: await of.sequelize.query(`SELECT * FROM \`${name}\` ORDER BY ${key}`, {
+        type: QueryTypes.SELECT,
+      }),
+    }
+  }
+  return out
+}
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'wexmar-backup-'))
+  db = await freshDatabase()
+  bench = await startBench()
+  ctx = { db, bench: bench.client }
+  const session = await beginOn(ctx)
+  const leave = new AbortController()
+  const runner = runnerLoop(db, leave.signal)
+  const { revision } = (await sessionView(ctx, session))!
+  await carryOut(ctx, session, { type: 'go', revision })
+  await until(async () => (await db.readings.count()) > 3, 'a few readings are there')
+  leave.abort()
+  await runner
+  await copyPolicy(ctx, 'impact')
+  // A model that has no unit, text with everything in it, and a number with all its digits.
+  await db.models.create({ maker: 'M', name: 'without a unit', slug: 'm', panelKind: 'projector' })
+  await db.units.update({ origin: "it's “ours” \\ \n\u0000 \u{1F4FA}", hours: 1 / 3 }, { where: {} })
+})
+afterAll(async () => {
+  rmSync(folder, { recursive: true, force: true })
+  await bench.stop()
+  await db.sequelize.close()
+})
+
+describe('a backup', () => {
+  it('brought back into an empty database gives equal tables', async () => {
+    const made = await backUp(url(), file('one'), '0.0.0')
+    expect(made.rows).toBeGreaterThan(20)
+    expect(await checkBackup(file('one'))).toEqual(made)
+    const other = await freshDatabase(otherUrl())
+    try {
+      await restore(otherUrl(), file('one'), false)
+      expect(await contents(other)).toEqual(await contents(db))
+      // A second time it is not empty any more.
+      await expect(restore(otherUrl(), file('one'), false)).rejects.toThrow(/not empty\. Nothing was changed/)
+      await other.policies.destroy({ where: {} })
+      await restore(otherUrl(), file('one'), true)
+      expect(await contents(other)).toEqual(await contents(db))
+    } finally {
+      await other.sequelize.close()
+    }
+  })
+
+  it('is of one moment, though readings come in meanwhile', async () => {
+    const before = await db.policies.count()
+    const backups = Promise.all([1, 2, 3].map((n) => backUp(url(), file(`busy-${n}`), '0.0.0')))
+    for (let i = 0; i < 20; i++) await copyPolicy(ctx, 'impact')
+    for (const { rows } of await backups) expect(rows).toBeGreaterThan(20)
+    expect(await db.policies.count()).toBe(before + 20)
+  })
+
+  it('of an earlier version is brought up to this one', async () => {
+    const other = openDatabase(otherUrl(), { patience: 0 })
+    try {
+      await db.sequelize.query(`DROP DATABASE IF EXISTS ${new URL(otherUrl()).pathname.slice(1)}`)
+      await db.sequelize.query(`CREATE DATABASE ${new URL(otherUrl()).pathname.slice(1)}`)
+      await migrate(other, { until: '0001-first-tables' })
+      await other.sequelize.query("INSERT INTO settings VALUES ('theme', 'dark')")
+      await backUp(otherUrl(), file('old'), '0.1.0')
+      await restore(otherUrl(), file('old'), true)
+      expect(await other.settings.findAll({ raw: true })).toEqual([{ name: 'theme', value: 'dark' }])
+      expect((await checkBackup(file('old'))).migrations).toEqual(MIGRATION_NAMES.slice(0, 1))
+      expect(await migrate(other)).toEqual([])
+    } finally {
+      await other.sequelize.close()
+    }
+  })
+
+  it('that is damaged, newer or something else is refused before anything is touched', async () => {
+    const good = readFileSync(file('one'))
+    const lines = gunzipSync(good).toString('utf8').trimEnd().split('\n')
+    const header = JSON.parse(lines[0]!) as { migrations: string[]; format: string }
+    const packed = (text: string[]) => gzipSync(`${text.join('\n')}\n`)
+    const cases: Array<[string, Buffer, RegExp]> = [
+      ['cut', good.subarray(0, good.length - 30), /is damaged/],
+      ['flipped', Buffer.from(good).fill(7, good.length >> 1, (good.length >> 1) + 3), /is damaged/],
+      ['other', gzipSync('hello\n'), /is damaged|is no backup/],
+      ['text', Buffer.from('hello'), /is damaged/],
+      ['short', packed(lines.slice(0, -1)), /is damaged: it is cut off/],
+      ['row gone', packed(lines.filter((_, i) => i !== 3)), /is damaged/],
+      [
+        'changed',
+        packed(lines.map((l) => l.replace('without a unit', 'without a unit!'))),
+        /check sum is wrong/,
+      ],
+      [
+        'newer',
+        packed([
+          JSON.stringify({ ...header, migrations: [...header.migrations, '0999-of-tomorrow'] }),
+          ...lines.slice(1),
+        ]),
+        /made by a newer version/,
+      ],
+      [
+        'newer format',
+        packed([JSON.stringify({ ...header, format: 'wexmar-backup/2' }), ...lines.slice(1)]),
+        /newer version/,
+      ],
+      [
+        'other tables',
+        packed([
+          JSON.stringify({ ...header, tables: [{ name: 'x`; DROP', columns: [] }] }),
+          ...lines.slice(1),
+        ]),
+        /is no backup/,
+      ],
+    ]
+    const before = await contents(db)
+    for (const [name, bytes, sentence] of cases) {
+      writeFileSync(file('bad'), bytes)
+      await expect(restore(url(), file('bad'), true), name).rejects.toThrow(sentence)
+    }
+    await expect(restore(url(), file('nowhere'), true)).rejects.toThrow(/There is no file/)
+    expect(await contents(db)).toEqual(before)
+  })
+})
