@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { bundlePrograms } from './bundle'
 import { type Child, startChild } from './child'
 
 const SOURCES = ['package-lock.json', 'next.config.ts', 'postcss.config.mjs', 'src', 'public']
@@ -57,7 +58,7 @@ export const buildWhereNeeded = async (
   begun(child)
   const how = await child.gone
   if (how !== 'exit code 0') throw new Error(`The application could not be built (${how}); ${log} says why.`)
-  mkdirSync(join(root, dist), { recursive: true })
+  await bundlePrograms(root, dist)
   writeFileSync(stamp, digest)
   return true
 }

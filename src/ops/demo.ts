@@ -8,6 +8,7 @@ import { dropAllTables, isEmpty, migrate, openDatabase } from '#db'
 import { demoState, makeDemo } from '#demo'
 import { isDailyDue, keepBackup, version } from './backups'
 import { buildWhereNeeded } from './build'
+import { programFile } from './bundle'
 import { killAll } from './child'
 import { type Config, readConfig } from './config'
 import { endLeftovers, holderOf, rememberProcesses } from './leftovers'
@@ -80,7 +81,7 @@ const main = async () => {
     }
     const bench = benchClient(benchUrl, token)
     if (!config.benchUrl)
-      supervisor.keep('bench', 'src/bench/simulated/main.ts', {
+      supervisor.keep('bench', {
         ...env,
         WEXMAR_BENCH_PORT: String(config.benchPort),
         WEXMAR_BENCH_SPEED: String(config.benchSpeed),
@@ -107,15 +108,15 @@ const main = async () => {
     }
 
     progress('Starting the runner, the pilot and the web application')
-    supervisor.keep('runner', 'src/bench/runner/main.ts', env)
-    supervisor.keep('pilot', 'src/ops/pilot.ts', env)
-    supervisor.keep('web', 'src/ops/web.ts', {
+    supervisor.keep('runner', env)
+    supervisor.keep('pilot', env)
+    supervisor.keep('web', {
       ...env,
       WEXMAR_PORT: String(config.webPort),
       WEXMAR_ORIGIN: config.origins.join(' '),
       WEXMAR_DIST: config.dist,
       WEXMAR_TEMP: temporary,
-      WEXMAR_THREADS: '1',
+      WEXMAR_THREADS: programFile(config.root, config.dist, 'worker'),
       NODE_ENV: 'production',
       NEXT_TELEMETRY_DISABLED: '1',
     })

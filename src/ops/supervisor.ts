@@ -1,4 +1,5 @@
 import { type Database, openDatabase, ping } from '#db'
+import { PROGRAMS, type Program, programFile } from './bundle'
 import { type Child, killAll, startChild } from './child'
 import type { Config } from './config'
 import { startDatabaseServer } from './database-server'
@@ -14,6 +15,8 @@ const LOOK_MS = 1_000
 const MOST_LOOKS = 20
 /** The same for the database, which is asked instead. */
 const MOST_UNANSWERED = 45
+/** Most memory for the values of each, MB. */
+const MEGABYTES = { web: 192, pilot: 384, runner: 192, bench: 128 } as const
 const ORDER = ['build', 'backup', 'web', 'pilot', 'runner', 'bench', 'database']
 
 /** Starts processes, keeps them running and ends them in order. */
@@ -37,16 +40,18 @@ export class Supervisor {
     if (this.stopping) child.kill()
   }
 
-  /** Starts one of Wexmar's own programs and keeps it running. In: name, its file, environment. */
-  keep(name: string, file: string, env: Readonly<Record<string, string>>): void {
-    const { root, data } = this.config
+  /** Starts one of Wexmar's own programs and keeps it running. In: its name, environment. */
+  keep(name: Exclude<Program, 'worker' | 'pulse'>, env: Readonly<Record<string, string>>): void {
+    const { root, data, dist } = this.config
     const command: [string, ...string[]] = [
       process.execPath,
+      `--max-old-space-size=${MEGABYTES[name]}`,
+      '--max-semi-space-size=4',
       '--import',
-      'tsx',
-      '--import',
-      `${root}/src/ops/pulse.ts`,
-      `${root}/${file}`,
+      programFile(root, dist, 'pulse'),
+      programFile(root, dist, name),
+      // What it is and whose: for whoever looks at the list of processes, and for the next start.
+      PROGRAMS[name],
       markOf(data),
     ]
     const start = async () =>

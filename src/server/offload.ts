@@ -1,8 +1,12 @@
-import { join } from 'node:path'
 import { Piscina } from 'piscina'
 import { type BenchSight, type Context, seeBench } from './context'
 import type { Heavy } from './heavy'
 import type { Job } from './jobs'
+
+/**
+ * The program of the threads. Only the web application has threads; the pilot, the tests and the demo do the work where they stand.
+ */
+const threadFile = () => process.env.WEXMAR_THREADS || undefined
 
 /** A piece of work for a thread, with what is known of the bench so that the thread need not look. */
 export type Work =
@@ -16,8 +20,8 @@ export type Work =
 
 /** More pieces of work than this at once are refused: whoever asks then asks again. */
 const MOST_WAITING = 400
-const PLANNER_MB = 320
-const JOBS_MB = 256
+const PLANNER_MB = 224
+const JOBS_MB = 160
 
 /** Thrown where a thread has too much to do; the page says to try again. */
 export class TooBusy extends Error {}
@@ -27,16 +31,15 @@ const LONGEST_MS = { planner: 60_000, jobs: 600_000 } as const
 
 const makePool = (megabytes: number) => {
   const pool = new Piscina({
-    // The bundle that this runs in lies elsewhere; the sources are always here.
-    filename: join(process.cwd(), 'src/server/worker.ts'),
+    filename: threadFile()!,
     minThreads: 1,
     maxThreads: 1,
     // Whatever waits for the database leaves the thread to others.
     concurrentTasksPerWorker: 8,
     maxQueue: MOST_WAITING,
-    resourceLimits: { maxOldGenerationSizeMb: megabytes },
-    // What else was loaded before this process is its own affair.
-    execArgv: ['--import', 'tsx'],
+    resourceLimits: { maxOldGenerationSizeMb: megabytes, maxYoungGenerationSizeMb: 12 },
+    // What was loaded before this process is its own affair.
+    execArgv: [],
   })
   pool.on('error', (error: Error) => console.error(`threads: ${error.message}`))
   return pool
@@ -47,8 +50,6 @@ const pools = () => {
   shared.wexmarPools ??= { planner: makePool(PLANNER_MB), jobs: makePool(JOBS_MB) }
   return shared.wexmarPools
 }
-/** Only the web application has threads; the pilot, the tests and the demo do the work where they stand. */
-const hasThreads = () => process.env.WEXMAR_THREADS === '1'
 
 const run = async (pool: 'planner' | 'jobs', work: Work): Promise<unknown> => {
   const p = pools()[pool]
@@ -63,7 +64,7 @@ type Args<K extends keyof Heavy> = Heavy[K] extends (ctx: Context, ...args: infe
 export const offloaded =
   <K extends keyof Heavy>(name: K) =>
   async (ctx: Context, ...args: Args<K>): Promise<Awaited<ReturnType<Heavy[K]>>> => {
-    if (hasThreads()) {
+    if (threadFile()) {
       const sight = await seeBench(ctx)
       return run('planner', { kind: 'heavy', name, args, sight }) as Promise<Awaited<ReturnType<Heavy[K]>>>
     }
@@ -76,7 +77,7 @@ export const offloaded =
 
 /** Does a job with files or pictures, in the thread for those where there is one. */
 export const doJob = async (ctx: Context, job: Job): Promise<unknown> => {
-  if (hasThreads()) return run('jobs', { kind: 'job', job })
+  if (threadFile()) return run('jobs', { kind: 'job', job })
   const { runJob } = await import('./jobs')
   return runJob(ctx, job)
 }
