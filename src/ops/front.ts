@@ -93,8 +93,11 @@ const whatIsWrong = async (request: IncomingMessage, body: Buffer): Promise<stri
     const plain = text()
     if (type === 'application/x-www-form-urlencoded') return undefined
     if (isTooDeep(plain)) return 'The body is nested too deep.'
-    JSON.parse(plain)
-    return undefined
+    const value: unknown = JSON.parse(plain)
+    if (request.headers['next-action'] === undefined) return undefined
+    return Array.isArray(value) && areArguments(value, new Set())
+      ? undefined
+      : 'These are no arguments of an action.'
   } catch {
     return 'The body cannot be read as what it says it is.'
   }
@@ -121,16 +124,53 @@ const whatIsWrongWithForm = (request: IncomingMessage, body: Buffer): Promise<st
       }
     })()
     if (!parser) return torn()
-    parser.on('field', (_, value) => {
+    const names = new Set<string>()
+    /** Fields in which the framework writes the arguments of an action. */
+    const written: string[] = []
+    parser.on('field', (name, value) => {
+      names.add(name)
       if (isTooDeep(value)) resolve('A field of the form is nested too deep.')
+      else if (/^\d+$/.test(name) || /^\$ACTION_\d+:\d+$/.test(name)) written.push(value)
     })
-    parser.on('file', (_, stream) => stream.resume())
+    parser.on('file', (name, stream) => {
+      names.add(name)
+      stream.resume()
+    })
     for (const limit of ['partsLimit', 'filesLimit', 'fieldsLimit'] as const)
       parser.on(limit, () => resolve('The form has too many parts.'))
     parser.on('error', torn)
-    parser.on('close', () => resolve(undefined))
+    parser.on('close', () => {
+      try {
+        const whole = written.every((value) => areArguments(JSON.parse(value), names))
+        resolve(whole ? undefined : 'These are no arguments of an action.')
+      } catch {
+        // What should be JSON is none.
+        torn()
+      }
+    })
     parser.end(body)
   })
+
+/** Words that stand for values which JSON has not, as the framework writes them. */
+const PLAIN_WORD = /^\$(\$|undefined$|Infinity$|-Infinity$|-0$|NaN$|D|n-?\d+$)/
+
+/**
+ * Whether a value can be arguments of an action: whatever it says lies in another part of the form is there. The framework answers 500
+ * where it is not. In: value; names of the parts.
+ */
+const areArguments = (value: unknown, names: ReadonlySet<string>): boolean => {
+  if (typeof value === 'string') {
+    if (!value.startsWith('$') || PLAIN_WORD.test(value)) return true
+    const [, id] = /^\$[A-Za-z@]?([0-9a-f]+)/.exec(value) ?? []
+    if (id === undefined) return false
+    const part = String(Number.parseInt(id, 16))
+    return [...names].some(
+      (name) => name === part || name.startsWith(`${part}_`) || name.endsWith(`:${part}`),
+    )
+  }
+  if (typeof value !== 'object' || value === null) return true
+  return Object.values(value).every((inner) => areArguments(inner, names))
+}
 
 /** The same request with a body that was read already. */
 const withBody = (request: IncomingMessage, body: Buffer): IncomingMessage => {

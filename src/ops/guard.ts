@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto'
+import { createHash, randomBytes } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
 
 /** Where browsers may reach Wexmar, as origins: `http://127.0.0.1:4310`. The first is the one that addresses are made from. */
@@ -178,12 +178,18 @@ const isRouterTree = (text: string): boolean => {
 /** A word that only this answer's own scripts and styles know. */
 export const newNonce = (): string => randomBytes(18).toString('base64')
 
+/** The two looks that the tabs' library writes into the page's text, by their hash; nothing else of that kind is taken. */
+const TAB_STYLES = ['outline:none', 'animation-duration:0s'].map(
+  (style) => `'sha256-${createHash('sha256').update(style).digest('base64')}'`,
+)
+
 /** The content security policy of an answer: its own scripts, its own looks, nothing from elsewhere, in nobody's frame. */
 export const contentPolicy = (nonce: string): string =>
   [
     "default-src 'none'",
     `script-src 'nonce-${nonce}' 'strict-dynamic'`,
     `style-src 'self' 'nonce-${nonce}'`,
+    `style-src-attr 'unsafe-hashes' ${TAB_STYLES.join(' ')}`,
     "img-src 'self' data: blob:",
     "font-src 'self'",
     "connect-src 'self'",

@@ -8,6 +8,7 @@ export default async () => {
   process.env.WEXMAR_TEST_ADDRESS = demo.address
   process.env.WEXMAR_TEST_BENCH = demo.benchUrl
   process.env.WEXMAR_TEST_DATA = demo.data
+  process.env.WEXMAR_TEST_DB_PORT = env.WEXMAR_DB_PORT
   return async () => {
     await demo.stop()
     removeScratch(env)

@@ -1,6 +1,7 @@
 'use server'
 
 import { redirect } from 'next/navigation'
+import { formIn, idIn, numberFrom, textIn, typedIn } from '#app/input'
 import { ViewingCase } from '#core/judge'
 import {
   composeGuide,
@@ -24,16 +25,6 @@ interface FormState {
   readonly done?: string
   readonly typed: Readonly<Record<string, string>>
 }
-
-/** What was typed, so that a form that is refused keeps it. */
-const typedIn = (data: FormData): Record<string, string> =>
-  Object.fromEntries(
-    [...data].flatMap(([k, v]) => (typeof v === 'string' && !k.startsWith('$') ? [[k, v]] : [])),
-  )
-
-/** A number as people type it, with a comma or a point; NaN for anything else, empty text included. */
-const numberFrom = (text: string | undefined): number =>
-  text?.trim() ? Number(text.trim().replace(',', '.')) : Number.NaN
 
 export const beginAction = async (unitId: number, _: FormState, data: FormData): Promise<FormState> => {
   const typed = typedIn(data)
@@ -60,7 +51,7 @@ export const beginAction = async (unitId: number, _: FormState, data: FormData):
       error: 'Choose who does what. Nothing was begun.',
       field: String(equipment.error.issues[0]?.path[0]),
     }
-  const result = await startSession(context(), unitId, {
+  const result = await startSession(context(), idIn(unitId), {
     viewingCase: viewingCase.data,
     baseMode: typed.baseMode || null,
     policy: typed.policy,
@@ -99,7 +90,7 @@ export const takeInByHandAction = async (_: FormState, data: FormData): Promise<
     const issue = intake.error.issues[0]!
     return { typed, field: String(issue.path[0]), error: `${issue.message} Nothing was taken in.` }
   }
-  const file = data.get('sheet')
+  const file = formIn(data).get('sheet')
   if (file instanceof File && file.size > LARGEST_JSON)
     return { typed, field: 'sheet', error: 'The file is longer than 2 MB. Nothing was taken in.' }
   const text = file instanceof File ? await file.text() : ''
@@ -109,27 +100,27 @@ export const takeInByHandAction = async (_: FormState, data: FormData): Promise<
 }
 
 export const putOnStandAction = async (serial: string, unitId: number): Promise<FormState> => {
-  const result = await context().bench.simulate({ onStand: serial })
+  const result = await context().bench.simulate({ onStand: textIn(serial) })
   forgetBench()
   if (!result.ok) return { typed: {}, error: result.failure.message }
-  redirect(`/units/${unitId}`)
+  redirect(`/units/${idIn(unitId)}`)
 }
 
 export const guideAction = async (sessionId: number, _: FormState, data: FormData): Promise<FormState> => {
   const typed = typedIn(data)
-  const saved = await saveGuideText(context(), sessionId, {
+  const saved = await saveGuideText(context(), idIn(sessionId), {
     title: typed.title ?? '',
     summary: typed.summary ?? '',
   })
   if (!saved.ok) return { typed, error: saved.error, field: saved.field }
   if (typed.intent !== 'publish') return { typed, done: 'Saved.' }
-  const published = await publishGuide(context(), sessionId)
+  const published = await publishGuide(context(), idIn(sessionId))
   if (!published.ok) return { typed, error: published.error }
   redirect(`/guides/${published.value}`)
 }
 
 export const composeAgainAction = async (sessionId: number): Promise<FormState> => {
-  const result = await composeGuide(context(), sessionId, true)
+  const result = await composeGuide(context(), idIn(sessionId), true)
   if (!result.ok) return { typed: {}, error: result.error }
-  redirect(`/sessions/${sessionId}/guide`)
+  redirect(`/sessions/${idIn(sessionId)}/guide`)
 }

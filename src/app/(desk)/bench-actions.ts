@@ -31,7 +31,7 @@ export const correctionAction = async (wish: unknown, keep: boolean): Promise<Co
     const issue = parsed.error.issues[0]!
     return { ok: false, error: issue.message, field: String(issue.path[0]) }
   }
-  return makeCorrection(context(), parsed.data, keep)
+  return makeCorrection(context(), parsed.data, keep === true)
 }
 
 export const referenceAction = async () => simulatedReference(context())

@@ -2,6 +2,7 @@
 
 import { revalidatePath } from 'next/cache'
 import { redirect } from 'next/navigation'
+import { numberFrom, textIn, typedIn } from '#app/input'
 import { context, copyPolicy, forgetLessons, removePolicy, savePolicy } from '#server'
 
 interface FormState {
@@ -11,22 +12,15 @@ interface FormState {
   readonly typed: Readonly<Record<string, string>>
 }
 
-const typedIn = (data: FormData): Record<string, string> =>
-  Object.fromEntries(
-    [...data].flatMap(([k, v]) => (typeof v === 'string' && !k.startsWith('$') ? [[k, v]] : [])),
-  )
-/** A number as people type it; anything else is NaN, which the policy's own check names. */
-const numberFrom = (text: string | undefined): number =>
-  text?.trim() ? Number(text.trim().replace(',', '.')) : Number.NaN
 const ROOMS = ['dark', 'bright', 'game'] as const
 
 export const copyPolicyAction = async (key: string): Promise<void> => {
-  const copied = await copyPolicy(context(), key)
+  const copied = await copyPolicy(context(), textIn(key))
   redirect(copied.ok ? `/policies?policy=${copied.value}` : '/policies')
 }
 
 export const removePolicyAction = async (key: string): Promise<void> => {
-  await removePolicy(context(), key)
+  await removePolicy(context(), textIn(key))
   redirect('/policies')
 }
 
@@ -34,7 +28,7 @@ export const savePolicyAction = async (key: string, _: FormState, data: FormData
   const typed = typedIn(data)
   const perRoom = <T>(name: string, read: (text: string | undefined) => T) =>
     Object.fromEntries(ROOMS.map((room) => [room, read(typed[`${name}.${room}`])]))
-  const saved = await savePolicy(context(), key, {
+  const saved = await savePolicy(context(), textIn(key), {
     ...typed,
     luminance: perRoom('luminance', numberFrom),
     tone: perRoom('tone', (text) => (text?.trim().toLowerCase() === 'bt1886' ? 'bt1886' : numberFrom(text))),
@@ -55,7 +49,8 @@ export const savePolicyAction = async (key: string, _: FormState, data: FormData
  * of their own would have to be sealed with every view of the page.
  */
 export const forgetAction = async (form: FormData): Promise<void> => {
-  const slug = String(form.get('model') ?? '')
-  await forgetLessons(context(), slug, String(form.get('lesson') ?? '') || undefined)
+  const typed = typedIn(form)
+  const slug = typed.model ?? ''
+  await forgetLessons(context(), slug, typed.lesson || undefined)
   redirect(`/models/${encodeURIComponent(slug)}/learned`)
 }

@@ -3,6 +3,7 @@
 import { type FormEvent, useEffect, useRef, useState } from 'react'
 import type { Command } from '#server/commands'
 import type { AskView, RunView } from '#server/views'
+import { Swatch } from '#ui/charts'
 import { ChangeLine, clicksInWords, Path } from './change'
 
 type Send = (command: Command) => Promise<boolean>
@@ -60,11 +61,7 @@ const PatchLine = ({ ask, text }: { ask: Patch; text: string }) => (
   <>
     <h1 className="flex flex-wrap items-center gap-x-5">
       <span className="figure text-5xl">{text}</span>
-      <span
-        aria-hidden="true"
-        className="size-12 border border-line"
-        style={{ background: `rgb(${ask.swatch.join(' ')})` }}
-      />
+      <Swatch className="size-12 border border-line" rgb={ask.swatch} />
       <span className="figure text-6xl text-lamp">{ask.patch}</span>
     </h1>
     <p className="text-soft">

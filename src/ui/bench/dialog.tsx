@@ -1,8 +1,13 @@
 'use client'
 
+import { setNonce } from 'get-nonce'
 import { Dialog as Radix } from 'radix-ui'
 import type { ReactNode } from 'react'
 import { useTheme } from '#ui/desk'
+
+// What an open window does to the page's looks carries the word of this page's own scripts.
+if (typeof document !== 'undefined')
+  setNonce(document.querySelector<HTMLScriptElement>('script[nonce]')?.nonce ?? '')
 
 /** A window over the page, closed by Escape, by its button or by a press beside it. */
 export const Dialog = ({

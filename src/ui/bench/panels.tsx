@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 import type { ColourRow, FindingsView, LevelRow, LevelsView, OptionRow, SessionView } from '#server/views'
-import { Mark } from '#ui/charts'
+import { Mark, Swatch, styled } from '#ui/charts'
 import { luminance } from '#ui/desk'
 
 const Heading = ({ children, note }: { children: ReactNode; note?: string }) => (
@@ -8,14 +8,6 @@ const Heading = ({ children, note }: { children: ReactNode; note?: string }) => 
     {children}
     {note && <span className="text-sm font-normal text-faint">{note}</span>}
   </h2>
-)
-
-const Swatch = ({ rgb }: { rgb: readonly number[] }) => (
-  <span
-    aria-hidden="true"
-    className="inline-block size-4 shrink-0 border border-line"
-    style={{ background: `rgb(${rgb.join(' ')})` }}
-  />
 )
 
 /** Values of a control side by side, with what each measures. */
@@ -203,7 +195,7 @@ export const ByLevelPanel = ({ rows }: { rows: readonly LevelRow[] }) => {
               <td aria-hidden="true">
                 <span
                   className={`block h-2.5 ${r.error > 1 ? 'bg-ink' : 'bg-faint'}`}
-                  style={{ width: `${Math.max(0.5, (100 * r.error) / most)}%` }}
+                  ref={styled({ width: `${Math.max(0.5, (100 * r.error) / most)}%` })}
                 />
               </td>
               <td className="n">{r.error.toFixed(2)}</td>
@@ -233,12 +225,12 @@ const Track = ({ row, most }: { row: ColourRow; most: number }) => {
     <span aria-hidden="true" className="relative block h-4 w-full min-w-28">
       <span className="absolute inset-x-0 top-1/2 h-px bg-line" />
       {row.factory !== undefined && (
-        <span className="absolute top-0 -translate-x-1/2" style={{ left: at(row.factory) }}>
+        <span className="absolute top-0 -translate-x-1/2" ref={styled({ left: at(row.factory) })}>
           <Mark kind="factory" />
         </span>
       )}
       {row.now !== undefined && (
-        <span className="absolute top-0 -translate-x-1/2" style={{ left: at(row.now) }}>
+        <span className="absolute top-0 -translate-x-1/2" ref={styled({ left: at(row.now) })}>
           <Mark kind="now" />
         </span>
       )}
@@ -276,7 +268,7 @@ export const ColourPanel = ({ colour }: { colour: NonNullable<FindingsView['colo
                 <tr key={r.key}>
                   <th scope="row" className="whitespace-nowrap">
                     <span className="flex items-center gap-2">
-                      <Swatch rgb={r.swatch} />
+                      <Swatch className="inline-block size-4 shrink-0 border border-line" rgb={r.swatch} />
                       {r.label}
                     </span>
                   </th>

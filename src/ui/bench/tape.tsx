@@ -2,6 +2,7 @@
 
 import { useEffect, useRef } from 'react'
 import type { TapeEntry } from '#server/views'
+import { Swatch } from '#ui/charts'
 import { luminance, uncertainty } from '#ui/desk'
 
 /** Every reading as it arrives, the newest at the bottom, like the paper of an adding machine. */
@@ -75,11 +76,7 @@ export const Tape = ({
                   onClick={() => onOpen(e.id)}
                   className="num grid w-full grid-cols-[1.4rem_1fr_4.4rem_2.9rem] items-center px-4 py-[3px] text-left text-sm hover:bg-ground"
                 >
-                  <span
-                    aria-hidden="true"
-                    className="size-3 rounded-[2px] border border-line"
-                    style={{ background: `rgb(${e.swatch.join(' ')})` }}
-                  />
+                  <Swatch className="size-3 rounded-[2px] border border-line" rgb={e.swatch} />
                   <span className={`leading-tight ${e.fault ? 'text-lamp' : 'text-soft'}`}>
                     {e.patch}
                     {(e.marks.length > 0 || e.samples > 1) && (

@@ -82,6 +82,23 @@ export interface Axis {
   readonly suggestedMax?: number
 }
 
+/** Heights that charts have, pixels: each a class, since the pages' policy takes no style from their text. */
+export type ChartHeight = 180 | 185 | 230 | 270 | 320
+const FIXED: Readonly<Record<ChartHeight, string>> = {
+  180: 'h-[180px]',
+  185: 'h-[185px]',
+  270: 'h-[270px]',
+  230: 'h-[230px]',
+  320: 'h-[320px]',
+}
+const CAPPED: Readonly<Record<ChartHeight, string>> = {
+  180: 'max-h-[180px]',
+  185: 'max-h-[185px]',
+  270: 'max-h-[270px]',
+  230: 'max-h-[230px]',
+  320: 'max-h-[320px]',
+}
+
 /**
  * A chart with its name, its legend of shapes and its table.
  * In: series of x and y; names of the axes with their units; ranges; the table that says the same.
@@ -104,7 +121,7 @@ export const Chart = ({
   series: readonly Series[]
   x: Axis
   y: Axis
-  height: number
+  height: ChartHeight
   /** The table that says the same; made from the points where it is left out. */
   table?: ReactNode
   /** Opens the reading behind a point. */
@@ -208,7 +225,7 @@ export const Chart = ({
           </span>
         )}
       </figcaption>
-      <div style={square ? { aspectRatio: '1', maxHeight: height } : { height }} className="relative">
+      <div className={`relative ${square ? `aspect-square ${CAPPED[height]}` : FIXED[height]}`}>
         <canvas ref={canvas} role="img" aria-label={`${title}. ${note}. The table below says the same.`} />
       </div>
       <Legend series={series} />

@@ -1,4 +1,5 @@
 import type { ClicksAway } from '#core/derive'
+import { styled } from './swatch'
 
 const CHANNELS = [
   ['red', 'bg-red'],
@@ -92,7 +93,7 @@ const Channel = ({
   const cell = (n: number, toward: 'up' | 'down') => (
     <div
       className={`flex flex-1 items-center gap-[2px] ${toward === 'up' ? 'flex-col-reverse' : 'flex-col'}`}
-      style={{ height: rows(toward === 'up' ? up : down) * 6 + 15 }}
+      ref={styled({ height: `${rows(toward === 'up' ? up : down) * 6 + 15}px` })}
     >
       {bars(rows(n)).map((bar) => (
         <span key={bar} className={`h-1 w-3/5 shrink-0 ${colour}`} />

@@ -3,7 +3,7 @@
 import type { Plugin } from 'chart.js'
 import { D65, xyToUv } from '#core/colorimetry'
 import type { GreyVerdict, JudgedLevel } from '#core/judge'
-import { Chart, type Series } from './chart'
+import { Chart, type ChartHeight, type Series } from './chart'
 import type { Palette } from './palette'
 
 /** Grey scales to show together: how it came, how it is now or ended. Either may be missing. */
@@ -87,7 +87,7 @@ const LevelTable = ({
 }
 
 /** Gamma by level against its target. */
-export const GammaChart = ({ scales, height }: { scales: GreyScales; height: number }) => {
+export const GammaChart = ({ scales, height }: { scales: GreyScales; height: ChartHeight }) => {
   const wanted = (scales.now ?? scales.factory)?.levels ?? []
   return (
     <Chart
@@ -111,7 +111,7 @@ export const GammaChart = ({ scales, height }: { scales: GreyScales; height: num
 }
 
 /** White error by level, without luminance. */
-export const WhiteErrorChart = ({ scales, height }: { scales: GreyScales; height: number }) => (
+export const WhiteErrorChart = ({ scales, height }: { scales: GreyScales; height: ChartHeight }) => (
   <Chart
     title="White error"
     note="ΔE00 by level"
@@ -176,7 +176,7 @@ const labelEnds = (palette: Palette): Plugin => ({
 })
 
 /** Path of white from dark to bright around its target, in u′v′. */
-export const WhitePath = ({ scales, height }: { scales: GreyScales; height: number }) => {
+export const WhitePath = ({ scales, height }: { scales: GreyScales; height: ChartHeight }) => {
   const all = [...(scales.factory?.levels ?? []), ...(scales.now?.levels ?? [])]
   const reach = Math.max(
     SMALLEST,

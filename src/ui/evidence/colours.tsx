@@ -1,7 +1,5 @@
 import type { EvidenceSeries } from '#server/evidence'
-import { Mark, type MarkKind } from '#ui/charts'
-
-const css = (rgb: readonly number[]) => `rgb(${rgb.join(' ')})`
+import { Mark, type MarkKind, Swatch } from '#ui/charts'
 
 /** Colours: the patch beside what it should be, and how far they are apart. */
 export const Colours = ({
@@ -65,8 +63,8 @@ const Pair = ({
   <>
     <td className="w-24">
       <span aria-hidden="true" className="flex">
-        <span className="h-5 w-9" style={{ background: css(colour.swatch) }} />
-        <span className="h-5 w-9" style={{ background: css(colour.wantedSwatch) }} />
+        <Swatch className="h-5 w-9" rgb={colour.swatch} />
+        <Swatch className="h-5 w-9" rgb={colour.wantedSwatch} />
       </span>
     </td>
     <td className="n">

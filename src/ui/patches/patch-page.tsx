@@ -3,6 +3,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { USUAL_WINDOW } from '#core/measure'
 import type { WantedPatch } from '#server/patch-page'
+import { styled } from '#ui/charts'
 
 const FIELDS = 5
 const css = (signal: readonly number[]) => `rgb(${signal.map((s) => Math.round(255 * s)).join(' ')})`
@@ -153,22 +154,25 @@ const Drawn = ({ patch }: { patch: WantedPatch['patch'] }) => {
     return (
       <div className="absolute inset-0 grid grid-cols-5 grid-rows-5">
         {Array.from({ length: FIELDS * FIELDS }, (_, i) => i).map((i) => (
-          <div key={i} style={{ background: css(i % 2 === 0 ? signal : surround) }} />
+          <div key={i} ref={styled({ background: css(i % 2 === 0 ? signal : surround) })} />
         ))}
       </div>
     )
   const side = 100 * Math.sqrt(share)
   return (
-    <div className="absolute inset-0" style={{ background: css(layout === 'pixels' ? BLACK : surround) }}>
+    <div
+      className="absolute inset-0"
+      ref={styled({ background: css(layout === 'pixels' ? BLACK : surround) })}
+    >
       <div
         className="absolute"
-        style={{
+        ref={styled({
           width: `${side}%`,
           height: `${side}%`,
           left: `${(100 - side) / 2}%`,
           top: `${(100 - side) / 2}%`,
-          background: layout === 'pixels' ? undefined : css(signal),
-        }}
+          background: layout === 'pixels' ? 'none' : css(signal),
+        })}
       >
         {layout === 'pixels' && <Pixels signal={signal} surround={surround} />}
       </div>
@@ -199,7 +203,5 @@ const Pixels = ({ signal, surround }: { signal: readonly number[]; surround: rea
     ctx.fillStyle = ctx.createPattern(tile, 'repeat')!
     ctx.fillRect(0, 0, element.width, element.height)
   }, [signal, surround])
-  return (
-    <canvas ref={canvas} className="absolute inset-0 size-full" style={{ imageRendering: 'pixelated' }} />
-  )
+  return <canvas ref={canvas} className="absolute inset-0 size-full [image-rendering:pixelated]" />
 }

@@ -94,8 +94,7 @@ export const PatternPage = ({ pattern: key }: { pattern: string }) => {
             ref={canvas}
             role="img"
             aria-label={`${pattern.title}: ${pattern.tells}`}
-            className="block"
-            style={{ width: '100vw', height: '100vh', imageRendering: 'pixelated' }}
+            className="block h-screen w-screen [image-rendering:pixelated]"
             data-size={size.join('x')}
           />
         </section>

@@ -1,0 +1,21 @@
+/** What arrives at an action from outside may be anything, whatever its signature says. */
+
+/** A row id, or 0, which no row has. */
+export const idIn = (value: unknown): number =>
+  typeof value === 'number' && Number.isSafeInteger(value) && value > 0 && value < 1_000_000_000 ? value : 0
+
+/** A short text, or an empty one. */
+export const textIn = (value: unknown): string => (typeof value === 'string' ? value.slice(0, 500) : '')
+
+/** A form, or an empty one. */
+export const formIn = (value: unknown): FormData => (value instanceof FormData ? value : new FormData())
+
+/** What was typed into a form, so that one that is refused keeps it. */
+export const typedIn = (value: unknown): Record<string, string> =>
+  Object.fromEntries(
+    [...formIn(value)].flatMap(([k, v]) => (typeof v === 'string' && !k.startsWith('$') ? [[k, v]] : [])),
+  )
+
+/** A number as people type it, with a comma or a point; NaN for anything else, empty text included. */
+export const numberFrom = (text: string | undefined): number =>
+  text?.trim() ? Number(text.trim().replace(',', '.')) : Number.NaN
