@@ -135,7 +135,7 @@ const main = async () => {
   } finally {
     await db.sequelize.close()
   }
-  void backUpDaily(config)
+  void backUpDaily(config, databaseUrl)
 }
 
 /** Asks before everything is replaced; a script says --yes. */
@@ -172,12 +172,12 @@ const benchToken = (config: Config): string => {
 const BACKUP_LOOK_MS = 10 * 60_000
 
 /** Has a backup made once a day, in a process of its own; a failure is said and tried again. */
-const backUpDaily = async (config: Config): Promise<void> => {
+const backUpDaily = async (config: Config, url: string): Promise<void> => {
   for (;;) {
     if (!supervisor || supervisor.stopping) return
     if (
       isDailyDue(config.data, Date.now()) &&
-      !(await supervisor.once('backup', 'src/ops/backup.ts', ['--daily']))
+      !(await supervisor.once('backup', 'src/ops/backup.ts', ['--daily'], { DATABASE_URL: url }))
     )
       if (!supervisor.stopping)
         say(

@@ -124,7 +124,7 @@ const judgeBody = (target: string, headers: IncomingHttpHeaders, length: number)
     return { status: 415, error: `This address takes ${rule.types.join(' or ')}. Nothing was changed.` }
   if (headers['content-length'] === undefined)
     return { status: 411, error: 'The body must say how long it is. Nothing was changed.' }
-  if (!Number.isSafeInteger(length) || length > rule.most)
+  if (!Number.isSafeInteger(length) || length < 0 || length > rule.most)
     return {
       status: 413,
       error: `The body is larger than ${rule.most >= MB ? `${Math.floor(rule.most / MB)} MB` : `${rule.most / KB} kB`}. Nothing was changed.`,

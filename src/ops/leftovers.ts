@@ -24,8 +24,9 @@ const processes = (): number[] =>
 export const markOf = (data: string): string => `--of=${data}`
 const isOurs = (data: string, command: string): boolean =>
   / --datadir=/.test(command)
-    ? /(^|\/)mariadbd /.test(command) && command.includes(` --datadir=${join(data, 'database')} `)
-    : command.split(' ').includes(markOf(data)) && / src\/(bench|ops)\//.test(command)
+    ? /(^|\/)(mariadbd|mariadb-install-db) /.test(command) &&
+      [' ', '.new '].some((end) => command.includes(` --datadir=${join(data, 'database')}${end}`))
+    : command.split(' ').includes(markOf(data)) && /[ /]src\/(bench|ops)\//.test(command)
 
 /** Writes down which processes belong to this start: its own number first, then those of its children. A memory only. */
 export const rememberProcesses = (data: string, pids: readonly number[]): void => {

@@ -20,7 +20,7 @@ export const writeMemory = (file: string, text: string, say: (line: string) => v
     if (troubled.delete(file)) say(`${file} can be written again.`)
     return true
   } catch (error) {
-    rmSync(part, { force: true })
+    discard(part)
     if (!troubled.has(file))
       say(
         isFull(error)
@@ -29,5 +29,13 @@ export const writeMemory = (file: string, text: string, say: (line: string) => v
       )
     troubled.add(file)
     return false
+  }
+}
+
+const discard = (part: string): void => {
+  try {
+    rmSync(part, { force: true })
+  } catch {
+    // Its folder is none, or gone: then there is nothing of it.
   }
 }

@@ -1,12 +1,13 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { createServer } from 'node:net'
+import { type AddressInfo, createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { sourceDigest } from '#ops/build'
 import { startChild } from '#ops/child'
 import { readConfig } from '#ops/config'
-import { endLeftovers, rememberProcesses } from '#ops/leftovers'
+import { endLeftovers, holderOf, markOf, rememberProcesses } from '#ops/leftovers'
+import { isFull, writeMemory } from '#ops/memory-file'
 import { freePort, isPortFree } from '#ops/ports'
 
 let folder: string
@@ -28,6 +29,7 @@ describe('the configuration', () => {
       'DATABASE_URL',
       'WEXMAR_BENCH_URL',
       'WEXMAR_DATA',
+      'WEXMAR_ORIGIN',
     ])
       delete process.env[name]
     process.env.XDG_DATA_HOME = folder
@@ -106,6 +108,38 @@ describe('children', () => {
   })
 })
 
+describe('a file that is only a memory', () => {
+  it('that cannot be written takes nothing down, and is said once and once more when it can be', () => {
+    const said: string[] = []
+    const blocked = join(folder, 'blocked')
+    writeFileSync(blocked, 'a file where a folder should be')
+    const file = join(blocked, 'memory.json')
+    for (let i = 0; i < 3; i++) expect(writeMemory(file, '{}', (line) => said.push(line))).toBe(false)
+    expect(said).toHaveLength(1)
+    expect(said[0]).toMatch(/could not be written .*Everything goes on\./)
+    rmSync(blocked)
+    mkdirSync(blocked)
+    expect(writeMemory(file, '{"a":1}', (line) => said.push(line))).toBe(true)
+    expect(readFileSync(file, 'utf8')).toBe('{"a":1}')
+    expect(said[1]).toMatch(/can be written again/)
+  })
+  it('is named as what it is where the disk is full', () => {
+    expect(isFull(Object.assign(new Error(), { code: 'ENOSPC' }))).toBe(true)
+    expect(isFull(new Error('no'))).toBe(false)
+  })
+})
+
+describe('what holds a port', () => {
+  it('is named by its number and its command', async () => {
+    const server = createServer()
+    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
+    const { port } = server.address() as AddressInfo
+    expect(holderOf(port)).toMatch(new RegExp(`^process ${process.pid} \\(.*node`))
+    await new Promise((done) => server.close(done))
+    expect(holderOf(port)).toBeUndefined()
+  })
+})
+
 describe('what an earlier start left behind', () => {
   it('is nothing where there was none, or where the list is torn', async () => {
     const said: string[] = []
@@ -113,6 +147,23 @@ describe('what an earlier start left behind', () => {
     writeFileSync(join(folder, 'processes.json'), '[12,')
     await endLeftovers(folder, (line) => said.push(line))
     expect(said).toEqual([])
+  })
+  it('is ended though nobody wrote it down: it carries the data folder in its command line', async () => {
+    const start = (of: string) =>
+      startChild(
+        'left',
+        [process.execPath, '-e', 'setInterval(() => {}, 1e3)', 'x', 'src/ops/pilot.ts', markOf(of)],
+        { log: join(folder, 'l.log') },
+      )
+    const [ours, others] = [start(folder), start(`${folder}-other`)]
+    const said: string[] = []
+    // It has its command line only once it has begun.
+    await expect.poll(() => readFileSync(`/proc/${ours.pid}/cmdline`, 'utf8')).toContain(folder)
+    await endLeftovers(folder, (line) => said.push(line))
+    expect(ours.isGone() || (await ours.gone)).toBeTruthy()
+    expect(said).toEqual([`an earlier start left process ${ours.pid} behind; ending it`])
+    expect(others.isGone()).toBe(false)
+    await others.stop()
   })
   it('is ended only where it is ours: a number may belong to something else by now', async () => {
     const stranger = startChild('stranger', [process.execPath, '-e', 'setInterval(() => {}, 1e3)'], {

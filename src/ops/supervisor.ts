@@ -63,12 +63,18 @@ export class Supervisor {
   }
 
   /** Runs one of Wexmar's own programs once. Out: whether it went well. */
-  async once(name: string, file: string, words: readonly string[]): Promise<boolean> {
-    const { root, data } = this.config
+  async once(
+    name: string,
+    file: string,
+    words: readonly string[],
+    env: Readonly<Record<string, string>>,
+  ): Promise<boolean> {
+    const { root, data, dist } = this.config
+    const pulse = programFile(root, dist, 'pulse')
     const child = startChild(
       name,
-      [process.execPath, '--import', 'tsx', `${root}/${file}`, ...words, markOf(data)],
-      { cwd: root, log: `${data}/log/${name}.log` },
+      [process.execPath, '--import', 'tsx', '--import', pulse, `${root}/${file}`, ...words, markOf(data)],
+      { env, cwd: root, log: `${data}/log/${name}.log`, pulse: true },
     )
     this.take(child)
     return (await child.gone) === 'exit code 0'

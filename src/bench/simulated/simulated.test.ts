@@ -1,3 +1,4 @@
+import { request } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { benchClient, patternOf } from '#bench/client'
@@ -323,9 +324,11 @@ describe('the simulated bench over HTTP', () => {
   })
   it('answers nonsense with a reason and never falls over', async () => {
     const send = (method: string, path: string, body?: string) =>
-      fetch(new URL(path, client.base), { method, body }).then(
-        async (r) => [r.status, await r.json()] as const,
-      )
+      fetch(new URL(path, client.base), {
+        method,
+        body,
+        headers: { 'content-type': 'application/json' },
+      }).then(async (r) => [r.status, await r.json()] as const)
     expect(await send('PUT', 'v2/pattern', '{')).toMatchObject([400, { error: { code: 'bad-request' } }])
     expect(await send('PUT', 'v2/pattern', '{"codes":[1,2]}')).toMatchObject([
       400,
@@ -333,6 +336,36 @@ describe('the simulated bench over HTTP', () => {
     ])
     expect(await send('GET', 'v1')).toMatchObject([404, { error: { code: 'not-found' } }])
     expect(await client.simulate({ onStand: 'nobody' })).toMatchObject({ ok: false })
+  })
+  it('takes nothing from web pages, under other names or of other types, and asks for its token where it has one', async () => {
+    const guarded = benchServer(make(), 'word')
+    await new Promise<void>((resolve) => guarded.listen(0, '127.0.0.1', resolve))
+    const base = `http://127.0.0.1:${(guarded.address() as AddressInfo).port}`
+    const ask = (headers: Record<string, string>) =>
+      new Promise<number>((resolve, reject) => {
+        const body = '{"faults":[]}'
+        const all = { authorization: 'Bearer word', 'content-type': 'application/json', ...headers }
+        request(
+          `${base}/simulation`,
+          { method: 'PATCH', headers: { ...all, 'content-length': body.length } },
+          (r) => {
+            r.resume()
+            resolve(r.statusCode ?? 0)
+          },
+        )
+          .on('error', reject)
+          .end(body)
+      })
+    expect(await ask({})).toBe(200)
+    expect(await ask({ host: 'evil.example' })).toBe(421)
+    expect(await ask({ origin: 'http://evil.example' })).toBe(403)
+    expect(await ask({ origin: base })).toBe(403)
+    expect(await ask({ 'sec-fetch-site': 'cross-site' })).toBe(403)
+    expect(await ask({ 'content-type': 'text/plain' })).toBe(415)
+    expect(await ask({ authorization: 'Bearer other' })).toBe(401)
+    expect((await benchClient(base, 'word').describe()).ok).toBe(true)
+    expect(await benchClient(base, undefined).describe()).toMatchObject({ ok: false })
+    guarded.close()
   })
   it('goes on after its process was replaced as if it had not been', async () => {
     await client.show(grey(50))

@@ -182,6 +182,21 @@ describe('as text', () => {
   })
   it('keeps words from being read as markup', () => {
     const hostile = { ...guide, title: 'A | b <script> *c*' }
+    const all = JSON.parse(
+      JSON.stringify(guide, (key, value) =>
+        typeof value === 'string' && !['format', 'transfer', 'control', 'key'].includes(key)
+          ? '# <b>x</b> | [y](z) `q`\n* n'
+          : value,
+      ),
+    ) as GuideDocument
+    const written = guideMarkdown(all, 1, '2026-11-24')
+    // Every field, whichever it is, stands there as text.
+    expect(written).not.toMatch(/[^\\][<>[\]`]/)
+    expect(written.match(/^\* /m)).toBeNull()
+    expect(written.split('\n').filter((l) => l.startsWith('#'))).toHaveLength(3)
+    const first = { ...guide, viewingCase: { ...guide.viewingCase, label: '1. x' }, summary: '- x' }
+    expect(guideMarkdown(first, 1, '2026-11-24')).toMatch(/^## 1\\\. x$/m)
+    expect(guideMarkdown(first, 1, '2026-11-24')).toMatch(/^\\- x$/m)
     expect(guideMarkdown(hostile, 1, '2026-11-24').split('\n')[0]).toBe('# A \\| b \\<script\\> \\*c\\*')
   })
   it('has an address of plain letters', () => {

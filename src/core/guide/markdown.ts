@@ -1,11 +1,12 @@
 import { type GuideDocument, TRANSFER_LABEL } from './document'
 
-/** Keeps a text from being read as markup inside a table cell. */
+/** Keeps a text from being read as markup, in a table or at the beginning of a line. */
 const cell = (text: string) =>
   text
-    .replace(/([\\|*_`<>[\]#])/g, '\\$1')
     .replace(/\s+/g, ' ')
     .trim()
+    .replace(/[\\|*_`<>[\]#~&]/g, '\\$&')
+    .replace(/^([-+=]|\d+[.)])/, (mark) => `${mark.slice(0, -1)}\\${mark.slice(-1)}`)
 
 /** A guide as Markdown. In: document, revision number and the day of publishing (YYYY-MM-DD). */
 export const guideMarkdown = (guide: GuideDocument, revision: number, publishedOn: string): string => {
@@ -20,9 +21,9 @@ export const guideMarkdown = (guide: GuideDocument, revision: number, publishedO
     '',
     cell(guide.summary),
     '',
-    `${method.heading}. ${cell(display.maker)} ${cell(display.model)} ${display.sizeInch} inch, ${cell(display.unit)}, firmware ${cell(display.firmware)}, ${method.measuredOn}. Revision ${revision}, ${publishedOn}.`,
+    `${cell(method.heading)}. ${cell(display.maker)} ${cell(display.model)} ${display.sizeInch} inch, ${cell(display.unit)}, firmware ${cell(display.firmware)}, ${cell(method.measuredOn)}. Revision ${revision}, ${publishedOn}.`,
     '',
-    `## ${guide.viewingCase.label}`,
+    `## ${cell(guide.viewingCase.label)}`,
     '',
     '| Control | Set to | Comes as | Safe to copy? | Why |',
     '| --- | --- | --- | --- | --- |',

@@ -171,6 +171,27 @@ export const ReadMeter = z.object({
 })
 export type ReadMeter = z.infer<typeof ReadMeter>
 
+const FLAGS = ['too-dark', 'saturated', 'unstable'] as const
+
+/** Flags as a meter sends them: what is not known is dropped, one by one; what is known always counts. */
+const MeterFlags = z
+  .unknown()
+  .optional()
+  .transform((sent): Array<(typeof FLAGS)[number]> => {
+    const words = (Array.isArray(sent) ? sent : [sent]).map((w) => String(w).trim().toLowerCase())
+    return FLAGS.filter((flag) => words.includes(flag))
+  })
+
+/** A number that some benches send as text, or what stands for it where none was sent. */
+const numeric = (schema: z.ZodType<number>, otherwise: number) =>
+  z
+    .unknown()
+    .optional()
+    .transform((sent): number => {
+      const parsed = schema.safeParse(typeof sent === 'string' && sent.trim() !== '' ? Number(sent) : sent)
+      return parsed.success ? parsed.data : otherwise
+    })
+
 /**
  * `POST /v2/meter/readings`: answer. The values are judged by Wexmar, so that nonsense is kept and named instead of
  * failing the exchange: hence any JSON is let through here.
@@ -179,12 +200,12 @@ export const MeterAnswer = z.object({
   /** Absolute X, Y, Z in cd/m². */
   xyz: z.unknown(),
   /** Readings that were averaged. */
-  samples: z.number().int().positive().catch(1),
+  samples: numeric(z.number().int().positive(), 1),
   /** Bench seconds that the reading took. */
-  seconds: seconds.catch(0),
+  seconds: numeric(seconds, 0),
   /** The bench's clock as the reading ended, bench seconds. */
-  clock: seconds.catch(0),
-  flags: z.array(z.enum(['too-dark', 'saturated', 'unstable'])).catch([]),
+  clock: numeric(seconds, 0),
+  flags: MeterFlags,
 })
 export type MeterAnswer = z.infer<typeof MeterAnswer>
 

@@ -97,6 +97,22 @@ describe('messages', () => {
       flags: [],
     })
   })
+  it('count every flag that is known, whatever stands beside it', () => {
+    const flags = (sent: unknown) => MeterAnswer.parse({ xyz: [1, 1, 1], flags: sent }).flags
+    expect(flags(['lamp-cold', 'saturated', 7, null])).toEqual(['saturated'])
+    expect(flags(['unstable', { a: 1 }, 'too-dark', 'unstable'])).toEqual(['too-dark', 'unstable'])
+    expect(flags('Saturated')).toEqual(['saturated'])
+    for (const none of [undefined, null, 'fine', {}, 3]) expect(flags(none)).toEqual([])
+  })
+  it('take numbers that were sent as text', () => {
+    expect(MeterAnswer.parse({ xyz: [1, 1, 1], samples: '4', seconds: '2.5', clock: ' 9 ' })).toMatchObject({
+      samples: 4,
+      seconds: 2.5,
+      clock: 9,
+    })
+    for (const samples of ['', 'four', '1.5', '-2', [], {}])
+      expect(MeterAnswer.parse({ xyz: [1, 1, 1], samples }).samples).toBe(1)
+  })
   it('refuse codes that the bit depth does not have', () => {
     const [good] = examples('## `PUT /v2/pattern`') as [ShowPattern]
     const eight = { ...good, signal: { ...good.signal, bitDepth: 8 } }
