@@ -161,11 +161,17 @@ const PLAIN_WORD = /^\$(\$|undefined$|Infinity$|-Infinity$|-0$|NaN$|D|n-?\d+$)/
 const areArguments = (value: unknown, names: ReadonlySet<string>): boolean => {
   if (typeof value === 'string') {
     if (!value.startsWith('$') || PLAIN_WORD.test(value)) return true
+    // A form within the form may have no fields at all.
+    if (/^\$K[0-9a-f]+$/.test(value)) return names.size > 0
     const [, id] = /^\$[A-Za-z@]?([0-9a-f]+)/.exec(value) ?? []
     if (id === undefined) return false
     const part = String(Number.parseInt(id, 16))
     return [...names].some(
-      (name) => name === part || name.startsWith(`${part}_`) || name.endsWith(`:${part}`),
+      (name) =>
+        name === part ||
+        name.startsWith(`${part}_`) ||
+        name.startsWith(`_${part}_`) ||
+        name.endsWith(`:${part}`),
     )
   }
   if (typeof value !== 'object' || value === null) return true

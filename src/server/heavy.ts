@@ -5,7 +5,7 @@ import { importReadings, importState, readingsCgats, readingsCsv, sheetJson, sta
 import { composeGuide, draftView, publishGuide } from './guides'
 import { forgetLessons, rememberLessons } from './lessons'
 import { readingView } from './reading-view'
-import { sessionChange, sessionView } from './session-view'
+import { knownView, sessionChange, sessionView } from './session-view'
 
 /**
  * What plans a route or goes through all readings of a session: too long for a process that answers requests. The web application has
@@ -13,6 +13,7 @@ import { sessionChange, sessionView } from './session-view'
  */
 export const HEAVY = {
   sessionView,
+  knownView,
   sessionChange,
   decisionOf,
   composeGuide,

@@ -44,6 +44,7 @@ export { pilotLoop, pilotOnce, summarizeOnce } from './pilot'
 export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'
 export { bad, good, type Result } from './result'
 export { revisionOf } from './revisions'
+export { type SessionHead, sessionHead } from './session-head'
 export type { SessionChange } from './session-view'
 export { LARGEST_JSON, readSheet } from './sheets'
 export { changeSimulation, type SimulationView, SimulationWish, simulationView } from './simulation'
@@ -64,5 +65,6 @@ export {
   sessionView,
   sheetJson,
   stateJson,
+  viewAtOnce,
 } from './threads'
 export { nudgeWatchers, watchPatch, watchSession } from './watch'

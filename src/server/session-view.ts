@@ -61,6 +61,17 @@ export const sessionView = async (ctx: Context, id: number): Promise<SessionView
   return view
 }
 
+/** The view of a session where it is known already, and nothing that has to be planned first. */
+export const knownView = async (ctx: Context, id: number): Promise<SessionView | undefined> => {
+  const kept = viewsOf(ctx.db).get(id)
+  if (!kept) return undefined
+  const [session, sight] = await Promise.all([
+    ctx.db.sessions.findByPk(id, { attributes: ['revision'], raw: true }),
+    seeBench(ctx),
+  ])
+  return kept.mark === `${session?.revision} ${sightMark(sight)}` ? kept.view : undefined
+}
+
 /** Views that pages have, so that only what has changed since goes out to them. */
 const sentOf = keptFor(() => new LRUCache<string, SessionView>({ max: 60 }))
 

@@ -1,4 +1,7 @@
+import type { Context } from './context'
+import { type EvidenceView, evidenceView as evidenceHere } from './evidence'
 import { offloaded } from './offload'
+import type { SessionView } from './views'
 
 /** Use cases that plan or go through many readings, as the application calls them: done in a thread where there are threads. */
 export const sessionView = offloaded('sessionView')
@@ -8,7 +11,6 @@ export const publishGuide = offloaded('publishGuide')
 export const forgetLessons = offloaded('forgetLessons')
 export const correctionSource = offloaded('correctionSource')
 export const makeCorrection = offloaded('makeCorrection')
-export const evidenceView = offloaded('evidenceView')
 export const readingView = offloaded('readingView')
 export const importReadings = offloaded('importReadings')
 export const importState = offloaded('importState')
@@ -16,3 +18,20 @@ export const readingsCsv = offloaded('readingsCsv')
 export const readingsCgats = offloaded('readingsCgats')
 export const sheetJson = offloaded('sheetJson')
 export const stateJson = offloaded('stateJson')
+
+const evidenceThere = offloaded('evidenceView')
+/** Evidence of runs; a list alone, of which nothing is drawn, is only asked of the database. */
+export const evidenceView = (
+  ctx: Context,
+  asked: { runs: readonly number[]; unitId?: number },
+): Promise<EvidenceView> => (asked.runs.length === 0 ? evidenceHere(ctx, asked) : evidenceThere(ctx, asked))
+
+/** How long a page waits for a view that is known, ms; a thread that plans for somebody else answers later. */
+const KNOWN_MS = 30
+const knownThere = offloaded('knownView')
+/** The view of a session for its page: at once or not at all. What has to be planned first is told by the session's events. */
+export const viewAtOnce = (ctx: Context, id: number): Promise<SessionView | undefined> =>
+  Promise.race([
+    knownThere(ctx, id),
+    new Promise<undefined>((resolve) => setTimeout(() => resolve(undefined), KNOWN_MS)),
+  ])

@@ -2,10 +2,10 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test as plain } from '@playwright/test'
-import { benchClient } from '#bench/client'
+import { demoBench } from '#tests/demo'
 
 export const ADDRESS = () => process.env.WEXMAR_TEST_ADDRESS ?? ''
-export const bench = () => benchClient(process.env.WEXMAR_TEST_BENCH ?? '')
+export const bench = () => demoBench(process.env.WEXMAR_TEST_BENCH ?? '', process.env.WEXMAR_TEST_DATA ?? '')
 
 /** A test that tells, where it fails, what the page showed and what it had asked the server, so that a log is enough to see why. */
 export const test = plain.extend<{ witness: undefined }>({

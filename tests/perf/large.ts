@@ -1,16 +1,15 @@
 import { readFileSync } from 'node:fs'
 import { chromium } from '@playwright/test'
 import { QueryTypes } from 'sequelize'
-import { benchClient } from '#bench/client'
 import { type Database, openDatabase } from '#db'
 import { startSession } from '#server'
 import { CHROMIUM } from '#tests/browser'
-import type { Demo } from '#tests/demo'
+import { type Demo, demoBench } from '#tests/demo'
 
 /** Milliseconds for eight modes of sixty patches each, from the command to the page in a browser that shows the end of it. */
 export const eightModes = async (demo: Demo): Promise<{ ms: number; readings: number }> => {
   const db = databaseOf(demo)
-  const bench = benchClient(demo.benchUrl)
+  const bench = demoBench(demo.benchUrl, demo.data)
   const browser = await chromium.launch(CHROMIUM)
   try {
     await bench.simulate({ speed: 0 })
@@ -44,7 +43,7 @@ export const eightModes = async (demo: Demo): Promise<{ ms: number; readings: nu
 }
 
 /** The database of a running demo. */
-const databaseOf = (demo: Demo): Database => {
+export const databaseOf = (demo: Demo): Database => {
   const pid = demo.pidOf('runner/main')
   const url = readFileSync(`/proc/${pid}/environ`, 'utf8')
     .split('\0')
@@ -54,15 +53,28 @@ const databaseOf = (demo: Demo): Database => {
   return openDatabase(url)
 }
 
-const UNITS = 25
-const SESSIONS = 40
+const MODELS = 2_000
+const UNITS = 2_500
+const SESSIONS = 3_000
+/** Sessions that have a unit to themselves; the rest lie forty to a unit. */
+const ALONE = 2_460
 const RUNS = 5
-const READINGS = 200
+const READINGS = 67
+const GUIDES = 300
 
-/** Fills a demo's database with a million readings: units, sessions and runs like those of its first session. */
-export const millionReadings = async (
-  demo: Demo,
-): Promise<{ readings: number; run: number; session: number; unit: number }> => {
+/** What a desk that has been at work for years holds: rows by their ids, from and to. */
+export interface Desk {
+  readonly readings: number
+  readonly models: readonly string[]
+  readonly units: readonly number[]
+  readonly busyUnit: number
+  readonly sessions: readonly number[]
+  readonly runs: readonly number[]
+  readonly guides: readonly string[]
+}
+
+/** Fills a demo's database with a million readings: models, units, sessions and runs like those of its first session. */
+export const millionReadings = async (demo: Demo): Promise<Desk> => {
   const db = databaseOf(demo)
   try {
     const run = async (sql: string) => void (await db.sequelize.query(sql))
@@ -72,22 +84,35 @@ export const millionReadings = async (
       })
       return Number(row?.last ?? 0)
     }
-    const [u, s, r] = [await max('units'), await max('sessions'), await max('runs')]
+    const [m, v, c, f, u, s, r, g] = await Promise.all(
+      ['models', 'variants', 'control_sheets', 'firmwares', 'units', 'sessions', 'runs', 'guides'].map(max),
+    )
+    await run(`INSERT INTO models (id, maker, name, slug, panel_kind)
+      SELECT ${m} + n.seq, CONCAT('Maker ', n.seq % 40), CONCAT('Model ', n.seq), CONCAT('model-', n.seq), 'lcd-full-array'
+        FROM seq_1_to_${MODELS} n`)
+    await run(`INSERT INTO variants (id, model_id, size_inch, region)
+      SELECT ${v} + n.seq, ${m} + n.seq, 55, 'Europe' FROM seq_1_to_${MODELS} n`)
+    await run(`INSERT INTO control_sheets (id, model_id, version, document)
+      SELECT ${c} + n.seq, ${m} + n.seq, 1, t.document FROM seq_1_to_${MODELS} n
+        JOIN control_sheets t ON t.id = (SELECT sheet_id FROM sessions WHERE id = 1)`)
+    await run(`INSERT INTO firmwares (id, model_id, version)
+      SELECT ${f} + n.seq, ${m} + n.seq, '1.0' FROM seq_1_to_${MODELS} n`)
+    const model = `1 + (n.seq - 1) % ${MODELS}`
     await run(`INSERT INTO units (id, variant_id, label, serial, origin, hours, returns_on, created_at)
-      SELECT ${u} + n.seq, t.variant_id, CONCAT('unit ', ${u} + n.seq), CONCAT('PERF-', n.seq), t.origin, t.hours, NULL, NOW(3)
-        FROM seq_1_to_${UNITS} n JOIN units t ON t.id = 1`)
-    await run(`INSERT INTO states (unit_id, sheet_id, digest, \`values\`)
-      SELECT ${u} + n.seq, t.sheet_id, t.digest, t.\`values\` FROM seq_1_to_${UNITS} n
-        JOIN sessions o ON o.id = 1 JOIN states t ON t.id = o.state_id`)
+      SELECT ${u} + n.seq, ${v} + ${model}, CONCAT('unit ', n.seq), CONCAT('PERF-', n.seq), 'bought', 12, NULL, NOW(3)
+        FROM seq_1_to_${UNITS} n`)
     await run(`INSERT INTO unit_firmwares (unit_id, firmware_id, seen_at)
-      SELECT ${u} + n.seq, o.firmware_id, NOW(3) FROM seq_1_to_${UNITS} n JOIN sessions o ON o.id = 1`)
+      SELECT ${u} + n.seq, ${f} + ${model}, NOW(3) FROM seq_1_to_${UNITS} n`)
+    await run(`INSERT INTO states (unit_id, sheet_id, digest, \`values\`)
+      SELECT ${u} + n.seq, ${c} + ${model}, t.digest, t.\`values\` FROM seq_1_to_${UNITS} n
+        JOIN sessions o ON o.id = 1 JOIN states t ON t.id = o.state_id`)
+    const unit = `IF(n.seq <= ${ALONE}, n.seq, ${ALONE} + 1 + FLOOR((n.seq - ${ALONE} - 1) / 40))`
     await run(`INSERT INTO sessions (id, unit_id, firmware_id, sheet_id, bench_id, viewing_case, base_mode, target_luminance,
         target_x, target_y, tone, state_id, prepared, left_stations, policy, revision, learned_at, created_at, updated_at)
-      SELECT ${s} + n.seq, ${u} + 1 + FLOOR((n.seq - 1) / ${SESSIONS}), o.firmware_id, o.sheet_id, o.bench_id, o.viewing_case,
+      SELECT ${s} + n.seq, t.unit_id, ${f} + 1 + (${unit} - 1) % ${MODELS}, t.sheet_id, o.bench_id, o.viewing_case,
              o.base_mode, 100, o.target_x, o.target_y, o.tone, t.id, 1, '{}', o.policy, 1, 1, NOW(3), NOW(3)
-        FROM seq_1_to_${UNITS * SESSIONS} n JOIN sessions o ON o.id = 1
-        JOIN states t ON t.unit_id = ${u} + 1 + FLOOR((n.seq - 1) / ${SESSIONS})`)
-    const runs = UNITS * SESSIONS * RUNS
+        FROM seq_1_to_${SESSIONS} n JOIN sessions o ON o.id = 1 JOIN states t ON t.unit_id = ${u} + ${unit}`)
+    const runs = SESSIONS * RUNS
     await run(`INSERT INTO runs (id, session_id, bench_id, purpose, title, reading_count, status, reason, meter, created_at, finished_at)
       SELECT ${r} + n.seq, ${s} + 1 + FLOOR((n.seq - 1) / ${RUNS}), o.bench_id, IF(n.seq % ${RUNS} = 1, 'factory', 'sweep'),
              IF(n.seq % ${RUNS} = 1, '', 'Grey, 21 levels'), ${READINGS}, 'done', '', o.meter, NOW(3), NOW(3)
@@ -102,8 +127,23 @@ export const millionReadings = async (
              NOW(3), p.meter, p.sigma FROM seq_1_to_${runs} n JOIN sessions s ON s.id = ${s} + 1 + FLOOR((n.seq - 1) / ${RUNS})
         JOIN seq_0_to_${READINGS - 1} k JOIN (SELECT ROW_NUMBER() OVER (ORDER BY id) - 1 AS at, g.* FROM readings g
           WHERE run_id = (SELECT MIN(id) FROM runs WHERE purpose = 'factory') AND kind = 'read') p ON p.at = k.seq % 14`)
-    const readings = await db.readings.count()
-    return { readings, run: r + runs, session: s + UNITS * SESSIONS, unit: u + UNITS }
+    await run(`INSERT INTO guides (id, model_id, slug, title, summary, published_number, published_at)
+      SELECT ${g} + n.seq, ${m} + n.seq, CONCAT('guide-', n.seq), CONCAT('Maker Model ', n.seq, ' settings'), o.summary, 1, NOW(3)
+        FROM seq_1_to_${GUIDES} n JOIN guides o ON o.id = 1`)
+    await run(`INSERT INTO guide_revisions (guide_id, session_id, number, status, document, created_at, published_at)
+      SELECT ${g} + n.seq, ${s} + n.seq, 1, 'published', o.document, NOW(3), NOW(3)
+        FROM seq_1_to_${GUIDES} n JOIN guide_revisions o ON o.id = (SELECT MIN(id) FROM guide_revisions WHERE status = 'published')`)
+    await run('ANALYZE TABLE units, sessions, runs, readings, models, guides')
+    const range = (from: number, count: number) => Array.from({ length: count }, (_, i) => from + 1 + i)
+    return {
+      readings: await db.readings.count(),
+      models: range(0, MODELS).map((n) => `model-${n}`),
+      units: range(u!, UNITS),
+      busyUnit: u! + ALONE + 1,
+      sessions: range(s!, SESSIONS),
+      runs: range(r!, runs),
+      guides: range(0, GUIDES).map((n) => `guide-${n}`),
+    }
   } finally {
     await db.sequelize.close()
   }

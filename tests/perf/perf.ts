@@ -1,8 +1,9 @@
 /**
  * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
- * calibration, colour, start, pages, screen, modes, scale.
+ * calibration, colour, start, pages, screen, commands, events, idle, modes, scale.
  */
-import { existsSync } from 'node:fs'
+import { spawnSync } from 'node:child_process'
+import { existsSync, statSync } from 'node:fs'
 import { chromium } from '@playwright/test'
 import Color from 'colorjs.io'
 import { differenceCiede2000 } from 'culori'
@@ -12,6 +13,7 @@ import { CHROMIUM } from '#tests/browser'
 import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 import { calibration, quantile } from './calibration'
 import { eightModes, importTenThousand, millionReadings } from './large'
+import { eventBytes, fiftyCommands, idlePages, memory, pagesUnderLoad } from './load'
 
 interface Row {
   readonly what: string
@@ -180,26 +182,36 @@ const modes = async (demo: Demo) => {
   )
 }
 
-/** Runs, evidence and files on a desk that has been at work for years. */
+/** A desk that has been at work for years: pages, files, backup and restore. */
 const atScale = async (demo: Demo) => {
   console.log('A million readings')
-  const { readings, run, session, unit } = await millionReadings(demo)
-  console.log(`  ${readings} readings in the database`)
-  const worst = await timePages(demo, [
-    `/sessions/${session}`,
-    '/evidence',
-    `/evidence?unit=${unit}`,
-    `/evidence?runs=${run}`,
-    `/evidence?runs=${run},${run - 1},${run - 4}&unit=${unit}`,
-    `/units/${unit}`,
-  ])
-  row(
-    'run and evidence pages with a million readings, slowest page',
-    `${ms(Math.max(...worst))} for 95 %`,
-    'at most 100 ms for 95 %',
-  )
+  const desk = await millionReadings(demo)
+  console.log(`  ${desk.readings} readings in the database`)
+  await pagesUnderLoad(demo, desk, row)
+  await memory(demo, desk, row)
   const imported = await importTenThousand(demo, 1)
   row(`importing ${imported.stored} readings`, seconds(imported.ms), 'at most 3 s')
+  const file = `${demo.data}/perf-backup`
+  const bin = (name: string, words: readonly string[]) => {
+    const begin = performance.now()
+    const done = spawnSync(`bin/${name}`, [...words], {
+      env: { ...process.env, ...demo.env },
+      encoding: 'utf8',
+    })
+    if (done.status !== 0) throw new Error(done.stdout + done.stderr)
+    return performance.now() - begin
+  }
+  row(
+    'bin/backup of a million readings, while it runs',
+    seconds(bin('backup', [file])),
+    'as quick as it may be',
+  )
+  const size = statSync(file).size / 1024 / 1024
+  row(
+    `bin/restore of it (${size.toFixed(0)} MB) in the place of what is there, which is backed up first`,
+    seconds(bin('restore', [file, '--replace'])),
+    'as quick as it may be',
+  )
 }
 
 const asked = new Set(process.argv.slice(2))
@@ -211,6 +223,9 @@ const demo = wants('start') ? await startUp(env) : await startDemo(env)
 try {
   if (wants('pages')) await pages(demo)
   if (wants('screen')) await onScreen(demo)
+  if (wants('commands')) await fiftyCommands(demo, row)
+  if (wants('events')) await eventBytes(demo, row)
+  if (wants('idle')) await idlePages(demo, row)
   if (wants('modes')) await modes(demo)
   if (wants('scale')) await atScale(demo)
 } finally {

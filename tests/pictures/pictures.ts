@@ -1,14 +1,13 @@
 /** `npm run pictures`: takes the pictures of the documentation anew, from demo data made for it. */
 import { resolve } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
-import { benchClient } from '#bench/client'
 import { CHROMIUM } from '#tests/browser'
-import { removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
+import { demoBench, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 
 const folder = resolve(import.meta.dirname, '../../docs/screenshots')
 const env = { ...(await scratchEnvironment()), WEXMAR_BENCH_SPEED: '0' }
 const demo = await startDemo(env)
-const bench = benchClient(demo.benchUrl)
+const bench = demoBench(demo.benchUrl, demo.data)
 const browser = await chromium.launch(CHROMIUM)
 const shoot = async (page: Page, name: string) => {
   await page.waitForTimeout(500)

@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
+import { type BenchClient, benchClient } from '#bench/client'
 import { freePort } from '#ops/ports'
 
 /** A demo of the tests' own: real database, bench, runner and built application on free ports. */
@@ -79,6 +80,10 @@ export const startDemo = async (env: Readonly<Record<string, string>>): Promise<
     },
   }
 }
+
+/** The simulated bench of a demo, with the token that it asks for. */
+export const demoBench = (url: string, data: string): BenchClient =>
+  benchClient(url, readFileSync(join(data, 'secrets', 'bench-token'), 'utf8').trim())
 
 /** Removes what a scratch demo left on the disk. */
 export const removeScratch = (env: Readonly<Record<string, string>>): void =>

@@ -1,3 +1,3 @@
-export { Bench } from './bench'
+export { BenchPage } from './bench-page'
 export { ReadingDialog } from './dialogs'
 export { BeforeAfter } from './evidence'

@@ -1,32 +1,42 @@
-import { Feed } from 'feed'
+import { create } from 'xmlbuilder2'
 import { context, DESK, publicOrigin, publishedGuides } from '#server'
 
 export const dynamic = 'force-dynamic'
 const NEWEST = 50
 
+/** Text without what XML 1.0 has no place for. */
+const plain = (text: string) =>
+  [...text].filter((c) => /[\t\n\r\u0020-\uD7FF\uE000-\uFFFD]/.test(c) || c.codePointAt(0)! > 0xffff).join('')
+
 /** Atom feed (RFC 4287) of published guides, the newest first. Its addresses come from the configured origin. */
 export const GET = async () => {
   const { guides } = await publishedGuides(context(), { most: NEWEST })
   const origin = publicOrigin()
-  const feed = new Feed({
-    id: `${origin}/guides`,
-    link: `${origin}/guides`,
-    title: `${DESK}: settings guides`,
-    author: { name: DESK },
-    feedLinks: { atom: `${origin}/guides/feed.xml` },
-    updated: new Date(guides[0]?.publishedAt ?? 0),
-    copyright: '',
-    generator: 'Wexmar',
-  })
-  for (const g of guides) {
+  const entries = guides.map((g) => {
     const address = new URL(`/guides/${encodeURIComponent(g.slug)}`, origin).href
-    feed.addItem({
+    return {
       id: `${address}#${g.revision}`,
-      title: g.title,
-      link: address,
-      date: new Date(g.publishedAt),
-      description: g.summary,
-    })
-  }
-  return new Response(feed.atom1(), { headers: { 'content-type': 'application/atom+xml; charset=utf-8' } })
+      title: plain(g.title),
+      link: { '@href': address },
+      updated: g.publishedAt,
+      summary: plain(g.summary),
+    }
+  })
+  const feed = create(
+    { version: '1.0', encoding: 'utf-8' },
+    {
+      feed: {
+        '@xmlns': 'http://www.w3.org/2005/Atom',
+        id: `${origin}/guides`,
+        title: `${DESK}: settings guides`,
+        author: { name: DESK },
+        link: { '@rel': 'self', '@href': `${origin}/guides/feed.xml` },
+        updated: guides[0]?.publishedAt ?? '1970-01-01T00:00:00.000Z',
+        entry: entries,
+      },
+    },
+  )
+  return new Response(`${feed.end({ prettyPrint: true })}\n`, {
+    headers: { 'content-type': 'application/atom+xml; charset=utf-8' },
+  })
 }

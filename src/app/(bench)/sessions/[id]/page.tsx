@@ -1,23 +1,24 @@
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import { context, sessionView } from '#server'
-import { Bench } from '#ui/bench'
+import { context, sessionHead, viewAtOnce } from '#server'
+import { BenchPage } from '#ui/bench'
 
 export const dynamic = 'force-dynamic'
-type Props = { params: Promise<{ id: string }> }
 
-const load = async ({ params }: Props) => {
+export default async function SessionPage({ params }: { params: Promise<{ id: string }> }) {
   const id = idOf((await params).id)
-  return id ? sessionView(context(), id) : undefined
-}
-
-export default async function SessionPage(props: Props) {
-  const view = await load(props)
-  if (!view) notFound()
+  const head = id ? await sessionHead(context(), id) : undefined
+  if (!head) notFound()
+  const view = await viewAtOnce(context(), head.id)
   return (
     <>
-      <title>{`${view.plate.display}, ${view.plate.viewingCase} · Wexmar`}</title>
-      <Bench first={view} guideHref={`/sessions/${view.id}/guide`} />
+      <title>{`${head.display}, ${head.caseLabel} · Wexmar`}</title>
+      <BenchPage
+        id={head.id}
+        name={`${head.display}, ${head.unit}: ${head.caseLabel}`}
+        known={view}
+        guideHref={`/sessions/${head.id}/guide`}
+      />
     </>
   )
 }

@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import { context, sessionView } from '#server'
+import { context, sessionHead } from '#server'
 import { Trail } from '#ui/desk'
 import { ImportFiles } from '#ui/files'
 
@@ -15,16 +15,16 @@ const OUT = [
 
 export default async function Files({ params }: { params: Promise<{ id: string }> }) {
   const id = idOf((await params).id)
-  const view = id ? await sessionView(context(), id) : undefined
-  if (!view) notFound()
+  const head = id ? await sessionHead(context(), id) : undefined
+  if (!head) notFound()
   return (
     <>
-      <title>{`Files · ${view.plate.display}`}</title>
+      <title>{`Files · ${head.display}`}</title>
       <Trail
         links={[
           { href: '/', text: 'Bench' },
-          { href: `/units/${view.unitId}`, text: `${view.plate.display}, ${view.plate.unit}` },
-          { href: `/sessions/${view.id}`, text: view.plate.viewingCase },
+          { href: `/units/${head.unitId}`, text: `${head.display}, ${head.unit}` },
+          { href: `/sessions/${head.id}`, text: head.caseLabel },
         ]}
       />
       <h1 className="figure mb-8 text-5xl">Files</h1>
@@ -34,7 +34,7 @@ export default async function Files({ params }: { params: Promise<{ id: string }
           <ul>
             {OUT.map(([kind, name, more]) => (
               <li key={kind} className="rule-b py-2.5">
-                <a className="link" href={`/api/sessions/${view.id}/files/${kind}`} download>
+                <a className="link" href={`/api/sessions/${head.id}/files/${kind}`} download>
                   {name}
                 </a>
                 <span className="block text-sm text-faint">{more}</span>
@@ -47,7 +47,7 @@ export default async function Files({ params }: { params: Promise<{ id: string }
           <p className="mb-4 max-w-2xl text-soft">
             Readings that were taken elsewhere. They belong to the settings in which this session stands now.
           </p>
-          <ImportFiles session={view.id} canSetState={view.equipment.display === 'hand'} />
+          <ImportFiles session={head.id} canSetState={head.devices.display === 'hand'} />
         </section>
       </div>
     </>

@@ -1,7 +1,7 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import { composeGuide, context, draftView, sessionView } from '#server'
+import { composeGuide, context, draftView, sessionHead } from '#server'
 import { GuideEditor, PutOnStand, Trail } from '#ui/desk'
 import { ValueTable } from '#ui/guide'
 import { composeAgainAction, guideAction } from '../../../actions'
@@ -22,12 +22,12 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
   if (!id) notFound()
   const composed = await composeGuide(context(), id)
   if (!composed.ok) {
-    const session = await sessionView(context(), id)
+    const session = await sessionHead(context(), id)
     if (!session) notFound()
     return (
       <>
         <title>Guide · Wexmar</title>
-        <Where id={id} name={`${session.plate.display}, ${session.plate.viewingCase}`} />
+        <Where id={id} name={`${session.display}, ${session.caseLabel}`} />
         <h1 className="figure text-5xl">No guide yet</h1>
         <p className="mt-4 max-w-xl text-lg text-lamp">{composed.error}</p>
         <p className="mt-6">
