@@ -48,10 +48,24 @@ export const ping = async ({ sequelize }: Database): Promise<void> => {
 /** Error numbers of a statement that was cut off for its time, of a connection that was killed, of a server that ends. */
 const AWAY: ReadonlySet<number> = new Set([1969, 1317, 1053, 1927, 45009, 45026])
 
-/** Whether an error says that the database is away or too slow, rather than that something is wrong with what it was asked. */
+/** Error numbers of a disk, a table or a temporary folder that is full. */
+const FULL: ReadonlySet<number> = new Set([1021, 1114, 1026])
+
+/** Whether an error says that there is no room left to write to. */
+export const isDatabaseFull = (error: unknown): boolean => {
+  const { errno = 0, message = '' } =
+    (error as { original?: { errno?: number; message?: string } }).original ?? {}
+  return FULL.has(errno) || /no space left|disk full|errno: 28\b/i.test(message)
+}
+
+/**
+ * Whether an error says that the database is away, too slow or without room, rather than that something is wrong with what it was asked:
+ * then it is waited for.
+ */
 export const isDatabaseAway = (error: unknown): boolean => {
   const { name = '', original } = error as { name?: string; original?: { errno?: number; code?: string } }
   return (
+    isDatabaseFull(error) ||
     /^Sequelize(Connection|HostNot|Access|Invalid.*Connection|Timeout)/.test(name) ||
     AWAY.has(original?.errno ?? 0) ||
     /^(ER_SOCKET|ECONN|EPIPE|ER_CONNECTION|ER_CMD_CONNECTION)/.test(original?.code ?? '')

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { type Database, openDatabase, ping } from '#db'
 import { type Context, seeBench } from './context'
+import { diskWarning } from './disk'
 
 export interface Health {
   readonly status: 'ok' | 'down'
@@ -10,6 +11,8 @@ export interface Health {
   readonly version: string
   /** What is down, in words. */
   readonly down: readonly string[]
+  /** What is about to be. */
+  readonly warnings?: readonly string[]
 }
 
 const version = (): string =>
@@ -67,7 +70,7 @@ const databaseUp = async (ctx: Context): Promise<boolean> => {
 
 /** Whether database and bench answer. Never waits for either for long. */
 export const health = async (ctx: Context): Promise<Health> => {
-  const [up, sight] = await Promise.all([databaseUp(ctx), seeBench(ctx)])
+  const [up, sight, disk] = await Promise.all([databaseUp(ctx), seeBench(ctx), diskWarning()])
   const down = [
     ...(up ? [] : ['database: it does not answer']),
     ...(sight.ok ? [] : [`bench: ${sight.message}`]),
@@ -78,5 +81,6 @@ export const health = async (ctx: Context): Promise<Health> => {
     bench: sight.ok ? 'ok' : 'down',
     version: version(),
     down,
+    ...(disk ? { warnings: [`disk: ${disk}`] } : {}),
   }
 }

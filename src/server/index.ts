@@ -23,6 +23,7 @@ export {
   CorrectionWish,
   simulatedReference,
 } from './corrections'
+export { diskWarning } from './disk'
 export { Equipment, ON_BENCH } from './equipment'
 export { type EvidenceRun, type EvidenceSeries, type EvidenceView, MOST_OVERLAID } from './evidence'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'

@@ -15,6 +15,7 @@ import { judgeGreyScale, sayTone, sayVerdict } from '#core/judge'
 import { ALL_SWEEPS, greyLevel, type Pace, sweepSeconds } from '#core/measure'
 import type { ReadingRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
+import { diskWarning } from './disk'
 import { findingsView } from './findings-view'
 import { keptFor } from './kept'
 import { controlView, lastMoveView, nextView, runView } from './next-view'
@@ -115,8 +116,9 @@ const buildView = async (
   sight: BenchSight,
 ): Promise<Omit<SessionView, 'mark'>> => {
   const { session, sheet, unit } = record
-  const [{ facts, route }, revision, policies, corrections] = await Promise.all([
+  const [{ facts, route }, disk, revision, policies, corrections] = await Promise.all([
     routeOf(ctx, record),
+    diskWarning(),
     newestRevision(ctx, session.id),
     policiesView(ctx),
     ctx.db.corrections.findAll({ order: [['id', 'DESC']], limit: 50, attributes: ['id', 'name'] }),
@@ -132,7 +134,7 @@ const buildView = async (
     id: session.id,
     revision: session.revision,
     unitId: unit.id,
-    plate: plateOf(record, sight, overwritesOf(facts, route)),
+    plate: withWarning(plateOf(record, sight, overwritesOf(facts, route)), disk),
     targets: {
       luminance: session.targetLuminance,
       tone: sayTone(facts.targets.tone),
@@ -194,6 +196,10 @@ const buildView = async (
     modes: modeChoices(sheet.document),
   }
 }
+
+/** A plate with one more thing that is wrong, where there is one. */
+const withWarning = (plate: SessionView['plate'], warning: string): SessionView['plate'] =>
+  warning ? { ...plate, warnings: [warning, ...plate.warnings] } : plate
 
 /** What the next move would overwrite of another viewing case, as a sentence. */
 const overwritesOf = (facts: RouteFacts, { next }: Route): string | undefined =>

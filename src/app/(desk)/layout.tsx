@@ -1,7 +1,12 @@
 import type { ReactNode } from 'react'
+import { diskWarning } from '#server'
 import { DeskShell } from '#ui/desk'
 import { themeFor } from '../theme'
 
 export default async function DeskLayout({ children }: { children: ReactNode }) {
-  return <DeskShell theme={await themeFor('desk')}>{children}</DeskShell>
+  return (
+    <DeskShell theme={await themeFor('desk')} warning={await diskWarning()}>
+      {children}
+    </DeskShell>
+  )
 }

@@ -3,7 +3,16 @@ import type { ReactNode } from 'react'
 import { type Theme, ThemeRoot, ThemeSwitch } from './theme'
 
 /** Header and page of the desk: home, models, units, drafts. */
-export const DeskShell = ({ theme, children }: { theme: Theme; children: ReactNode }) => (
+export const DeskShell = ({
+  theme,
+  warning,
+  children,
+}: {
+  theme: Theme
+  /** What concerns every page; empty where all is well. */
+  warning: string
+  children: ReactNode
+}) => (
   <ThemeRoot theme={theme}>
     <header className="rule-b print:hidden">
       <div className="mx-auto flex max-w-6xl items-center gap-6 px-6 py-3">
@@ -33,6 +42,11 @@ export const DeskShell = ({ theme, children }: { theme: Theme; children: ReactNo
         <ThemeSwitch place="desk" />
       </div>
     </header>
+    {warning && (
+      <p role="alert" className="rule-b bg-ground text-lamp">
+        <span className="mx-auto block max-w-6xl px-6 py-3">{warning}</span>
+      </p>
+    )}
     <main className="mx-auto max-w-6xl px-6 pt-8 pb-20">{children}</main>
   </ThemeRoot>
 )
