@@ -12,7 +12,8 @@ export interface Upload {
 
 /** Uploads that are taken at once. */
 const MOST_AT_ONCE = 3
-let going = 0
+/** One count for the process, however often this module is loaded. */
+const shared = globalThis as typeof globalThis & { wexmarUploads?: number }
 
 const refuse = (status: number, error: string) => Response.json({ error }, { status })
 
@@ -25,9 +26,10 @@ export const withUpload = async (
   largest: number,
   work: (upload: Upload) => Promise<Response>,
 ): Promise<Response> => {
+  const going = shared.wexmarUploads ?? 0
   if (going >= MOST_AT_ONCE)
     return refuse(503, 'Other files are being taken in. Try again in a moment. Nothing was stored.')
-  going++
+  shared.wexmarUploads = going + 1
   try {
     return await withTemporaryFile(async (file) => {
       const fields = new Map<string, string>()
@@ -35,7 +37,7 @@ export const withUpload = async (
       return wrong ?? work({ file, fields })
     })
   } finally {
-    going--
+    shared.wexmarUploads = (shared.wexmarUploads ?? 1) - 1
   }
 }
 

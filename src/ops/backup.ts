@@ -1,5 +1,6 @@
 /** `bin/backup FILE`: the whole installation in one file, while it runs. `--daily`: the supervisor's own, in the data folder. */
 import { mkdirSync, statSync } from 'node:fs'
+import { setPriority } from 'node:os'
 import { dirname, resolve } from 'node:path'
 import { backUp } from '#db'
 import { keepBackup, version } from './backups'
@@ -7,6 +8,8 @@ import { readConfig } from './config'
 import { isFull } from './memory-file'
 import { withDatabase } from './reach'
 
+// It may take its time: everything else goes on beside it.
+setPriority(10)
 const say = (line: string) => console.log(line)
 
 const main = async () => {

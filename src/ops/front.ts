@@ -1,5 +1,6 @@
 import { createServer, IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import busboy from 'busboy'
+import pLimit from 'p-limit'
 import {
   bodyRule,
   cleanHeaders,
@@ -23,6 +24,9 @@ const readable = (address: string): string => {
   }
 }
 
+/** Changes that the application works on at once; more wait their turn here, so that everything else is answered meanwhile. */
+const MOST_CHANGES = 6
+
 const refuse = (request: IncomingMessage, response: ServerResponse, { status, error, allow }: Refusal) => {
   // What is left of a body that nobody reads is not waited for.
   response.setHeader('connection', 'close')
@@ -33,10 +37,11 @@ const refuse = (request: IncomingMessage, response: ServerResponse, { status, er
 
 /**
  * The server in front of the application: it refuses what does not come from Wexmar's own pages, reads small bodies whole and looks
- * whether they are what they say, and puts the safety headers on every answer. In: origins that are allowed, the application. Out: a
- * server that does not listen yet.
+ * whether they are what they say, and puts the safety headers on every answer. In: origins that are allowed, the application; what
+ * answers for its health, which waits for nothing else. Out: a server that does not listen yet.
  */
-export const frontServer = (origins: Origins, handle: Handle): Server => {
+export const frontServer = (origins: Origins, handle: Handle, answerHealth?: Handle): Server => {
+  const changes = pLimit(MOST_CHANGES)
   const serve = async (request: IncomingMessage, response: ServerResponse) => {
     for (const [name, value] of Object.entries(SAFE_HEADERS)) response.setHeader(name, value)
     const policy = contentPolicy(newNonce())
@@ -44,6 +49,8 @@ export const frontServer = (origins: Origins, handle: Handle): Server => {
     const asked = { method: request.method ?? '', target: request.url ?? '', headers: request.headers }
     const refusal = judge(asked, origins)
     if (refusal) return refuse(request, response, refusal)
+    if (answerHealth && asked.target === '/api/health' && asked.method === 'GET')
+      return answerHealth(request, response)
     cleanHeaders(request.headers)
     // The framework reads the nonce for its own scripts from the request.
     request.headers['content-security-policy'] = policy
@@ -53,7 +60,7 @@ export const frontServer = (origins: Origins, handle: Handle): Server => {
     if (!body) return
     const wrong = await whatIsWrong(request, body)
     if (wrong) return refuse(request, response, { status: 400, error: `${wrong} Nothing was changed.` })
-    return handle(withBody(request, body), response)
+    return changes(() => handle(withBody(request, body), response))
   }
   const server = createServer((request, response) => {
     serve(request, response).catch((error: Error) => {

@@ -1,6 +1,9 @@
 /** The pilot as a process of its own: it presses the key in sessions that go unattended. */
+import { setPriority } from 'node:os'
 import { context, pilotLoop } from '#server'
 
+// It works beside people: whoever answers them goes first.
+setPriority(10)
 const leave = new AbortController()
 process.on('SIGTERM', () => leave.abort())
 process.on('SIGINT', () => leave.abort())

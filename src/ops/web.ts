@@ -1,5 +1,7 @@
 /** The web application as a process of its own: the built Next.js application behind the guard. */
 import next from 'next'
+import { context, seeBench } from '#server/context'
+import { health } from '#server/health'
 import { frontServer } from './front'
 import { originsFrom } from './guard'
 
@@ -9,15 +11,55 @@ const origins = originsFrom(process.env.WEXMAR_ORIGIN, port)
 // What addresses in feeds are made from.
 process.env.WEXMAR_ORIGIN = origins[0]
 
+// What is known of the bench is known before the first page asks for it.
+void seeBench(context())
 const app = next({ dev: false, hostname, port })
 await app.prepare()
 const handle = app.getRequestHandler()
-const server = frontServer(origins, (request, response) => handle(request, response))
+const server = frontServer(
+  origins,
+  (request, response) => handle(request, response),
+  async (_, response) => {
+    const found = await health(context())
+    response.writeHead(found.status === 'ok' ? 200 : 503, { 'content-type': 'application/json' })
+    response.end(JSON.stringify(found))
+  },
+)
 server.on('error', (error) => {
   console.error(`web: ${error.message}`)
   process.exit(1)
 })
-server.listen(port, hostname, () => console.log(`web: on port ${port}`))
+server.listen(port, hostname, () => {
+  console.log(`web: on port ${port}`)
+  void warmUp()
+})
+
+/** Asks once for what people ask for first, so that none of them waits while its code is read. */
+const warmUp = async (): Promise<void> => {
+  const base = `http://${hostname}:${port}`
+  const command = {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: '{"type":"pause"}',
+  }
+  const asked: ReadonlyArray<readonly [string, RequestInit?]> = [
+    ['/api/health'],
+    ['/api/sessions/999999999/commands', command],
+    ['/'],
+    ['/units'],
+    ['/guides'],
+    ['/evidence'],
+    ['/units/999999999'],
+    ['/sessions/999999999'],
+    ['/models/nowhere'],
+  ]
+  for (const [path, init] of asked)
+    await fetch(base + path, init).then(
+      (answer) => answer.arrayBuffer(),
+      // The next request will meet the same and say so.
+      () => undefined,
+    )
+}
 const stop = () => {
   server.close(() => process.exit(0))
   server.closeAllConnections()

@@ -45,7 +45,10 @@ interface Watched {
   at: number
   look: Promise<BenchSight> | undefined
 }
-const watched = new Map<string, Watched>()
+/** One watcher for the process, however often this module is loaded. */
+const kept = globalThis as typeof globalThis & { wexmarWatched?: Map<string, Watched> }
+kept.wexmarWatched ??= new Map()
+const watched = kept.wexmarWatched
 const watchedAt = (base: string): Watched => {
   const one = watched.get(base) ?? { known: undefined, at: Number.NEGATIVE_INFINITY, look: undefined }
   watched.set(base, one)

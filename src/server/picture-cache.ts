@@ -10,7 +10,10 @@ import { temporaryFolder } from './temporary'
 const MOST_AT_ONCE = 6
 const MOST_KEPT = 100 * 1024 * 1024
 
-const drawing = new Map<string, Promise<unknown>>()
+/** One list for the process, however often this module is loaded. */
+const shared = globalThis as typeof globalThis & { wexmarDrawing?: Map<string, Promise<unknown>> }
+shared.wexmarDrawing ??= new Map()
+const drawing = shared.wexmarDrawing
 
 /** A picture of a pattern as a file, drawn where it was not yet; `busy` where too many are being drawn. */
 export const pictureFile = async (

@@ -54,7 +54,7 @@ export const sessionView = async (ctx: Context, id: number): Promise<SessionView
   const built = record && (await buildView(ctx, record, sight))
   if (!built) return undefined
   // As it goes to the page: what is undefined is not sent.
-  const plain = JSON.parse(JSON.stringify(built)) as Omit<SessionView, 'mark'>
+  const plain = JSON.parse(JSON.stringify(built, rounded)) as Omit<SessionView, 'mark'>
   const mark = createHash('sha256').update(JSON.stringify(plain)).digest('base64url').slice(0, 12)
   const view = { ...plain, mark }
   views.set(id, { mark: `${view.revision} ${sightMark(sight)}`, view })
@@ -107,7 +107,27 @@ export const sessionChange = async (
   const about = { revision: view.revision, mark: view.mark }
   if (view.mark === mark) return about
   const delta = before && differ.diff(before, view)
-  return delta ? { ...about, delta } : { ...about, view }
+  return delta ? { ...about, delta: onlyNew(delta) } : { ...about, view }
+}
+
+/** Figures with the digits that a page can show. */
+const rounded = (_: string, value: unknown): unknown =>
+  typeof value === 'number' && !Number.isInteger(value) ? Number(value.toPrecision(6)) : value
+
+/** A difference without the values of before, which the page has. */
+const onlyNew = (delta: Delta): Delta => {
+  if (Array.isArray(delta)) {
+    const [, after, deleted] = delta as readonly unknown[]
+    if (delta.length === 2) return [0, after] as Delta
+    return delta.length === 3 && deleted === 0 ? ([0, 0, 0] as Delta) : delta
+  }
+  if (typeof delta !== 'object') return delta
+  return Object.fromEntries(
+    Object.entries(delta).map(([key, inner]) => [
+      key,
+      typeof inner === 'string' ? inner : onlyNew(inner as Delta),
+    ]),
+  ) as Delta
 }
 
 const buildView = async (
@@ -268,5 +288,15 @@ const currentVerdict = (
     byLevel.set(1, { level: 1, xyz: white.xyz, id: white.id })
   }
   const verdict = judge([...byLevel.values()])
-  return verdict ? { verdict } : null
+  return verdict ? { verdict: { ...verdict, levels: thinned(verdict.levels) } } : null
 }
+
+/** Levels that are drawn while readings come in; the averages are those of all, and the evidence shows each. */
+const MOST_LIVE_LEVELS = 25
+const thinned = <T extends { readonly level: number }>(levels: readonly T[]): T[] =>
+  levels.filter((_, i) => {
+    const last = levels.length - 1
+    if (last < MOST_LIVE_LEVELS) return true
+    const place = (n: number) => Math.round((n * last) / (MOST_LIVE_LEVELS - 1))
+    return place(Math.round((i * (MOST_LIVE_LEVELS - 1)) / last)) === i
+  })

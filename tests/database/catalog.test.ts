@@ -271,6 +271,10 @@ describe('watching a session', () => {
     const all = (await sessionView(ctx, fresh.value))!.readings
     expect(all).toBeGreaterThan(6)
     await until(async () => readings.at(-1) === all, 'all readings were told')
+    await until(
+      async () => page?.mark === (await sessionView(ctx, fresh.value))?.mark,
+      'the page has all that there is',
+    )
     stop.abort()
     await watching
     expect([...revisions].sort((a, b) => a - b)).toEqual(revisions)
