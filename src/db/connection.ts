@@ -16,7 +16,6 @@ const GRACE = 5_000
 /** How long a statement waits for a row that another transaction holds, seconds. */
 const LOCK_WAIT = 6
 
-// biome-ignore lint/correctness/useHookAtTopLevel: Sequelize's word for a scope, nothing of React's.
 Sequelize.useCLS(transactionScope)
 
 /**

@@ -50,7 +50,7 @@ export const databaseOf = (demo: Demo): Database => {
     .find((v) => v.startsWith('DATABASE_URL='))
     ?.slice('DATABASE_URL='.length)
   if (!url) throw new Error('The demo’s runner has no database')
-  return openDatabase(url)
+  return openDatabase(url, { patience: 0 })
 }
 
 const MODELS = 2_000
@@ -133,7 +133,9 @@ export const millionReadings = async (demo: Demo): Promise<Desk> => {
     await run(`INSERT INTO guide_revisions (guide_id, session_id, number, status, document, created_at, published_at)
       SELECT ${g} + n.seq, ${s} + n.seq, 1, 'published', o.document, NOW(3), NOW(3)
         FROM seq_1_to_${GUIDES} n JOIN guide_revisions o ON o.id = (SELECT MIN(id) FROM guide_revisions WHERE status = 'published')`)
-    await run('ANALYZE TABLE units, sessions, runs, readings, models, guides')
+    await db.sequelize.query('ANALYZE TABLE units, sessions, runs, readings, models, guides', {
+      type: QueryTypes.SELECT,
+    })
     const range = (from: number, count: number) => Array.from({ length: count }, (_, i) => from + 1 + i)
     return {
       readings: await db.readings.count(),
