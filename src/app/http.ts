@@ -1,5 +1,6 @@
 import { open } from 'node:fs/promises'
 import { Readable } from 'node:stream'
+import { isAway, isFull, TooBusy } from '#server'
 
 /**
  * An answer of server-sent events.
@@ -41,6 +42,26 @@ export const eventStream = <T>(
       'x-accel-buffering': 'no',
     },
   })
+}
+
+/**
+ * The answer of work that needs the database. Where that is full, away, or has too much to do, the answer says so and that nothing was
+ * changed; anything else that fails is a fault and stays one.
+ */
+export const answering = async (work: () => Promise<Response>): Promise<Response> => {
+  try {
+    return await work()
+  } catch (error) {
+    const refuse = (status: number, sentence: string) => {
+      console.error(`request: ${(error as Error).message}`)
+      return Response.json({ error: `${sentence} Nothing was changed.` }, { status })
+    }
+    if (isFull(error)) return refuse(507, 'The disk is full. Make room on it, then try again.')
+    if (isAway(error)) return refuse(503, 'The database does not answer now. Try again in a moment.')
+    if (error instanceof TooBusy)
+      return refuse(503, 'Too much is being asked at once. Try again in a moment.')
+    throw error
+  }
 }
 
 /** An answer from a file, as it is read. It may be removed meanwhile. In: its place, headers. */

@@ -2,6 +2,7 @@ import { createWriteStream } from 'node:fs'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import busboy from 'busboy'
+import { answering } from '#app/http'
 import { withTemporaryFile } from '#server'
 
 /** What a form with a file brought: the file's place on the disk, and the other fields. */
@@ -34,7 +35,7 @@ export const withUpload = async (
     return await withTemporaryFile(async (file) => {
       const fields = new Map<string, string>()
       const wrong = await receive(request, largest, file, fields)
-      return wrong ?? work({ file, fields })
+      return wrong ?? answering(() => work({ file, fields }))
     })
   } finally {
     shared.wexmarUploads = (shared.wexmarUploads ?? 1) - 1

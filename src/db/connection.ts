@@ -50,11 +50,20 @@ const AWAY: ReadonlySet<number> = new Set([1969, 1317, 1053, 1927, 45009, 45026]
 /** Error numbers of a disk, a table or a temporary folder that is full. */
 const FULL: ReadonlySet<number> = new Set([1021, 1114, 1026])
 
+/** Number and words of an error; one that came from another thread has only its words. */
+const toldBy = (error: unknown): { errno: number; words: string } => {
+  const { message = '', original } = error as {
+    message?: string
+    original?: { errno?: number; message?: string }
+  }
+  const words = `${message} ${original?.message ?? ''}`
+  return { errno: original?.errno ?? Number(/\bno: (\d+)/.exec(words)?.[1] ?? 0), words }
+}
+
 /** Whether an error says that there is no room left to write to. */
 export const isDatabaseFull = (error: unknown): boolean => {
-  const { errno = 0, message = '' } =
-    (error as { original?: { errno?: number; message?: string } }).original ?? {}
-  return FULL.has(errno) || /no space left|disk full|errno: 28\b/i.test(message)
+  const { errno, words } = toldBy(error)
+  return FULL.has(errno) || /no space left|disk full|errno: 28\b/i.test(words)
 }
 
 /**
@@ -66,7 +75,7 @@ export const isDatabaseAway = (error: unknown): boolean => {
   return (
     isDatabaseFull(error) ||
     /^Sequelize(Connection|HostNot|Access|Invalid.*Connection|Timeout)/.test(name) ||
-    AWAY.has(original?.errno ?? 0) ||
+    AWAY.has(toldBy(error).errno) ||
     /^(ER_SOCKET|ECONN|EPIPE|ER_CONNECTION|ER_CMD_CONNECTION)/.test(original?.code ?? '')
   )
 }

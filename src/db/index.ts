@@ -1,5 +1,12 @@
 export { BackupError, type BackupSummary, backUp, checkBackup, isEmpty, restore } from './backup'
-export { type Database, type DatabaseOptions, isDatabaseAway, openDatabase, ping } from './connection'
+export {
+  type Database,
+  type DatabaseOptions,
+  isDatabaseAway,
+  isDatabaseFull,
+  openDatabase,
+  ping,
+} from './connection'
 export {
   dropAllTables,
   MIGRATION_NAMES,

@@ -26,6 +26,7 @@ export {
 export { diskWarning } from './disk'
 export { Equipment, ON_BENCH } from './equipment'
 export { type EvidenceRun, type EvidenceSeries, type EvidenceView, MOST_OVERLAID } from './evidence'
+export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
 export { DESK, type DraftView, type PublicGuide, publicGuide, saveGuideText } from './guides'
 export { type Health, health } from './health'

@@ -1,3 +1,4 @@
+import { answering } from '#app/http'
 import { idOf } from '#app/params'
 import { carryOut, context, nudgeWatchers, PageCommand, revisionOf } from '#server'
 
@@ -24,11 +25,13 @@ export const POST = async (request: Request, { params }: { params: Promise<{ id:
       `The command cannot be understood (${issue?.path.join('.') || 'type'}: ${issue?.message}). Nothing was changed.`,
     )
   }
-  const result = await carryOut(context(), id, command.data)
-  nudgeWatchers(context())
-  const revision = await revisionOf(context(), id)
-  if (revision === undefined) return refuse(404, 'There is no such session.')
-  return result.ok
-    ? Response.json({ revision })
-    : Response.json({ error: result.error, revision }, { status: 409 })
+  return answering(async () => {
+    const result = await carryOut(context(), id, command.data)
+    nudgeWatchers(context())
+    const revision = await revisionOf(context(), id)
+    if (revision === undefined) return refuse(404, 'There is no such session.')
+    return result.ok
+      ? Response.json({ revision })
+      : Response.json({ error: result.error, revision }, { status: 409 })
+  })
 }

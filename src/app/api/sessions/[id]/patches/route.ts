@@ -1,4 +1,4 @@
-import { eventStream } from '#app/http'
+import { answering, eventStream } from '#app/http'
 import { idOf } from '#app/params'
 import { context, nudgeWatchers, PatchShown, patchShown, watchPatch } from '#server'
 
@@ -21,7 +21,10 @@ export const POST = async (request: Request, { params }: Props) => {
   const body = PatchShown.safeParse(await request.json().catch(() => undefined))
   if (!id || !body.success)
     return Response.json({ error: 'This is no patch of a session.' }, { status: id ? 400 : 404 })
-  const result = await patchShown(context(), id, body.data)
-  nudgeWatchers(context())
-  return result.ok ? Response.json({}) : Response.json({ error: result.error }, { status: 404 })
+  const shown = body.data
+  return answering(async () => {
+    const result = await patchShown(context(), id, shown)
+    nudgeWatchers(context())
+    return result.ok ? Response.json({}) : Response.json({ error: result.error }, { status: 404 })
+  })
 }

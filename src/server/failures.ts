@@ -1,0 +1,8 @@
+import { isDatabaseAway, isDatabaseFull } from '#db'
+
+/** Whether something failed for want of room: on the database's disk, or on that of files. */
+export const isFull = (error: unknown): boolean =>
+  isDatabaseFull(error) || (error as NodeJS.ErrnoException).code === 'ENOSPC'
+
+/** Whether something failed because the database is away or too slow. */
+export const isAway = (error: unknown): boolean => isDatabaseAway(error)
