@@ -16,6 +16,8 @@ void seeBench(context())
 const app = next({ dev: false, hostname, port })
 await app.prepare()
 const handle = app.getRequestHandler()
+// So is whether the database answers.
+void health(context())
 const server = frontServer(
   origins,
   (request, response) => handle(request, response),

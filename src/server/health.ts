@@ -25,7 +25,8 @@ const FRESH_MS = 5_000
 interface Pulse {
   /** A connection that nothing else waits for, so that a full pool is not taken for a database that is down. */
   readonly db: Database
-  last: { at: number; up: boolean } | undefined
+  /** When it answered last. */
+  answered: number
   asking: Promise<boolean> | undefined
 }
 const shared = globalThis as typeof globalThis & { wexmarPulse?: Map<string, Pulse> }
@@ -38,7 +39,7 @@ const pulseOf = ({ db }: Context): Pulse => {
   if (known) return known
   const pulse: Pulse = {
     db: openDatabase(url, { most: 1, patience: 2_000 }),
-    last: undefined,
+    answered: Number.NEGATIVE_INFINITY,
     asking: undefined,
   }
   shared.wexmarPulse!.set(url, pulse)
@@ -57,15 +58,14 @@ const databaseUp = async (ctx: Context): Promise<boolean> => {
       },
     )
     .then((up) => {
-      pulse.last = { at: performance.now(), up }
+      if (up) pulse.answered = performance.now()
       pulse.asking = undefined
       return up
     })
   const late = new Promise<undefined>((resolve) => setTimeout(() => resolve(undefined), PATIENCE_MS))
   const now = await Promise.race([pulse.asking, late])
   if (now !== undefined) return now
-  const { last } = pulse
-  return last?.up === true && performance.now() - last.at < FRESH_MS
+  return performance.now() - pulse.answered < FRESH_MS
 }
 
 /** Whether database and bench answer. Never waits for either for long. */

@@ -5,6 +5,7 @@ import {
   carryOut,
   homeView,
   modelView,
+  publicGuide,
   publishedGuides,
   summarizeOnce,
   unitsView,
@@ -71,6 +72,32 @@ describe('lists', () => {
     expect((await unitsView(ctx, { search: '\\' })).total).toBe(0)
     expect((await unitsView(ctx, { page: 99 })).page).toBe(5)
     expect((await publishedGuides(ctx, { search: 'x' })).guides).toEqual([])
+  })
+  it('show a guide that is damaged like any other, and give it to nobody', async () => {
+    const { id } = (await db.models.findOne())!
+    const session = (await db.sessions.findOne())!.id
+    const publishedAt = new Date()
+    for (const slug of ['whole-list', 'torn']) {
+      const guide = await db.guides.create({
+        modelId: id,
+        slug,
+        title: `About ${slug}`,
+        publishedNumber: 1,
+        publishedAt,
+      })
+      await db.guideRevisions.create({
+        guideId: guide.id,
+        sessionId: session,
+        number: 1,
+        status: 'published',
+        document: {} as never,
+        publishedAt,
+      })
+    }
+    expect((await publishedGuides(ctx)).guides.map((g) => g.slug)).toEqual(['torn', 'whole-list'])
+    expect((await homeView(ctx)).guideCount).toBe(2)
+    expect((await modelView(ctx, 'ostrel-maren'))!.guides).toHaveLength(2)
+    expect(await publicGuide(ctx, 'torn')).toBeUndefined()
   })
   it('read the station that was written down when a session changed last', async () => {
     const newest = async () => (await unitsView(ctx, { search: 'S-0119' })).units[0]!.session!
