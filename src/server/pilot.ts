@@ -10,6 +10,8 @@ import { loadSession } from './session-record'
 const TICK_MS = 250
 /** Stations that are written down in one round; more wait for the next, so that unattended work goes on meanwhile. */
 const MOST_SUMMARIZED = 4
+/** Rest between rounds while many are due, as after an upgrade, ms: nobody waits for all of them, and people work meanwhile. */
+const BACKLOG_MS = 2_000
 /** Said in a run that was tried again by itself, at a step. */
 const again = (step: number) => `Step ${step + 1} was tried again by itself.`
 
@@ -98,10 +100,15 @@ const commandFor = (decision: ReturnType<typeof decideUnattended>, revision: num
 
 /** Looks after unattended sessions until it is told to stop. A fault is said and tried again; nothing is lost by it. */
 export const pilotLoop = async (ctx: Context, leave: AbortSignal): Promise<void> => {
+  let restUntil = 0
   while (!leave.aborted) {
     let moved = 0
     try {
-      moved = (await pilotOnce(ctx)) + (await summarizeOnce(ctx))
+      moved = await pilotOnce(ctx)
+      if (performance.now() >= restUntil) {
+        const looked = await summarizeOnce(ctx)
+        if (looked === MOST_SUMMARIZED) restUntil = performance.now() + BACKLOG_MS
+      }
     } catch (error) {
       console.error(`pilot: ${(error as Error).message}`)
     }
