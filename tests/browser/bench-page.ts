@@ -62,7 +62,7 @@ export const press = async (page: Page, key: string): Promise<void> => {
 
 /** Waits until nothing runs. */
 export const idle = (page: Page) =>
-  expect(page.locator('[data-run="none"]')).toBeVisible({ timeout: 180_000 })
+  expect(page.locator('[data-run="none"][aria-busy="false"]')).toBeVisible({ timeout: 180_000 })
 
 /** Presses Space and waits until what it began has ended. In: how many more readings the tape must then show at least. */
 export const step = async (page: Page): Promise<void> => {
