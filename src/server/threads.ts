@@ -1,6 +1,6 @@
 import type { Context } from './context'
 import { type EvidenceView, evidenceView as evidenceHere } from './evidence'
-import { offloaded } from './offload'
+import { offloaded, TooBusy } from './offload'
 import type { SessionView } from './views'
 
 /** Use cases that plan or go through many readings, as the application calls them: done in a thread where there are threads. */
@@ -32,6 +32,10 @@ const knownThere = offloaded('knownView')
 /** The view of a session for its page: at once or not at all. What has to be planned first is told by the session's events. */
 export const viewAtOnce = (ctx: Context, id: number): Promise<SessionView | undefined> =>
   Promise.race([
-    knownThere(ctx, id),
+    knownThere(ctx, id).catch((error: Error) => {
+      // Too much is asked of the thread: the page comes without, and its events bring the view.
+      if (error instanceof TooBusy) return undefined
+      throw error
+    }),
     new Promise<undefined>((resolve) => setTimeout(() => resolve(undefined), KNOWN_MS)),
   ])

@@ -1,6 +1,6 @@
 import Link from 'next/link'
 import { context, homeView } from '#server'
-import { day, IntakeForm, stationAt, UnitRow } from '#ui/desk'
+import { AddUnit, day, IntakeForm, stationAt, UnitRow } from '#ui/desk'
 import { takeInAction } from './actions'
 
 export const dynamic = 'force-dynamic'
@@ -94,14 +94,9 @@ export default async function HomePage() {
         <h2 id="units" className="figure border-ink border-b pb-2 text-2xl">
           Units
         </h2>
-        <p className="flex flex-wrap gap-x-6 gap-y-1 pt-3 text-sm">
-          <Link className="link" href="/units/new">
-            Add a unit by hand
-          </Link>
-          <Link className="link" href="/archives">
-            Import a unit
-          </Link>
-        </p>
+        <div className="pt-3">
+          <AddUnit />
+        </div>
         {home.units.length === 0 ? (
           <p className="py-6 text-faint">No unit was taken in yet.</p>
         ) : (

@@ -1,5 +1,5 @@
 export { day, duration, luminance, stationAt, uncertainty } from './format'
 export { BeginForm, type FormState, GuideEditor, IntakeForm, keeping, PutOnStand } from './forms'
-export { ListSearch, Pager, UnitRow } from './lists'
+export { AddUnit, ListSearch, Pager, UnitRow } from './lists'
 export { DeskShell, Trail } from './shell'
 export { type Theme, ThemeRoot, ThemeSwitch, useTheme } from './theme'

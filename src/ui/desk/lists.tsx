@@ -98,3 +98,15 @@ export const Pager = ({
       )}
     </nav>
   )
+
+/** Ways to a unit that stands on no bench. */
+export const AddUnit = () => (
+  <p className="flex flex-wrap gap-x-6 gap-y-1 text-sm">
+    <Link className="link" href="/units/new">
+      Add a unit by hand
+    </Link>
+    <Link className="link" href="/archives">
+      Import a unit
+    </Link>
+  </p>
+)

@@ -1,7 +1,7 @@
 import Link from 'next/link'
 import { listWish } from '#app/params'
 import { context, unitsView } from '#server'
-import { ListSearch, Pager, Trail, UnitRow } from '#ui/desk'
+import { AddUnit, ListSearch, Pager, Trail, UnitRow } from '#ui/desk'
 
 export const dynamic = 'force-dynamic'
 
@@ -25,14 +25,7 @@ export default async function UnitsPage({ searchParams }: Props) {
           label="Maker, model, name, serial or where it came from"
           hidden={kept}
         />
-        <p className="flex flex-wrap gap-x-6 gap-y-1 text-sm">
-          <Link className="link" href="/units/new">
-            Add a unit by hand
-          </Link>
-          <Link className="link" href="/archives">
-            Import a unit
-          </Link>
-        </p>
+        <AddUnit />
       </div>
       {model && (
         <p className="mt-4 text-soft">
