@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto'
 import { createReadStream, createWriteStream } from 'node:fs'
 import { open, rename, rm } from 'node:fs/promises'
-import { createInterface } from 'node:readline'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { createGunzip, createGzip } from 'node:zlib'
@@ -172,22 +171,44 @@ type Line =
 /** Longest line of a backup, characters: one row. */
 const LONGEST_LINE = 64 * 1024 * 1024
 
+/**
+ * Lines of a gzip file; null for one that is too long, after which nothing comes. Whoever stops reading ends the unpacking with it: what is
+ * wrong further on is then nobody's, and ends no process. Errors: throws what the disk or the unpacking says.
+ */
+async function* textLines(file: string): AsyncGenerator<string | null> {
+  const source = createReadStream(file)
+  const packed = source.pipe(createGunzip())
+  source.on('error', (error) => packed.destroy(error))
+  try {
+    let rest = ''
+    for await (const piece of packed.setEncoding('utf8')) {
+      const lines = (rest + piece).split('\n')
+      rest = lines.pop()!
+      yield* lines
+      if (rest.length > LONGEST_LINE) {
+        yield null
+        return
+      }
+    }
+    if (rest) yield rest
+  } finally {
+    source.destroy()
+  }
+}
+
 /** Reads a backup line by line. Errors: throws `BackupError` where it is damaged, or of a version that this one does not know. */
 async function* linesOf(file: string): AsyncGenerator<Line> {
   const damaged = (how: string) =>
     new BackupError(`${file} is damaged: ${how}. Nothing was changed. Take another backup.`)
-  const source = createReadStream(file)
-  const packed = source.pipe(createGunzip())
-  source.on('error', (error) => packed.destroy(error))
   const hash = createHash('sha256')
   let tables: ReadonlyMap<string, Table> | undefined
   let current: Table | undefined
   let rows = 0
   let ended = false
   try {
-    for await (const line of createInterface({ input: packed, crlfDelay: Number.POSITIVE_INFINITY })) {
+    for await (const line of textLines(file)) {
       if (ended) throw damaged('something follows its end')
-      if (line.length > LONGEST_LINE) throw damaged('a line of it is too long')
+      if (line === null) throw damaged('a line of it is too long')
       let value: unknown
       try {
         value = JSON.parse(line)
@@ -227,8 +248,6 @@ async function* linesOf(file: string): AsyncGenerator<Line> {
     const { code, message } = error as NodeJS.ErrnoException
     if (code === 'ENOENT') throw new BackupError(`There is no file ${file}. Nothing was changed.`)
     throw damaged(message)
-  } finally {
-    source.destroy()
   }
   if (!ended) throw damaged('it is cut off')
 }

@@ -153,4 +153,25 @@ describe('a backup', () => {
     await expect(restore(url(), file('nowhere'), true)).rejects.toThrow(/There is no file/)
     expect(await contents(db)).toEqual(before)
   })
+
+  it('that is refused at its first line and damaged further on ends no process', async () => {
+    const header = { format: 'wexmar-backup/2', version: '9', migrations: [], tables: [] }
+    const faults: Error[] = []
+    const heard = (error: Error) => void faults.push(error)
+    process.on('uncaughtException', heard)
+    try {
+      // From what is unpacked at once to what takes several pieces.
+      for (let rows = 0; rows <= 20_000; rows += 1_000) {
+        const bytes = gzipSync(`${JSON.stringify(header)}\n${'row\n'.repeat(rows)}`)
+        bytes.fill(7, bytes.length - 8)
+        writeFileSync(file('twice'), bytes)
+        await expect(checkBackup(file('twice'))).rejects.toThrow(/newer version|is damaged/)
+      }
+      // What is still under way would be heard by now.
+      await checkBackup(file('one'))
+    } finally {
+      process.off('uncaughtException', heard)
+    }
+    expect(faults).toEqual([])
+  })
 })
