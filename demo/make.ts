@@ -118,10 +118,10 @@ export const answerTo = ({ next, revision, findings }: SessionView): Command => 
         type: 'choose-mode',
         mode: (findings.survey.find((m) => !m.against) ?? findings.survey[0]!).mode,
       }
-    case 'look': {
+    case 'visual-check': {
       const { question, answers, control, begin } = next.look
       return {
-        type: 'look',
+        type: 'visual-check',
         question,
         answer: answers[0]?.key ?? '',
         value: control ? (begin ?? control.value) : null,

@@ -14,6 +14,7 @@ export {
   migrate,
   migrationsOf,
 } from './migrate'
+export { skippedFromNowOn, stepFromNowOn } from './migrations/0005-the-trades-words'
 export * from './models'
 export {
   askPerson,
@@ -21,8 +22,8 @@ export {
   claimRun,
   completeRun,
   countTrouble,
-  finishStep,
-  finishSteps,
+  finishTask,
+  finishTasks,
   giveBack,
   keepState,
   knownValues,

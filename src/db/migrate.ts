@@ -5,6 +5,7 @@ import * as firstTables from './migrations/0001-first-tables'
 import * as benchToTrust from './migrations/0002-bench-to-trust'
 import * as derivedWhole from './migrations/0003-derived-whole'
 import * as leftAlone from './migrations/0004-left-alone'
+import * as theTradesWords from './migrations/0005-the-trades-words'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -17,6 +18,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0002-bench-to-trust', ...benchToTrust },
   { name: '0003-derived-whole', ...derivedWhole },
   { name: '0004-left-alone', ...leftAlone },
+  { name: '0005-the-trades-words', steps: theTradesWords.steps },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

@@ -8,7 +8,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Matrix3, XYZ } from '#core/colorimetry'
-import type { Lesson, Move, Purpose, StationKey } from '#core/derive'
+import type { Adjustment, Purpose, ResponsePrior, StepKey } from '#core/derive'
 import type { ControlSheet, ControlValue, State } from '#core/display'
 import type { GuideDocument, TransferClass } from '#core/guide'
 import type { Policy, ViewingCase } from '#core/judge'
@@ -40,16 +40,16 @@ export interface Devices {
   readonly pattern: 'bench' | 'page' | 'hand'
   readonly meter: 'bench' | 'hand'
 }
-/** What a person is asked to do for a step. */
+/** What a person is asked to do for a task. */
 export type Ask =
-  | { readonly kind: 'reset'; readonly step: number; readonly mode: string | null }
-  | { readonly kind: 'set'; readonly step: number; readonly control: string; readonly value: ControlValue }
-  | { readonly kind: 'show'; readonly step: number; readonly patch: Patch; readonly confirmed: boolean }
-  | { readonly kind: 'read'; readonly step: number; readonly patch: Patch }
+  | { readonly kind: 'reset'; readonly task: number; readonly mode: string | null }
+  | { readonly kind: 'set'; readonly task: number; readonly control: string; readonly value: ControlValue }
+  | { readonly kind: 'show'; readonly task: number; readonly patch: Patch; readonly confirmed: boolean }
+  | { readonly kind: 'read'; readonly task: number; readonly patch: Patch }
 /** The page that shows patches, as it was last heard of. */
 export interface PatchPage {
-  /** The patch that should stand on it, and the step it is for. */
-  readonly wanted: { readonly runId: number; readonly step: number; readonly patch: Patch } | null
+  /** The patch that should stand on it, and the task it is for. */
+  readonly wanted: { readonly runId: number; readonly task: number; readonly patch: Patch } | null
 }
 
 export interface ModelRow extends Row<ModelRow> {
@@ -122,7 +122,7 @@ export interface SessionRow extends Row<SessionRow> {
   tone: string
   stateId: number
   prepared: CreationOptional<boolean>
-  leftStations: CreationOptional<Partial<Record<StationKey, string>>>
+  skippedSteps: CreationOptional<Partial<Record<StepKey, string>>>
   devices: Devices
   /** The signal that is measured with; null: the bench's first choice. */
   signalFormat: SignalFormat | null
@@ -143,9 +143,9 @@ export interface SessionRow extends Row<SessionRow> {
   /** How often readings that were stored were changed: withdrawn, or put into another state. */
   rewritten: CreationOptional<number>
   /** Revision at which it was written down what the session taught. */
-  learnedAt: CreationOptional<number | null>
-  /** The station that it had reached when it was planned last, for lists; null before the first plan. */
-  station: CreationOptional<StationKey | null>
+  priorsAt: CreationOptional<number | null>
+  /** The step that it had reached when it was planned last, for lists; null before the first plan. */
+  step: CreationOptional<StepKey | null>
   /** Revision at which that was. */
   summarized: CreationOptional<number>
   revision: CreationOptional<number>
@@ -168,14 +168,14 @@ export interface RunRow extends Row<RunRow> {
   runnerToken: string | null
   /** Counted up by the runner that holds it, as long as it lives. */
   beat: CreationOptional<number>
-  /** How often in a row the step failed for a reason of Wexmar's own, and which step it was. */
+  /** How often in a row the task failed for a reason of Wexmar's own, and which task it was. */
   troubles: CreationOptional<number>
-  troubleStep: CreationOptional<number | null>
+  troubleTask: CreationOptional<number | null>
   meter: MeterDescription | null
   createdAt: CreationOptional<Date>
   finishedAt: Date | null
 }
-export interface StepRow extends Row<StepRow> {
+export interface TaskRow extends Row<TaskRow> {
   runId: number
   ordinal: number
   /**
@@ -192,7 +192,7 @@ export interface StepRow extends Row<StepRow> {
 export interface ReadingRow extends Row<ReadingRow> {
   id: CreationOptional<number>
   runId: number
-  step: number
+  task: number
   attempt: number
   stateId: number
   patchKey: string
@@ -233,11 +233,11 @@ export interface SeenCircumstances {
   readonly flagged: MetadataFlags | null
   readonly signal: SeenSignal | null
 }
-/** The patch page says that the patch of a step stands on it. */
+/** The patch page says that the patch of a task stands on it. */
 export interface PatchShowRow extends Row<PatchShowRow> {
   sessionId: number
   runId: number
-  step: number
+  task: number
   shownAt: CreationOptional<Date>
   /** The page's own account of itself: size in pixels, pixel ratio. */
   page: string
@@ -253,16 +253,16 @@ export interface CorrectionRow extends Row<CorrectionRow> {
   matrix: Matrix3
   createdAt: CreationOptional<Date>
 }
-export interface MoveRow extends Row<MoveRow> {
+export interface AdjustmentRow extends Row<AdjustmentRow> {
   id: CreationOptional<number>
   sessionId: number
   runId: number
   kind: 'proposed' | 'by-hand' | 'put-back'
-  station: StationKey
-  changes: Move['changes']
+  step: StepKey
+  changes: Adjustment['changes']
   purpose: string
-  expected: Move['expected'] | null
-  predictions: Move['predictions']
+  expected: Adjustment['expected'] | null
+  predictions: Adjustment['predictions']
   createdAt: CreationOptional<Date>
 }
 export interface DerivedRow extends Row<DerivedRow> {
@@ -271,7 +271,7 @@ export interface DerivedRow extends Row<DerivedRow> {
   stateId: number
   controlKey: string
   value: ControlValue
-  station: StationKey
+  step: StepKey
   rule: string
 }
 export interface DerivedReadingRow extends Row<DerivedReadingRow> {
@@ -315,16 +315,16 @@ export interface PolicyRow extends Row<PolicyRow> {
   updatedAt: CreationOptional<Date>
 }
 /** What a session taught of a control, as it was at a revision of the session. */
-export interface LessonRow extends Row<LessonRow> {
+export interface ResponsePriorRow extends Row<ResponsePriorRow> {
   id: CreationOptional<number>
   sessionId: number
   revision: number
   controlKey: string
-  document: Lesson
+  document: ResponsePrior
   forgotten: CreationOptional<boolean>
 }
 /** What a person saw on a pattern. */
-export interface EyeVerdictRow extends Row<EyeVerdictRow> {
+export interface VisualVerdictRow extends Row<VisualVerdictRow> {
   id: CreationOptional<number>
   sessionId: number
   stateId: number
@@ -340,7 +340,7 @@ export interface EyeVerdictRow extends Row<EyeVerdictRow> {
 export interface LatencyRow extends Row<LatencyRow> {
   id: CreationOptional<number>
   runId: number
-  step: number
+  task: number
   stateId: number
   mode: string
   /** Pictures a second. */
@@ -417,7 +417,7 @@ export const defineModels = (sequelize: Sequelize) => {
       tone: word,
       stateId: whole,
       prepared: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
-      leftStations: { ...json, defaultValue: {} },
+      skippedSteps: { ...json, defaultValue: {} },
       devices: json,
       signalFormat: maybe(json),
       meterSlot: maybe(word),
@@ -429,8 +429,8 @@ export const defineModels = (sequelize: Sequelize) => {
       refused: { ...json, defaultValue: {} },
       accepted: { ...json, defaultValue: [] },
       rewritten: { ...whole, defaultValue: 0 },
-      learnedAt: maybe(whole),
-      station: maybe(word),
+      priorsAt: maybe(whole),
+      step: maybe(word),
       summarized: { ...whole, defaultValue: 0 },
       revision: { ...whole, defaultValue: 1 },
       createdAt: now,
@@ -450,12 +450,12 @@ export const defineModels = (sequelize: Sequelize) => {
       runnerToken: maybe(word),
       beat: { ...whole, defaultValue: 0 },
       troubles: { ...whole, defaultValue: 0 },
-      troubleStep: maybe(whole),
+      troubleTask: maybe(whole),
       meter: maybe(json),
       createdAt: now,
       finishedAt: maybe(time),
     }),
-    steps: define<StepRow>('run_steps', {
+    tasks: define<TaskRow>('run_tasks', {
       runId: { ...whole, primaryKey: true },
       ordinal: { ...whole, primaryKey: true },
       kind: word,
@@ -468,7 +468,7 @@ export const defineModels = (sequelize: Sequelize) => {
     readings: define<ReadingRow>('readings', {
       id,
       runId: whole,
-      step: whole,
+      task: whole,
       attempt: whole,
       stateId: whole,
       patchKey: word,
@@ -509,16 +509,16 @@ export const defineModels = (sequelize: Sequelize) => {
     patchShows: define<PatchShowRow>('patch_shows', {
       sessionId: { ...whole, primaryKey: true },
       runId: { ...whole, primaryKey: true },
-      step: { ...whole, primaryKey: true },
+      task: { ...whole, primaryKey: true },
       shownAt: now,
       page: word,
     }),
-    moves: define<MoveRow>('moves', {
+    adjustments: define<AdjustmentRow>('adjustments', {
       id,
       sessionId: whole,
       runId: whole,
       kind: word,
-      station: word,
+      step: word,
       changes: json,
       purpose: word,
       expected: maybe(json),
@@ -531,7 +531,7 @@ export const defineModels = (sequelize: Sequelize) => {
       stateId: whole,
       controlKey: word,
       value: json,
-      station: word,
+      step: word,
       rule: word,
     }),
     derivedReadings: define<DerivedReadingRow>('derived_value_readings', {
@@ -572,7 +572,7 @@ export const defineModels = (sequelize: Sequelize) => {
       createdAt: now,
       updatedAt: now,
     }),
-    lessons: define<LessonRow>('lessons', {
+    priors: define<ResponsePriorRow>('response_priors', {
       id,
       sessionId: whole,
       revision: whole,
@@ -580,7 +580,7 @@ export const defineModels = (sequelize: Sequelize) => {
       document: json,
       forgotten: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
     }),
-    eyeVerdicts: define<EyeVerdictRow>('eye_verdicts', {
+    visualVerdicts: define<VisualVerdictRow>('visual_verdicts', {
       id,
       sessionId: whole,
       stateId: whole,
@@ -595,7 +595,7 @@ export const defineModels = (sequelize: Sequelize) => {
     latencies: define<LatencyRow>('latencies', {
       id,
       runId: whole,
-      step: whole,
+      task: whole,
       stateId: whole,
       mode: word,
       rate: number,

@@ -13,7 +13,7 @@ import type {
   SeenCircumstances,
   SessionRow,
   StateRow,
-  StepRow,
+  TaskRow,
 } from './models'
 import { inTransaction } from './transaction'
 
@@ -24,7 +24,7 @@ export const LEASE_MS = 4_000
 export interface ClaimedRun {
   readonly run: RunRow
   readonly session: SessionRow
-  readonly steps: StepRow[]
+  readonly tasks: TaskRow[]
   readonly token: string
 }
 
@@ -100,7 +100,7 @@ export class LeaseWatch {
 
 /**
  * Takes the oldest run that nobody holds: queued, or left by a runner that fell silent.
- * In: database, watch that this runner keeps, session that alone is served (any where it is left out). Out: the run with its session and steps, or undefined where there is none.
+ * In: database, watch that this runner keeps, session that alone is served (any where it is left out). Out: the run with its session and tasks, or undefined where there is none.
  * Locks go session, bench, run, as everywhere; what the bench is doing is looked at only once it is locked, each query
  * with a snapshot of its own, so that two runners never drive one bench. SKIP LOCKED keeps them from waiting for each
  * other.
@@ -176,8 +176,8 @@ const take = async (db: Database, id: number, transaction: Transaction): Promise
   const run = (await db.runs.findByPk(id, { transaction }))!
   await touchSession(db, run.sessionId, transaction)
   const session = (await db.sessions.findByPk(run.sessionId, { transaction }))!
-  const steps = await db.steps.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
-  return { run, session, steps, token }
+  const tasks = await db.tasks.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
+  return { run, session, tasks, token }
 }
 
 /**
@@ -216,7 +216,7 @@ export const renewLease = async (db: Database, claimed: ClaimedRun): Promise<boo
 }
 
 export interface NewReading {
-  readonly step: StepRow
+  readonly task: TaskRow
   readonly xyz: readonly [number, number, number] | undefined
   readonly fault: ReadingFault | undefined
   /** What the meter said, where it could not be used. */
@@ -238,12 +238,12 @@ export interface NewReading {
   readonly flags: readonly string[]
   readonly origin: 'bench' | 'typed' | 'imported'
   readonly takenAt: Date
-  /** Whether a usable reading finishes its step; a display that settles is read many times in one. */
+  /** Whether a usable reading finishes its task; a display that settles is read many times in one. */
   readonly finishes: boolean
 }
 
 /**
- * Stores a reading and, where it can be used, finishes its step: both or neither.
+ * Stores a reading and, where it can be used, finishes its task: both or neither.
  * Out: id of the reading, or the run's status where it is no longer the runner's own (then nothing is stored).
  */
 export const storeReading = (db: Database, claimed: ClaimedRun, reading: NewReading) =>
@@ -259,19 +259,19 @@ export const writeReading = async (
   reading: NewReading,
   transaction: Transaction,
 ): Promise<number> => {
-  const { step, xyz, fault, meter } = reading
-  const [runId, ordinal] = [Number(step.runId), Number(step.ordinal)]
+  const { task, xyz, fault, meter } = reading
+  const [runId, ordinal] = [Number(task.runId), Number(task.ordinal)]
   const row = await db.readings.create(
     {
       runId,
-      step: ordinal,
-      // Counted in the same statement, so that a second try of a step is never taken for the first.
+      task: ordinal,
+      // Counted in the same statement, so that a second try of a task is never taken for the first.
       attempt: db.sequelize.literal(
-        `(SELECT n FROM (SELECT COUNT(*) AS n FROM readings WHERE run_id = ${runId} AND step = ${ordinal}) earlier)`,
+        `(SELECT n FROM (SELECT COUNT(*) AS n FROM readings WHERE run_id = ${runId} AND task = ${ordinal}) earlier)`,
       ) as unknown as number,
       stateId,
-      patchKey: step.patch!.key,
-      patch: step.patch!,
+      patchKey: task.patch!.key,
+      patch: task.patch!,
       x: xyz?.[0] ?? null,
       y: xyz?.[1] ?? null,
       z: xyz?.[2] ?? null,
@@ -281,7 +281,7 @@ export const writeReading = async (
       benchSeconds: reading.benchSeconds,
       signal: reading.signal,
       seen: reading.seen,
-      kind: step.kind === 'control' || step.kind === 'settle' ? step.kind : 'read',
+      kind: task.kind === 'control' || task.kind === 'settle' ? task.kind : 'read',
       origin: reading.origin,
       samples: reading.samples,
       sigma: reading.sigma,
@@ -302,12 +302,12 @@ export const writeReading = async (
   }
   const finishes = !fault && reading.finishes
   await db.sequelize.query(
-    `UPDATE sessions s STRAIGHT_JOIN runs r STRAIGHT_JOIN run_steps p
+    `UPDATE sessions s STRAIGHT_JOIN runs r STRAIGHT_JOIN run_tasks p
         SET s.revision = s.revision + 1, s.updated_at = UTC_TIMESTAMP(3), r.reading_count = r.reading_count + 1
             ${finishes ? ", p.outcome = 'done', p.finished_at = UTC_TIMESTAMP(3)" : ''}
-      WHERE s.id = :session AND r.id = :run AND p.run_id = :run AND p.ordinal = :step`,
+      WHERE s.id = :session AND r.id = :run AND p.run_id = :run AND p.ordinal = :task`,
     {
-      replacements: { session: run.sessionId, run: run.id, step: ordinal },
+      replacements: { session: run.sessionId, run: run.id, task: ordinal },
       type: QueryTypes.UPDATE,
       transaction,
     },
@@ -315,31 +315,31 @@ export const writeReading = async (
   return row.id
 }
 
-/** Finishes steps without storing anything. */
-export const finishSteps = (db: Database, claimed: ClaimedRun, steps: readonly StepRow[]) =>
+/** Finishes tasks without storing anything. */
+export const finishTasks = (db: Database, claimed: ClaimedRun, tasks: readonly TaskRow[]) =>
   whileOwn(db, claimed, async (transaction) => {
-    for (const step of steps) await finishStep(db, step, transaction)
+    for (const task of tasks) await finishTask(db, task, transaction)
     await touchSession(db, claimed.session.id, transaction)
   })
 
-export const finishStep = async (
+export const finishTask = async (
   db: Database,
-  step: StepRow,
+  task: TaskRow,
   transaction: Transaction,
   outcome: 'done' | 'skipped' = 'done',
 ) => {
   const done = { outcome, finishedAt: new Date() }
-  await db.steps.update(done, { where: { runId: step.runId, ordinal: step.ordinal }, transaction })
+  await db.tasks.update(done, { where: { runId: task.runId, ordinal: task.ordinal }, transaction })
 }
 
-/** Finishes a step that changed the display, and keeps the state that it is in now. */
-export const storeState = (db: Database, claimed: ClaimedRun, step: StepRow | undefined, values: State) =>
+/** Finishes a task that changed the display, and keeps the state that it is in now. */
+export const storeState = (db: Database, claimed: ClaimedRun, task: TaskRow | undefined, values: State) =>
   whileOwn(db, claimed, async (transaction) => {
     const { session } = claimed
     const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
     await db.sessions.update({ stateId: state.id }, { where: { id: session.id }, transaction })
-    if (step) await finishStep(db, step, transaction)
-    if (step?.kind === 'reset') await markReset(db, session.unitId, transaction)
+    if (task) await finishTask(db, task, transaction)
+    if (task?.kind === 'reset') await markReset(db, session.unitId, transaction)
     await touchSession(db, session.id, transaction)
   })
 
@@ -351,34 +351,34 @@ export const markReset = async (db: Database, unitId: number, transaction: Trans
   )
 }
 
-/** After so many failures of one step in a row the run stops and a person is asked. */
+/** After so many failures of one task in a row the run stops and a person is asked. */
 export const MOST_TROUBLES = 3
 
 /**
- * Counts that a step of a run failed for a reason of Wexmar's own. Out: whether the run stopped over it; else it is taken up again.
+ * Counts that a task of a run failed for a reason of Wexmar's own. Out: whether the run stopped over it; else it is taken up again.
  * In: what went wrong, in words.
  */
 export const countTrouble = (db: Database, claimed: ClaimedRun, why: string) =>
   whileOwn(db, claimed, async (transaction) => {
     const where = { id: claimed.run.id }
     const run = (await db.runs.findByPk(where.id, { transaction }))!
-    const step = await db.steps.findOne({
+    const task = await db.tasks.findOne({
       where: { runId: where.id, outcome: null },
       order: ['ordinal'],
       transaction,
     })
-    const troubleStep = step?.ordinal ?? 0
-    const troubles = run.troubleStep === troubleStep ? run.troubles + 1 : 1
+    const troubleTask = task?.ordinal ?? 0
+    const troubles = run.troubleTask === troubleTask ? run.troubles + 1 : 1
     const stops = troubles >= MOST_TROUBLES
     await db.runs.update(
       {
-        troubleStep,
+        troubleTask,
         troubles,
         ...(stops
           ? {
               status: 'stopped' as const,
               reason:
-                `Step ${troubleStep + 1} failed ${troubles} times in a row inside Wexmar: ${why} All readings so far are kept. Try again, or cancel the run.`.slice(
+                `Step ${troubleTask + 1} failed ${troubles} times in a row inside Wexmar: ${why} All readings so far are kept. Try again, or cancel the run.`.slice(
                   0,
                   500,
                 ),
@@ -399,25 +399,25 @@ export const giveBack = async (db: Database, claimed: ClaimedRun): Promise<void>
   )
 }
 
-/** Stores a latency and finishes its step: both or neither. */
+/** Stores a latency and finishes its task: both or neither. */
 export const storeLatency = (
   db: Database,
   claimed: ClaimedRun,
-  step: StepRow,
+  task: TaskRow,
   latency: Pick<LatencyRow, 'mode' | 'rate' | 'milliseconds' | 'times' | 'setting'>,
 ) =>
   whileOwn(db, claimed, async (transaction, stateId) => {
     await db.latencies.create(
       {
         ...latency,
-        runId: step.runId,
-        step: step.ordinal,
+        runId: task.runId,
+        task: task.ordinal,
         stateId,
         takenAt: new Date(),
       },
       { transaction },
     )
-    await finishStep(db, step, transaction)
+    await finishTask(db, task, transaction)
     await touchSession(db, claimed.session.id, transaction)
   })
 
@@ -460,24 +460,24 @@ export const noteRun = (db: Database, claimed: ClaimedRun, sentence: string) =>
 export const wantPatch = (
   db: Database,
   claimed: ClaimedRun,
-  wanted: { runId: number; step: number; patch: Patch },
+  wanted: { runId: number; task: number; patch: Patch },
 ) =>
   whileOwn(db, claimed, async (transaction) => {
     const { id } = claimed.session
     const session = (await db.sessions.findByPk(id, { transaction }))!
-    if (session.patchPage?.wanted?.runId === wanted.runId && session.patchPage.wanted.step === wanted.step)
+    if (session.patchPage?.wanted?.runId === wanted.runId && session.patchPage.wanted.task === wanted.task)
       return
     await db.sessions.update({ patchPage: { wanted } }, { where: { id }, transaction })
     await touchSession(db, id, transaction)
   })
 
-/** Whether the patch page has said that the patch of a step stands on it. */
+/** Whether the patch page has said that the patch of a task stands on it. */
 export const patchStands = async (
   db: Database,
   sessionId: number,
   runId: number,
-  step: number,
-): Promise<boolean> => (await db.patchShows.count({ where: { sessionId, runId, step } })) > 0
+  task: number,
+): Promise<boolean> => (await db.patchShows.count({ where: { sessionId, runId, task } })) > 0
 
 /**
  * What a unit's display held when it was last read with a value of a control, as far as any session of it saw since the display was
@@ -501,7 +501,7 @@ export const knownValues = async (
   return seen && (await db.states.findByPk(seen.id))?.values
 }
 
-/** Ends a run whose every step is finished or skipped; a prepare run also marks its session as prepared. */
+/** Ends a run whose every task is finished or skipped; a prepare run also marks its session as prepared. */
 export const completeRun = (db: Database, claimed: ClaimedRun) =>
   whileOwn(db, claimed, async (transaction) => {
     await db.runs.update(

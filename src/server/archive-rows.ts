@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Lesson, STATIONS } from '#core/derive'
+import { ResponsePrior, STEP_KEYS } from '#core/derive'
 import { ControlSheet, ControlValue, State } from '#core/display'
 import { GuideDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
@@ -18,7 +18,7 @@ const text = (most: number) => z.string().max(most)
 const key = text(60)
 const triple = z.tuple([number, number, number])
 const Ordinal = count.max(1_000_000)
-const Station = z.enum(STATIONS)
+const RouteStep = z.enum(STEP_KEYS)
 const Colour = z.object({ meter: triple, reference: triple })
 const Devices = z.object({
   display: z.enum(['bench', 'hand']),
@@ -32,8 +32,8 @@ const Purpose = z.enum([
   'prepare',
   'feed-check',
   'survey',
-  'factory',
-  'move',
+  'out-of-box',
+  'adjust',
   'check',
   'verify',
   'sweep',
@@ -72,7 +72,7 @@ export const ROWS = {
     targetY: z.number().min(0).max(1),
     tone: text(20),
     prepared: z.boolean(),
-    leftStations: z.partialRecord(Station, text(300)),
+    skippedSteps: z.partialRecord(RouteStep, text(300)),
     devices: Devices,
     signalFormat: SignalFormat.nullable(),
     meterSlot: text(40).nullable(),
@@ -81,7 +81,7 @@ export const ROWS = {
     refused: z.record(key, text(1000)).default({}),
     accepted: z.array(text(60)).max(200).default([]),
     rewritten: count.default(0),
-    learnedAt: count.nullable().default(null),
+    priorsAt: count.nullable().default(null),
     revision: count,
     createdAt: time,
     updatedAt: time,
@@ -98,7 +98,7 @@ export const ROWS = {
     createdAt: time,
     finishedAt: time.nullable(),
   }),
-  steps: z.object({
+  tasks: z.object({
     runId: place,
     ordinal: Ordinal,
     kind: z.enum(['reset', 'set', 'rest', 'settle', 'read', 'control', 'latency']),
@@ -112,7 +112,7 @@ export const ROWS = {
     runId: place,
     stateId: place,
     correctionId: place.nullable(),
-    step: Ordinal,
+    task: Ordinal,
     attempt: Ordinal,
     patchKey: text(40),
     patch: Patch,
@@ -139,12 +139,12 @@ export const ROWS = {
     flags: z.array(text(40)).max(20),
     takenAt: time,
   }),
-  patchShows: z.object({ sessionId: place, runId: place, step: Ordinal, shownAt: time, page: text(300) }),
-  moves: z.object({
+  patchShows: z.object({ sessionId: place, runId: place, task: Ordinal, shownAt: time, page: text(300) }),
+  adjustments: z.object({
     sessionId: place,
     runId: place,
     kind: z.enum(['proposed', 'by-hand', 'put-back']),
-    station: Station,
+    step: RouteStep,
     changes: z.array(Change).max(500),
     purpose: text(300),
     expected: Expected.nullable(),
@@ -156,7 +156,7 @@ export const ROWS = {
   latencies: z.object({
     runId: place,
     stateId: place,
-    step: Ordinal,
+    task: Ordinal,
     mode: key,
     rate: z.number().positive(),
     milliseconds: amount,
@@ -164,7 +164,7 @@ export const ROWS = {
     setting: ControlValue.nullable(),
     takenAt: time,
   }),
-  eyeVerdicts: z.object({
+  visualVerdicts: z.object({
     sessionId: place,
     stateId: place,
     question: text(40),
@@ -175,11 +175,11 @@ export const ROWS = {
     conditions: text(300),
     createdAt: time,
   }),
-  lessons: z.object({
+  priors: z.object({
     sessionId: place,
     revision: count,
     controlKey: key,
-    document: Lesson,
+    document: ResponsePrior,
     forgotten: z.boolean(),
   }),
   derived: z.object({
@@ -187,7 +187,7 @@ export const ROWS = {
     stateId: place,
     controlKey: key,
     value: ControlValue,
-    station: Station,
+    step: RouteStep,
     rule: text(500),
   }),
   derivedReadings: z.object({ derivedId: place, readingId: place }),

@@ -10,17 +10,22 @@ import {
 } from 'sequelize'
 import * as yauzl from 'yauzl'
 import { z } from 'zod'
-import { REFERENCE_POLICY } from '#core/judge'
+import type { ControlSheet } from '#core/display'
 import { type Database, inTransaction } from '#db'
 import { type ArchivedTable, ROWS } from './archive-rows'
+import {
+  ARCHIVE_FORMAT,
+  ARCHIVE_FORMATS,
+  type ArchiveFormat,
+  fileOf,
+  mayLack,
+  renewedRow,
+} from './archive-versions'
 import type { Context } from './context'
 import { readingsCsv } from './files'
 import { Damaged, jsonRows } from './json-rows'
 import { bad, good, type Result } from './result'
 
-export const ARCHIVE_FORMAT = 'wexmar-unit/2'
-/** What archives were before sessions had a policy; they are still read. */
-const FIRST_FORMAT = 'wexmar-unit/1'
 /** Largest archive, bytes, packed and unpacked. */
 export const LARGEST_ARCHIVE = 64 * 1024 * 1024
 const LARGEST_CONTENT = 256 * 1024 * 1024
@@ -47,20 +52,20 @@ const TABLES = [
       stateId: 'states',
       correctionId: 'corrections',
     },
-    drop: ['unitId', 'benchId', 'patchPage', 'unattended', 'station', 'summarized'],
+    drop: ['unitId', 'benchId', 'patchPage', 'unattended', 'step', 'summarized'],
   },
   {
     name: 'runs',
     refs: { sessionId: 'sessions' },
     drop: ['benchId', 'runnerToken', 'ask', 'beat', 'troubles', 'troubleStep'],
   },
-  { name: 'steps', refs: { runId: 'runs' }, drop: [] },
+  { name: 'tasks', refs: { runId: 'runs' }, drop: [] },
   { name: 'readings', refs: { runId: 'runs', stateId: 'states', correctionId: 'corrections' }, drop: [] },
   { name: 'patchShows', refs: { sessionId: 'sessions', runId: 'runs' }, drop: [] },
-  { name: 'moves', refs: { sessionId: 'sessions', runId: 'runs' }, drop: [] },
+  { name: 'adjustments', refs: { sessionId: 'sessions', runId: 'runs' }, drop: [] },
   { name: 'latencies', refs: { runId: 'runs', stateId: 'states' }, drop: [] },
-  { name: 'eyeVerdicts', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
-  { name: 'lessons', refs: { sessionId: 'sessions' }, drop: [] },
+  { name: 'visualVerdicts', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
+  { name: 'priors', refs: { sessionId: 'sessions' }, drop: [] },
   { name: 'derived', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
   { name: 'derivedReadings', refs: { derivedId: 'derived', readingId: 'readings' }, drop: [] },
   { name: 'guideRevisions', refs: { sessionId: 'sessions' }, drop: ['status', 'publishedAt'] },
@@ -70,7 +75,7 @@ type Plain = Record<string, unknown>
 
 const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'is no address')
 const About = z.object({
-  format: z.enum([ARCHIVE_FORMAT, FIRST_FORMAT]),
+  format: z.enum(ARCHIVE_FORMATS),
   model: z.object({
     maker: z.string().min(1).max(80),
     name: z.string().min(1).max(80),
@@ -122,13 +127,13 @@ const rowsOf = async (db: Database, unitId: number, modelId: number, transaction
     corrections: await all('corrections', { id: correctionIds as number[] }),
     sessions,
     runs,
-    steps: await all('steps', { runId: runIds }, ['runId', 'ordinal']),
+    tasks: await all('tasks', { runId: runIds }, ['runId', 'ordinal']),
     readings,
-    patchShows: await all('patchShows', { sessionId: sessionIds }, ['runId', 'step']),
-    moves: await all('moves', { sessionId: sessionIds }),
+    patchShows: await all('patchShows', { sessionId: sessionIds }, ['runId', 'task']),
+    adjustments: await all('adjustments', { sessionId: sessionIds }),
     latencies: await all('latencies', { runId: runIds }),
-    eyeVerdicts: await all('eyeVerdicts', { sessionId: sessionIds }),
-    lessons: await all('lessons', { sessionId: sessionIds }),
+    visualVerdicts: await all('visualVerdicts', { sessionId: sessionIds }),
+    priors: await all('priors', { sessionId: sessionIds }),
     derived,
     derivedReadings: await all('derivedReadings', { derivedId: ids(derived) }, ['derivedId', 'readingId']),
     guideRevisions,
@@ -224,53 +229,42 @@ export const exportUnit = async (
   return good(`${serial.replace(/[^A-Za-z0-9-]+/g, '-')}.wexmar.zip`)
 }
 
-/** Tables that archives of the first format lack. */
-const ADDED: ReadonlySet<ArchivedTable> = new Set<ArchivedTable>(['latencies', 'eyeVerdicts', 'lessons'])
-
-/** A row of an archive of the first format, as it would be written today. */
-const renewed = (name: ArchivedTable, row: Plain): Plain => {
-  if (name === 'sessions') {
-    const { luminance, ...left } = (row.leftStations ?? {}) as Record<string, string>
-    return {
-      policy: REFERENCE_POLICY,
-      ...row,
-      leftStations: luminance === undefined ? left : { ...left, levels: luminance },
-    }
-  }
-  return (name === 'moves' || name === 'derived') && row.station === 'luminance'
-    ? { ...row, station: 'levels' }
-    : row
-}
-
 const json = (value: unknown) => strToU8(`${JSON.stringify(value, null, 1)}\n`)
 
 /** Rows of a file of the archive as they are read, each held against its table's schema. */
-async function* rowsIn(pack: Pack, name: ArchivedTable, first: boolean): AsyncGenerator<Plain> {
-  const entry = pack.entries.get(`${name}.json`)
+async function* rowsIn(pack: Pack, name: ArchivedTable, format: ArchiveFormat): AsyncGenerator<Plain> {
+  const file = fileOf(format, name)
+  const entry = pack.entries.get(file)
   if (!entry) {
-    if (first && ADDED.has(name)) return
-    throw new Damaged(`${name}.json is missing`)
+    if (mayLack(format, name)) return
+    throw new Damaged(`${file} is missing`)
   }
   let n = 0
   try {
     for await (const raw of jsonRows(await pack.zip.openReadStreamPromise(entry), LIMITS)) {
       n++
-      const row = ROWS[name].safeParse(first ? renewed(name, raw) : raw)
+      const row = ROWS[name].safeParse(renewedRow(format, name, raw, (control) => pack.roles.get(control)))
       if (!row.success) {
         const issue = row.error.issues[0]!
         throw new Damaged(`row ${n}, ${issue.path.join('.') || 'the row'}: ${issue.message}`)
       }
+      // Sheets come first: what follows is told apart by what its controls are for.
+      if (name === 'sheets')
+        for (const c of (row.data as { document: ControlSheet }).document.controls)
+          pack.roles.set(c.key, c.role)
       yield row.data as Plain
     }
   } catch (error) {
-    if (error instanceof Damaged) throw new Damaged(`${name}.json: ${error.message}`)
-    throw new Damaged(`${name}.json cannot be unpacked: ${(error as Error).message}`)
+    if (error instanceof Damaged) throw new Damaged(`${file}: ${error.message}`)
+    throw new Damaged(`${file} cannot be unpacked: ${(error as Error).message}`)
   }
 }
 
 interface Pack {
   readonly zip: yauzl.ZipFile
   readonly entries: ReadonlyMap<string, yauzl.Entry>
+  /** Roles of the controls of its sheets, by key, as far as they were read. */
+  readonly roles: Map<string, string>
 }
 
 /** The files of an archive by name; nothing of them is unpacked yet. */
@@ -288,7 +282,7 @@ const openPack = async (file: string): Promise<Pack> => {
         throw new Damaged(`it unpacks to more than ${LARGEST_CONTENT / 1024 / 1024} MB`)
       entries.set(entry.fileName, entry)
     }
-    return { zip, entries }
+    return { zip, entries, roles: new Map() }
   } catch (error) {
     if (error instanceof Damaged) throw error
     throw new Damaged(`it is no archive of Wexmar’s (${(error as Error).message})`)
@@ -324,18 +318,18 @@ export const importUnit = async (ctx: Context, file: string): Promise<Result<num
   try {
     pack = await openPack(file)
     const about = await aboutOf(pack)
-    const first = about.format === FIRST_FORMAT
+    const { format } = about
     const counts = new Map<ArchivedTable, number>()
     for (const { name } of TABLES) {
       let n = 0
-      for await (const _ of rowsIn(pack, name, first)) n++
+      for await (const _ of rowsIn(pack, name, format)) n++
       counts.set(name, n)
     }
     if (about.guides.length !== counts.get('guideRevisions'))
       throw new Damaged('unit.json names other guides than there are')
     const whole = pack
     return await inTransaction(ctx.db, (transaction) =>
-      bringBack(ctx.db, about, (name) => rowsIn(whole, name, first), transaction),
+      bringBack(ctx.db, about, (name) => rowsIn(whole, name, format), transaction),
     )
   } catch (error) {
     if (error instanceof Damaged) return bad(`The archive is damaged: ${error.message}. Nothing was stored.`)
@@ -493,7 +487,7 @@ const markResetsOf = async (db: Database, unitId: number, transaction: Transacti
     `UPDATE units u SET u.reset_after = COALESCE((
        SELECT MAX(g.id) FROM readings g JOIN runs r ON r.id = g.run_id JOIN sessions s ON s.id = r.session_id
         WHERE s.unit_id = u.id AND g.taken_at <= (
-          SELECT MAX(p.finished_at) FROM run_steps p JOIN runs w ON w.id = p.run_id
+          SELECT MAX(p.finished_at) FROM run_tasks p JOIN runs w ON w.id = p.run_id
             JOIN sessions o ON o.id = w.session_id
            WHERE o.unit_id = u.id AND p.kind = 'reset' AND p.outcome = 'done')), 0)
       WHERE u.id = :unitId`,

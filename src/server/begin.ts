@@ -1,23 +1,26 @@
 import type { Transaction } from 'sequelize'
 import {
+  type Adjustment,
   type Change,
-  type Move,
   type Next,
   type Purpose,
   readsAfter,
-  STATION_TITLE,
-  stationOfControl,
+  STEP_TITLE,
+  stepOfControl,
 } from '#core/derive'
 import { controlByRole, controlOf, distinctLabel, showValue } from '#core/display'
 import { grey, type Patch } from '#core/measure'
-import { type MoveRow, touchSession } from '#db'
+import { type AdjustmentRow, touchSession } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 import type { SessionRecord } from './session-record'
-import { readStep, type Step, setAll, sweepSteps } from './steps'
+import { readTask, setAll, sweepTasks, type Task } from './tasks'
 
 /** What is written down of a move beside its run. */
-type MoveNotes = Pick<MoveRow, 'kind' | 'station' | 'changes' | 'purpose' | 'expected' | 'predictions'>
+type AdjustmentNotes = Pick<
+  AdjustmentRow,
+  'kind' | 'step' | 'changes' | 'purpose' | 'expected' | 'predictions'
+>
 
 /** What a run is begun on: the session, its sheet and the state that its display is in. */
 export type BegunOn = Pick<SessionRecord, 'session' | 'sheet' | 'state'>
@@ -29,13 +32,13 @@ export interface Beginner {
   readonly transaction: Transaction
 }
 
-/** Writes a run with its steps, and the move that it makes. */
+/** Writes a run with its tasks, and the move that it makes. */
 export const beginRun = async (
   { ctx, record, transaction }: Beginner,
   purpose: Purpose,
   title: string,
-  steps: readonly Step[],
-  move?: MoveNotes,
+  tasks: readonly Task[],
+  adjustment?: AdjustmentNotes,
 ): Promise<Result<null>> => {
   const { session } = record
   const { db } = ctx
@@ -52,8 +55,8 @@ export const beginRun = async (
     },
     { transaction },
   )
-  await db.steps.bulkCreate(
-    steps.map((s, ordinal) => ({
+  await db.tasks.bulkCreate(
+    tasks.map((s, ordinal) => ({
       runId: row.id,
       ordinal,
       kind: s.kind,
@@ -65,7 +68,8 @@ export const beginRun = async (
     })),
     { transaction },
   )
-  if (move) await db.moves.create({ sessionId: session.id, runId: row.id, ...move }, { transaction })
+  if (adjustment)
+    await db.adjustments.create({ sessionId: session.id, runId: row.id, ...adjustment }, { transaction })
   await touchSession(db, session.id, transaction)
   return good(null)
 }
@@ -82,18 +86,18 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
         begin,
         'prepare',
         next.reset ? 'Reset the mode, switch off what moves by itself' : 'Switch off what moves by itself',
-        prepareSteps(record, next.reset, next.changes),
+        prepareTasks(record, next.reset, next.changes),
       )
     case 'sweep': {
       const sweep =
-        next.purpose === 'feed-check' ? next.patches.map(readStep) : sweepSteps(next.patches, devices)
+        next.purpose === 'feed-check' ? next.patches.map(readTask) : sweepTasks(next.patches, devices)
       const title = {
         'feed-check': 'Feed check',
-        factory: 'As it comes',
+        'out-of-box': 'Out of the box',
         verify: 'Verification sweep',
       }[next.purpose]
       return beginRun(begin, next.purpose, `${title}, ${patches(next.patches.length)}`, [
-        ...settingSteps(record, next.changes),
+        ...settingTasks(record, next.changes),
         ...sweep,
       ])
     }
@@ -105,23 +109,25 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
         begin,
         'survey',
         `Survey of ${next.modes.length} ${next.modes.length === 1 ? 'mode' : 'modes'}, ${patches(count)}`,
-        next.modes.flatMap((one, i): Step[] => [
+        next.modes.flatMap((one, i): Task[] => [
           ...(mode && (i > 0 || here !== one.mode)
             ? [{ kind: 'set' as const, control: mode.key, value: one.mode }]
             : []),
           { kind: 'rest' },
-          ...sweepSteps(one.patches, devices),
+          ...sweepTasks(one.patches, devices),
           ...(next.latency ? [{ kind: 'latency' as const, mode: one.mode }] : []),
         ]),
       )
     }
-    case 'move':
-      return beginMove(begin, next.move)
-    case 'doubt':
-      return beginRun(begin, 'check', `${next.doubt.patch.label} once more`, [readStep(next.doubt.patch)])
+    case 'adjust':
+      return beginAdjustment(begin, next.adjustment)
+    case 'unexpected-reading':
+      return beginRun(begin, 'check', `${next.unexpected.patch.label} once more`, [
+        readTask(next.unexpected.patch),
+      ])
     case 'choose-mode':
       return Promise.resolve(bad('Choose the picture mode to calibrate. Nothing was begun.'))
-    case 'look':
+    case 'visual-check':
       return Promise.resolve(bad('Look at the pattern and answer. Nothing was begun.'))
     case 'worse':
       return Promise.resolve(bad('Something got worse: put it back or accept it. Nothing was begun.'))
@@ -135,18 +141,18 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
 }
 
 /** Settings before a sweep; after another mode whatever it brought and that moves by itself is put to rest. */
-const settingSteps = (record: BegunOn, changes: readonly Change[]): Step[] => {
+const settingTasks = (record: BegunOn, changes: readonly Change[]): Task[] => {
   const mode = controlByRole(record.sheet.document, 'picture-mode')
   const toMode = changes.filter((c) => c.control === mode?.key)
   return toMode.length ? [...setAll(toMode), { kind: 'rest' }] : setAll(changes)
 }
 
-const prepareSteps = (record: BegunOn, reset: boolean, changes: readonly Change[]): Step[] => {
+const prepareTasks = (record: BegunOn, reset: boolean, changes: readonly Change[]): Task[] => {
   const { session, sheet, state } = record
-  if (session.prepared) return settingSteps(record, changes)
+  if (session.prepared) return settingTasks(record, changes)
   const mode = controlByRole(sheet.document, 'picture-mode')
   // After a reset the display may stand in any mode; without one only another mode has to be set.
-  const toMode: Step[] =
+  const toMode: Task[] =
     mode && session.baseMode !== null && (reset || state.values[mode.key] !== session.baseMode)
       ? [{ kind: 'set', control: mode.key, value: session.baseMode }]
       : []
@@ -159,18 +165,24 @@ const prepareSteps = (record: BegunOn, reset: boolean, changes: readonly Change[
   ]
 }
 
-const beginMove = (begin: Beginner, move: Move): Promise<Result<null>> => {
-  const title = move.changes.length
-    ? sayChanges(begin.record, move.changes)
-    : `${STATION_TITLE[move.station]}, ${patches(move.reads.length)}`
-  return beginRun(begin, 'move', title, [...setAll(move.changes), ...move.reads.map(readStep)], {
-    kind: 'proposed',
-    station: move.station,
-    changes: move.changes,
-    purpose: move.purpose,
-    expected: move.expected ?? null,
-    predictions: move.predictions,
-  })
+const beginAdjustment = (begin: Beginner, adjustment: Adjustment): Promise<Result<null>> => {
+  const title = adjustment.changes.length
+    ? sayChanges(begin.record, adjustment.changes)
+    : `${STEP_TITLE[adjustment.step]}, ${patches(adjustment.reads.length)}`
+  return beginRun(
+    begin,
+    'adjust',
+    title,
+    [...setAll(adjustment.changes), ...adjustment.reads.map(readTask)],
+    {
+      kind: 'proposed',
+      step: adjustment.step,
+      changes: adjustment.changes,
+      purpose: adjustment.purpose,
+      expected: adjustment.expected ?? null,
+      predictions: adjustment.predictions,
+    },
+  )
 }
 
 const MOST_NAMED = 3
@@ -197,12 +209,12 @@ export const beginByHand = (
   for (const control of controls) for (const patch of readsAfter(control)) reads.set(patch.key, patch)
   return beginRun(
     begin,
-    'move',
+    'adjust',
     `${sayChanges(begin.record, changes)}, ${kind === 'put-back' ? 'put back' : 'by hand'}`,
-    [...setAll(changes), ...[...reads.values()].slice(0, MOST_READS).map(readStep)],
+    [...setAll(changes), ...[...reads.values()].slice(0, MOST_READS).map(readTask)],
     {
       kind,
-      station: stationOfControl(controls[0]!),
+      step: stepOfControl(controls[0]!),
       changes: [...changes],
       purpose: kind === 'put-back' ? 'Put back as it was.' : 'Set by hand.',
       expected: null,

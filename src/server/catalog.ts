@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize'
-import { occupiedBy, overwrittenIn, type StationKey } from '#core/derive'
+import { occupiedBy, overwrittenIn, type StepKey } from '#core/derive'
 import { type ChoiceControl, type ControlSheet, controlByRole, showValue } from '#core/display'
 import { CASE_LABEL, DERIVED_CASES, roomOf, sayTone, targetsOf, type ViewingCase } from '#core/judge'
 import { SDR_SIGNAL } from '#core/signal'
@@ -59,11 +59,11 @@ export interface UnitCard {
   readonly returnsOn: string | null
   readonly readings: number
   readonly onBench: boolean
-  /** Its newest session, with the station that it has reached. */
+  /** Its newest session, with the step that it has reached. */
   readonly session: {
     readonly id: number
     readonly caseLabel: string
-    readonly at: StationKey | null
+    readonly at: StepKey | null
     readonly updatedAt: string
   } | null
   readonly guide: { readonly slug: string; readonly published: boolean } | null
@@ -113,7 +113,7 @@ interface CardRow {
   readings: number | string | null
   sessionId: number | null
   viewingCase: ViewingCase
-  station: StationKey | null
+  step: StepKey | null
   updatedAt: Date
   guideSlug: string | null
   guideStatus: string | null
@@ -138,7 +138,7 @@ const unitCards = async (
                 WHERE x.unit_id = u.id ORDER BY x.seen_at DESC LIMIT 1) AS firmware,
               (SELECT SUM(r.reading_count) FROM sessions o JOIN runs r ON r.session_id = o.id
                 WHERE o.unit_id = u.id) AS readings,
-              s.id AS sessionId, s.viewing_case AS viewingCase, s.station, s.updated_at AS updatedAt,
+              s.id AS sessionId, s.viewing_case AS viewingCase, s.step, s.updated_at AS updatedAt,
               g.slug AS guideSlug, n.status AS guideStatus
          FROM (SELECT u.id ${OF_UNITS} ${where} ORDER BY u.id DESC LIMIT :most OFFSET :offset) chosen
          JOIN units u ON u.id = chosen.id JOIN variants v ON v.id = u.variant_id JOIN models m ON m.id = v.model_id
@@ -169,7 +169,7 @@ const unitCards = async (
           : {
               id: r.sessionId,
               caseLabel: CASE_LABEL[r.viewingCase],
-              at: r.station,
+              at: r.step,
               updatedAt: new Date(r.updatedAt).toISOString(),
             },
       guide: r.guideSlug === null ? null : { slug: r.guideSlug, published: r.guideStatus === 'published' },
@@ -401,8 +401,8 @@ export interface UnitView {
     readonly baseMode: string
     readonly luminance: number
     readonly readings: number
-    /** Station that it has reached; null before it was planned first. */
-    readonly at: StationKey | null
+    /** Step that it has reached; null before it was planned first. */
+    readonly at: StepKey | null
     readonly createdAt: string
     readonly guideSlug: string | null
   }>
@@ -429,7 +429,7 @@ const LISTED_OF_SESSION = [
   'viewingCase',
   'baseMode',
   'targetLuminance',
-  'station',
+  'step',
   'createdAt',
 ] as const
 
@@ -479,7 +479,7 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
       baseMode: s.baseMode === null ? '' : mode ? showValue(mode, s.baseMode) : s.baseMode,
       luminance: s.targetLuminance,
       readings: counts.get(s.id) ?? 0,
-      at: s.station ?? null,
+      at: s.step ?? null,
       createdAt: s.createdAt.toISOString(),
       guideSlug: slugs.get(s.id) ?? null,
     })),

@@ -1,11 +1,11 @@
 import { Op, type Transaction } from 'sequelize'
 import { z } from 'zod'
-import { STATIONS } from '#core/derive'
+import { STEP_KEYS } from '#core/derive'
 import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { FEED_CHECK, type Policy, roomOf, targetsOf } from '#core/judge'
 import { sweepOf } from '#core/measure'
 import {
-  finishStep,
+  finishTask,
   inTransaction,
   keepState,
   openRun,
@@ -18,12 +18,12 @@ import { benchRow } from './bench-row'
 import { type Context, forgetBench, seeBench } from './context'
 import type { Decision } from './decision'
 import { Equipment, equip } from './equipment'
-import { handCommand, settlingStep } from './hand'
+import { handCommand, settlingTask } from './hand'
 import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
 import { loadStates, sheetOf } from './session-record'
-import { readStep, sweepInModes, sweepSteps } from './steps'
+import { readTask, sweepInModes, sweepTasks } from './tasks'
 
 const whole = z.number().int().positive()
 /** Revision of the page that something was decided on; a change that was decided on an older one is not made. */
@@ -38,15 +38,15 @@ export const Command = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('leave'),
     revision: seen,
-    station: z.enum(STATIONS),
+    step: z.enum(STEP_KEYS),
     reason: z.string().trim().min(1).max(200),
   }),
-  z.object({ type: z.literal('return'), revision: seen, station: z.enum(STATIONS) }),
+  z.object({ type: z.literal('return'), revision: seen, step: z.enum(STEP_KEYS) }),
   z.object({ type: z.literal('target'), revision: seen, luminance: z.number().finite() }),
   z.object({ type: z.literal('policy'), revision: seen, policy: z.string().max(60) }),
   z.object({ type: z.literal('choose-mode'), revision: seen, mode: z.string().max(60) }),
   z.object({
-    type: z.literal('look'),
+    type: z.literal('visual-check'),
     revision: seen,
     question: z.string().max(40),
     answer: z.string().trim().max(200),
@@ -73,11 +73,11 @@ export const Command = z.discriminatedUnion('type', [
   }),
   z.object({ type: z.literal('check-feed'), revision: seen }),
   z.object({ type: z.literal('enough') }),
-  z.object({ type: z.literal('confirm'), run: whole, step: z.number().int().nonnegative() }),
+  z.object({ type: z.literal('confirm'), run: whole, task: z.number().int().nonnegative() }),
   z.object({
     type: z.literal('type-in'),
     run: whole,
-    step: z.number().int().nonnegative(),
+    task: z.number().int().nonnegative(),
     form: z.enum(['XYZ', 'Yxy']),
     text: z.string().max(20_000),
   }),
@@ -95,7 +95,7 @@ const DECIDED: ReadonlySet<Command['type']> = new Set([
   'target',
   'policy',
   'choose-mode',
-  'look',
+  'visual-check',
   'accept',
   'undo-worse',
   'correct',
@@ -132,7 +132,7 @@ const isByHand = (command: Command) =>
   command.type === 'confirm' || command.type === 'type-in' || command.type === 'take-back'
 
 /** Commands that need the plan: it is made before anything is taken hold of. */
-const PLANNED: ReadonlySet<Command['type']> = new Set(['go', 'sweep-again', 'undo-worse', 'look'])
+const PLANNED: ReadonlySet<Command['type']> = new Set(['go', 'sweep-again', 'undo-worse', 'visual-check'])
 const decisionOf = offloaded('decisionOf')
 
 /**
@@ -205,13 +205,13 @@ const runCommand = async (
     )
     return good(null)
   }
-  const openStep = () =>
-    db.steps.findOne({ where: { runId: run!.id, outcome: null }, order: ['ordinal'], transaction })
+  const openTask = () =>
+    db.tasks.findOne({ where: { runId: run!.id, outcome: null }, order: ['ordinal'], transaction })
   switch (command.type) {
     case 'enough': {
-      const step = run && (await settlingStep(db, run.id, transaction))
-      if (!step) return bad('No run is waiting for the display to settle.')
-      await finishStep(db, step, transaction, 'skipped')
+      const task = run && (await settlingTask(db, run.id, transaction))
+      if (!task) return bad('No run is waiting for the display to settle.')
+      await finishTask(db, task, transaction, 'skipped')
       return setRun('queued', [...run.notes, 'The run did not wait until the display had settled.'])
     }
     case 'pause':
@@ -229,10 +229,10 @@ const runCommand = async (
       return setRun('cancelled')
     case 'skip': {
       if (run?.status !== 'stopped') return bad('No patch is waiting to be left out.')
-      const step = await openStep()
-      if (step?.kind !== 'read' && step?.kind !== 'control')
+      const task = await openTask()
+      if (task?.kind !== 'read' && task?.kind !== 'control')
         return bad('This is no patch. Try again, leave the control out, or cancel the run.')
-      await finishStep(db, step, transaction, 'skipped')
+      await finishTask(db, task, transaction, 'skipped')
       return setRun('queued')
     }
     case 'leave-out': {
@@ -247,9 +247,9 @@ const runCommand = async (
           run.reason || `“${label}” could not be set to ${showValue(controlOf(sheet, control), value)}.`,
       }
       await db.sessions.update({ refused }, { where: { id: session.id }, transaction })
-      const step = await openStep()
+      const task = await openTask()
       // Whatever else is put to rest with it is still put to rest.
-      if (step?.kind === 'set') await finishStep(db, step, transaction, 'skipped')
+      if (task?.kind === 'set') await finishTask(db, task, transaction, 'skipped')
       return setRun('queued', [...run.notes, `“${label}” was left out: ${run.reason}`])
     }
   }
@@ -285,7 +285,7 @@ const idleCommand = async (
         begin,
         sweep.purpose,
         `${title} again, ${sweep.patches.length} patches`,
-        sweepSteps(sweep.patches, session.devices),
+        sweepTasks(sweep.patches, session.devices),
       )
     }
     case 'check-feed':
@@ -293,15 +293,15 @@ const idleCommand = async (
         begin,
         'feed-check',
         `Feed check, ${FEED_CHECK.length} patches`,
-        FEED_CHECK.map(readStep),
+        FEED_CHECK.map(readTask),
       )
     case 'sweep': {
       const sweep = sweepOf(command.sweep)
       if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was begun.`)
-      const steps = sweepInModes(record, sweep.patches, command.modes ?? [])
-      if (!steps.ok) return steps
+      const tasks = sweepInModes(record, sweep.patches, command.modes ?? [])
+      if (!tasks.ok) return tasks
       const count = command.modes?.length ?? 0
-      return beginRun(begin, 'sweep', count > 1 ? `${sweep.title}, ${count} modes` : sweep.title, steps.value)
+      return beginRun(begin, 'sweep', count > 1 ? `${sweep.title}, ${count} modes` : sweep.title, tasks.value)
     }
     case 'equip': {
       const equipped = await equip(ctx, session, command.equipment, transaction)
@@ -317,7 +317,7 @@ const idleCommand = async (
       return beginByHand(begin, 'by-hand', [{ control: control.key, from, to: command.value }])
     }
     case 'put-back': {
-      const last = await lastMove(begin)
+      const last = await lastAdjustment(begin)
       if (!last) return bad('No move was made yet that could be put back.')
       const changed = last.changes.some((c) => record.state.values[c.control] !== c.to)
       if (changed || last.kind === 'put-back')
@@ -331,20 +331,20 @@ const idleCommand = async (
     case 'undo-worse': {
       const { putBack } = decision!
       if (!putBack) return bad('Nothing that got worse could be put back. Nothing was changed.')
-      const leftStations = {
-        ...session.leftStations,
-        [putBack.station]: `put back as it came: ${putBack.reason}`.slice(0, 200),
+      const skippedSteps = {
+        ...session.skippedSteps,
+        [putBack.step]: `put back as it came: ${putBack.reason}`.slice(0, 200),
       }
-      const left = await change({ leftStations })
+      const left = await change({ skippedSteps })
       return left.ok ? beginByHand(begin, 'put-back', putBack.changes) : left
     }
     case 'accept':
       return change({ accepted: [...new Set([...session.accepted, ...command.keys])] })
     case 'leave':
     case 'return': {
-      const { [command.station]: _, ...rest } = session.leftStations
+      const { [command.step]: _, ...rest } = session.skippedSteps
       return change({
-        leftStations: command.type === 'leave' ? { ...rest, [command.station]: command.reason } : rest,
+        skippedSteps: command.type === 'leave' ? { ...rest, [command.step]: command.reason } : rest,
       })
     }
     case 'target': {
@@ -363,7 +363,7 @@ const idleCommand = async (
         : 'The sheet of this display has no picture modes.'
       return refused ? bad(`${refused} Nothing was changed.`) : change({ baseMode: command.mode })
     }
-    case 'look':
+    case 'visual-check':
       return keepVerdict(begin, command, decision!)
     case 'correct':
       return correctState(begin, command.control, command.value)
@@ -375,13 +375,13 @@ const idleCommand = async (
 }
 
 /** The newest move of a session that changed something. */
-const lastMove = async ({ ctx, record, transaction }: Beginner) => {
-  const moves = await ctx.db.moves.findAll({
+const lastAdjustment = async ({ ctx, record, transaction }: Beginner) => {
+  const adjustments = await ctx.db.adjustments.findAll({
     where: { sessionId: record.session.id },
     order: [['id', 'DESC']],
     transaction,
   })
-  return moves.find((m) => m.changes.length > 0)
+  return adjustments.find((m) => m.changes.length > 0)
 }
 
 /** Columns of a session that a policy's targets for its room go into. */
@@ -396,7 +396,7 @@ export const targetColumns = (
 /** Writes down what a person saw on a pattern; a value that was judged right is set. */
 const keepVerdict = async (
   begin: Beginner,
-  look: Extract<Command, { type: 'look' }>,
+  look: Extract<Command, { type: 'visual-check' }>,
   { questions }: Decision,
 ): Promise<Result<null>> => {
   const { ctx, record, transaction } = begin
@@ -413,7 +413,7 @@ const keepVerdict = async (
     const refused = whyRefused(control, value)
     if (refused) return bad(`${refused} Nothing was stored.`, 'value')
   }
-  await ctx.db.eyeVerdicts.create(
+  await ctx.db.visualVerdicts.create(
     {
       sessionId: record.session.id,
       stateId: record.state.id,
@@ -442,13 +442,13 @@ const correctState = async (begin: Beginner, key: string, value: ControlValue): 
   if (!control) return bad('The sheet of this display has no such control. Nothing was changed.')
   const refused = whyRefused(control, value)
   if (refused) return bad(`${refused} Nothing was changed.`, 'value')
-  const move = await lastMove(begin)
-  const claimed = move?.changes.find((c) => c.control === key)
-  if (!move || !claimed || record.state.values[key] !== claimed.to)
+  const adjustment = await lastAdjustment(begin)
+  const claimed = adjustment?.changes.find((c) => c.control === key)
+  if (!adjustment || !claimed || record.state.values[key] !== claimed.to)
     return bad('Only a control of the last move can be corrected. Set it by hand instead.')
   if (claimed.to === value) return bad(`“${control.label}” already has this value.`)
   const since = await db.runs.findAll({
-    where: { sessionId: session.id, id: { [Op.gte]: move.runId } },
+    where: { sessionId: session.id, id: { [Op.gte]: adjustment.runId } },
     order: ['id'],
     transaction,
   })
@@ -475,11 +475,11 @@ const correctState = async (begin: Beginner, key: string, value: ControlValue): 
       { stateId },
       { where: { runId: since.map((r) => r.id), stateId: from }, transaction },
     )
-  const run = since.find((r) => r.id === move.runId)!
+  const run = since.find((r) => r.id === adjustment.runId)!
   const sentence = `The menu showed ${showValue(control, value)} in “${control.label}”, not ${showValue(control, claimed.to)}: ${own.length} readings were put where they belong.`
   await db.runs.update({ notes: [...run.notes, sentence] }, { where: { id: run.id }, transaction })
   // What a control that was not set should have done is no prediction for what was read.
-  await db.moves.update({ predictions: [] }, { where: { id: move.id }, transaction })
+  await db.adjustments.update({ predictions: [] }, { where: { id: adjustment.id }, transaction })
   await db.sessions.update(
     { stateId: ids.get(record.state.id)!, rewritten: session.rewritten + 1 },
     { where: { id: session.id }, transaction },

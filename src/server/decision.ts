@@ -1,4 +1,4 @@
-import { type EyeQuestion, type Next, putBackOf } from '#core/derive'
+import { type Next, putBackOf, type VisualCheck } from '#core/derive'
 import type { Patch } from '#core/measure'
 import type { Context } from './context'
 import { routeOf } from './session-facts'
@@ -11,8 +11,8 @@ export interface Decision {
   readonly next: Next
   readonly putBack: ReturnType<typeof putBackOf>
   /** The newest whole sweep that could be read again. */
-  readonly sweep: { readonly purpose: 'factory' | 'verify'; readonly patches: readonly Patch[] } | null
-  readonly questions: readonly EyeQuestion[]
+  readonly sweep: { readonly purpose: 'out-of-box' | 'verify'; readonly patches: readonly Patch[] } | null
+  readonly questions: readonly VisualCheck[]
 }
 
 /** The decision on a session, or undefined where there is none. */
@@ -27,7 +27,7 @@ export const decisionOf = async (ctx: Context, id: number): Promise<Decision | u
     putBack: putBackOf(route),
     sweep: sweep
       ? {
-          purpose: route.verify ? 'verify' : 'factory',
+          purpose: route.verify ? 'verify' : 'out-of-box',
           patches: [...sweep.byPatch.values()].map((r) => r.patch),
         }
       : null,

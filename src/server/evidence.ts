@@ -36,7 +36,7 @@ export interface EvidenceSeries {
   readonly run: EvidenceRun
   /** Name that tells it from the others shown. */
   readonly label: string
-  readonly kind: 'factory' | 'final' | 'other'
+  readonly kind: 'out-of-box' | 'final' | 'other'
   readonly verdict: EvidenceVerdict
   readonly away: readonly ClicksAway[]
   /** Readings that were left out of the drawing because there are too many. */
@@ -95,7 +95,7 @@ const listRuns = async (
   // The newest runs are found first; only theirs are joined and counted. Those of a unit by its few sessions, whatever the optimizer thinks.
   const newest = await select(
     `SELECT q.id FROM ${unitId ? 'sessions t STRAIGHT_JOIN runs q ON q.session_id = t.id' : 'runs q'}
-      WHERE q.purpose IN ('survey', 'factory', 'verify', 'sweep', 'import') ${unitId ? 'AND t.unit_id = :unitId' : ''}
+      WHERE q.purpose IN ('survey', 'out-of-box', 'verify', 'sweep', 'import') ${unitId ? 'AND t.unit_id = :unitId' : ''}
       ORDER BY q.id DESC LIMIT ${LISTED}`,
   )
   const listed = newest.filter((r) => Number(r.readings) > 0)
@@ -149,7 +149,7 @@ const seriesOf = async (
       raw: true,
     }),
   ])
-  const readings = row.purpose === 'factory' ? [...(await surveyed(ctx, listed.unitId, own)), ...own] : own
+  const readings = row.purpose === 'out-of-box' ? [...(await surveyed(ctx, listed.unitId, own)), ...own] : own
   const stateIds = [...new Set(readings.map((r) => r.stateId))]
   const [states, sheet] = await Promise.all([
     db.states.findAll({ where: { id: stateIds } }),
@@ -218,7 +218,7 @@ const surveyed = async (
 }
 
 const kindOf = (run: RunRow): EvidenceSeries['kind'] =>
-  run.purpose === 'factory' ? 'factory' : run.purpose === 'verify' ? 'final' : 'other'
+  run.purpose === 'out-of-box' ? 'out-of-box' : run.purpose === 'verify' ? 'final' : 'other'
 
 const evidenceReading = (r: ReadingRow): EvidenceReading => ({
   id: r.id,

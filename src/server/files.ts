@@ -160,7 +160,7 @@ export const importReadings = async (
     )
     for (let from = 0; from < readings.length; from += CHUNK) {
       const chunk = readings.slice(from, from + CHUNK)
-      await db.steps.bulkCreate(
+      await db.tasks.bulkCreate(
         chunk.map((r, i) => ({
           runId: run.id,
           ordinal: from + i,
@@ -176,7 +176,7 @@ export const importReadings = async (
       await db.readings.bulkCreate(
         chunk.map((r, i) => ({
           runId: run.id,
-          step: from + i,
+          task: from + i,
           attempt: 0,
           stateId: session.stateId,
           patchKey: r.patch.key,

@@ -1,12 +1,12 @@
 import { LRUCache } from 'lru-cache'
 import {
-  adjustersOf,
+  controlsByRole,
   type DimmingOption,
   differsIn,
   modeProposals,
   type Route,
   type RouteFacts,
-  STATION_TITLE,
+  STEP_TITLE,
   type ToneOption,
 } from '#core/derive'
 import {
@@ -22,13 +22,13 @@ import { NATURAL_COLOURS, SIX_COLOURS } from '#core/measure'
 import type { Database } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
+import { eightBit } from './reading-log-view'
 import type { SessionRecord } from './session-record'
-import { eightBit } from './tape-view'
 import type { ColourRow, FindingsView, LevelRow, LevelsView, ModeRow, OptionRow } from './views'
 
 const percent = (level: number) => Math.round(level * 1000) / 10
 
-/** What the stations found, each for its own panel. */
+/** What the steps found, each for its own panel. */
 export const findingsView = (
   { db }: Context,
   record: SessionRecord,
@@ -36,49 +36,47 @@ export const findingsView = (
   route: Route,
 ): FindingsView => {
   const sheet = record.sheet.document
-  const adjusters = adjustersOf(sheet)
+  const byRole = controlsByRole(sheet)
   const { state } = facts
   const label = (key: string) => controlOf(sheet, key).label
   const shown = (control: Control, value = state[control.key] ?? control.default) => showValue(control, value)
   return {
     survey: modeRowsOf(db, record, facts),
-    levels: levelsView(facts, route, adjusters),
-    tones: adjusters.tone
+    levels: levelsView(facts, route, byRole),
+    tones: byRole.tone
       ? {
-          control: adjusters.tone.label,
+          control: byRole.tone.label,
           wanted: typeof facts.targets.tone === 'number' ? facts.targets.tone : null,
           options: route.tones.map((t: ToneOption) => ({
             label: t.label,
-            chosen: t.value === state[adjusters.tone!.key],
+            chosen: t.value === state[byRole.tone!.key],
             measured: t.measured,
             figures: [t.exponent, t.off],
           })),
         }
       : null,
     presets:
-      adjusters.preset && route.white?.presets.length
+      byRole.preset && route.white?.presets.length
         ? {
-            control: adjusters.preset.label,
+            control: byRole.preset.label,
             options: route.white.presets.map((p) => ({
               label: p.label,
-              chosen: p.value === state[adjusters.preset!.key],
+              chosen: p.value === state[byRole.preset!.key],
               measured: p.basis.length > 0,
               figures: [p.away, p.left],
             })),
           }
         : null,
-    byLevel: levelRows(facts, route, adjusters),
+    byLevel: levelRows(facts, route, byRole),
     colour: colourView(route),
     dimming:
-      adjusters.dimming && route.processing?.dimming.length
+      byRole.dimming && route.processing?.dimming.length
         ? {
-            control: adjusters.dimming.label,
+            control: byRole.dimming.label,
             options: route.processing.dimming.map(
               (d: DimmingOption): OptionRow => ({
                 label: d.label,
-                chosen: route.derived.some(
-                  (v) => v.control === adjusters.dimming!.key && v.value === d.value,
-                ),
+                chosen: route.derived.some((v) => v.control === byRole.dimming!.key && v.value === d.value),
                 measured: d.basis.length > 0,
                 figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade],
               }),
@@ -86,12 +84,12 @@ export const findingsView = (
           }
         : null,
     dynamic:
-      adjusters.dynamic && route.processing?.dynamic.length
+      byRole.dynamic && route.processing?.dynamic.length
         ? {
-            control: adjusters.dynamic.label,
+            control: byRole.dynamic.label,
             options: route.processing.dynamic.map((d) => ({
               label: d.label,
-              chosen: route.derived.some((v) => v.control === adjusters.dynamic!.key && v.value === d.value),
+              chosen: route.derived.some((v) => v.control === byRole.dynamic!.key && v.value === d.value),
               measured: true,
               figures: [d.black, d.shade, d.middle],
             })),
@@ -124,13 +122,13 @@ export const findingsView = (
         label: control.label,
         path: control.path,
         shown: shown(control, d.value),
-        station: STATION_TITLE[d.station],
+        step: STEP_TITLE[d.step],
         rule: d.rule,
         readings: new Set(d.basis).size,
       }
     }),
     more: route.more.map((m) => ({
-      station: STATION_TITLE[m.station],
+      step: STEP_TITLE[m.step],
       gain: m.gain,
       readings: m.readings,
     })),
@@ -145,7 +143,7 @@ const rowsKept = keptFor(() => new LRUCache<number, { mark: string; rows: ModeRo
 
 /** The modes are judged anew only where something was read of them, or aimed at otherwise, since they were last. */
 const modeRowsOf = (db: Database, { session }: SessionRecord, facts: RouteFacts): ModeRow[] => {
-  const read = facts.readings.filter((r) => r.purpose === 'survey' || r.purpose === 'factory')
+  const read = facts.readings.filter((r) => r.purpose === 'survey' || r.purpose === 'out-of-box')
   const mark = JSON.stringify([
     read.length,
     read.at(-1)?.id,
@@ -192,7 +190,7 @@ const modeRows = (facts: RouteFacts): ModeRow[] =>
 const levelsView = (
   facts: RouteFacts,
   route: Route,
-  { light, black, whiteEnd }: ReturnType<typeof adjustersOf>,
+  { light, black, whiteEnd }: ReturnType<typeof controlsByRole>,
 ): LevelsView | null => {
   const { levels } = route
   if (!levels) return null
@@ -238,7 +236,7 @@ const levelsView = (
 const levelRows = (
   { state }: RouteFacts,
   route: Route,
-  { levelWhite, levelTone }: ReturnType<typeof adjustersOf>,
+  { levelWhite, levelTone }: ReturnType<typeof controlsByRole>,
 ): LevelRow[] => {
   const own = [
     ...levelWhite.map((l) => ({ ...l, name: l.channel as string })),

@@ -13,7 +13,7 @@ import { CASE_LABEL, sayTone } from '#core/judge'
 import type { GuideRevisionRow, GuideRow } from '#db'
 import { inTransaction, touchSession } from '#db'
 import type { Context } from './context'
-import { rememberLessons } from './lessons'
+import { storePriors } from './priors'
 import { bad, good, type Result } from './result'
 import { newestRevision } from './revisions'
 import { routeOf } from './session-facts'
@@ -138,7 +138,7 @@ const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<str
         defaults: {
           ...where,
           value: facts.state[d.control]!,
-          station: d.station,
+          step: d.step,
           rule: d.rule.slice(0, 500),
         },
         transaction,
@@ -171,7 +171,7 @@ export const composeGuide = async (
   const document = await documentOf(ctx, record)
   if (!document.ok) return document
   const derived = await keepDerived(ctx, record)
-  await rememberLessons(ctx, record.model.id)
+  await storePriors(ctx, record.model.id)
   return inTransaction(db, async (transaction) => {
     if (existing?.status === 'draft') {
       const { title, summary } = existing.document

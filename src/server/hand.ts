@@ -6,30 +6,30 @@ import { ASSUMED_PRECISION, corrected, parseTyped, standardErrors } from '#core/
 import { SDR_SIGNAL } from '#core/signal'
 import {
   type Database,
-  finishStep,
+  finishTask,
   keepState,
   markReset,
   type RunRow,
   type SessionRow,
-  type StepRow,
+  type TaskRow,
   writeReading,
 } from '#db'
 import type { Command } from './commands'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 
-/** The step at which a run waits for its display to settle, if it does. */
-export const settlingStep = async (
+/** The task at which a run waits for its display to settle, if it does. */
+export const settlingTask = async (
   db: Database,
   runId: number,
   transaction: Transaction,
-): Promise<StepRow | undefined> => {
-  const step = await db.steps.findOne({
+): Promise<TaskRow | undefined> => {
+  const task = await db.tasks.findOne({
     where: { runId, outcome: null },
     order: ['ordinal'],
     transaction,
   })
-  return step?.kind === 'settle' ? step : undefined
+  return task?.kind === 'settle' ? task : undefined
 }
 
 const OTHER = 'The run asks for something else by now. Look again; nothing was stored.'
@@ -56,25 +56,25 @@ export const handCommand = async (
     )
     return good(null)
   }
-  const steps = await db.steps.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
+  const tasks = await db.tasks.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
 
   if (command.type === 'take-back') {
-    const last = steps.findLast((s) => s.outcome === 'done' && s.ordinal < ask.step)
+    const last = tasks.findLast((s) => s.outcome === 'done' && s.ordinal < ask.task)
     if (last?.kind !== 'read') return bad('No reading of this run was typed yet that could be taken back.')
     await db.readings.update(
       { fault: 'withdrawn' },
-      { where: { runId: run.id, step: last.ordinal, fault: null }, transaction },
+      { where: { runId: run.id, task: last.ordinal, fault: null }, transaction },
     )
-    await db.steps.update(
+    await db.tasks.update(
       { outcome: null, finishedAt: null },
       { where: { runId: run.id, ordinal: last.ordinal }, transaction },
     )
     await db.sessions.increment('rewritten', { where: { id: session.id }, transaction })
     return again()
   }
-  if (command.run !== run.id || command.step !== ask.step) return bad(OTHER)
-  const step = steps.find((s) => s.ordinal === ask.step)
-  if (!step || step.outcome) return bad(OTHER)
+  if (command.run !== run.id || command.task !== ask.task) return bad(OTHER)
+  const task = tasks.find((s) => s.ordinal === ask.task)
+  if (!task || task.outcome) return bad(OTHER)
 
   if (command.type === 'confirm') {
     if (ask.kind === 'read') return bad('The run asks for a reading. Type what the meter shows.')
@@ -92,14 +92,14 @@ export const handCommand = async (
     await db.sessions.update({ stateId: state.id }, { where: { id: session.id }, transaction })
     if (ask.kind === 'reset') await markReset(db, session.unitId, transaction)
     // Putting to rest asks for one control after the other, until none is left.
-    if (step.kind !== 'rest') await finishStep(db, step, transaction)
+    if (task.kind !== 'rest') await finishTask(db, task, transaction)
     return again()
   }
 
   if (ask.kind !== 'read') return bad('The run does not ask for a reading now. Nothing was stored.')
   const typed = parseTyped(command.text, command.form)
   if (!typed.ok) return bad(`Line ${typed.line}: ${typed.why} Nothing was stored.`, 'text')
-  const open = steps.filter((s) => s.ordinal >= step.ordinal && !s.outcome)
+  const open = tasks.filter((s) => s.ordinal >= task.ordinal && !s.outcome)
   const untilChange = open.findIndex((s) => s.kind !== 'read')
   const asked = untilChange < 0 ? open : open.slice(0, untilChange)
   if (typed.values.length > asked.length)
@@ -119,7 +119,7 @@ export const handCommand = async (
       run,
       session.stateId,
       {
-        step: own,
+        task: own,
         xyz,
         fault: undefined,
         duration: 0,

@@ -3,7 +3,7 @@ import { decisionOf } from './decision'
 import { evidenceView } from './evidence'
 import { importReadings, importState, readingsCgats, readingsCsv, sheetJson, stateJson } from './files'
 import { composeGuide, draftView, publishGuide } from './guides'
-import { forgetLessons, rememberLessons } from './lessons'
+import { forgetPriors, storePriors } from './priors'
 import { readingView } from './reading-view'
 import { knownView, sessionChange, sessionView } from './session-view'
 
@@ -19,8 +19,8 @@ export const HEAVY = {
   composeGuide,
   draftView,
   publishGuide,
-  rememberLessons,
-  forgetLessons,
+  storePriors,
+  forgetPriors,
   correctionSource,
   makeCorrection,
   evidenceView,

@@ -38,12 +38,12 @@ export {
   takeIn,
   takeInByHand,
 } from './intake'
-export { type LessonView, lessonsView } from './lessons'
 export { doJob, TooBusy } from './offload'
 export { PatchShown, patchShown, type WantedPatch } from './patch-page'
 export { pictureFile } from './picture-cache'
 export { pilotLoop, pilotOnce, summarizeOnce } from './pilot'
 export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'
+export { type PriorView, priorsView } from './priors'
 export { bad, good, type Result } from './result'
 export { revisionOf } from './revisions'
 export { type SessionHead, sessionHead } from './session-head'
@@ -56,7 +56,7 @@ export {
   correctionSource,
   draftView,
   evidenceView,
-  forgetLessons,
+  forgetPriors,
   importReadings,
   importState,
   makeCorrection,

@@ -247,5 +247,5 @@ export const startSession = async (
 const rememberOthers = async (ctx: Context, unitId: number): Promise<void> => {
   const unit = await ctx.db.units.findByPk(unitId)
   const variant = unit && (await ctx.db.variants.findByPk(unit.variantId))
-  if (variant) await offloaded('rememberLessons')(ctx, variant.modelId)
+  if (variant) await offloaded('storePriors')(ctx, variant.modelId)
 }

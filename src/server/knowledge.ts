@@ -1,19 +1,19 @@
 import { LRUCache } from 'lru-cache'
 import { QueryTypes } from 'sequelize'
 import {
-  type Lesson,
   type MeasuredLatency,
-  mergeLessons,
+  mergePriors,
   type OccupiedSlot,
   occupiedBy,
   type Purpose,
+  type ResponsePrior,
   type RouteReading,
 } from '#core/derive'
 import { SDR_SIGNAL } from '#core/signal'
 import type { SessionRow } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
-import { lessonsFor } from './lesson-rows'
+import { priorsFor } from './prior-rows'
 import { loadStates, type SessionRecord, xyzOf } from './session-record'
 
 /** What other sessions know of a session's unit and model. */
@@ -23,7 +23,7 @@ export interface Knowledge {
   /** Readings of the survey of modes and of a recent feed check. */
   readonly readings: readonly RouteReading[]
   readonly latencies: readonly MeasuredLatency[]
-  readonly lessons: readonly Lesson[]
+  readonly priors: readonly ResponsePrior[]
   readonly occupied: readonly OccupiedSlot[]
 }
 
@@ -51,8 +51,8 @@ export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise
   const kept = keptOf(ctx.db)
   const known = kept.get(session.id)
   if (known?.mark === mark) return known
-  const [others, lessons] = await Promise.all([fromOthers(ctx, record), lessonsFor(ctx, record)])
-  const knowledge = { mark, ...others, lessons: mergeLessons(lessons) }
+  const [others, priors] = await Promise.all([fromOthers(ctx, record), priorsFor(ctx, record)])
+  const knowledge = { mark, ...others, priors: mergePriors(priors) }
   kept.set(session.id, knowledge)
   return knowledge
 }

@@ -4,7 +4,7 @@ import {
   putBackOf,
   type Route,
   type RouteFacts,
-  STATION_TITLE,
+  STEP_TITLE,
   sharedWith,
 } from '#core/derive'
 import { type Control, controlByRole, controlOf, showValue } from '#core/display'
@@ -12,11 +12,11 @@ import { greyErrorChromatic } from '#core/judge'
 import { codesOf, WHOLE_CASE } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import type { ReadingRow, RunRow } from '#db'
+import { eightBit } from './reading-log-view'
 import { sayLayout } from './reading-view'
 import { changeView, runTitle } from './run-title'
 import type { SessionRecord } from './session-record'
-import { eightBit } from './tape-view'
-import type { AskView, ControlView, LastMoveView, NextView, OutcomeView, RunView } from './views'
+import type { AskView, ControlView, LastAdjustmentView, NextView, OutcomeView, RunView } from './views'
 
 const DARK = 0.12
 
@@ -67,34 +67,34 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         ...taking(patches),
       }
     }
-    case 'move': {
-      const { move } = next
+    case 'adjust': {
+      const { adjustment } = next
       return {
-        kind: 'move',
-        station: move.station,
-        changes: changes(move.changes),
-        reads: move.reads.map((p) => p.label),
-        purpose: move.purpose,
-        expected: move.expected ?? null,
+        kind: 'adjust',
+        step: adjustment.step,
+        changes: changes(adjustment.changes),
+        reads: adjustment.reads.map((p) => p.label),
+        purpose: adjustment.purpose,
+        expected: adjustment.expected ?? null,
         shared: sharedWith(
           facts,
-          move.changes.map((c) => c.control),
+          adjustment.changes.map((c) => c.control),
         ),
-        ...taking(move.reads.length),
+        ...taking(adjustment.reads.length),
       }
     }
-    case 'doubt':
+    case 'unexpected-reading':
       return {
-        kind: 'doubt',
-        sentence: next.doubt.sentence,
-        patch: next.doubt.patch.label,
-        changes: changes(next.doubt.changes),
+        kind: 'unexpected-reading',
+        sentence: next.unexpected.sentence,
+        patch: next.unexpected.patch.label,
+        changes: changes(next.unexpected.changes),
       }
-    case 'look': {
+    case 'visual-check': {
       const { question } = next
       const control = question.control ? controlOf(sheet, question.control) : undefined
       return {
-        kind: 'look',
+        kind: 'visual-check',
         look: {
           question: question.key,
           title: question.title,
@@ -113,9 +113,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
       return {
         kind: 'worse',
         worse: next.worse,
-        putBack: putBack
-          ? { station: STATION_TITLE[putBack.station], controls: putBack.changes.length }
-          : null,
+        putBack: putBack ? { step: STEP_TITLE[putBack.step], controls: putBack.changes.length } : null,
       }
     }
     case 'feed-fault':
@@ -142,7 +140,7 @@ const askView = (record: SessionRecord, run: RunRow): AskView | null => {
   const { ask } = run
   if (run.status !== 'asking' || !ask) return null
   const sheet = record.sheet.document
-  const own = { run: run.id, step: ask.step }
+  const own = { run: run.id, task: ask.task }
   if (ask.kind === 'reset') {
     const mode = controlByRole(sheet, 'picture-mode')
     const wanted = record.session.baseMode ?? (mode ? record.state.values[mode.key] : undefined)
@@ -152,8 +150,8 @@ const askView = (record: SessionRecord, run: RunRow): AskView | null => {
     const from = record.state.values[ask.control] ?? controlOf(sheet, ask.control).default
     return { kind: 'set', ...own, change: changeView(sheet, { control: ask.control, from, to: ask.value }) }
   }
-  const steps = record.steps.filter((s) => s.runId === run.id)
-  const open = steps.filter((s) => s.ordinal >= ask.step && !s.outcome)
+  const tasks = record.tasks.filter((s) => s.runId === run.id)
+  const open = tasks.filter((s) => s.ordinal >= ask.task && !s.outcome)
   const untilChange = open.findIndex((s) => s.kind !== 'read')
   return {
     kind: ask.kind,
@@ -165,17 +163,17 @@ const askView = (record: SessionRecord, run: RunRow): AskView | null => {
     byHand: record.session.devices.pattern === 'hand',
     inARow: untilChange < 0 ? open.length : untilChange,
     canTakeBack:
-      steps.findLast((s) => s.outcome === 'done' && s.ordinal < ask.step)?.kind === 'read' &&
+      tasks.findLast((s) => s.outcome === 'done' && s.ordinal < ask.task)?.kind === 'read' &&
       record.session.devices.meter === 'hand',
   }
 }
 
 /** A run that is not over: how far it is, and what it waits for. */
 export const runView = (record: SessionRecord, run: RunRow): RunView => {
-  const steps = record.steps.filter((s) => s.runId === run.id)
-  const reads = steps.filter((s) => s.kind === 'read')
+  const tasks = record.tasks.filter((s) => s.runId === run.id)
+  const reads = tasks.filter((s) => s.kind === 'read')
   const done = reads.filter((s) => s.outcome).length
-  const now = steps.find((s) => !s.outcome)
+  const now = tasks.find((s) => !s.outcome)
   const pace = wallSecondsPerReading(record.readings)
   return {
     id: run.id,
@@ -203,15 +201,17 @@ export const runView = (record: SessionRecord, run: RunRow): RunView => {
 }
 
 /** What the newest move did, against what it should have done. */
-export const lastMoveView = (record: SessionRecord, facts: RouteFacts): LastMoveView | null => {
-  const move = record.moves.findLast((m) => m.changes.length > 0)
-  if (!move) return null
-  const run = record.runs.find((r) => r.id === move.runId)
+export const lastAdjustmentView = (record: SessionRecord, facts: RouteFacts): LastAdjustmentView | null => {
+  const adjustment = record.adjustments.findLast((m) => m.changes.length > 0)
+  if (!adjustment) return null
+  const run = record.runs.find((r) => r.id === adjustment.runId)
   if (run?.status !== 'done') return null
-  const later = record.runs.some((r) => r.id > move.runId && r.purpose !== 'move' && r.purpose !== 'check')
-  const readings = facts.readings.filter((r) => r.runId === move.runId)
+  const later = record.runs.some(
+    (r) => r.id > adjustment.runId && r.purpose !== 'adjust' && r.purpose !== 'check',
+  )
+  const readings = facts.readings.filter((r) => r.runId === adjustment.runId)
   const peak = facts.readings.findLast((r) => r.patch.key === 'grey-100')?.xyz[1]
-  const outcomes = move.predictions.flatMap((p): OutcomeView[] => {
+  const outcomes = adjustment.predictions.flatMap((p): OutcomeView[] => {
     if (p.quantity !== 'luminance' && p.quantity !== 'white-error') return []
     const reading = readings.find((r) => r.patch.key === p.patch)
     const measured = reading
@@ -231,13 +231,13 @@ export const lastMoveView = (record: SessionRecord, facts: RouteFacts): LastMove
       },
     ]
   })
-  const untouched = move.changes.every((c) => facts.state[c.control] === c.to)
+  const untouched = adjustment.changes.every((c) => facts.state[c.control] === c.to)
   return {
-    kind: move.kind,
-    station: move.station,
-    changes: move.changes.map((c) => changeView(facts.sheet, c)),
-    purpose: move.purpose,
+    kind: adjustment.kind,
+    step: adjustment.step,
+    changes: adjustment.changes.map((c) => changeView(facts.sheet, c)),
+    purpose: adjustment.purpose,
     outcomes,
-    canPutBack: untouched && !later && move.kind !== 'put-back',
+    canPutBack: untouched && !later && adjustment.kind !== 'put-back',
   }
 }

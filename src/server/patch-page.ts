@@ -7,7 +7,7 @@ import { bad, good, type Result } from './result'
 /** What should stand on the patch page: null where no run asks for a patch. */
 export interface WantedPatch {
   readonly runId: number
-  readonly step: number
+  readonly task: number
   readonly patch: Patch
 }
 
@@ -24,7 +24,7 @@ export const wantedPatch = async ({ db }: Context, id: number): Promise<WantedPa
 /** What a patch page says when a patch stands on it. */
 export const PatchShown = z.object({
   runId: z.number().int().positive(),
-  step: z.number().int().nonnegative(),
+  task: z.number().int().nonnegative(),
   /** The page's own account of itself. */
   page: z.string().max(300),
 })
@@ -33,14 +33,14 @@ export const PatchShown = z.object({
 export const patchShown = async (
   ctx: Context,
   sessionId: number,
-  { runId, step, page }: z.infer<typeof PatchShown>,
+  { runId, task, page }: z.infer<typeof PatchShown>,
 ): Promise<Result<null>> =>
   inTransaction(ctx.db, async (transaction) => {
     // The session is locked first, as everywhere.
     await ctx.db.sessions.findByPk(sessionId, { attributes: ['id'], transaction, lock: true })
     const run = await ctx.db.runs.findOne({ where: { id: runId, sessionId }, transaction })
     if (!run) return bad('There is no such run in this session.')
-    const where = { sessionId, runId, step }
+    const where = { sessionId, runId, task }
     if (await ctx.db.patchShows.findOne({ where, transaction })) return good(null)
     await ctx.db.patchShows.create({ ...where, page }, { transaction })
     await touchSession(ctx.db, sessionId, transaction)

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { mkdir, readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
-import { eyePattern, PATTERN_SIZE } from '#core/pattern'
+import { PATTERN_SIZE, visualPattern } from '#core/pattern'
 import type { Context } from './context'
 import { doJob } from './offload'
 import { temporaryFolder } from './temporary'
@@ -22,7 +22,7 @@ export const pictureFile = async (
   width: number,
   height: number,
 ): Promise<{ file: string; mark: string } | 'busy' | undefined> => {
-  const pattern = eyePattern(key)
+  const pattern = visualPattern(key)
   if (!pattern) return undefined
   const folder = join(temporaryFolder(), 'pictures')
   // What is drawn hangs on the painter's own text too: a mended pattern is another picture.

@@ -3,7 +3,7 @@ import { mkdir, rename, rm } from 'node:fs/promises'
 import { dirname } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { createDeflate } from 'node:zlib'
-import { type Codes, eyePattern, Surface } from '#core/pattern'
+import { type Codes, Surface, visualPattern } from '#core/pattern'
 
 /** A strip of a picture: what is painted outside of it costs nothing. */
 class Band extends Surface {
@@ -65,7 +65,7 @@ export const drawPicture = async (asked: {
   readonly file: string
 }): Promise<boolean> => {
   const { width, height, file } = asked
-  const pattern = eyePattern(asked.pattern)
+  const pattern = visualPattern(asked.pattern)
   if (!pattern) return false
   const head = Buffer.alloc(13)
   head.writeUInt32BE(width, 0)

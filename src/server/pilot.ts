@@ -1,23 +1,23 @@
 import { QueryTypes } from 'sequelize'
-import { decideUnattended, type StationKey } from '#core/derive'
+import { decideUnattended, type StepKey } from '#core/derive'
 import { inTransaction, openRun, type RunRow, touchSession } from '#db'
 import { type Command, carryOut } from './commands'
 import type { Context } from './context'
-import { rememberSession } from './lessons'
-import { routeOf, stationOf } from './session-facts'
+import { rememberSession } from './priors'
+import { routeOf, stepOf } from './session-facts'
 import { loadSession } from './session-record'
 
 const TICK_MS = 250
-/** Stations that are written down in one round; more wait for the next, so that unattended work goes on meanwhile. */
+/** Steps that are written down in one round; more wait for the next, so that unattended work goes on meanwhile. */
 const MOST_SUMMARIZED = 4
 /** Rest between rounds while many are due, as after an upgrade, ms: nobody waits for all of them, and people work meanwhile. */
 const BACKLOG_MS = 2_000
-/** Said in a run that was tried again by itself, at a step. */
-const again = (step: number) => `Step ${step + 1} was tried again by itself.`
+/** Said in a run that was tried again by itself, at a task. */
+const again = (task: number) => `Step ${task + 1} was tried again by itself.`
 
 /**
  * Does what a reviewer would do next in every session that goes unattended and stands still.
- * Out: how many sessions it moved on. A session whose next step needs a person is left alone; its page says what it waits for.
+ * Out: how many sessions it moved on. A session whose next task needs a person is left alone; its page says what it waits for.
  */
 export const pilotOnce = async (ctx: Context): Promise<number> => {
   const sessions = await ctx.db.sessions.findAll({ where: { unattended: true }, attributes: ['id'] })
@@ -55,25 +55,25 @@ const summarize = async (ctx: Context, id: number): Promise<void> => {
   const record = await loadSession(ctx, id)
   if (!record) return
   const { revision } = record.session
-  let station: StationKey | null
+  let step: StepKey | null
   try {
-    station = stationOf((await routeOf(ctx, record)).route)
+    step = stepOf((await routeOf(ctx, record)).route)
     await rememberSession(ctx, record)
   } catch (error) {
-    // A session whose plan fails stays in its lists, without a station, and keeps nobody else from being planned.
+    // A session whose plan fails stays in its lists, without a step, and keeps nobody else from being planned.
     console.error(`pilot: session ${id}: ${(error as Error).stack}`)
-    station = null
+    step = null
   }
   await ctx.db.sequelize.query(
-    'UPDATE sessions SET station = :station, summarized = :revision WHERE id = :id AND summarized < :revision',
-    { type: QueryTypes.UPDATE, replacements: { id, station, revision } },
+    'UPDATE sessions SET step = :step, summarized = :revision WHERE id = :id AND summarized < :revision',
+    { type: QueryTypes.UPDATE, replacements: { id, step, revision } },
   )
 }
 
 /** What is done about a run that stopped where nobody is there: once more, then what it stopped at is left out. */
 const tryAgain = async (ctx: Context, run: RunRow): Promise<boolean> => {
-  const step = await ctx.db.steps.findOne({ where: { runId: run.id, outcome: null }, order: ['ordinal'] })
-  const said = again(step?.ordinal ?? 0)
+  const task = await ctx.db.tasks.findOne({ where: { runId: run.id, outcome: null }, order: ['ordinal'] })
+  const said = again(task?.ordinal ?? 0)
   if (run.notes.includes(said))
     return (await carryOut(ctx, run.sessionId, { type: run.ask?.kind === 'set' ? 'leave-out' : 'skip' })).ok
   await inTransaction(ctx.db, async (transaction) => {
@@ -90,7 +90,7 @@ const commandFor = (decision: ReturnType<typeof decideUnattended>, revision: num
     case 'choose-mode':
       return { type: 'choose-mode', revision, mode: decision.mode }
     case 'leave':
-      return { type: 'leave', revision, station: decision.station, reason: decision.reason.slice(0, 200) }
+      return { type: 'leave', revision, step: decision.step, reason: decision.reason.slice(0, 200) }
     case 'put-back':
       return { type: 'undo-worse', revision }
     default:

@@ -7,7 +7,7 @@ import {
   sayMemory,
   showValue,
 } from '#core/display'
-import type { MoveRow, RunRow } from '#db'
+import type { AdjustmentRow, RunRow } from '#db'
 import type { SessionRecord } from './session-record'
 import type { ChangeView } from './views'
 
@@ -39,18 +39,22 @@ export const runTitle = (record: SessionRecord, run: RunRow): string => {
   if (run.purpose === 'feed-check') return `Feed check, ${reads}`
   if (run.purpose === 'import') return `Imported, ${reads}`
   if (run.purpose === 'prepare') return 'Reset the mode, switch off what moves by itself'
-  if (run.purpose === 'factory') return `As it comes, ${reads}`
+  if (run.purpose === 'out-of-box') return `As it comes, ${reads}`
   if (run.purpose === 'verify') return `Verification sweep, ${reads}`
-  const move = record.moves.find((m) => m.runId === run.id)
-  return move ? moveTitle(record, move) : 'Sweep'
+  const adjustment = record.adjustments.find((m) => m.runId === run.id)
+  return adjustment ? adjustmentTitle(record, adjustment) : 'Sweep'
 }
 
-const moveTitle = (record: SessionRecord, move: MoveRow): string => {
-  const text = move.changes
+const adjustmentTitle = (record: SessionRecord, adjustment: AdjustmentRow): string => {
+  const text = adjustment.changes
     .map((c) => {
       const view = changeView(record.sheet.document, c)
       return `${view.label} ${view.from} → ${view.to}`
     })
     .join(', ')
-  return move.kind === 'put-back' ? `${text}, put back` : move.kind === 'by-hand' ? `${text}, by hand` : text
+  return adjustment.kind === 'put-back'
+    ? `${text}, put back`
+    : adjustment.kind === 'by-hand'
+      ? `${text}, by hand`
+      : text
 }

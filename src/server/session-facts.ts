@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache'
-import { planRoute, type Route, type RouteFacts, type RouteReading, type StationKey } from '#core/derive'
+import { planRoute, type Route, type RouteFacts, type RouteReading, type StepKey } from '#core/derive'
 import { ASSUMED_PRECISION } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { type BenchSight, type Context, seeBench } from './context'
@@ -9,7 +9,7 @@ import { type SessionRecord, xyzOf } from './session-record'
 
 /** The facts that the route is planned from: the session's own, and what other sessions know of its unit and model. */
 export const factsOf = (record: SessionRecord, knowledge: Knowledge, sight: BenchSight): RouteFacts => {
-  const { session, sheet, state, runs, readings, steps, states } = record
+  const { session, sheet, state, runs, readings, tasks, states } = record
   const purposes = new Map(runs.map((r) => [r.id, r.purpose]))
   const meter = runs.findLast((r) => r.meter)?.meter
   const { devices } = session
@@ -29,18 +29,18 @@ export const factsOf = (record: SessionRecord, knowledge: Knowledge, sight: Benc
     seen: readings.findLast((r) => r.seen?.signal)?.seen?.signal ?? null,
     state: state.values,
     prepared: session.prepared,
-    left: session.leftStations,
-    leftOut: steps.flatMap((s) => (s.outcome === 'skipped' && s.patch ? s.patch.key : [])),
+    left: session.skippedSteps,
+    leftOut: tasks.flatMap((s) => (s.outcome === 'skipped' && s.patch ? s.patch.key : [])),
     refused: session.refused,
     accepted: session.accepted,
-    moves: record.moves.flatMap((m) =>
+    adjustments: record.adjustments.flatMap((m) =>
       runs.find((r) => r.id === m.runId)?.status === 'cancelled'
         ? []
         : [
             {
               runId: m.runId,
               kind: m.kind,
-              station: m.station,
+              step: m.step,
               changes: m.changes,
               predictions: m.predictions,
             },
@@ -53,7 +53,7 @@ export const factsOf = (record: SessionRecord, knowledge: Knowledge, sight: Benc
       answer: v.answer,
     })),
     latencies: [...knowledge.latencies, ...record.latencies],
-    lessons: knowledge.lessons,
+    priors: knowledge.priors,
     occupied: knowledge.occupied,
     bench: {
       layouts: devices.pattern === 'bench' ? (bench?.pattern?.layouts ?? ['window']) : BY_PERSON_LAYOUTS,
@@ -119,6 +119,6 @@ export const routeOf = async (ctx: Context, record: SessionRecord): Promise<Plan
   return planned
 }
 
-/** The station that a route has reached. */
-export const stationOf = (route: Route): StationKey =>
-  route.stations.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
+/** The step that a route has reached. */
+export const stepOf = (route: Route): StepKey =>
+  route.steps.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'

@@ -2,21 +2,21 @@ import { LRUCache } from 'lru-cache'
 import { Op, QueryTypes, Transaction } from 'sequelize'
 import type { XYZ } from '#core/colorimetry'
 import {
+  type AdjustmentRow,
   type Database,
-  type EyeVerdictRow,
   type FirmwareRow,
   inTransaction,
   type LatencyRow,
   type ModelRow,
-  type MoveRow,
   type ReadingRow,
   type RunRow,
   type SessionRow,
   type SheetRow,
   type StateRow,
-  type StepRow,
+  type TaskRow,
   type UnitRow,
   type VariantRow,
+  type VisualVerdictRow,
 } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
@@ -31,17 +31,17 @@ export interface SessionRecord {
   readonly sheet: SheetRow
   readonly state: StateRow
   readonly runs: readonly RunRow[]
-  /** Steps of the run that is not over, and those of other runs that were left out. */
-  readonly steps: readonly RecordedStep[]
+  /** Tasks of the run that is not over, and those of other runs that were left out. */
+  readonly tasks: readonly RecordedTask[]
   readonly readings: readonly ReadingRow[]
-  readonly moves: readonly MoveRow[]
-  readonly verdicts: readonly EyeVerdictRow[]
+  readonly adjustments: readonly AdjustmentRow[]
+  readonly verdicts: readonly VisualVerdictRow[]
   readonly latencies: readonly LatencyRow[]
   readonly states: ReadonlyMap<number, StateRow>
 }
 
-export type RecordedStep = Pick<
-  StepRow,
+export type RecordedTask = Pick<
+  TaskRow,
   'runId' | 'ordinal' | 'kind' | 'control' | 'value' | 'patch' | 'outcome'
 >
 
@@ -111,19 +111,19 @@ const loadAll = async (
   transaction: Transaction,
 ): Promise<SessionRecord> => {
   const { id } = session
-  const [unit, firmware, sheet, runs, moves, verdicts] = await Promise.all([
+  const [unit, firmware, sheet, runs, adjustments, verdicts] = await Promise.all([
     db.units.findByPk(session.unitId, { transaction }),
     db.firmwares.findByPk(session.firmwareId, { transaction }),
     sheetOf(db, session.sheetId, transaction),
     db.runs.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
-    db.moves.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
-    db.eyeVerdicts.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
+    db.adjustments.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
+    db.visualVerdicts.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
   ])
   const runIds = runs.map((r) => r.id)
-  const [variant, readings, steps, latencies] = await Promise.all([
+  const [variant, readings, tasks, latencies] = await Promise.all([
     db.variants.findByPk(unit!.variantId, { transaction }),
     newestReadings(db, session, runIds, transaction),
-    db.steps.findAll({
+    db.tasks.findAll({
       where: {
         runId: runIds,
         [Op.or]: [{ runId: runs.filter(isOpen).map((r) => r.id) }, { outcome: 'skipped' }],
@@ -146,16 +146,16 @@ const loadAll = async (
     sheet,
     state: states.get(session.stateId)!,
     runs,
-    steps: steps.map(plainStep),
+    tasks: tasks.map(plainTask),
     readings,
-    moves,
+    adjustments,
     verdicts,
     latencies,
     states,
   }
 }
 
-const plainStep = ({ runId, ordinal, kind, control, value, patch, outcome }: StepRow): RecordedStep => ({
+const plainTask = ({ runId, ordinal, kind, control, value, patch, outcome }: TaskRow): RecordedTask => ({
   runId,
   ordinal,
   kind,
@@ -180,7 +180,7 @@ const statesFor = (
 
 /**
  * What a session has become since it was loaded last, where the same run is still going on: then only its readings, its
- * steps and the state of the display can be new. Out: record, or undefined where more may have changed.
+ * tasks and the state of the display can be new. Out: record, or undefined where more may have changed.
  */
 const sinceThen = async (
   db: Database,
@@ -193,8 +193,8 @@ const sinceThen = async (
   const run = await db.runs.findByPk(open.id, { transaction })
   if (!run || !isOpen(run)) return undefined
   const [outcomes, readings, latencies] = await Promise.all([
-    db.sequelize.query<{ ordinal: number; outcome: StepRow['outcome'] }>(
-      'SELECT ordinal, outcome FROM run_steps WHERE run_id = :run AND outcome IS NOT NULL',
+    db.sequelize.query<{ ordinal: number; outcome: TaskRow['outcome'] }>(
+      'SELECT ordinal, outcome FROM run_tasks WHERE run_id = :run AND outcome IS NOT NULL',
       { type: QueryTypes.SELECT, replacements: { run: run.id }, transaction },
     ),
     newestReadings(
@@ -214,7 +214,7 @@ const sinceThen = async (
     session,
     state: states.get(session.stateId)!,
     runs: before.runs.map((r) => (r.id === run.id ? run : r)),
-    steps: before.steps.map((s) => (s.runId === run.id ? { ...s, outcome: done.get(s.ordinal) ?? null } : s)),
+    tasks: before.tasks.map((s) => (s.runId === run.id ? { ...s, outcome: done.get(s.ordinal) ?? null } : s)),
     readings,
     latencies,
     states,

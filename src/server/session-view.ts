@@ -7,7 +7,7 @@ import {
   greysOf,
   type Route,
   type RouteFacts,
-  STATION_TITLE,
+  STEP_TITLE,
   slotConflicts,
 } from '#core/derive'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
@@ -18,13 +18,13 @@ import { type BenchSight, type Context, seeBench } from './context'
 import { diskWarning } from './disk'
 import { findingsView } from './findings-view'
 import { keptFor } from './kept'
-import { controlView, lastMoveView, nextView, runView } from './next-view'
-import { plateOf } from './plate-view'
+import { controlView, lastAdjustmentView, nextView, runView } from './next-view'
 import { policiesView } from './policies'
+import { readingLogOf } from './reading-log-view'
 import { newestRevision } from './revisions'
 import { routeOf } from './session-facts'
+import { sessionHeaderOf } from './session-header-view'
 import { loadSession, type SessionRecord } from './session-record'
-import { tapeOf } from './tape-view'
 import type { SessionView, SpreadView, SweepChoice } from './views'
 
 /** Newest view of each session, by its revision and by what the bench looked like. */
@@ -154,7 +154,7 @@ const buildView = async (
     id: session.id,
     revision: session.revision,
     unitId: unit.id,
-    plate: withWarning(plateOf(record, sight, overwritesOf(facts, route)), disk),
+    header: withWarning(sessionHeaderOf(record, sight, overwritesOf(facts, route)), disk),
     targets: {
       luminance: session.targetLuminance,
       tone: sayTone(facts.targets.tone),
@@ -165,9 +165,9 @@ const buildView = async (
     unattended: session.unattended,
     standstill: session.unattended && !openRun ? standstillOf(record, route) : '',
     canBeUnattended: session.benchId !== null && Object.values(session.devices).every((d) => d === 'bench'),
-    stations: route.stations.map((s) => ({
+    steps: route.steps.map((s) => ({
       ...s,
-      title: STATION_TITLE[s.key],
+      title: STEP_TITLE[s.key],
       ...(s.key === 'guide' && guide
         ? {
             status: revision.status === 'published' ? ('done' as const) : s.status,
@@ -177,8 +177,8 @@ const buildView = async (
     })),
     next: nextView(record, facts, route),
     run: openRun ? runView(record, openRun) : null,
-    lastMove: lastMoveView(record, facts),
-    tape: tapeOf(record, facts.targets.white),
+    lastAdjustment: lastAdjustmentView(record, facts),
+    log: readingLogOf(record, facts.targets.white),
     readings: record.readings.length,
     factory: before
       ? { verdict: before, sentences: sayVerdict(before, facts.targets.luminance, facts.targets.white) }
@@ -217,17 +217,17 @@ const buildView = async (
   }
 }
 
-/** A plate with one more thing that is wrong, where there is one. */
-const withWarning = (plate: SessionView['plate'], warning: string): SessionView['plate'] =>
-  warning ? { ...plate, warnings: [warning, ...plate.warnings] } : plate
+/** A session header with one more thing that is wrong, where there is one. */
+const withWarning = (header: SessionView['header'], warning: string): SessionView['header'] =>
+  warning ? { ...header, warnings: [warning, ...header.warnings] } : header
 
 /** What the next move would overwrite of another viewing case, as a sentence. */
 const overwritesOf = (facts: RouteFacts, { next }: Route): string | undefined =>
-  next.kind === 'move'
+  next.kind === 'adjust'
     ? slotConflicts(
         facts,
         facts.state,
-        next.move.changes.map((c) => c.control),
+        next.adjustment.changes.map((c) => c.control),
       )
     : undefined
 

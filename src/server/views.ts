@@ -1,4 +1,4 @@
-import type { ClicksAway, Expected, Purpose, Quantity, StationKey, StationStatus } from '#core/derive'
+import type { ClicksAway, Expected, Purpose, Quantity, StepKey, StepStatus } from '#core/derive'
 import type { ControlValue } from '#core/display'
 import type { GreyVerdict } from '#core/judge'
 import type { RunStatus } from '#db'
@@ -35,9 +35,9 @@ export interface OutcomeView {
   readonly asExpected?: boolean
 }
 
-export interface LastMoveView {
+export interface LastAdjustmentView {
   readonly kind: 'proposed' | 'by-hand' | 'put-back'
-  readonly station: StationKey
+  readonly step: StepKey
   readonly changes: readonly ChangeView[]
   readonly purpose: string
   readonly outcomes: readonly OutcomeView[]
@@ -77,7 +77,7 @@ export interface ModeRow {
 }
 
 /** A question that only eyes can answer. */
-export interface LookView {
+export interface VisualCheckView {
   readonly question: string
   readonly title: string
   readonly pattern: string
@@ -102,7 +102,7 @@ export type NextView =
     }
   | {
       readonly kind: 'sweep'
-      readonly purpose: 'feed-check' | 'factory' | 'verify'
+      readonly purpose: 'feed-check' | 'out-of-box' | 'verify'
       readonly changes: readonly ChangeView[]
       readonly patches: number
       /** Only what is missing of a sweep that was begun. */
@@ -119,8 +119,8 @@ export type NextView =
     }
   | { readonly kind: 'choose-mode' }
   | {
-      readonly kind: 'move'
-      readonly station: StationKey
+      readonly kind: 'adjust'
+      readonly step: StepKey
       readonly changes: readonly ChangeView[]
       readonly reads: readonly string[]
       readonly purpose: string
@@ -131,34 +131,34 @@ export type NextView =
       readonly seconds?: number
     }
   | {
-      readonly kind: 'doubt'
+      readonly kind: 'unexpected-reading'
       readonly sentence: string
       readonly patch: string
       readonly changes: readonly ChangeView[]
     }
-  | { readonly kind: 'look'; readonly look: LookView }
+  | { readonly kind: 'visual-check'; readonly look: VisualCheckView }
   | {
       readonly kind: 'worse'
       readonly worse: ReadonlyArray<{ readonly key: string; readonly sentence: string }>
       /** What putting back would undo; null where nothing would. */
-      readonly putBack: { readonly station: string; readonly controls: number } | null
+      readonly putBack: { readonly step: string; readonly controls: number } | null
     }
   | { readonly kind: 'feed-fault'; readonly findings: readonly string[] }
   | { readonly kind: 'compose' }
 
 /** What a person is asked to do in the place of a device. */
 export type AskView =
-  | { readonly kind: 'reset'; readonly run: number; readonly step: number; readonly baseMode: string }
+  | { readonly kind: 'reset'; readonly run: number; readonly task: number; readonly baseMode: string }
   | {
       readonly kind: 'set'
       readonly run: number
-      readonly step: number
+      readonly task: number
       readonly change: ChangeView
     }
   | {
       readonly kind: 'show' | 'read'
       readonly run: number
-      readonly step: number
+      readonly task: number
       readonly patch: string
       /** Code values of red, green and blue, in the signal's own depth and range. */
       readonly codes: readonly [number, number, number]
@@ -204,7 +204,7 @@ export interface SweepChoice {
   readonly seconds: number
 }
 
-export type TapeEntry =
+export type LogEntry =
   | { readonly kind: 'mark'; readonly id: string; readonly text: string }
   | {
       readonly kind: 'reading'
@@ -226,14 +226,14 @@ export type TapeEntry =
       readonly takenAt: string
     }
 
-export interface StationView {
-  readonly key: StationKey
+export interface StepView {
+  readonly key: StepKey
   readonly title: string
-  readonly status: StationStatus
+  readonly status: StepStatus
   readonly note: string
 }
 
-export interface PlateView {
+export interface SessionHeaderView {
   readonly display: string
   readonly unit: string
   readonly firmware: string
@@ -253,7 +253,7 @@ export interface PlateView {
   readonly simulated: boolean
 }
 
-/** Figures of the levels station. */
+/** Figures of the levels step. */
 export interface LevelsView {
   readonly control: string
   readonly luminance: {
@@ -320,7 +320,7 @@ export interface SpreadView {
   readonly worstAt: string
 }
 
-/** What the stations found, each for its own panel; null where nothing is known yet. */
+/** What the steps found, each for its own panel; null where nothing is known yet. */
 export interface FindingsView {
   readonly survey: readonly ModeRow[]
   readonly levels: LevelsView | null
@@ -364,12 +364,12 @@ export interface FindingsView {
     readonly label: string
     readonly path: readonly string[]
     readonly shown: string
-    readonly station: string
+    readonly step: string
     readonly rule: string
     readonly readings: number
   }>
   /** Where it stopped: what a further move would gain there, average ΔE00, and cost. */
-  readonly more: ReadonlyArray<{ readonly station: string; readonly gain: number; readonly readings: number }>
+  readonly more: ReadonlyArray<{ readonly step: string; readonly gain: number; readonly readings: number }>
   readonly limits: readonly string[]
   readonly preferences: readonly string[]
   readonly odd: readonly string[]
@@ -383,7 +383,7 @@ export interface SessionView {
   /** Equal only where all of the view is. */
   readonly mark: string
   readonly unitId: number
-  readonly plate: PlateView
+  readonly header: SessionHeaderView
   readonly targets: { readonly luminance: number; readonly tone: string; readonly white: string }
   readonly policy: { readonly key: string; readonly name: string }
   readonly policies: ReadonlyArray<{ readonly key: string; readonly name: string }>
@@ -392,11 +392,11 @@ export interface SessionView {
   readonly standstill: string
   /** Unattended work is possible: the bench does all of it. */
   readonly canBeUnattended: boolean
-  readonly stations: readonly StationView[]
+  readonly steps: readonly StepView[]
   readonly next: NextView
   readonly run: RunView | null
-  readonly lastMove: LastMoveView | null
-  readonly tape: readonly TapeEntry[]
+  readonly lastAdjustment: LastAdjustmentView | null
+  readonly log: readonly LogEntry[]
   readonly readings: number
   readonly factory: { readonly verdict: GreyVerdict; readonly sentences: readonly string[] } | null
   /** The newest grey scale that can be shown while things move: levels as last read, in the present state where it was. */

@@ -64,8 +64,8 @@ export const press = async (page: Page, key: string): Promise<void> => {
 export const idle = (page: Page) =>
   expect(page.locator('[data-run="none"][aria-busy="false"]')).toBeVisible({ timeout: 180_000 })
 
-/** Presses Space and waits until what it began has ended. In: how many more readings the tape must then show at least. */
-export const step = async (page: Page): Promise<void> => {
+/** Presses Space and waits until what it began has ended. In: how many more readings the reading log must then show at least. */
+export const takeStep = async (page: Page): Promise<void> => {
   const before = await page.locator('main h1').textContent()
   await press(page, 'Space')
   await expect(page.locator('main h1')).not.toHaveText(before ?? '')
@@ -73,19 +73,19 @@ export const step = async (page: Page): Promise<void> => {
 }
 
 /**
- * Prepares the display and takes its feed on trust: the next thing is the factory sweep. Out: readings that stand on the tape by then, and
+ * Prepares the display and takes its feed on trust: the next thing is the factory sweep. Out: readings that stand on the reading log by then, and
  * those that the sweep will add; what a survey of the unit has read already is not read twice.
  */
 export const prepare = async (page: Page): Promise<{ before: number; sweep: number }> => {
   const title = page.locator('main h1')
-  await step(page)
+  await takeStep(page)
   // The feed was checked a moment ago where another test did it.
   if ((await title.textContent())?.includes('Feed check')) await press(page, 'n')
   await expect(title).toContainText('Factory sweep')
   const patches = Number(/(\d+) patches/.exec((await title.textContent()) ?? '')?.[1])
   expect(patches).toBeGreaterThan(10)
   // The control patch comes at the end.
-  return { before: (await tape(page)).length, sweep: patches + 1 }
+  return { before: (await log(page)).length, sweep: patches + 1 }
 }
 
 /** Goes on as proposed until the heading says something. Out: the headings on the way. */
@@ -97,19 +97,18 @@ export const goUntil = async (page: Page, wanted: RegExp, most = 60): Promise<st
     if (wanted.test(words)) return way
     way.push(words)
     const first = page.locator('main ol .key').filter({ hasText: /^1$/ })
-    const answer =
-      (await page.locator('[data-station="processing"]').count()) > 0 && (await first.count()) > 0
+    const answer = (await page.locator('[data-step="processing"]').count()) > 0 && (await first.count()) > 0
     await press(page, answer ? '1' : 'Space')
     await expect(page.locator('main h1')).not.toHaveText(words)
   }
   throw new Error(`It never came to ${wanted}: ${way.join(' | ')}`)
 }
 
-/** Readings on the tape, as they stand there. */
-export const tape = (page: Page): Promise<string[]> => page.locator('[data-reading]').allTextContents()
+/** Readings on the reading log, as they stand there. */
+export const log = (page: Page): Promise<string[]> => page.locator('[data-reading]').allTextContents()
 
-/** Station that is at hand. */
-export const station = (page: Page) => page.locator('[data-station]').getAttribute('data-station')
+/** Step that is at hand. */
+export const step = (page: Page) => page.locator('[data-step]').getAttribute('data-step')
 
 /** Process number of a child of the demo under test, by a part of its command line. */
 export const pidOf = (part: string): number => {

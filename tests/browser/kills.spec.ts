@@ -91,19 +91,19 @@ test('fifty kills of runner, web, bench and database: no reading that was shown 
       new Uint8Array(await (await fetch(`${demo.address}/units/2/archive`)).arrayBuffer()),
     )
     const rows = <T>(name: string) => JSON.parse(strFromU8(archive[name]!)) as T[]
-    const steps = rows<{ runId: number; ordinal: number; kind: string; outcome: string | null }>('steps.json')
-    const readings = rows<{ runId: number; step: number; fault: string | null; takenAt: string }>(
+    const tasks = rows<{ runId: number; ordinal: number; kind: string; outcome: string | null }>('steps.json')
+    const readings = rows<{ runId: number; task: number; fault: string | null; takenAt: string }>(
       'readings.json',
     )
     const kept = new Set(readings.map((r) => r.takenAt))
     expect(acknowledged.size).toBeGreaterThan(20)
     for (const [id, taken] of acknowledged) expect(kept, `reading ${id}`).toContain(taken)
-    for (const step of steps.filter((s) => s.kind === 'read' || s.kind === 'control')) {
+    for (const task of tasks.filter((s) => s.kind === 'read' || s.kind === 'control')) {
       const own = readings.filter(
-        (r) => r.runId === step.runId && r.step === step.ordinal && r.fault === null,
+        (r) => r.runId === task.runId && r.task === task.ordinal && r.fault === null,
       )
-      expect(own, `step ${step.ordinal} of run ${step.runId}`).toHaveLength(1)
-      expect(step.outcome).toBe('done')
+      expect(own, `task ${task.ordinal} of run ${task.runId}`).toHaveLength(1)
+      expect(task.outcome).toBe('done')
     }
   } catch (error) {
     // What the supervisor said is the first thing that whoever mends this wants to know.

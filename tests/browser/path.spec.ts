@@ -6,13 +6,13 @@ import {
   clean,
   goUntil,
   idle,
+  log,
   pidOf,
   prepare,
   press,
   ready,
-  station,
   step,
-  tape,
+  takeStep,
   test,
 } from './bench-page'
 
@@ -34,14 +34,14 @@ test('a newcomer goes from the first page to a published guide with the keyboard
   await clean(page)
 
   await expect(page.locator('main h1')).toContainText('Prepare')
-  await step(page)
+  await takeStep(page)
   await expect(page.locator('main h1')).toContainText('Feed check')
-  await step(page)
+  await takeStep(page)
   await expect(page.locator('main h1')).toContainText('Survey4 modes')
-  const before = (await tape(page)).length
+  const before = (await log(page)).length
   await press(page, 'Space')
   // Readings appear while the survey goes on.
-  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 2)
+  await expect.poll(async () => (await log(page)).length).toBeGreaterThan(before + 2)
   await expect(page.getByRole('progressbar')).toBeVisible()
   await bench().simulate({ speed: 0 })
   await idle(page)
@@ -69,7 +69,7 @@ test('a newcomer goes from the first page to a published guide with the keyboard
   expect(looks.some((h) => h.includes('Shades near black'))).toBe(true)
   await clean(page)
   await goUntil(page, /White error/)
-  expect(await station(page)).toBe('guide')
+  expect(await step(page)).toBe('guide')
   await expect(page.getByRole('row', { name: /White error/ }).first()).toBeVisible()
   await press(page, 'Space')
   await page.waitForURL('**/guide')
@@ -139,8 +139,8 @@ test('a browser that is closed in the middle finds everything where it was', asy
   const { before, sweep } = await prepare(first)
   await bench().simulate({ speed: 6 })
   await first.keyboard.press('Space')
-  await expect.poll(async () => (await tape(first)).length).toBeGreaterThan(before + 3)
-  const shown = await tape(first)
+  await expect.poll(async () => (await log(first)).length).toBeGreaterThan(before + 3)
+  const shown = await log(first)
   const url = first.url()
   await first.context().close()
   const second = await (await browser.newContext()).newPage()
@@ -149,7 +149,7 @@ test('a browser that is closed in the middle finds everything where it was', asy
   await second.waitForURL(url)
   await ready(second)
   await idle(second)
-  const now = await tape(second)
+  const now = await log(second)
   expect(now.slice(0, shown.length)).toEqual(shown)
   expect(now).toHaveLength(before + sweep)
   await second.context().close()
@@ -162,14 +162,14 @@ test('web and runner killed in the middle of a sweep: nothing shown is lost, the
   const { before, sweep } = await prepare(page)
   await bench().simulate({ speed: 3 })
   await press(page, 'Space')
-  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 2)
-  const shown = await tape(page)
+  await expect.poll(async () => (await log(page)).length).toBeGreaterThan(before + 2)
+  const shown = await log(page)
   process.kill(pidOf('ops/web'), 'SIGKILL')
   process.kill(pidOf('runner/main'), 'SIGKILL')
   await expect(page.getByText(/does not hear from Wexmar/)).toBeVisible()
   await expect(page.getByText(/does not hear from Wexmar/)).toBeHidden({ timeout: 120_000 })
   await idle(page)
-  const now = await tape(page)
+  const now = await log(page)
   expect(now.slice(0, shown.length)).toEqual(shown)
   expect(now).toHaveLength(before + sweep)
 })
@@ -179,12 +179,12 @@ test('a pause by key holds the run, and the tape opens every reading', async ({ 
   const { before } = await prepare(page)
   await bench().simulate({ speed: 6 })
   await press(page, 'Space')
-  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 1)
+  await expect.poll(async () => (await log(page)).length).toBeGreaterThan(before + 1)
   await press(page, 'p')
   await expect(page.locator('[data-run="paused"]')).toBeVisible()
-  const held = (await tape(page)).length
+  const held = (await log(page)).length
   await page.waitForTimeout(600)
-  expect((await tape(page)).length).toBe(held)
+  expect((await log(page)).length).toBe(held)
   await page.locator('[data-reading]').first().click()
   await expect(page.getByRole('dialog')).toContainText('940 940 940')
   await clean(page)
@@ -200,11 +200,11 @@ test('a meter in trouble is named, its bad readings are kept, and trying again g
   await press(page, 'Space')
   await expect(page.locator('[data-run="stopped"]')).toBeVisible()
   await expect(page.getByText(/light below zero.*kept and marked/)).toBeVisible()
-  expect((await tape(page)).filter((t) => t.includes('bad'))).toHaveLength(3)
+  expect((await log(page)).filter((t) => t.includes('bad'))).toHaveLength(3)
   await clean(page)
   await press(page, 'Space')
   await idle(page)
-  expect(await tape(page)).toHaveLength(before + sweep + 3)
+  expect(await log(page)).toHaveLength(before + sweep + 3)
 })
 
 test('words where numbers belong are refused where they stand, and kept', async ({ page }) => {
@@ -232,7 +232,7 @@ test('a value set by hand makes stale what rests on it', async ({ page }) => {
   await prepare(page)
   await bench().simulate({ speed: 0 })
   await goUntil(page, /Gain|Cut/)
-  await step(page)
+  await takeStep(page)
   await press(page, 'e')
   await page.getByLabel('Control').selectOption({ label: 'Picture › Fine adjustment › Curve' })
   const value = page.getByRole('dialog').getByLabel(/^Value/)
@@ -300,11 +300,11 @@ test('a bench that goes away is named, and the run goes on when it is back', asy
   const { before, sweep } = await prepare(page)
   await bench().simulate({ speed: 4 })
   await press(page, 'Space')
-  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 1)
+  await expect.poll(async () => (await log(page)).length).toBeGreaterThan(before + 1)
   const pid = pidOf('simulated/main')
   process.kill(pid, 'SIGKILL')
   await idle(page)
-  expect(await tape(page)).toHaveLength(before + sweep)
+  expect(await log(page)).toHaveLength(before + sweep)
 })
 
 test('the loop works on a screen of a phone, without anything beyond its edge', async ({ page }) => {
@@ -330,7 +330,7 @@ test('nothing jumps while readings stream in', async ({ page }) => {
   const { before } = await prepare(page)
   await bench().simulate({ speed: 5 })
   await press(page, 'Space')
-  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 1)
+  await expect.poll(async () => (await log(page)).length).toBeGreaterThan(before + 1)
   await page.evaluate(() => {
     const shifts: number[] = []
     Object.assign(window, { shifts })
@@ -338,7 +338,7 @@ test('nothing jumps while readings stream in', async ({ page }) => {
       for (const entry of list.getEntries()) shifts.push((entry as unknown as { value: number }).value)
     }).observe({ type: 'layout-shift', buffered: false })
   })
-  await expect.poll(async () => (await tape(page)).length).toBeGreaterThan(before + 9)
+  await expect.poll(async () => (await log(page)).length).toBeGreaterThan(before + 9)
   const shifts = await page.evaluate(() => (window as unknown as { shifts: number[] }).shifts)
   expect(shifts.reduce((a, b) => a + b, 0)).toBeLessThan(0.01)
   await idle(page)
@@ -366,13 +366,13 @@ test('keys: all are listed, a field and a window keep them to themselves', async
   await press(page, 'Space')
   await page.keyboard.press('Escape')
   await expect(page.getByRole('dialog')).toBeHidden()
-  expect(await station(page)).toBe('prepare')
+  expect(await step(page)).toBe('prepare')
   await expect(page.locator('[data-run="none"]')).toBeVisible()
   await press(page, 't')
   await expect(page.getByRole('button', { name: /^Tape/ })).toHaveAttribute('aria-expanded', 'false')
   await prepare(page)
   await bench().simulate({ speed: 0 })
-  await step(page)
+  await takeStep(page)
   await press(page, 'n')
   await expect(page.getByRole('listitem').filter({ hasText: 'Levels' })).toContainText('left as it is')
   await expect(page.locator('main h1')).not.toContainText('Depth')

@@ -7,11 +7,11 @@ import {
   bench,
   clean,
   idle,
+  log,
   prepare,
   press,
   ready,
-  step,
-  tape,
+  takeStep,
   test,
 } from './bench-page'
 
@@ -84,10 +84,10 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
     const asked = page.locator('#typed')
     await expect(asked).toBeFocused()
     const codes = await page.locator('main section .num').first().textContent()
-    const before = (await tape(page)).length
+    const before = (await log(page)).length
     await asked.fill(await readOff(codes ?? ''))
     await page.keyboard.press('Enter')
-    await expect.poll(async () => (await tape(page)).length).toBe(before + 1)
+    await expect.poll(async () => (await log(page)).length).toBe(before + 1)
   }
   await expect(page.locator('main h1')).toContainText('Depth')
   await page.getByRole('tab', { name: 'Greys' }).click()
@@ -136,7 +136,7 @@ test('the page on the display under test follows the run by itself', async ({ pa
 
 test('a wrong feed is found before anything rests on it', async ({ page }) => {
   await beginSession(page)
-  await step(page)
+  await takeStep(page)
   await page.goto(`${ADDRESS()}/simulated`)
   await clean(page)
   await page.getByRole('button', { name: /Until mended\s?: The source flags the other range/ }).click()
@@ -151,7 +151,7 @@ test('a wrong feed is found before anything rests on it', async ({ page }) => {
   await expect(page.getByText(/takes the limited range for the full one/)).toBeVisible()
   await clean(page)
   await bench().simulate({ faults: [] })
-  await step(page)
+  await takeStep(page)
   await expect(page.locator('main h1')).toContainText('Factory sweep')
 })
 

@@ -102,7 +102,7 @@ const BODIES: ReadonlyArray<readonly [string, string | Buffer]> = [
   ['application/json', '[]'],
   ['application/json', '{"type":{}}'],
   ['application/json', deep],
-  ['application/json', '{"type":"leave","station":"tone","reason":{"a":1},"revision":[]}'],
+  ['application/json', '{"type":"leave","step":"tone","reason":{"a":1},"revision":[]}'],
   ['application/json', '{"type":"set","control":"__proto__","value":1e999,"revision":1}'],
   ['application/json', Buffer.from([0xff, 0xfe, 0x00])],
   ['multipart/form-data', 'no boundary'],
@@ -142,11 +142,11 @@ const sums = async () => {
     const columns = await db.sequelize.query<{ t: string; c: string }>(
       `SELECT table_name AS t, GROUP_CONCAT(CONCAT('\`', column_name, '\`') ORDER BY ordinal_position) AS c
          FROM information_schema.columns WHERE table_schema = DATABASE()
-          AND column_name NOT IN ('station', 'summarized', 'unsummarized', 'learned_at') GROUP BY table_name`,
+          AND column_name NOT IN ('step', 'summarized', 'unsummarized', 'priors_at') GROUP BY table_name`,
       { type: QueryTypes.SELECT },
     )
     const out: Record<string, unknown> = {}
-    for (const table of tables.filter((t) => t !== 'lessons')) {
+    for (const table of tables.filter((t) => t !== 'priors')) {
       const list = columns.find((c) => c.t === table)!.c
       const [row] = await db.sequelize.query(
         `SELECT COUNT(*) AS n, COALESCE(SUM(CRC32(CONCAT_WS('|', ${list}))), 0) AS s FROM \`${table}\``,

@@ -127,8 +127,8 @@ describe('pages', () => {
   it('of a session whose unit is not on the bench warn on the plate', async () => {
     forgetBench()
     const view = (await sessionView(ctx, session))!
-    expect(view.plate.warnings.join()).toMatch(/Another unit stands on the bench/)
-    expect(view.plate.placeUnit).toBe(bench.bench.simulation().shelf[0]!.serial)
+    expect(view.header.warnings.join()).toMatch(/Another unit stands on the bench/)
+    expect(view.header.placeUnit).toBe(bench.bench.simulation().shelf[0]!.serial)
   })
 })
 

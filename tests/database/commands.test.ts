@@ -67,7 +67,7 @@ describe('commands', () => {
             i % 3 === 0
               ? { type: 'go', revision: 1 }
               : i % 3 === 1
-                ? { type: 'leave', station: 'signal', reason: 'known' }
+                ? { type: 'leave', step: 'signal', reason: 'known' }
                 : { type: 'target', luminance: 120, revision: 1 },
           ),
         ),
@@ -91,7 +91,7 @@ describe('commands', () => {
     for (const command of [
       { type: 'target', luminance: 170, revision },
       { type: 'policy', policy: 'impact', revision },
-      { type: 'leave', station: 'signal', reason: 'x', revision },
+      { type: 'leave', step: 'signal', reason: 'x', revision },
       { type: 'set', control: 'panel-light', value: 12, revision },
       { type: 'choose-mode', mode: 'lounge', revision },
     ] as const)
@@ -126,7 +126,7 @@ describe('a bench that hangs', () => {
       }),
       health(hung).then(() => order.push('health')),
       sessionView(hung, session).then(() => order.push('session')),
-      carryOut(hung, session, { type: 'leave', station: 'tone', reason: 'later' }).then(() =>
+      carryOut(hung, session, { type: 'leave', step: 'tone', reason: 'later' }).then(() =>
         order.push('command'),
       ),
     ])

@@ -26,7 +26,7 @@ describe('the tables themselves', () => {
     expect(await migrate(db)).toEqual([])
   })
   it('refuse a reading without values that is not marked as bad', async () => {
-    await db.steps.create({
+    await db.tasks.create({
       runId: 1,
       ordinal: 90,
       kind: 'read',
@@ -37,21 +37,21 @@ describe('the tables themselves', () => {
       finishedAt: null,
     })
     const insert = (columns: string, values: string) =>
-      `INSERT INTO readings (run_id, step, attempt, state_id, patch_key, patch, duration, bench_seconds, \`signal\`, taken_at${columns})
+      `INSERT INTO readings (run_id, task, attempt, state_id, patch_key, patch, duration, bench_seconds, \`signal\`, taken_at${columns})
        VALUES (1, 90, 0, 1, 'grey-10', '{}', 1, 1, '{}', NOW()${values})`
     await refused(insert('', ''))
     await db.sequelize.query(insert(', fault', ", 'timeout'"))
-    // The same attempt at the same step cannot be stored twice.
+    // The same attempt at the same task cannot be stored twice.
     await refused(insert(', fault', ", 'timeout'"))
   })
-  it('refuse a reading of a step that does not exist', () =>
+  it('refuse a reading of a task that does not exist', () =>
     refused(
-      `INSERT INTO readings (run_id, step, attempt, state_id, patch_key, patch, x, y, z, duration, bench_seconds, \`signal\`, taken_at)
+      `INSERT INTO readings (run_id, task, attempt, state_id, patch_key, patch, x, y, z, duration, bench_seconds, \`signal\`, taken_at)
        VALUES (1, 999, 0, 1, 'grey-10', '{}', 1, 1, 1, 1, 1, '{}', NOW())`,
     ))
   it('refuse a second open run in one session', () =>
     refused(
-      `INSERT INTO runs (session_id, bench_id, purpose, status, reason, created_at) VALUES (${session}, 1, 'factory', 'queued', '', NOW())`,
+      `INSERT INTO runs (session_id, bench_id, purpose, status, reason, created_at) VALUES (${session}, 1, 'out-of-box', 'queued', '', NOW())`,
     ))
   it('refuse a unit of no variant, a second unit of one serial, an unknown viewing case', async () => {
     await refused(

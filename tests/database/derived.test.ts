@@ -9,11 +9,11 @@ import {
   copyPolicy,
   findPolicy,
   forgetBench,
-  forgetLessons,
-  lessonsView,
+  forgetPriors,
   modelView,
   pilotLoop,
   policiesView,
+  priorsView,
   removePolicy,
   savePolicy,
   sessionView,
@@ -86,9 +86,9 @@ describe('the survey of modes', () => {
       expect(mode.reasons.length).toBeGreaterThan(1)
     }
     expect(await ask({ type: 'choose-mode', mode: 'ghost' }, id)).toMatchObject({ ok: false })
-    expect(view.plate.modeChosen).toBe(false)
+    expect(view.header.modeChosen).toBe(false)
     expect(await ask({ type: 'choose-mode', mode: survey[1]!.mode }, id)).toMatchObject({ ok: true })
-    expect((await look(id)).plate).toMatchObject({
+    expect((await look(id)).header).toMatchObject({
       baseMode: `“${survey[1]!.label}”`,
       modeChosen: true,
     })
@@ -139,14 +139,14 @@ describe('policies', () => {
 
 describe('a prediction that does not come true', () => {
   it('is said, read again, and corrected with what the menu shows; no reading is lost', async () => {
-    await goUntil(({ next }) => next.kind === 'move' && next.station === 'white' && next.changes.length > 1)
+    await goUntil(({ next }) => next.kind === 'adjust' && next.step === 'white' && next.changes.length > 1)
     const { next } = await look()
-    if (next.kind !== 'move') throw new Error('No move')
+    if (next.kind !== 'adjust') throw new Error('No move')
     const moved = next.changes.find((c) => c.control.startsWith('gain-'))!
     const before = (await look()).controls.find((c) => c.key === moved.control)!.value
     await ask(answerTo(await look()))
     await idle()
-    const made = (await look()).lastMove!
+    const made = (await look()).lastAdjustment!
     expect(made.kind).toBe('proposed')
     const count = await db.readings.count()
     expect(await ask({ type: 'correct', control: 'panel-light', value: 3 })).toMatchObject({ ok: false })
@@ -157,7 +157,7 @@ describe('a prediction that does not come true', () => {
     const after = await look()
     expect(after.controls.find((c) => c.key === moved.control)?.value).toBe(before)
     expect(await db.readings.count()).toBe(count)
-    const run = (await db.moves.findOne({ order: [['id', 'DESC']] }))!.runId
+    const run = (await db.adjustments.findOne({ order: [['id', 'DESC']] }))!.runId
     const notes = (await db.runs.findByPk(run))!.notes.join(' ')
     expect(notes).toMatch(/The menu showed .* readings were put where they belong/)
     for (const reading of await db.readings.findAll({ where: { runId: run } })) {
@@ -168,12 +168,12 @@ describe('a prediction that does not come true', () => {
   it('of a wrong value that a reviewer set by hand asks before it goes on', async () => {
     await ask({ type: 'policy', policy: 'impact' })
     await goUntil(
-      ({ next }) => next.kind === 'move' && next.changes.some((c) => /^(gain|cut)-/.test(c.control)),
+      ({ next }) => next.kind === 'adjust' && next.changes.some((c) => /^(gain|cut)-/.test(c.control)),
     )
     await ask(answerTo(await look()))
     await idle()
-    const move = (await look()).lastMove!
-    const gain = move.changes.find((c) => c.control.startsWith('gain-') || c.control.startsWith('cut-'))
+    const adjustment = (await look()).lastAdjustment!
+    const gain = adjustment.changes.find((c) => c.control.startsWith('gain-') || c.control.startsWith('cut-'))
     if (!gain) throw new Error('No gain was moved')
     const control = (await look()).controls.find((c) => c.key === gain.control)!
     // Somebody at the remote sets another value than Wexmar believes.
@@ -182,7 +182,7 @@ describe('a prediction that does not come true', () => {
     await idle()
     const told = [
       ...(await db.runs.findAll()).flatMap((r) => r.notes),
-      (await look()).next.kind === 'doubt' ? 'doubt' : '',
+      (await look()).next.kind === 'unexpected-reading' ? 'unexpected-reading' : '',
     ].join(' ')
     expect(told).toMatch(new RegExp(`${control.label}.*stood at .* set back|doubt`))
   })
@@ -190,7 +190,7 @@ describe('a prediction that does not come true', () => {
 
 describe('controls that cannot be set', () => {
   it('are left out with the display’s reason, and can be used again', async () => {
-    await goUntil(({ next }) => next.kind === 'move' && next.station === 'levels')
+    await goUntil(({ next }) => next.kind === 'adjust' && next.step === 'levels')
     await bench.client.simulate({ faults: [{ kind: 'control-refuses', control: 'panel-light', times: 9 }] })
     await ask(answerTo(await look()))
     await until(async () => (await look()).run?.status === 'stopped', 'it stopped')
@@ -198,11 +198,11 @@ describe('controls that cannot be set', () => {
     expect(await ask({ type: 'leave-out' })).toMatchObject({ ok: true })
     await idle()
     const view = await look()
-    expect(view.stations.find((s) => s.key === 'levels')?.status).not.toBe('now')
+    expect(view.steps.find((s) => s.key === 'levels')?.status).not.toBe('now')
     expect((await db.sessions.findByPk(session))?.refused).toHaveProperty('panel-light')
     await bench.client.simulate({ faults: [] })
     expect(await ask({ type: 'use-again', control: 'panel-light' })).toMatchObject({ ok: true })
-    expect((await look()).next).toMatchObject({ kind: 'move', station: 'levels' })
+    expect((await look()).next).toMatchObject({ kind: 'adjust', step: 'levels' })
     expect(await ask({ type: 'use-again', control: 'panel-light' })).toMatchObject({ ok: false })
   })
 })
@@ -210,18 +210,20 @@ describe('controls that cannot be set', () => {
 describe('what eyes saw and what got worse', () => {
   it('is kept with pattern and conditions, asked, accepted or undone', async () => {
     await ask({ type: 'policy', policy: 'impact' })
-    const view = await goUntil(({ next }) => next.kind === 'look')
-    if (view.next.kind !== 'look') throw new Error('No look')
+    const view = await goUntil(({ next }) => next.kind === 'visual-check')
+    if (view.next.kind !== 'visual-check') throw new Error('No look')
     const { question, pattern, answers } = view.next.look
-    expect(await ask({ type: 'look', question: 'ghost', answer: 'x', conditions: '' })).toMatchObject({
-      ok: false,
-    })
+    expect(await ask({ type: 'visual-check', question: 'ghost', answer: 'x', conditions: '' })).toMatchObject(
+      {
+        ok: false,
+      },
+    )
     if (answers.length)
-      expect(await ask({ type: 'look', question, answer: 'ghost', conditions: '' })).toMatchObject({
+      expect(await ask({ type: 'visual-check', question, answer: 'ghost', conditions: '' })).toMatchObject({
         field: 'answer',
       })
     await ask(answerTo(view))
-    expect(await db.eyeVerdicts.findOne()).toMatchObject({
+    expect(await db.visualVerdicts.findOne()).toMatchObject({
       question,
       pattern,
       conditions: expect.stringMatching(/2.4 m/),
@@ -238,7 +240,7 @@ describe('what eyes saw and what got worse', () => {
     // Colours that were made worse on purpose are noticed, and put back by one command.
     const six = end.controls.find((c) => c.key.startsWith('six-'))!
     await db.sessions.update({ accepted: [] }, { where: { id: session } })
-    await ask({ type: 'leave', station: 'colour', reason: 'tried by hand' })
+    await ask({ type: 'leave', step: 'colour', reason: 'tried by hand' })
     await ask({ type: 'set', control: six.key, value: 50 })
     await idle()
     const worse = await goUntil(({ next }) => next.kind === 'worse' || next.kind === 'compose')
@@ -260,31 +262,31 @@ describe('unattended work', () => {
       const at = await until(
         async () => {
           const view = await look(id)
-          return !view.run && (view.next.kind === 'look' || view.next.kind === 'compose') && view
+          return !view.run && (view.next.kind === 'visual-check' || view.next.kind === 'compose') && view
         },
         'only eyes are missing',
         300_000,
       )
       expect(at.after ?? at.next.kind).toBeDefined()
-      const lessons = await until(async () => {
-        const told = (await lessonsView(ctx, 'ostrel-maren'))!.lessons
+      const priors = await until(async () => {
+        const told = (await priorsView(ctx, 'ostrel-maren'))!.priors
         return told.length > 3 && told
       }, 'what it taught is written down')
       expect((await unitsView(ctx)).units[0]!.session).toMatchObject({
         id,
-        at: at.stations.find((s) => s.status === 'now')?.key,
+        at: at.steps.find((s) => s.status === 'now')?.key,
       })
-      for (const l of lessons) {
+      for (const l of priors) {
         expect(l.says).not.toMatch(/NaN|undefined/)
         expect(l.taughtBy.join()).toMatch(/unit 1, SDR, dark room/)
       }
-      const [first] = lessons
-      expect(await forgetLessons(ctx, 'ostrel-maren', first!.name)).toMatchObject({ ok: true })
-      expect((await lessonsView(ctx, 'ostrel-maren'))!.lessons.map((l) => l.name)).not.toContain(first!.name)
-      expect(await forgetLessons(ctx, 'ostrel-maren')).toMatchObject({ ok: true })
-      expect((await lessonsView(ctx, 'ostrel-maren'))!.lessons).toEqual([])
-      expect(await forgetLessons(ctx, 'ostrel-maren')).toMatchObject({ ok: false })
-      expect(await forgetLessons(ctx, 'nowhere')).toMatchObject({ ok: false })
+      const [first] = priors
+      expect(await forgetPriors(ctx, 'ostrel-maren', first!.name)).toMatchObject({ ok: true })
+      expect((await priorsView(ctx, 'ostrel-maren'))!.priors.map((l) => l.name)).not.toContain(first!.name)
+      expect(await forgetPriors(ctx, 'ostrel-maren')).toMatchObject({ ok: true })
+      expect((await priorsView(ctx, 'ostrel-maren'))!.priors).toEqual([])
+      expect(await forgetPriors(ctx, 'ostrel-maren')).toMatchObject({ ok: false })
+      expect(await forgetPriors(ctx, 'nowhere')).toMatchObject({ ok: false })
       expect((await modelView(ctx, 'ostrel-maren'))?.guides).toEqual([])
     } finally {
       stop.abort()
@@ -316,7 +318,7 @@ describe('a unit with its policies, looks and lessons', () => {
     const copied = await copyPolicy(ctx, 'impact')
     if (!copied.ok) throw new Error(copied.error)
     const id = await begin({ baseMode: 'studio', policy: copied.value })
-    const view = await goUntil(({ next }) => next.kind === 'look', id)
+    const view = await goUntil(({ next }) => next.kind === 'visual-check', id)
     await ask(answerTo(view), id)
     const before = await look(id)
     const archive = await archiveOf(ctx, (await db.units.findOne())!.id)
@@ -331,7 +333,7 @@ describe('a unit with its policies, looks and lessons', () => {
       expect(after.next.kind).toBe(before.next.kind)
       expect(after.policy).toEqual(before.policy)
       expect(after.controls).toEqual(before.controls)
-      expect(await other.eyeVerdicts.count()).toBe(1)
+      expect(await other.visualVerdicts.count()).toBe(1)
     } finally {
       await other.sequelize.close()
     }

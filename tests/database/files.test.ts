@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { decode } from 'fast-png'
 import { afterAll, describe, expect, it } from 'vitest'
-import { drawPattern, EYE_PATTERNS } from '#core/pattern'
+import { drawPattern, VISUAL_PATTERNS } from '#core/pattern'
 import type { Context } from '#server'
 import { pictureFile } from '#server'
 import { Damaged, jsonRows, type RowLimits } from '#server/json-rows'
@@ -14,7 +14,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
 describe('pictures of patterns', () => {
   it('drawn strip by strip are the pictures that are drawn whole, to the last pixel', async () => {
-    for (const pattern of EYE_PATTERNS) {
+    for (const pattern of VISUAL_PATTERNS) {
       // Wide and high enough for several strips, and no multiple of one.
       const [width, height] = [1_000, 6_301]
       const file = join(folder, `${pattern.key}.png`)

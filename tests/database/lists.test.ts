@@ -105,7 +105,7 @@ describe('lists', () => {
     while ((await summarizeOnce(ctx)) > 0);
     expect((await newest()).at).toBe('prepare')
     const { id } = await newest()
-    const left = await carryOut(ctx, id, { type: 'leave', station: 'prepare', reason: 'as it was' })
+    const left = await carryOut(ctx, id, { type: 'leave', step: 'prepare', reason: 'as it was' })
     expect(left.ok).toBe(true)
     // It stands for what it was until the pilot comes by, and is never planned for the list.
     expect((await newest()).at).toBe('prepare')

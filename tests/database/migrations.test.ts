@@ -13,8 +13,11 @@ afterEach(() => db.sequelize.close())
 const SHEET = JSON.stringify({
   format: 'wexmar-control-sheet/1',
   controls: [
-    { key: 'backlight', memory: 'display' },
-    { key: 'gain-red', memory: 'mode' },
+    { key: 'backlight', role: 'peak-luminance', memory: 'display' },
+    { key: 'gain-red', role: 'gain', memory: 'mode' },
+    { key: 'black', role: 'black-level', memory: 'mode' },
+    { key: 'gamut', role: 'gamut', memory: 'mode' },
+    { key: 'hue', role: 'hue', memory: 'mode' },
   ],
 })
 const T = "'2026-01-02 03:04:05.678'"
@@ -60,6 +63,17 @@ const DATA: Readonly<Record<string, readonly string[]>> = {
     "INSERT INTO lessons (id, session_id, revision, control_key, document) VALUES (1, 1, 9, 'gain-red', '{}')",
     `INSERT INTO eye_verdicts (id, session_id, state_id, question, pattern, answer, conditions, created_at)
      VALUES (1, 1, 1, 'sharpness', 'lines', '10', '', ${T})`,
+  ],
+  '0004-left-alone': [
+    'INSERT INTO lessons (id, session_id, revision, control_key, document) VALUES (2, 1, 9, \'black\', \'{"kind":"ends"}\')',
+    `INSERT INTO runs (id, session_id, bench_id, purpose, status, reason, meter, created_at, reading_count, ask) VALUES
+       (3, 1, 1, 'move', 'asking', '', NULL, ${T}, 0, '{"kind":"set","step":0,"control":"black","value":50}')`,
+    `UPDATE sessions SET left_stations = '{"levels":"in use","tone":"fine"}', station = 'levels',
+       patch_page = '{"wanted":{"runId":3,"step":0,"patch":{"key":"grey-100"}}}' WHERE id = 1`,
+    `INSERT INTO moves (id, session_id, run_id, kind, station, changes, purpose, predictions, created_at) VALUES
+       (2, 1, 3, 'proposed', 'levels', '[{"control":"black","from":50,"to":51}]', 'why', '[]', ${T}),
+       (3, 1, 1, 'proposed', 'colour', '[{"control":"gamut","from":"a","to":"b"}]', 'why', '[]', ${T})`,
+    "INSERT INTO derived_values VALUES (2, 1, 1, 'gamut', '1', 'colour', 'because'), (3, 1, 1, 'hue', '1', 'colour', 'because')",
   ],
 }
 
@@ -131,12 +145,51 @@ describe('a migration', () => {
     expect(asked).toEqual(MIGRATION_NAMES.slice(1))
     const reading = (await db.readings.findByPk(1))!
     expect([reading.x, reading.y, reading.z, reading.meter]).toEqual([95, 100, 108, 'M P 7'])
-    expect((await db.sessions.findByPk(1))!.leftStations).toEqual({ levels: 'in use' })
+    expect((await db.sessions.findByPk(1))!.skippedSteps).toEqual({
+      luminance: 'in use',
+      'black-level': 'in use',
+      'white-level': 'in use',
+    })
     expect((await db.runs.findByPk(1))!.readingCount).toBe(1)
-    expect((await db.sheets.findByPk(1))!.document.controls.map((c) => c.memory)).toEqual([[], ['mode']])
+    expect((await db.sheets.findByPk(1))!.document.controls.map((c) => c.memory)).toEqual([
+      [],
+      ...Array(4).fill(['mode']),
+    ])
     expect((await db.units.findByPk(1))!.resetAfter).toBe(1)
     const guide = (await db.guides.findByPk(1))!
     expect([guide.title, guide.summary, guide.publishedNumber]).toEqual(['Maker Model', 'so', 1])
+  })
+
+  it('puts what version 0.3 stored under the names of now, nothing lost', async () => {
+    await open()
+    await asOf('0004-left-alone')
+    await migrate(db)
+    expect((await db.adjustments.findAll({ order: ['id'] })).map((a) => a.step)).toEqual([
+      // Nothing was moved: shades were read.
+      'black-level',
+      'black-level',
+      'gamut',
+    ])
+    expect((await db.derived.findAll({ order: ['id'] })).map((d) => d.step)).toEqual([
+      'luminance',
+      'gamut',
+      'colour',
+    ])
+    const session = (await db.sessions.findByPk(1))!
+    expect(session.step).toBe('luminance')
+    expect(session.skippedSteps).toEqual({
+      tone: 'fine',
+      luminance: 'in use',
+      'black-level': 'in use',
+      'white-level': 'in use',
+    })
+    expect(session.patchPage!.wanted).toMatchObject({ runId: 3, task: 0 })
+    const runs = await db.runs.findAll({ order: ['id'] })
+    expect(runs.map((r) => r.purpose)).toEqual(['out-of-box', 'adjust', 'adjust'])
+    expect(runs[2]!.ask).toEqual({ kind: 'set', task: 0, control: 'black', value: 50 })
+    expect((await db.readings.findByPk(1))!.task).toBe(1)
+    expect((await db.priors.findByPk(2))!.document.kind).toBe('clipping')
+    expect((await db.visualVerdicts.count()) + (await db.tasks.count())).toBe(4)
   })
 
   it('says a sentence where a newer version has used the database, and changes nothing', async () => {
@@ -159,6 +212,6 @@ describe('a migration', () => {
     )
     await db.sequelize.query('RENAME TABLE aside TO guides')
     await db.sequelize.query('DROP VIEW nothing')
-    expect(await migrate(db)).toEqual(['0004-left-alone'])
+    expect(await migrate(db)).toEqual(MIGRATION_NAMES.slice(3))
   })
 })

@@ -47,7 +47,7 @@ beforeEach(async () => {
 })
 
 const look = async () => (await sessionView(ctx, session))!
-const noteOf = async (key: string) => (await look()).stations.find((s) => s.key === key)?.note
+const noteOf = async (key: string) => (await look()).steps.find((s) => s.key === key)?.note
 const go = async () => carryOut(ctx, session, { type: 'go', revision: (await look()).revision })
 /** Readings of patches that were asked for, those for drift and warm-up left aside. */
 const count = (where = {}) => db.readings.count({ where: { kind: 'read', ...where } })
@@ -70,13 +70,13 @@ const withRunner = async (work: () => Promise<void>) => {
   }
 }
 
-/** Every step has been read exactly once with a usable result, and nothing else is there. */
+/** Every task has been read exactly once with a usable result, and nothing else is there. */
 const expectWhole = async () => {
-  const steps = await db.steps.findAll({ where: { kind: 'read' } })
+  const tasks = await db.tasks.findAll({ where: { kind: 'read' } })
   const readings = await db.readings.findAll({ where: { fault: null, kind: 'read' } })
-  expect(readings).toHaveLength(steps.length)
-  expect(new Set(readings.map((r) => `${r.runId}/${r.step}`)).size).toBe(steps.length)
-  expect(steps.every((s) => s.outcome === 'done')).toBe(true)
+  expect(readings).toHaveLength(tasks.length)
+  expect(new Set(readings.map((r) => `${r.runId}/${r.task}`)).size).toBe(tasks.length)
+  expect(tasks.every((s) => s.outcome === 'done')).toBe(true)
 }
 
 describe('the whole route against a real database', () => {
@@ -150,14 +150,14 @@ describe('commands', () => {
         await go()
         await idle()
       }
-      expect((await look()).lastMove?.canPutBack).toBe(true)
+      expect((await look()).lastAdjustment?.canPutBack).toBe(true)
       await carryOut(ctx, session, { type: 'put-back' })
       await idle()
       expect((await look()).controls.find((c) => c.key === 'panel-light')?.value).toBe(84)
-      await carryOut(ctx, session, { type: 'leave', station: 'levels', reason: 'bright room' })
-      expect((await look()).next).toMatchObject({ kind: 'move', station: 'tone' })
-      await carryOut(ctx, session, { type: 'return', station: 'levels' })
-      expect((await look()).next).toMatchObject({ kind: 'move', station: 'levels' })
+      await carryOut(ctx, session, { type: 'leave', step: 'levels', reason: 'bright room' })
+      expect((await look()).next).toMatchObject({ kind: 'adjust', step: 'tone' })
+      await carryOut(ctx, session, { type: 'return', step: 'levels' })
+      expect((await look()).next).toMatchObject({ kind: 'adjust', step: 'levels' })
     })
   })
 })
@@ -185,7 +185,7 @@ describe('runners', () => {
     now += 60_000
     expect(await claimRun(db, watch)).toBeUndefined()
   })
-  it('stop a run whose step fails three times in a row inside Wexmar, with a sentence, and count anew after that', async () => {
+  it('stop a run whose task fails three times in a row inside Wexmar, with a sentence, and count anew after that', async () => {
     await go()
     for (let i = 1; i <= 3; i++) {
       const claimed = (await claimRun(db, new LeaseWatch()))!
@@ -215,9 +215,9 @@ describe('runners', () => {
     expect(second.run.id).toBe(first.run.id)
     expect(await renewLease(db, first)).toBe(false)
     expect(await renewLease(db, second)).toBe(true)
-    const step = first.steps[0]!
+    const task = first.tasks[0]!
     const late = await storeReading(db, first, {
-      step,
+      task,
       xyz: [1, 1, 1],
       fault: undefined,
       duration: 1,
@@ -316,7 +316,7 @@ describe('a bench in trouble', () => {
         expect(run.reason).toMatch(sentence)
         expect(run.reason).toMatch(/kept and marked/)
         expect(await count()).toBe(3)
-        expect((await look()).tape.filter((e) => e.kind === 'reading' && e.fault)).toHaveLength(3)
+        expect((await look()).log.filter((e) => e.kind === 'reading' && e.fault)).toHaveLength(3)
         await carryOut(ctx, session, { type: 'retry' })
         await idle()
       })
@@ -344,7 +344,7 @@ describe('a bench in trouble', () => {
       await idle()
     })
     expect(await count({ fault: null })).toBe(WHOLE_CASE.length - 1)
-    expect((await look()).next.kind).toBe('move')
+    expect((await look()).next.kind).toBe('adjust')
   })
   it('a control that refuses stops the run with the display’s own reason', async () => {
     await withRunner(async () => {

@@ -111,7 +111,7 @@ describe('a run on the bench', () => {
       Averaged: `${black.samples} readings`,
       'Meter’s correction': 'lcd-array',
     })
-    expect((await look()).plate.drift.warn).toBe(false)
+    expect((await look()).header.drift.warn).toBe(false)
   })
   it('waits for a cold display to settle, and says that it did not where it was told to go on', async () => {
     await bench.client.simulate({ displayOnFor: 0 })
@@ -132,7 +132,7 @@ describe('a run on the bench', () => {
       expect(await ask({ type: 'enough' }, other.value)).toMatchObject({ ok: true })
       await idle(other.value)
     })
-    expect((await look(other.value)).plate.warnings.join(' ')).toMatch(/did not wait/)
+    expect((await look(other.value)).header.warnings.join(' ')).toMatch(/did not wait/)
   })
   it('finds a wrong feed before anything is measured, and goes on once it is mended', async () => {
     await withRunner(async () => {
@@ -150,14 +150,14 @@ describe('a run on the bench', () => {
       await bench.client.simulate({ faults: [] })
       await ask({ type: 'check-feed' })
       await idle()
-      expect((await look()).next).toMatchObject({ kind: 'sweep', purpose: 'factory' })
-      expect((await look()).stations.find((s) => s.key === 'signal')?.status).toBe('done')
+      expect((await look()).next).toMatchObject({ kind: 'sweep', purpose: 'out-of-box' })
+      expect((await look()).steps.find((s) => s.key === 'signal')?.status).toBe('done')
     })
   })
   it('stops at a power failure, and tells by its drift that the panel is cold', async () => {
     await withRunner(async () => {
       await prepared()
-      await ask({ type: 'leave', station: 'signal', reason: 'known' })
+      await ask({ type: 'leave', step: 'signal', reason: 'known' })
       await bench.client.simulate({ speed: 40 })
       await go()
       await until(async () => (await db.readings.count({ where: { kind: 'read' } })) >= 2, 'two are read')
@@ -170,23 +170,23 @@ describe('a run on the bench', () => {
       await ask({ type: 'retry' })
       await idle()
     })
-    const steps = await db.steps.findAll({ where: { kind: 'read' } })
-    expect(steps.every((s) => s.outcome === 'done')).toBe(true)
+    const tasks = await db.tasks.findAll({ where: { kind: 'read' } })
+    expect(tasks.every((s) => s.outcome === 'done')).toBe(true)
     const warm = (await db.readings.findAll({ where: { kind: 'read' }, order: ['id'] })).map((r) => r.onFor!)
     expect(Math.min(...warm)).toBeLessThan(200)
   })
   it('marks readings of a meter that was knocked aside by what the display no longer does', async () => {
     await withRunner(async () => {
       await prepared()
-      await ask({ type: 'leave', station: 'signal', reason: 'known' })
+      await ask({ type: 'leave', step: 'signal', reason: 'known' })
       await bench.client.simulate({ speed: 40 })
       await go()
       await until(async () => (await db.readings.count({ where: { kind: 'read' } })) >= 4, 'four are read')
       await bench.client.simulate({ speed: 0, faults: [{ kind: 'meter-aside', times: 0 }] })
       await idle()
     })
-    expect((await look()).plate.drift.warn).toBe(true)
-    expect((await look()).plate.warnings.join(' ')).toMatch(/Drifted while it was read.*did not wait/)
+    expect((await look()).header.drift.warn).toBe(true)
+    expect((await look()).header.warnings.join(' ')).toMatch(/Drifted while it was read.*did not wait/)
   })
   it('reads a sweep in several modes and brings the first one back', async () => {
     await withRunner(async () => {
@@ -208,14 +208,14 @@ describe('a run on the bench', () => {
   })
   it('lays runs of two units and of before and after on top of each other', async () => {
     await withRunner(async () => {
-      await ask({ type: 'leave', station: 'signal', reason: 'known' })
+      await ask({ type: 'leave', step: 'signal', reason: 'known' })
       await calibrate(ctx, session)
     })
-    const runs = await db.runs.findAll({ where: { purpose: ['factory', 'verify'] }, order: ['id'] })
+    const runs = await db.runs.findAll({ where: { purpose: ['out-of-box', 'verify'] }, order: ['id'] })
     const verified = runs.filter((r) => r.purpose === 'verify')
     expect(verified.length).toBeGreaterThan(0)
     const { shown, runs: listed } = await evidenceView(ctx, { runs: [...runs.map((r) => r.id), 9999] })
-    expect(shown.map((s) => s.kind)).toEqual(['factory', ...verified.map(() => 'final')])
+    expect(shown.map((s) => s.kind)).toEqual(['out-of-box', ...verified.map(() => 'final')])
     expect(shown[0]!.verdict.grey!.whiteError.average).toBeGreaterThan(
       shown.at(-1)!.verdict.grey!.whiteError.average,
     )
@@ -255,10 +255,10 @@ describe('work by hand', () => {
           : control.choices!.find((c) => c.label === asked.change.to)!.value
       await bench.client.set(asked.change.control, value)
     }
-    const own = { run: asked.run, step: asked.step }
+    const own = { run: asked.run, task: asked.task }
     if (asked.kind !== 'read') return ask({ type: 'confirm', ...own }, id)
-    const step = (await db.steps.findOne({ where: { runId: asked.run, ordinal: asked.step } }))!
-    await bench.client.show(step.patch!)
+    const task = (await db.tasks.findOne({ where: { runId: asked.run, ordinal: asked.task } }))!
+    await bench.client.show(task.patch!)
     const read = await bench.client.read()
     if (!read.ok) throw new Error(read.failure.message)
     return ask({ type: 'type-in', ...own, form: 'XYZ', text: (read.value.xyz as number[]).join(' ') }, id)
@@ -305,7 +305,7 @@ describe('work by hand', () => {
       }
       await go(id)
       const first = await asking(id)
-      const own = { run: first.run, step: first.step }
+      const own = { run: first.run, task: first.task }
       expect(await ask({ type: 'type-in', ...own, form: 'XYZ', text: 'a lot' }, id)).toMatchObject({
         ok: false,
         field: 'text',
@@ -325,28 +325,28 @@ describe('work by hand', () => {
         ok: true,
       })
       const third = await asking(id)
-      expect(third.step).toBe(first.step + 2)
+      expect(third.task).toBe(first.task + 2)
       expect(await ask({ type: 'type-in', ...own, form: 'XYZ', text: '1 1 1' }, id)).toMatchObject({
         ok: false,
         error: expect.stringMatching(/something else by now/),
       })
       expect(await ask({ type: 'take-back' }, id)).toMatchObject({ ok: true })
-      expect((await asking(id)).step).toBe(first.step + 1)
+      expect((await asking(id)).task).toBe(first.task + 1)
       expect(await ask({ type: 'pause' }, id)).toMatchObject({ ok: true })
       await ask({ type: 'resume' }, id)
-      expect((await asking(id)).step).toBe(first.step + 1)
+      expect((await asking(id)).task).toBe(first.task + 1)
     })
     expect(await db.readings.count({ where: { fault: 'withdrawn' } })).toBe(1)
   })
   it('reads with the meter what a page on the display shows, and waits where the page is not open', async () => {
     const id = await begin({ ...ON_BENCH, pattern: 'page' } as never)
-    await ask({ type: 'leave', station: 'signal', reason: 'known' }, id)
+    await ask({ type: 'leave', step: 'signal', reason: 'known' }, id)
     let open = false
     const page = setInterval(async () => {
       const wanted = (await db.sessions.findByPk(id))?.patchPage?.wanted
       if (!open || !wanted) return
       await bench.client.show(wanted.patch)
-      await patchShown(ctx, id, { runId: wanted.runId, step: wanted.step, page: '1920 × 1080' })
+      await patchShown(ctx, id, { runId: wanted.runId, task: wanted.task, page: '1920 × 1080' })
     }, 25)
     try {
       await withRunner(async () => {
@@ -364,7 +364,7 @@ describe('work by hand', () => {
       clearInterval(page)
     }
     expect((await look(id)).factory?.verdict.levels).toHaveLength(10)
-    expect(await patchShown(ctx, id, { runId: 9999, step: 0, page: '' })).toMatchObject({ ok: false })
+    expect(await patchShown(ctx, id, { runId: 9999, task: 0, page: '' })).toMatchObject({ ok: false })
   })
   it('takes in a unit that stands on no bench, with its sheet from a file', async () => {
     const intake = {
@@ -390,7 +390,7 @@ describe('work by hand', () => {
           role: 'peak-luminance',
           memory: [],
           kind: 'number',
-          range: { min: 0, max: 10, step: 1 },
+          range: { min: 0, max: 10, task: 1 },
           default: 5,
         },
       ],
@@ -446,7 +446,7 @@ describe('a four-colour correction', () => {
       expect(
         await makeCorrection(ctx, { ...wish, colours: { ...wish.colours, red: wish.colours.green } }, true),
       ).toMatchObject({ ok: false })
-      await ask({ type: 'leave', station: 'signal', reason: 'known' })
+      await ask({ type: 'leave', step: 'signal', reason: 'known' })
       await go()
       await idle()
     })
@@ -551,7 +551,7 @@ describe('files', () => {
 describe('the archive of a unit', () => {
   it('comes back unchanged in an empty Wexmar, and is refused where it is already', async () => {
     await withRunner(async () => {
-      await ask({ type: 'leave', station: 'signal', reason: 'known' })
+      await ask({ type: 'leave', step: 'signal', reason: 'known' })
       await calibrate(ctx, session)
     })
     const { composeGuide, publishGuide, publicGuide } = await import('#server')

@@ -1,7 +1,7 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
 import { SHELF } from '#bench/simulated'
-import { STATIONS } from '#core/derive'
+import { STEP_KEYS } from '#core/derive'
 import { controlByRole, controlOf, showValue, stateProblems } from '#core/display'
 import { WHOLE_CASE } from '#core/measure'
 import type { Database } from '#db'
@@ -65,10 +65,10 @@ const holds = async (id: number, view: SessionView): Promise<void> => {
   const sheet = (await db.sheets.findByPk(session.sheetId))!.document
   const state = (await db.states.findByPk(session.stateId))!.values
   expect(view.revision).toBe(session.revision)
-  expect(view.stations.map((s) => s.key)).toEqual([...STATIONS])
-  expect(view.stations.filter((s) => s.status === 'now').length).toBeLessThanOrEqual(1)
+  expect(view.steps.map((s) => s.key)).toEqual([...STEP_KEYS])
+  expect(view.steps.filter((s) => s.status === 'now').length).toBeLessThanOrEqual(1)
   expect(view.readings).toBe(await countReadings(id))
-  expect(view.tape.filter((e) => e.kind === 'reading')).toHaveLength(Math.min(view.readings, 400))
+  expect(view.log.filter((e) => e.kind === 'reading')).toHaveLength(Math.min(view.readings, 400))
   expect(stateProblems(sheet, state)).toEqual([])
   for (const c of view.controls) {
     expect(c.value).toEqual(state[c.key])
@@ -109,22 +109,22 @@ describe('every display of the shelf', () => {
     '%s: is surveyed, swept and moved, its views true at every step',
     async (_, serial) => {
       const id = await beginWith(serial)
-      const way = await goUntil(id, (v) => v.next.kind === 'move' && v.findings.survey.length > 0)
+      const way = await goUntil(id, (v) => v.next.kind === 'adjust' && v.findings.survey.length > 0)
       expect(way.slice(0, 2)).toEqual(['prepare', 'sweep'])
       expect(way).toContain('choose-mode')
       const view = await look(id)
       const chosen = view.findings.survey.find((m) => m.chosen)!
-      expect(view.plate.baseMode).toBe(`“${chosen.label}”`)
+      expect(view.header.baseMode).toBe(`“${chosen.label}”`)
       expect(view.factory!.verdict.white.luminance).toBeGreaterThan(10)
       expect(view.factory!.sentences.length).toBeGreaterThan(0)
       // Colours as they came are known from the first sweep on.
       expect(view.findings.colour!.rows.length).toBeGreaterThan(20)
       for (const row of view.findings.colour!.rows) expect(row.factory).toBeGreaterThanOrEqual(0)
-      const moves = view.findings.survey.length
-      await goUntil(id, (v) => v.lastMove !== null && v.next.kind !== 'doubt')
+      const adjustments = view.findings.survey.length
+      await goUntil(id, (v) => v.lastAdjustment !== null && v.next.kind !== 'unexpected-reading')
       const after = await look(id)
-      expect(after.lastMove).toMatchObject({ kind: 'proposed', canPutBack: true })
-      expect(after.findings.survey).toHaveLength(moves)
+      expect(after.lastAdjustment).toMatchObject({ kind: 'proposed', canPutBack: true })
+      expect(after.findings.survey).toHaveLength(adjustments)
     },
   )
 })
@@ -132,17 +132,17 @@ describe('every display of the shelf', () => {
 describe('a factory sweep after a survey', () => {
   it('reads only what the survey did not, and is whole as evidence', async () => {
     const id = await beginWith(SHELF[0]!.serial)
-    await goUntil(id, (v) => v.next.kind === 'sweep' && v.next.purpose === 'factory')
+    await goUntil(id, (v) => v.next.kind === 'sweep' && v.next.purpose === 'out-of-box')
     const { next } = await look(id)
     const patches = next.kind === 'sweep' ? next.patches : 0
     expect(patches).toBeGreaterThan(5)
     expect(patches).toBeLessThan(WHOLE_CASE.length)
-    await goUntil(id, (v) => v.next.kind === 'move')
-    const run = (await db.runs.findOne({ where: { purpose: 'factory' } }))!
+    await goUntil(id, (v) => v.next.kind === 'adjust')
+    const run = (await db.runs.findOne({ where: { purpose: 'out-of-box' } }))!
     const { shown } = await evidenceView(ctx, { runs: [run.id] })
     expect(shown).toHaveLength(1)
     const [series] = shown
-    expect(series!.kind).toBe('factory')
+    expect(series!.kind).toBe('out-of-box')
     expect(series!.verdict.grey!.levels.length).toBeGreaterThanOrEqual(10)
     expect(series!.verdict.colours.length).toBeGreaterThan(20)
     expect(series!.away.length).toBeGreaterThan(5)

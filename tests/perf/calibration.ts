@@ -1,6 +1,6 @@
 import { MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#bench/simulated'
 import { drive } from '#bench/unattended'
-import { type MadeMove, occupiedBy } from '#core/derive'
+import { type MadeAdjustment, occupiedBy } from '#core/derive'
 import { type ControlSheet, controlOf } from '#core/display'
 import { REFERENCE_POLICY } from '#core/judge'
 import { portOf } from '#tests/port'
@@ -28,18 +28,18 @@ const DISPLAYS: ReadonlyArray<readonly [string, SimulatedModel]> = [
 const TWO_POINT = { ...REFERENCE_POLICY, levelWhite: 'two-point' } as const
 
 /** Readings of moves that some controls had a part in. */
-const readingsOf = ({ outcome }: Rehearsal, belongs: (move: MadeMove) => boolean): number => {
-  const runs = new Set(outcome.moves.filter(belongs).map((m) => m.runId))
+const readingsOf = ({ outcome }: Rehearsal, belongs: (adjustment: MadeAdjustment) => boolean): number => {
+  const runs = new Set(outcome.adjustments.filter(belongs).map((m) => m.runId))
   return outcome.usable.filter((r) => runs.has(r.runId)).length
 }
-const moves =
+const adjustments =
   (sheet: ControlSheet, ...roles: string[]) =>
-  (move: MadeMove): boolean =>
-    move.changes.some((c) => roles.includes(controlOf(sheet, c.control).role))
+  (adjustment: MadeAdjustment): boolean =>
+    adjustment.changes.some((c) => roles.includes(controlOf(sheet, c.control).role))
 
 /** State of a case as it stood before gains and cuts were touched. */
 const beforeTwoPoint = ({ outcome }: Rehearsal, sheet: ControlSheet) => {
-  const first = outcome.moves.find(moves(sheet, 'gain', 'cut'))
+  const first = outcome.adjustments.find(adjustments(sheet, 'gain', 'cut'))
   const reading = first && outcome.usable.find((r) => r.runId === first.runId)
   if (!first || !reading) return undefined
   return { ...reading.state, ...Object.fromEntries(first.changes.map((c) => [c.control, c.from])) }
@@ -90,8 +90,8 @@ export const calibration = async (row: Say): Promise<void> => {
       const two = await rehearse(spec, seed, { policy: TWO_POINT })
       const best = bestReachable(two.unit, two.outcome.state)
       of.gap!.push(trueGrey(two.unit, two.outcome.state).average - best)
-      of.reads!.push(25 + readingsOf(two, moves(sheet, 'gain', 'cut')))
-      of.preset!.push(readingsOf(two, moves(sheet, 'white-preset')))
+      of.reads!.push(25 + readingsOf(two, adjustments(sheet, 'gain', 'cut')))
+      of.preset!.push(readingsOf(two, adjustments(sheet, 'white-preset')))
       const from = beforeTwoPoint(two, sheet)
       if (from) {
         const person = byOneControlAtATime(two.unit, from, seed)
@@ -110,7 +110,7 @@ export const calibration = async (row: Say): Promise<void> => {
       whole.survey!.push(outcome.surveyReadings)
       whole.light!.push(100 * Math.abs(truth.white / outcome.targets.luminance - 1))
       whole.tone!.push(Math.abs(truth.exponent - truth.wantedExponent))
-      if (levels.size) whole.level!.push(readingsOf(done, (m) => m.station === 'level-white') / levels.size)
+      if (levels.size) whole.level!.push(readingsOf(done, (m) => m.step === 'level-white') / levels.size)
       planning.push(...outcome.planning.slice(3))
       missing.push(...unsaid(done).map((what) => `${name}, unit ${seed}: ${what}`))
 
@@ -119,7 +119,7 @@ export const calibration = async (row: Say): Promise<void> => {
         {
           viewingCase: 'sdr-bright',
           policy: REFERENCE_POLICY,
-          lessons: outcome.lessons,
+          priors: outcome.priors,
           known: outcome.usable.filter((r) => r.purpose === 'survey' || r.purpose === 'feed-check'),
           latencies: outcome.latencies,
           occupied: occupiedBy(sheet, outcome.state, 'sdr-dark', 'sdr'),

@@ -108,25 +108,25 @@ export const millionReadings = async (demo: Demo): Promise<Desk> => {
         JOIN sessions o ON o.id = 1 JOIN states t ON t.id = o.state_id`)
     const unit = `IF(n.seq <= ${ALONE}, n.seq, ${ALONE} + 1 + FLOOR((n.seq - ${ALONE} - 1) / 40))`
     await run(`INSERT INTO sessions (id, unit_id, firmware_id, sheet_id, bench_id, viewing_case, base_mode, target_luminance,
-        target_x, target_y, tone, state_id, prepared, left_stations, policy, revision, learned_at, created_at, updated_at)
+        target_x, target_y, tone, state_id, prepared, skipped_steps, policy, revision, priors_at, created_at, updated_at)
       SELECT ${s} + n.seq, t.unit_id, ${f} + 1 + (${unit} - 1) % ${MODELS}, t.sheet_id, o.bench_id, o.viewing_case,
              o.base_mode, 100, o.target_x, o.target_y, o.tone, t.id, 1, '{}', o.policy, 1, 1, NOW(3), NOW(3)
         FROM seq_1_to_${SESSIONS} n JOIN sessions o ON o.id = 1 JOIN states t ON t.unit_id = ${u} + ${unit}`)
     const runs = SESSIONS * RUNS
     await run(`INSERT INTO runs (id, session_id, bench_id, purpose, title, reading_count, status, reason, meter, created_at, finished_at)
-      SELECT ${r} + n.seq, ${s} + 1 + FLOOR((n.seq - 1) / ${RUNS}), o.bench_id, IF(n.seq % ${RUNS} = 1, 'factory', 'sweep'),
+      SELECT ${r} + n.seq, ${s} + 1 + FLOOR((n.seq - 1) / ${RUNS}), o.bench_id, IF(n.seq % ${RUNS} = 1, 'out-of-box', 'sweep'),
              IF(n.seq % ${RUNS} = 1, '', 'Grey, 21 levels'), ${READINGS}, 'done', '', o.meter, NOW(3), NOW(3)
-        FROM seq_1_to_${runs} n JOIN runs o ON o.id = (SELECT MIN(id) FROM runs WHERE purpose = 'factory')`)
-    await run(`INSERT INTO run_steps (run_id, ordinal, kind, patch, outcome, finished_at)
+        FROM seq_1_to_${runs} n JOIN runs o ON o.id = (SELECT MIN(id) FROM runs WHERE purpose = 'out-of-box')`)
+    await run(`INSERT INTO run_tasks (run_id, ordinal, kind, patch, outcome, finished_at)
       SELECT ${r} + n.seq, k.seq, 'read', p.patch, 'done', NOW(3) FROM seq_1_to_${runs} n
         JOIN seq_0_to_${READINGS - 1} k JOIN (SELECT ROW_NUMBER() OVER (ORDER BY id) - 1 AS at, patch FROM readings
-          WHERE run_id = (SELECT MIN(id) FROM runs WHERE purpose = 'factory') AND kind = 'read') p ON p.at = k.seq % 14`)
-    await run(`INSERT INTO readings (run_id, step, attempt, state_id, patch_key, patch, x, y, z, duration, bench_seconds, \`signal\`,
+          WHERE run_id = (SELECT MIN(id) FROM runs WHERE purpose = 'out-of-box') AND kind = 'read') p ON p.at = k.seq % 14`)
+    await run(`INSERT INTO readings (run_id, task, attempt, state_id, patch_key, patch, x, y, z, duration, bench_seconds, \`signal\`,
         taken_at, meter, sigma)
       SELECT ${r} + n.seq, k.seq, 0, s.state_id, p.patch_key, p.patch, p.x, p.y, p.z, p.duration, p.bench_seconds + k.seq, p.\`signal\`,
              NOW(3), p.meter, p.sigma FROM seq_1_to_${runs} n JOIN sessions s ON s.id = ${s} + 1 + FLOOR((n.seq - 1) / ${RUNS})
         JOIN seq_0_to_${READINGS - 1} k JOIN (SELECT ROW_NUMBER() OVER (ORDER BY id) - 1 AS at, g.* FROM readings g
-          WHERE run_id = (SELECT MIN(id) FROM runs WHERE purpose = 'factory') AND kind = 'read') p ON p.at = k.seq % 14`)
+          WHERE run_id = (SELECT MIN(id) FROM runs WHERE purpose = 'out-of-box') AND kind = 'read') p ON p.at = k.seq % 14`)
     await run(`INSERT INTO guides (id, model_id, slug, title, summary, published_number, published_at)
       SELECT ${g} + n.seq, ${m} + n.seq, CONCAT('guide-', n.seq), CONCAT('Maker Model ', n.seq, ' settings'), o.summary, 1, NOW(3)
         FROM seq_1_to_${GUIDES} n JOIN guides o ON o.id = 1`)

@@ -139,7 +139,7 @@ export const fiftyCommands = async (demo: Demo, tell: Tell): Promise<void> => {
           ...json(
             i % 2
               ? { type: 'go', revision: 1 }
-              : { type: 'leave', station: 'signal', reason: 'known', revision: 1 },
+              : { type: 'leave', step: 'signal', reason: 'known', revision: 1 },
           ),
         }),
       ),

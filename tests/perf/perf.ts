@@ -164,7 +164,7 @@ const onScreen = async (demo: Demo) => {
       }).observe(document.body, { childList: true, subtree: true })
     })
     await page.keyboard.press('Space')
-    await page.locator('[data-station="levels"][data-run="none"]').waitFor({ timeout: 90_000 })
+    await page.locator('[data-step="levels"][data-run="none"]').waitFor({ timeout: 90_000 })
     await page.waitForTimeout(300)
     const delays = await page.evaluate(() => (window as unknown as { delays: number[] }).delays)
     row(

@@ -1,6 +1,6 @@
 import { type DisplayUnit, makeMeter } from '#bench/simulated'
 import { D65, type XYZ } from '#core/colorimetry'
-import { adjustersOf } from '#core/derive'
+import { controlsByRole } from '#core/derive'
 import type { NumberControl, State } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
 import { trueLight } from '#tests/truth'
@@ -20,7 +20,7 @@ export const byOneControlAtATime = (
   seed: number,
 ): { state: State; readings: number } => {
   const meter = makeMeter(seed)
-  const { gain, cut } = adjustersOf(unit.spec.sheet)
+  const { gain, cut } = controlsByRole(unit.spec.sheet)
   let state = { ...from }
   // Eleven greys and three primaries before, eleven greys after.
   let readings = 14 + 11

@@ -103,9 +103,7 @@ try {
   await dialog.getByRole('button', { name: 'Set it and read' }).click()
   await dialog.waitFor({ state: 'hidden' })
   await idle()
-  const reopened = page.locator(
-    '[data-station="white"], [data-station="level-white"], [data-station="colour"]',
-  )
+  const reopened = page.locator('[data-step="white"], [data-step="level-white"], [data-step="colour"]')
   for (let i = 0; i < 20 && !/got worse/.test(await title()); i++) {
     const asksFirst = /Prepare|Verification/.test(await title())
     await press(!asksFirst && (await reopened.count()) ? 'n' : 'Space')
@@ -130,7 +128,7 @@ try {
     await caseOf('sdr-game')
     await modeOf('Arena')
   })
-  const six = page.locator('[data-station="colour"]').filter({ hasText: 'Six colours' })
+  const six = page.locator('[data-step="colour"]').filter({ hasText: 'Six colours' })
   for (let i = 0; i < 40 && (await six.count()) === 0; i++) await press('Space')
   await shoot(page, 'bench-colour')
 

@@ -77,7 +77,7 @@ export const beginOn = async (ctx: Context, checkFeed = false): Promise<number> 
   })
   if (!begun.ok) throw new Error(begun.error)
   if (!checkFeed) {
-    const left = await carryOut(ctx, begun.value, { type: 'leave', station: 'signal', reason: 'known feed' })
+    const left = await carryOut(ctx, begun.value, { type: 'leave', step: 'signal', reason: 'known feed' })
     if (!left.ok) throw new Error(left.error)
   }
   return begun.value

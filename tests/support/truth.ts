@@ -1,6 +1,6 @@
 import { type DisplayUnit, emit } from '#bench/simulated'
 import { D65, gammaAt, type RGB, type XYZ } from '#core/colorimetry'
-import { adjustersOf, CHANNELS } from '#core/derive'
+import { CHANNELS, controlsByRole } from '#core/derive'
 import type { NumberControl, State } from '#core/display'
 import { type ColourTarget, colourError, greyErrorChromatic, type Targets, targetOf } from '#core/judge'
 import { JUDGED_LEVELS, NATURAL_COLOURS } from '#core/measure'
@@ -63,7 +63,7 @@ export const bestReachable = (
   channels: readonly string[] = ['red', 'blue'],
   window = 6,
 ): number => {
-  const { gain, cut } = adjustersOf(unit.spec.sheet)
+  const { gain, cut } = controlsByRole(unit.spec.sheet)
   const options = (control: NumberControl | undefined, centre: State): State[] => {
     if (!control) return [{}]
     const { min, max, step } = control.range

@@ -1,6 +1,6 @@
 import Link from 'next/link'
 import { context, homeView } from '#server'
-import { AddUnit, day, IntakeForm, stationAt, UnitRow } from '#ui/desk'
+import { AddUnit, day, IntakeForm, stepAt, UnitRow } from '#ui/desk'
 import { takeInAction } from './actions'
 
 export const dynamic = 'force-dynamic'
@@ -45,7 +45,7 @@ export default async function HomePage() {
                   ? session
                     ? onBench.guide?.published
                       ? `Calibrated for ${session.caseLabel}; its guide is published.`
-                      : `${session.caseLabel}, ${stationAt(session.at)}. It goes on where it was.`
+                      : `${session.caseLabel}, ${stepAt(session.at)}. It goes on where it was.`
                     : 'Unpacked and warm. Nothing has been read from it yet.'
                   : 'This unit is not known yet. Take it in: its control sheet and firmware come from the bench.'}
               </p>

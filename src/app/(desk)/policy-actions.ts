@@ -3,7 +3,7 @@
 import { revalidatePath } from 'next/cache'
 import { redirect } from 'next/navigation'
 import { numberFrom, textIn, typedIn } from '#app/input'
-import { context, copyPolicy, forgetLessons, removePolicy, savePolicy } from '#server'
+import { context, copyPolicy, forgetPriors, removePolicy, savePolicy } from '#server'
 
 interface FormState {
   readonly error?: string
@@ -45,12 +45,12 @@ export const savePolicyAction = async (key: string, _: FormState, data: FormData
 }
 
 /**
- * Forgets the lesson of a model that a form names, or all of them where it names none. The names stand in the form: hundreds of actions
+ * Forgets the response prior of a model that a form names, or all of them where it names none. The names stand in the form: hundreds of actions
  * of their own would have to be sealed with every view of the page.
  */
 export const forgetAction = async (form: FormData): Promise<void> => {
   const typed = typedIn(form)
   const slug = typed.model ?? ''
-  await forgetLessons(context(), slug, typed.lesson || undefined)
+  await forgetPriors(context(), slug, typed.prior || undefined)
   redirect(`/models/${encodeURIComponent(slug)}/learned`)
 }

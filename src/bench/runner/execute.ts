@@ -1,18 +1,18 @@
 import { type BenchClient, chooseSignal } from '#bench/client'
 import type { BenchDescription } from '#core/protocol'
-import { type ClaimedRun, completeRun, type Database, type Devices, renewLease, type StepRow } from '#db'
-import { resetStep, restoreState, restStep, setStep } from './change-step'
+import { type ClaimedRun, completeRun, type Database, type Devices, renewLease, type TaskRow } from '#db'
+import { resetTask, restoreState, restTask, setTask } from './change-task'
 import { type Execution, type Outcome, stop, untilBenchAnswers } from './execution'
-import { latencyStep } from './latency-step'
-import { readStep } from './read-step'
+import { latencyTask } from './latency-task'
+import { readTask } from './read-task'
 
 const HEARTBEAT_MS = 1_000
 
 /**
- * Executes a run that was claimed, from its first unfinished step to its end, its pause, its question or its halt.
+ * Executes a run that was claimed, from its first unfinished task to its end, its pause, its question or its halt.
  *
- * Each step's result is in the database before the next begins, so that a runner that is killed loses at most the
- * reading that nobody has seen. While the bench is away the run waits and tries again. A step that the bench refuses and
+ * Each task's result is in the database before the next begins, so that a runner that is killed loses at most the
+ * reading that nobody has seen. While the bench is away the run waits and tries again. A task that the bench refuses and
  * a reading that stays bad stop the run with a sentence for the person at the bench. Where a person stands in for a
  * device, the run asks and is taken up again with the answer.
  *
@@ -29,7 +29,7 @@ export const executeRun = async (
     try {
       own = (await renewLease(db, claimed)) && own
     } catch (error) {
-      // The database is away: the lease runs out by itself, and the next step's transaction says so.
+      // The database is away: the lease runs out by itself, and the next task's transaction says so.
       console.error(`runner: ${(error as Error).message}`)
     }
   }, HEARTBEAT_MS)
@@ -68,10 +68,10 @@ export const executeRun = async (
       white: await lastWhite(db, claimed),
     }
     if (devices.display === 'bench' && !(await restoreState(run))) return
-    for (const step of claimed.steps) {
-      if (step.outcome) continue
+    for (const task of claimed.tasks) {
+      if (task.outcome) continue
       if (!here()) return
-      if ((await executeStep(run, step)) === 'left') return
+      if ((await executeTask(run, task)) === 'left') return
     }
     await completeRun(db, claimed)
   } finally {
@@ -79,18 +79,18 @@ export const executeRun = async (
   }
 }
 
-const executeStep = (run: Execution, step: StepRow): Promise<Outcome> => {
-  switch (step.kind) {
+const executeTask = (run: Execution, task: TaskRow): Promise<Outcome> => {
+  switch (task.kind) {
     case 'reset':
-      return resetStep(run, step)
+      return resetTask(run, task)
     case 'set':
-      return setStep(run, step)
+      return setTask(run, task)
     case 'rest':
-      return restStep(run, step)
+      return restTask(run, task)
     case 'latency':
-      return latencyStep(run, step)
+      return latencyTask(run, task)
     default:
-      return readStep(run, step)
+      return readTask(run, task)
   }
 }
 

@@ -41,7 +41,7 @@ export interface Execution {
   white: number
 }
 
-/** What became of one step: go on, or leave the run to whoever holds it or decides on it now. */
+/** What became of one task: go on, or leave the run to whoever holds it or decides on it now. */
 export type Outcome = 'done' | 'left'
 
 const RETRY_MS = 700

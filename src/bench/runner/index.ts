@@ -1,4 +1,4 @@
-export { stateAfterHand, stateAfterReset } from './change-step'
+export { stateAfterHand, stateAfterReset } from './change-task'
 export { executeRun } from './execute'
 export { runnerLoop } from './loop'
-export { ATTEMPTS } from './read-step'
+export { ATTEMPTS } from './read-task'

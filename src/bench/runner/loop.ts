@@ -17,7 +17,7 @@ const NOWHERE = 'http://127.0.0.1:9'
 
 /**
  * Takes runs from the database and executes them, one at a time, until told to leave.
- * In: database, signal to leave, session that alone is served (all where it is left out). A run that is left in the middle keeps its place and is taken up by the next runner. A step that
+ * In: database, signal to leave, session that alone is served (all where it is left out). A run that is left in the middle keeps its place and is taken up by the next runner. A task that
  * fails for a reason of Wexmar's own is tried again, but not for ever; a database that is away is waited for.
  */
 export const runnerLoop = async (db: Database, leave: AbortSignal, only?: number): Promise<void> => {

@@ -1,21 +1,21 @@
 import {
   type CaseVerdict,
-  type ControlFinding,
+  type ControlFault,
   type Derived,
   decideUnattended,
-  extractLessons,
-  type Lesson,
   type Limit,
-  type MadeMove,
+  type MadeAdjustment,
   type MeasuredLatency,
   type Next,
   type OccupiedSlot,
   planRoute,
+  priorsOfRoute,
+  type ResponsePrior,
   type Route,
   type RouteFacts,
   type RouteReading,
-  STATION_TITLE,
-  type StationKey,
+  STEP_TITLE,
+  type StepKey,
   type WorseFigure,
 } from '#core/derive'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
@@ -30,7 +30,7 @@ export interface Wish {
   readonly baseMode?: string
   readonly targets?: Targets
   /** What earlier cases and units taught, and what they read of this unit's modes and feed. */
-  readonly lessons?: readonly Lesson[]
+  readonly priors?: readonly ResponsePrior[]
   readonly known?: readonly RouteReading[]
   readonly occupied?: readonly OccupiedSlot[]
   readonly latencies?: readonly MeasuredLatency[]
@@ -56,18 +56,18 @@ export interface Outcome {
   readonly worse: readonly WorseFigure[]
   readonly derived: readonly Derived[]
   readonly limits: readonly Limit[]
-  readonly odd: readonly ControlFinding[]
+  readonly odd: readonly ControlFault[]
   readonly notes: readonly string[]
-  /** Stations that were left as they are, with the reason. */
-  readonly left: Readonly<Partial<Record<StationKey, string>>>
+  /** Steps that were left as they are, with the reason. */
+  readonly left: Readonly<Partial<Record<StepKey, string>>>
   /** Readings of the case, those of the survey of modes aside; and of the survey. */
   readonly readings: number
   readonly surveyReadings: number
   readonly benchSeconds: number
   readonly kept: readonly KeptReading[]
   readonly usable: readonly RouteReading[]
-  readonly moves: readonly MadeMove[]
-  readonly lessons: readonly Lesson[]
+  readonly adjustments: readonly MadeAdjustment[]
+  readonly priors: readonly ResponsePrior[]
   readonly latencies: readonly MeasuredLatency[]
   readonly route: Route | undefined
   /** Milliseconds that planning took, one for each time. */
@@ -121,13 +121,13 @@ export const drive = async (
     { settle: wish.settle !== false, say, pause, keep, leave },
   )
   const began = hands.clock
-  const moves: MadeMove[] = []
-  const left: Partial<Record<StationKey, string>> = {}
+  const adjustments: MadeAdjustment[] = []
+  const left: Partial<Record<StepKey, string>> = {}
   const planning: number[] = []
   let prepared = false
   let baseMode = wish.baseMode ?? null
 
-  const { lessons = [], occupied = [] } = wish
+  const { priors = [], occupied = [] } = wish
   const facts = (): RouteFacts => ({
     sheet,
     viewingCase: wish.viewingCase,
@@ -139,7 +139,7 @@ export const drive = async (
     seen: hands.seen,
     state: hands.state,
     readings: hands.readings,
-    moves,
+    adjustments,
     prepared,
     leftOut: hands.leftOut,
     left,
@@ -147,7 +147,7 @@ export const drive = async (
     accepted: [],
     verdicts: [],
     latencies: hands.latencies,
-    lessons,
+    priors,
     occupied,
     bench: { layouts: devices.pattern.layouts, probe: devices.description.probe !== null, eye: false },
   })
@@ -175,26 +175,26 @@ export const drive = async (
           if (next.latency) await hands.latency(one.mode)
         }
         return
-      case 'move': {
-        const { move } = next
+      case 'adjust': {
+        const { adjustment } = next
         const run = ++hands.runs
-        say(`${STATION_TITLE[move.station]}: ${move.purpose}`)
-        await hands.apply(move.changes)
+        say(`${STEP_TITLE[adjustment.step]}: ${adjustment.purpose}`)
+        await hands.apply(adjustment.changes)
         // What could not be set is not what the predictions are about.
-        const set = move.changes.every((c) => hands.state[c.control] === c.to)
-        moves.push({
+        const set = adjustment.changes.every((c) => hands.state[c.control] === c.to)
+        adjustments.push({
           runId: run,
           kind: 'proposed',
-          station: move.station,
-          changes: move.changes,
-          predictions: set ? move.predictions : [],
+          step: adjustment.step,
+          changes: adjustment.changes,
+          predictions: set ? adjustment.predictions : [],
         })
-        for (const patch of move.reads) await hands.read(patch, 'move', run)
+        for (const patch of adjustment.reads) await hands.read(patch, 'adjust', run)
         return
       }
-      case 'doubt':
-        hands.note(next.doubt.sentence)
-        await hands.read(next.doubt.patch, 'check', ++hands.runs)
+      case 'unexpected-reading':
+        hands.note(next.unexpected.sentence)
+        await hands.read(next.unexpected.patch, 'check', ++hands.runs)
         return
       default:
         throw new Error(`${next.kind} is decided, not carried out`)
@@ -216,11 +216,11 @@ export const drive = async (
         say(`Base mode: ${mode ? showValue(mode, decision.mode) : decision.mode}. ${decision.reason}`)
         baseMode = decision.mode
       } else if (decision.kind === 'leave') {
-        left[decision.station] = decision.reason
-        hands.note(`${STATION_TITLE[decision.station]}: ${decision.reason}. It is left as it is.`)
+        left[decision.step] = decision.reason
+        hands.note(`${STEP_TITLE[decision.step]}: ${decision.reason}. It is left as it is.`)
       } else if (decision.kind === 'put-back') {
-        const { station, reason, changes } = decision.putBack
-        left[station] = `put back as it came: ${reason}`
+        const { step, reason, changes } = decision.putBack
+        left[step] = `put back as it came: ${reason}`
         hands.note(`${reason} What was moved for it is put back as it came.`)
         await hands.apply(changes)
       } else await carryOut(route.next)
@@ -254,8 +254,8 @@ export const drive = async (
     benchSeconds: hands.clock - began,
     kept: hands.kept,
     usable: hands.readings,
-    moves,
-    lessons: route ? extractLessons(route) : [],
+    adjustments,
+    priors: route ? priorsOfRoute(route) : [],
     latencies: hands.latencies,
     route,
     planning,

@@ -87,7 +87,7 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     notDone: [
       ...(outcome.stopped ? [{ what: 'the rest of the route', why: outcome.stopped }] : []),
       ...Object.entries(outcome.left).map(([what, why]) => ({ what, why })),
-      ...outcome.limits.map((l) => ({ what: l.station, why: l.sentence })),
+      ...outcome.limits.map((l) => ({ what: l.step, why: l.sentence })),
       ...outcome.odd.map((o) => ({ what: controlOf(sheet, o.control).label, why: o.sentence })),
     ],
     notes: outcome.notes,

@@ -207,7 +207,7 @@ describe('the second case', () => {
       {
         viewingCase: 'sdr-bright',
         policy: REFERENCE_POLICY,
-        lessons: first.lessons,
+        priors: first.priors,
         known: first.usable.filter((r) => r.purpose === 'survey' || r.purpose === 'feed-check'),
         latencies: first.latencies,
       },
@@ -221,16 +221,16 @@ describe('the second case', () => {
   })
   it('teaches only what it read, in lessons that can be kept', async () => {
     const { outcome } = await rehearse(TAVIN, 6)
-    expect(outcome.lessons.length).toBeGreaterThan(3)
-    for (const lesson of outcome.lessons) {
-      expect(() => controlOf(TAVIN.sheet, lesson.control)).not.toThrow()
-      for (const number of [...lesson.at, ...lesson.mean]) expect(Number.isFinite(number)).toBe(true)
-      expect(lesson.readings).toBeGreaterThan(0)
+    expect(outcome.priors.length).toBeGreaterThan(3)
+    for (const prior of outcome.priors) {
+      expect(() => controlOf(TAVIN.sheet, prior.control)).not.toThrow()
+      for (const number of [...prior.at, ...prior.mean]) expect(Number.isFinite(number)).toBe(true)
+      expect(prior.readings).toBeGreaterThan(0)
     }
   })
   it('avoids the mode whose memory holds the values of the first', async () => {
     const first = (await rehearse(TAVIN, 6)).outcome
-    const used = first.moves.flatMap((m) => m.changes.map((c) => c.control))
+    const used = first.adjustments.flatMap((m) => m.changes.map((c) => c.control))
     const occupied = [...new Set(used)].map((key) => {
       const control = controlOf(TAVIN.sheet, key)
       return {

@@ -1,9 +1,9 @@
 import type { Control, Role } from '#core/display'
 import { GREY_LEVELS, grey, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
-import type { StationKey } from './stations'
+import type { StepKey } from './step-keys'
 
-/** At which station a control of a role is dealt with. */
-const STATION_OF: Readonly<Partial<Record<Role, StationKey>>> = {
+/** At which step a control of a role is dealt with. */
+const STEP_OF: Readonly<Partial<Record<Role, StepKey>>> = {
   'peak-luminance': 'levels',
   'black-level': 'levels',
   'white-level': 'levels',
@@ -25,8 +25,8 @@ const STATION_OF: Readonly<Partial<Record<Role, StationKey>>> = {
   latency: 'processing',
 }
 
-/** The station that a control belongs to; what moves by itself belongs to preparing. */
-export const stationOfControl = (control: Control): StationKey => STATION_OF[control.role] ?? 'prepare'
+/** The step that a control belongs to; what moves by itself belongs to preparing. */
+export const stepOfControl = (control: Control): StepKey => STEP_OF[control.role] ?? 'prepare'
 
 const greys = (...percents: number[]) => percents.map(grey)
 

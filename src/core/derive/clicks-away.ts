@@ -1,9 +1,9 @@
 import type { Chromaticity, XYZ } from '#core/colorimetry'
 import { type ControlSheet, factoryState } from '#core/display'
 import { greyLevel, JUDGED_LEVELS, type MeterPrecision, type Patch } from '#core/measure'
-import { adjustersOf } from './adjusters'
-import type { ChannelBasis } from './channels'
-import { drivesAt, featureOf, learnGrey } from './grey'
+import type { ChannelBasis } from './channel-matrix'
+import { controlsByRole } from './controls-by-role'
+import { drivesAt, featureOf, fitGreyModel } from './grey'
 import type { ClicksAway } from './white'
 
 /**
@@ -19,7 +19,7 @@ export const clicksAwayOf = (
   target: Chromaticity,
   precision: MeterPrecision,
 ): ClicksAway[] => {
-  const { gain, cut } = adjustersOf(sheet)
+  const { gain, cut } = controlsByRole(sheet)
   if (Object.keys(gain).length + Object.keys(cut).length === 0) return []
   const state = factoryState(sheet)
   const byLevel = new Map<number, XYZ>()
@@ -27,7 +27,7 @@ export const clicksAwayOf = (
     const level = greyLevel(patch)
     if (level) byLevel.set(level, xyz)
   }
-  const model = learnGrey({
+  const model = fitGreyModel({
     sheet,
     reference: state,
     basis,

@@ -8,9 +8,9 @@ import {
   clicksAwayOf,
   expectedError,
   featureOf,
+  fitGreyModel,
   type GreyAim,
   type GreyModel,
-  learnGrey,
   solveClicks,
 } from '#core/derive'
 import { ControlSheet, controlOf, factoryState, type State } from '#core/display'
@@ -28,7 +28,7 @@ const basis = channelBasis(light([1, 0, 0]), light([0, 1, 0]), light([0, 0, 1]),
 const pairs = ['gain-red', 'gain-blue', 'cut-red', 'cut-blue'].map((k) => controlOf(MAREN.sheet, k))
 
 const learn = (states: readonly State[]): GreyModel =>
-  learnGrey({
+  fitGreyModel({
     sheet: MAREN.sheet,
     reference: quiet,
     basis,

@@ -2,7 +2,7 @@ import { CholeskyDecomposition, Matrix } from 'ml-matrix'
 import type { Chromaticity, XYZ } from '#core/colorimetry'
 import { deltaE2000, xyzToLab } from '#core/colorimetry'
 import type { ToneTarget } from '#core/judge'
-import { ASPECTS, type Aspect } from './effects'
+import { ASPECTS, type Aspect } from './expected-response'
 import { type Drives, drivesAt, type GreyModel, lightOfDrives } from './grey'
 import { rememberFor } from './remember'
 import { wantedLight } from './wanted'
@@ -132,9 +132,9 @@ const solve = (
   const all = aim.levels.map((_, i) => i)
   /** Of each range: the levels that it moves at all, as places in the aim; whether white is one of them. */
   const touched = ranges.map(({ feature }) => {
-    const moves = (at: number) => ASPECTS.some((a) => Math.abs(model.effect[a][feature]![at]!) > 1e-9)
-    const white = moves(whiteAt)
-    return { white, levels: white && aim.toneWeight > 0 ? all : all.filter((i) => moves(aim.levels[i]!.at)) }
+    const acts = (at: number) => ASPECTS.some((a) => Math.abs(model.effect[a][feature]![at]!) > 1e-9)
+    const white = acts(whiteAt)
+    return { white, levels: white && aim.toneWeight > 0 ? all : all.filter((i) => acts(aim.levels[i]!.at)) }
   })
   /** Of each range: the levels that it moves, with what a click adds there. */
   const pushes = ranges.map(({ feature }) =>

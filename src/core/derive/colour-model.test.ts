@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { MAREN, SORREL } from '#bench/simulated'
 import { type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
-import { adjustersOf, channelBasis } from '#core/derive'
+import { channelBasis, controlsByRole } from '#core/derive'
 import { factoryState, type State } from '#core/display'
 import { type ColourTarget, targetOf } from '#core/judge'
 import { ASSUMED_PRECISION, NATURAL_COLOURS, type Patch, SIX_MUTED } from '#core/measure'
@@ -11,7 +11,7 @@ import {
   type ColourObservation,
   channelsUnder,
   expectedPush,
-  learnColours,
+  fitColourModel,
   lightOfPatch,
 } from './colour-model'
 
@@ -24,7 +24,7 @@ const basis = channelBasis(RED, GREEN, BLUE, [0, 0, 0])!
 const target: ColourTarget = { white: 100, black: 0, point: [0.3127, 0.329], tone: 2.2 }
 const patches: readonly Patch[] = [...SIX_MUTED, ...NATURAL_COLOURS]
 const now = factoryState(MAREN.sheet, 'studio')
-const colours = adjustersOf(MAREN.sheet).colours
+const colours = controlsByRole(MAREN.sheet).colours
 const redAmount = colours.find((c) => c.colour === 'red' && c.channel === 'green')!
 
 /** A display that is right but for red, which is too strong, and whose one control does what such a control does times `pace`. */
@@ -44,7 +44,7 @@ const seen = (patch: Patch, state = now, pace = 1): ColourObservation => ({
   brought: false,
 })
 const learn = (observations: readonly ColourObservation[], more: object = {}) =>
-  learnColours({
+  fitColourModel({
     basis,
     light: 1,
     white: 100,
@@ -53,7 +53,7 @@ const learn = (observations: readonly ColourObservation[], more: object = {}) =>
     controls: [redAmount],
     observations,
     precision: ASSUMED_PRECISION,
-    lessons: [],
+    priors: [],
     now,
     ...more,
   })
@@ -63,7 +63,7 @@ describe('what a click of colour management is expected to do', () => {
   const anyLight = fc
     .tuple(...[0, 1, 2].map(() => fc.double({ min: 0, max: 1, noNaN: true })))
     .map(([r, g, b]) => [r!, g!, b!] as RGB)
-  const all = [...colours, ...adjustersOf(SORREL.sheet).colours]
+  const all = [...colours, ...controlsByRole(SORREL.sheet).colours]
 
   it('is nothing in grey where it is for one colour', () => {
     for (const c of all.filter((one) => one.colour)) {
@@ -99,7 +99,7 @@ describe('what a click of colour management is expected to do', () => {
     )
   })
   it('is what a lesson says, where one was taught', () => {
-    const lesson = {
+    const prior = {
       kind: 'colour' as const,
       control: redAmount.control.key,
       at: [],
@@ -107,9 +107,9 @@ describe('what a click of colour management is expected to do', () => {
       sigma: 0.1,
       readings: 6,
     }
-    const { mean } = expectedPush(redAmount, [1, 0, 0], [lesson as never])
+    const { mean } = expectedPush(redAmount, [1, 0, 0], [prior as never])
     expect(mean).toEqual([0.001, 0.02, 0.003])
-    expect(expectedPush(redAmount, [1, 0.5, 0.5], [lesson as never]).mean[1]).toBeCloseTo(0.01, 12)
+    expect(expectedPush(redAmount, [1, 0.5, 0.5], [prior as never]).mean[1]).toBeCloseTo(0.01, 12)
   })
 })
 

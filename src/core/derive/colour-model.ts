@@ -2,10 +2,10 @@ import { multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Hue, State } from '#core/display'
 import { type ColourTarget, toneShare } from '#core/judge'
 import { type MeterPrecision, type Patch, readingSigma } from '#core/measure'
-import { type ColourControl, reachOf } from './adjusters'
-import type { ChannelBasis } from './channels'
+import type { ChannelBasis } from './channel-matrix'
+import { type ColourControl, reachOf } from './controls-by-role'
 import { fitGaussian } from './gaussian'
-import type { Lesson } from './lessons'
+import type { ResponsePrior } from './response-prior'
 
 type Triple = [number, number, number]
 
@@ -46,17 +46,17 @@ export const coloursIn = (light: RGB): Readonly<Partial<Record<Hue, number>>> =>
 export const expectedPush = (
   control: ColourControl,
   light: RGB,
-  lessons: readonly Lesson[],
+  priors: readonly ResponsePrior[],
 ): { mean: Triple; sigma: Triple; own: Triple } => {
   const amount = control.colour ? (coloursIn(light)[control.colour] ?? 0) : 1
   const reach = reachOf(control.control)
-  const lesson = lessons.find((l) => l.kind === 'colour' && l.control === control.control.key)
-  if (lesson) {
+  const prior = priors.find((l) => l.kind === 'colour' && l.control === control.control.key)
+  if (prior) {
     const mean = control.colour
-      ? (lesson.mean.map((m) => m * amount) as Triple)
-      : (allPush(control, light).map((d) => d * lesson.mean[0]!) as Triple)
+      ? (prior.mean.map((m) => m * amount) as Triple)
+      : (allPush(control, light).map((d) => d * prior.mean[0]!) as Triple)
     const size = Math.max(...mean.map(Math.abs))
-    const sigma = mean.map((m) => lesson.sigma * Math.max(Math.abs(m), 0.3 * size)) as Triple
+    const sigma = mean.map((m) => prior.sigma * Math.max(Math.abs(m), 0.3 * size)) as Triple
     return { mean, sigma, own: sigma.map((s) => 0.8 * s) as Triple }
   }
   if (!control.colour) {
@@ -161,7 +161,7 @@ const clicksIn = (control: ColourControl, state: State): number => {
  * In: channel basis, light of the panel against the basis' own, luminance of white and black; target; patches; controls; readings; what was
  * learned elsewhere; state of now. Out: model.
  */
-export const learnColours = (input: {
+export const fitColourModel = (input: {
   basis: ChannelBasis
   light: number
   white: number
@@ -170,10 +170,10 @@ export const learnColours = (input: {
   controls: readonly ColourControl[]
   observations: readonly ColourObservation[]
   precision: MeterPrecision
-  lessons: readonly Lesson[]
+  priors: readonly ResponsePrior[]
   now: State
 }): ColourModel => {
-  const { basis, light, white, target, patches, controls, precision, lessons, now } = input
+  const { basis, light, white, target, patches, controls, precision, priors, now } = input
   const wanted = multiply(basis.inverse, xyToXyz(target.point, 1))
   const scale = wanted.map((w) => w * white) as Triple
   const channelsOf = (xyz: XYZ): Triple => {
@@ -186,7 +186,7 @@ export const learnColours = (input: {
   }
   const observations = input.observations.filter((o) => patches.some((p) => p.key === o.patch.key))
   const place = new Map(patches.map((p, i) => [p.key, i]))
-  const pushes = patches.map((p) => controls.map((c) => expectedPush(c, lightOfPatch(p, target), lessons)))
+  const pushes = patches.map((p) => controls.map((c) => expectedPush(c, lightOfPatch(p, target), priors)))
   const here = controls.map((c) => clicksIn(c, now))
   const clicks = observations.map((o) => controls.map((c, i) => clicksIn(c, o.state) - here[i]!))
   const measured = observations.map((o) => channelsOf(o.xyz))

@@ -2,23 +2,23 @@ import { deltaE2000, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import { type ControlSheet, type ControlValue, type Role, type State, stateKey } from '#core/display'
 import { type ColourTarget, colourError, targetOf } from '#core/judge'
 import { greyLevel, NATURAL_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
-import { type ColourControl, quoted, reachOf, shown, valueAt } from './adjusters'
-import { type ChannelBasis, channelBasis } from './channels'
+import type { Adjustment, Change } from './adjustment'
+import { type ChannelBasis, channelBasis } from './channel-matrix'
 import {
   allPush,
   type ColourModel,
   type ColourObservation,
   channelsUnder,
-  learnColours,
+  fitColourModel,
   lightOfPatch,
 } from './colour-model'
 import type { RouteContext } from './context'
+import { type ColourControl, quoted, reachOf, shown, valueAt } from './controls-by-role'
 import { differsIn, type RouteReading } from './facts'
 import { amountsOf, drivesAt, type GreyModel } from './grey'
-import type { Change, Move } from './move'
-import { done, type Limit, open, type StationPlan } from './plan'
+import { done, type Limit, open, type StepPlan } from './plan'
 import { identityOf, rememberFor } from './remember'
-import { RESTS_ON } from './stations'
+import { RESTS_ON } from './step-keys'
 
 /** Weights of patches in what colour management is judged by: skin counts most, full colours less than things. */
 const weightOf = (patch: Patch): number =>
@@ -28,7 +28,7 @@ const weightOf = (patch: Patch): number =>
 const WORTH_BEGINNING = 0.25
 const WORTH_GOING_ON = 0.12
 const WORTH_AGAIN = 0.5
-const MOST_MOVES = 3
+const MOST_ADJUSTMENTS = 3
 /** Error of the primaries from which another gamut is looked at, ΔE00 with luminance aside. */
 const GAMUT_FROM = 2.2
 
@@ -110,9 +110,9 @@ const BESIDE_GAMUT: readonly Role[] = [
  */
 export const gamutPart = (
   context: RouteContext,
-): { plan: StationPlan; options: ColourFindings['gamuts'] } | undefined => {
-  const { facts, adjusters } = context
-  const control = adjusters.gamut
+): { plan: StepPlan; options: ColourFindings['gamuts'] } | undefined => {
+  const { facts, byRole } = context
+  const control = byRole.gamut
   if (!control || !context.movable(control)) return undefined
   const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white: number; ids: number[] }>()
   for (const r of facts.readings) {
@@ -133,27 +133,27 @@ export const gamutPart = (
   const now = facts.state[control.key]!
   const own = options.find((o) => o.value === now)
   // Once colours were moved in this gamut, it is not reopened.
-  const begun = facts.moves.some((m) =>
-    m.changes.some((c) => adjusters.colours.some((a) => a.control.key === c.control)),
+  const begun = facts.adjustments.some((m) =>
+    m.changes.some((c) => byRole.colours.some((a) => a.control.key === c.control)),
   )
   if (begun) return { plan: done(shown(control, now)), options }
-  const move = (to: ControlValue, purpose: string): StationPlan =>
+  const adjustment = (to: ControlValue, purpose: string): StepPlan =>
     open({
-      kind: 'move',
-      move: {
-        station: 'colour',
+      kind: 'adjust',
+      adjustment: {
+        step: 'colour',
         changes: to === now ? [] : [{ control: control.key, from: now, to }],
         reads: SIX_COLOURS.slice(0, 3),
         purpose,
         predictions: [],
       },
     })
-  const finish = (): StationPlan =>
+  const finish = (): StepPlan =>
     done(shown(control, now), {
       derived: [
         {
           control: control.key,
-          station: 'colour',
+          step: 'colour',
           value: now,
           rule:
             options.length > 1
@@ -163,20 +163,20 @@ export const gamutPart = (
         },
       ],
     })
-  if (!own) return { plan: move(now, 'Reads the primaries of this gamut.'), options }
+  if (!own) return { plan: adjustment(now, 'Reads the primaries of this gamut.'), options }
   if (own.error < GAMUT_FROM && options.length === 1) return { plan: finish(), options }
   const missing = control.choices.find((c) => !options.some((o) => o.value === c.value))
   const best = options.reduce((a, b) => (b.error < a.error ? b : a))
   if (missing && best.error > 1)
     return {
-      plan: move(
+      plan: adjustment(
         missing.value,
         `Reads the primaries of ${quoted(control)} ${shown(control, missing.value)}.`,
       ),
       options,
     }
   if (best.value !== now && own.error - best.error > 0.3)
-    return { plan: move(best.value, `Chooses the gamut nearest to BT.709: ${best.label}.`), options }
+    return { plan: adjustment(best.value, `Chooses the gamut nearest to BT.709: ${best.label}.`), options }
   return { plan: finish(), options }
 }
 
@@ -296,8 +296,8 @@ const observationsOf = (context: RouteContext, model: GreyModel | undefined): Co
   return out
 }
 
-const colourKey = ({ adjusters }: RouteContext, state: State): string =>
-  adjusters.colours.map((c) => state[c.control.key]).join(';')
+const colourKey = ({ byRole }: RouteContext, state: State): string =>
+  byRole.colours.map((c) => state[c.control.key]).join(';')
 
 // ---------------------------------------------------------------- solving
 
@@ -437,7 +437,7 @@ const exploreHue = (
   for (const [q, control] of model.controls.entries()) {
     if (control.kind !== 'hue' || !allowed.includes(control)) continue
     const known =
-      context.facts.lessons.some((l) => l.kind === 'colour' && l.control === control.control.key) ||
+      context.facts.priors.some((l) => l.kind === 'colour' && l.control === control.control.key) ||
       context.facts.readings.some(
         (r) => clicksOfState(control, r.state) !== clicksOfState(control, context.facts.state),
       )
@@ -477,10 +477,12 @@ const controlsAtHand = (
   const single = movable.filter((c) => c.colour)
   if (single.length < 3) return movable
   const strength = movable.find((c) => !c.colour && c.kind === 'saturation')
-  const begun = facts.moves.some((m) =>
+  const begun = facts.adjustments.some((m) =>
     m.changes.some((c) => single.some((s) => s.control.key === c.control)),
   )
-  const made = facts.moves.filter((m) => m.changes.some((c) => c.control === strength?.control.key)).length
+  const made = facts.adjustments.filter((m) =>
+    m.changes.some((c) => c.control === strength?.control.key),
+  ).length
   if (!strength || begun || made >= MOST_FOR_ALL) return single
   let [xy, xx] = [0, 0]
   for (const [p, patch] of model.patches.entries()) {
@@ -504,14 +506,14 @@ const colourBasis = (
   context: RouteContext,
   model: GreyModel | undefined,
 ): { basis: ChannelBasis; light: number } | undefined => {
-  const { adjusters, facts, factory, basis } = context
+  const { byRole, facts, factory, basis } = context
   if (!basis || !factory) return undefined
   const lightOf = (state: State) => model?.lightOf(state) ?? 1
   const now = lightOf(facts.state)
-  const { gamut } = adjusters
+  const { gamut } = byRole
   if (!gamut || factory.state[gamut.key] === facts.state[gamut.key]) return { basis, light: now }
   const atRest = (state: State) =>
-    adjusters.colours.every((c) => state[c.control.key] === (c.control.neutral ?? c.control.default))
+    byRole.colours.every((c) => state[c.control.key] === (c.control.neutral ?? c.control.default))
   const [red, green, blue] = ['red', 'green', 'blue'].map((key) =>
     facts.readings.findLast(
       (r) =>
@@ -527,7 +529,7 @@ const colourBasis = (
   return own ? { basis: own, light: now / then } : { basis, light: now }
 }
 
-// ---------------------------------------------------------------- the station
+// ---------------------------------------------------------------- the step
 
 /** Models of colours and their solutions are kept: readings of greys and of processing leave them as they were. */
 const colourModels = rememberFor<ControlSheet, ColourModel>(6)
@@ -537,21 +539,21 @@ const colourSolutions = rememberFor<
 >(4)
 
 /**
- * The colour station: colour management, or colour and hue of everything, for the least error of natural and full colours; no change
+ * The colour step: colour management, or colour and hue of everything, for the least error of natural and full colours; no change
  * where none is needed.
  */
-export const colourStation = (
+export const colourStep = (
   context: RouteContext,
   verified: boolean,
-): { plan: StationPlan; findings?: ColourFindings } => {
-  const { facts, adjusters } = context
+): { plan: StepPlan; findings?: ColourFindings } => {
+  const { facts, byRole } = context
   const gamut = gamutPart(context)
   const model = context.grey()
   const white = whiteOf(context, facts.state)
   const mixed = colourBasis(context, model)
   if (!mixed || !white) return { plan: done('') }
   const target = colourTarget(context, white)
-  const movable = adjusters.colours.filter((c) => context.movable(c.control))
+  const movable = byRole.colours.filter((c) => context.movable(c.control))
   const patches = [...SIX_MUTED, ...SIX_COLOURS, ...NATURAL_COLOURS].filter(
     (p) => !facts.leftOut.includes(p.key),
   )
@@ -566,10 +568,10 @@ export const colourStation = (
       movable.map((c) => c.control.key),
       observations.map((o) => [o.patch.key, o.xyz, o.sigma, o.brought, colourKey(context, o.state)]),
       colourKey(context, facts.state),
-      identityOf(facts.lessons),
+      identityOf(facts.priors),
     ]),
     () =>
-      learnColours({
+      fitColourModel({
         basis: mixed.basis,
         light: mixed.light,
         white,
@@ -578,7 +580,7 @@ export const colourStation = (
         controls: movable,
         observations,
         precision: facts.precision,
-        lessons: facts.lessons,
+        priors: facts.priors,
         now: facts.state,
       }),
   )
@@ -587,8 +589,8 @@ export const colourStation = (
   const error = weightedMean(patches, errors)
   const controls = controlsAtHand(context, learned, target, movable)
   const keys = new Set(controls.map((c) => c.control.key))
-  const moves = facts.moves.filter((m) => m.changes.some((c) => keys.has(c.control)))
-  const worth = verified ? WORTH_AGAIN : moves.length === 0 ? WORTH_BEGINNING : WORTH_GOING_ON
+  const adjustments = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control)))
+  const worth = verified ? WORTH_AGAIN : adjustments.length === 0 ? WORTH_BEGINNING : WORTH_GOING_ON
   // No search can gain more than there is.
   const solved =
     controls.length && error > worth
@@ -606,7 +608,7 @@ export const colourStation = (
   const basisIds = facts.readings.filter((r) => greyLevel(r.patch) === undefined).map((r) => r.id)
   const natural = patches.flatMap((p, i) => (p.key.startsWith('natural-') ? [errors[i]!] : []))
   const mean = natural.reduce((a, b) => a + b, 0) / Math.max(1, natural.length)
-  const finish = (note: string, limits: Limit[] = []): { plan: StationPlan; findings: ColourFindings } => {
+  const finish = (note: string, limits: Limit[] = []): { plan: StepPlan; findings: ColourFindings } => {
     const changed = movable.filter(
       (c) => facts.state[c.control.key] !== (c.control.neutral ?? c.control.default),
     )
@@ -616,7 +618,7 @@ export const colourStation = (
           ...(gamut?.plan.derived ?? []),
           ...changed.map((c) => ({
             control: c.control.key,
-            station: 'colour' as const,
+            step: 'colour' as const,
             value: facts.state[c.control.key]!,
             rule: 'least error of natural colours and the six full ones',
             basis: basisIds,
@@ -634,7 +636,7 @@ export const colourStation = (
       mean > 1.5
         ? [
             {
-              station: 'colour',
+              step: 'colour',
               sentence:
                 'There is nothing to adjust colour with here: it ends where white and gamut leave it.',
             },
@@ -647,9 +649,9 @@ export const colourStation = (
         r.patch.key === p.key && differsIn(facts.sheet, RESTS_ON.colour, r.state, facts.state).length === 0,
     )
   const gain = error - solved.error
-  if (gain < worth || moves.length >= MOST_MOVES)
+  if (gain < worth || adjustments.length >= MOST_ADJUSTMENTS)
     return finish(
-      moves.length === 0
+      adjustments.length === 0
         ? `no change needed: average ΔE00 ${mean.toFixed(1)}`
         : `average ΔE00 ${mean.toFixed(1)}`,
     )
@@ -658,12 +660,12 @@ export const colourStation = (
   const known = patches.every(
     (p) => observations.some((o) => o.patch.key === p.key) || p.key.startsWith('muted-'),
   )
-  if (missing.length > 0 && moves.length === 0 && !known)
+  if (missing.length > 0 && adjustments.length === 0 && !known)
     return {
       plan: open({
-        kind: 'move',
-        move: {
-          station: 'colour',
+        kind: 'adjust',
+        adjustment: {
+          step: 'colour',
           changes: [],
           reads: missing,
           purpose: 'Reads the six colours, muted, under the new white before anything is moved.',
@@ -673,7 +675,7 @@ export const colourStation = (
       findings,
     }
   const clicks =
-    moves.length === 0 ? exploreHue(context, learned, target, controls, solved.clicks) : solved.clicks
+    adjustments.length === 0 ? exploreHue(context, learned, target, controls, solved.clicks) : solved.clicks
   const changes = movable.flatMap((c, q): Change[] => {
     if (clicks[q] === 0) return []
     const from = facts.state[c.control.key]!
@@ -686,8 +688,8 @@ export const colourStation = (
     ? [...SIX_MUTED]
     : SIX_MUTED.filter((p) => colours.has(p.key.replace('muted-', '') as never))
   const after = errorsUnder(learned, target, clicks)
-  const move: Move = {
-    station: 'colour',
+  const adjustment: Adjustment = {
+    step: 'colour',
     changes,
     reads,
     purpose: colours.has(undefined)
@@ -710,5 +712,5 @@ export const colourStation = (
       }
     }),
   }
-  return { plan: open({ kind: 'move', move }), findings }
+  return { plan: open({ kind: 'adjust', adjustment }), findings }
 }

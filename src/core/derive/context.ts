@@ -11,25 +11,25 @@ import {
   readingSigma,
   WHOLE_CASE,
 } from '#core/measure'
-import { type Adjusters, adjustersOf, placeOf, placesOf } from './adjusters'
-import { type ChannelBasis, channelBasis, channelShares } from './channels'
-import { displacementOf, type LevelChange } from './displacement'
-import { ASPECTS, type Aspect, type LearnedEffect } from './effects'
+import type { Change } from './adjustment'
+import { type ChannelBasis, channelBasis, channelShares } from './channel-matrix'
+import { controlPointOffsetOf, type LevelChange } from './control-point-offset'
+import { type ControlsByRole, controlsByRole, placeOf, placesOf } from './controls-by-role'
+import { ASPECTS, type Aspect, type EffectPrior } from './expected-response'
 import { gatherSweep, isMovable, type RouteFacts, type RouteReading, type SweepReadings } from './facts'
-import { differenceIn, type GreyModel, type GreyObservation, learnGrey, type Oddness } from './grey'
-import { learnedCurve, learnedEffectOf } from './lessons'
+import { differenceIn, type FaultKind, fitGreyModel, type GreyModel, type GreyObservation } from './grey'
 import { type LuminanceCurve, luminanceCurve, luminancePoints } from './luminance'
-import type { Change } from './move'
 import { prepareChanges } from './prepare'
 import { identityOf, rememberFor } from './remember'
+import { curvePrior, effectPriorOf } from './response-prior'
 
 /** Patches without which nothing can be derived: they are asked for until they are read. */
 export const ESSENTIAL: ReadonlySet<string> = new Set(['grey-100', 'grey-0', RED.key, GREEN.key, BLUE.key])
 
-/** Everything that stations look at, reckoned once for each plan. */
+/** Everything that steps look at, reckoned once for each plan. */
 export interface RouteContext {
   readonly facts: RouteFacts
-  readonly adjusters: Adjusters
+  readonly byRole: ControlsByRole
   /** Controls that have to be set before anything is measured in the base mode. */
   readonly pending: readonly Change[]
   /** The base mode as it comes, with what is missing of it. */
@@ -55,7 +55,7 @@ export interface RouteContext {
 const factoryStateOf = ({ sheet, baseMode, readings }: RouteFacts): State | undefined => {
   const mode = controlByRole(sheet, 'picture-mode')
   const inMode = (r: RouteReading) => !mode || r.state[mode.key] === baseMode
-  const own = readings.findLast((r) => r.purpose === 'factory' && inMode(r))
+  const own = readings.findLast((r) => r.purpose === 'out-of-box' && inMode(r))
   if (own) return own.state
   return readings
     .filter((r) => r.purpose === 'survey' && inMode(r))
@@ -65,36 +65,39 @@ const factoryStateOf = ({ sheet, baseMode, readings }: RouteFacts): State | unde
 const xyzOf = (sweep: SweepReadings | undefined, key: string): XYZ | undefined => sweep?.byPatch.get(key)?.xyz
 
 /**
- * All that stations look at.
+ * All that steps look at.
  * In: facts; controls that were found to be dead or turned around. Out: context; the model is learned only when it is asked for.
  */
-export const contextOf = (facts: RouteFacts, odd: ReadonlyMap<string, Oddness> = new Map()): RouteContext => {
-  const adjusters = adjustersOf(facts.sheet)
+export const contextOf = (
+  facts: RouteFacts,
+  odd: ReadonlyMap<string, FaultKind> = new Map(),
+): RouteContext => {
+  const byRole = controlsByRole(facts.sheet)
   const wholeCase = WHOLE_CASE.filter((p) => ESSENTIAL.has(p.key) || !facts.leftOut.includes(p.key))
-  const chosen = facts.baseMode !== null || !adjusters.mode
+  const chosen = facts.baseMode !== null || !byRole.mode
   const reference = chosen ? factoryStateOf(facts) : undefined
-  const factory = reference && gatherSweep(facts.readings, ['survey', 'factory'], wholeCase, reference)
+  const factory = reference && gatherSweep(facts.readings, ['survey', 'out-of-box'], wholeCase, reference)
   const [red, green, blue, black] = [RED.key, GREEN.key, BLUE.key, 'grey-0'].map((k) => xyzOf(factory, k))
   const basis = red && green && blue && black ? channelBasis(red, green, blue, black) : undefined
-  const light = adjusters.light && lightOf(facts, adjusters.light)
+  const light = byRole.light && lightOf(facts, byRole.light)
   const learn = (byLevel: boolean, plainOnly = false) => {
     let model: GreyModel | undefined
     let learned = false
     return () => {
       if (!learned && factory && basis)
-        model = modelOf(facts, adjusters, factory, basis, light?.curve, odd, byLevel, plainOnly)
+        model = modelOf(facts, byRole, factory, basis, light?.curve, odd, byLevel, plainOnly)
       learned = true
       return model
     }
   }
   const greyByLevel = learn(true)
-  const levels = [...adjusters.levelWhite, ...adjusters.levelTone]
+  const levels = [...byRole.levelWhite, ...byRole.levelTone]
   const levelsMoved = levels.some(
     ({ control }) => facts.state[control.key] !== (control.neutral ?? control.default),
   )
   return {
     facts,
-    adjusters,
+    byRole,
     pending: prepareChanges(facts.sheet, facts.state, facts.baseMode),
     factory,
     wholeCase,
@@ -117,7 +120,7 @@ const lightOf = (facts: RouteFacts, control: Control): RouteContext['light'] => 
     .filter((r) => r.patch.key === 'grey-100' && differenceIn(sheet, r.state, state) !== undefined)
     .map((r) => ({ id: r.id, state: r.state, luminance: r.xyz[1] }))
   const { points, basis } = luminancePoints(sheet, control, whites, state)
-  const curve = luminanceCurve(points, placesOf(control), learnedCurve(facts.lessons, control.key))
+  const curve = luminanceCurve(points, placesOf(control), curvePrior(facts.priors, control.key))
   return curve && { curve, basis }
 }
 
@@ -165,10 +168,10 @@ const observationsOf = (facts: RouteFacts, reference: State): GreyObservation[] 
 const newestOf = (facts: RouteFacts, reference: State): GreyObservation[] => {
   const newest = new Map<string, GreyObservation>()
   // What was read to compare strengths of processing says nothing new of greys; the model stands while that goes on.
-  const aside = new Set(facts.moves.filter((m) => m.station === 'processing').map((m) => m.runId))
+  const aside = new Set(facts.adjustments.filter((m) => m.step === 'processing').map((m) => m.runId))
   for (const r of facts.readings) {
     const level = greyLevel(r.patch)
-    if (r.purpose === 'move' && aside.has(r.runId)) continue
+    if (r.purpose === 'adjust' && aside.has(r.runId)) continue
     if (level === undefined || level < 0.009 || !differenceIn(facts.sheet, reference, r.state)) continue
     const key = `${level} ${stateKey(r.state)}`
     newest.delete(key)
@@ -179,34 +182,34 @@ const newestOf = (facts: RouteFacts, reference: State): GreyObservation[] => {
 
 const modelOf = (
   facts: RouteFacts,
-  adjusters: Adjusters,
+  byRole: ControlsByRole,
   factory: SweepReadings,
   basis: ChannelBasis,
   curve: LuminanceCurve | undefined,
-  odd: ReadonlyMap<string, Oddness>,
+  odd: ReadonlyMap<string, FaultKind>,
   byLevel: boolean,
   plainOnly: boolean,
 ): GreyModel | undefined => {
   const { sheet, targets, precision } = facts
-  const { light } = adjusters
+  const { light } = byRole
   const reference = factory.state
   const at = (state: State) => (light && curve ? curve.at(placeOf(light, state[light.key])) : 1)
   const own = at(reference)
   const lightAt = (state: State) => at(state) / own
   const exponent = exponentOf(factory, basis)
   const atRest = (state: State) =>
-    [...adjusters.levelWhite, ...adjusters.levelTone].every(
+    [...byRole.levelWhite, ...byRole.levelTone].every(
       ({ control }) => state[control.key] === (control.neutral ?? control.default),
     )
   const observations = observationsOf(facts, reference).filter((o) => !plainOnly || atRest(o.state))
-  const learned = (control: string, aspect: Aspect): LearnedEffect | undefined =>
-    learnedEffectOf(facts.lessons, control, aspect)
-  const levelControls = [...adjusters.levelWhite, ...adjusters.levelTone]
+  const learned = (control: string, aspect: Aspect): EffectPrior | undefined =>
+    effectPriorOf(facts.priors, control, aspect)
+  const levelControls = [...byRole.levelWhite, ...byRole.levelTone]
   const movable = [
-    ...Object.values(adjusters.gain),
-    ...Object.values(adjusters.cut),
+    ...Object.values(byRole.gain),
+    ...Object.values(byRole.cut),
     ...(byLevel ? levelControls.map((c) => c.control) : []),
-    ...(adjusters.preset?.kind === 'number' ? [adjusters.preset] : []),
+    ...(byRole.preset?.kind === 'number' ? [byRole.preset] : []),
   ].filter((c) => isMovable(facts, c))
   const now = plainOnly ? (observations.at(-1)?.state ?? facts.state) : facts.state
   const levels = byLevel
@@ -221,7 +224,7 @@ const modelOf = (
     levels.length,
     movable.map((c) => c.key),
     [...odd],
-    identityOf(facts.lessons),
+    identityOf(facts.priors),
   ])
   const found = models(sheet, key, () => {
     const changes =
@@ -233,15 +236,15 @@ const modelOf = (
       if (!own || own.length === 0) return 1
       const key = JSON.stringify([
         aspect,
-        identityOf(facts.lessons),
+        identityOf(facts.priors),
         own.map((c) => [c.level, c.change, c.sigma, [...c.clicks]]),
       ])
       return places(sheet, key, () =>
-        displacementOf(adjusters, aspect, own, (control) => learned(control, aspect)),
+        controlPointOffsetOf(byRole, aspect, own, (control) => learned(control, aspect)),
       )
     }
     return {
-      model: learnGrey({
+      model: fitGreyModel({
         sheet,
         reference,
         basis,
@@ -252,7 +255,7 @@ const modelOf = (
         movable,
         precision,
         lightOf: lightAt,
-        displacement: { red: placeFor('red'), blue: placeFor('blue'), tone: placeFor('tone') },
+        controlPointOffset: { red: placeFor('red'), blue: placeFor('blue'), tone: placeFor('tone') },
         learned,
         odd,
         now,

@@ -1,13 +1,13 @@
 import type { ChoiceControl, ControlValue, State } from '#core/display'
 import { toldApart } from '#core/judge'
 import { grey, type Patch } from '#core/measure'
-import { quoted, shown } from './adjusters'
+import type { Adjustment } from './adjustment'
 import type { RouteContext } from './context'
+import { quoted, shown } from './controls-by-role'
 import { differsIn } from './facts'
-import type { Move } from './move'
-import { done, open, type StationPlan } from './plan'
+import { done, open, type StepPlan } from './plan'
 import { measuringState } from './prepare'
-import { RESTS_ON } from './stations'
+import { RESTS_ON } from './step-keys'
 
 const field = (signal: readonly [number, number, number], surround: readonly [number, number, number]) => ({
   signal: [...signal] as [number, number, number],
@@ -54,12 +54,12 @@ export const CRUSHED = 0.8
 /** Strengths of local dimming, measured one after the other, and the one that the policy prefers. */
 export const dimmingPart = (
   context: RouteContext,
-): { plan: StationPlan; options: DimmingOption[]; choice?: ControlValue } => {
-  const { facts, adjusters } = context
-  const control = adjusters.dimming
+): { plan: StepPlan; options: DimmingOption[]; choice?: ControlValue } => {
+  const { facts, byRole } = context
+  const control = byRole.dimming
   if (!control) return { plan: done(''), options: [] }
   const limited = (sentence: string) => ({
-    plan: done('', { limits: [{ station: 'processing' as const, sentence }] }),
+    plan: done('', { limits: [{ step: 'processing' as const, sentence }] }),
     options: [],
     choice: facts.state[control.key],
   })
@@ -98,14 +98,14 @@ export const dimmingPart = (
     }
     if (missing.length) {
       const from = facts.state[control.key]!
-      const move: Move = {
-        station: 'processing',
+      const adjustment: Adjustment = {
+        step: 'processing',
         changes: value === from ? [] : [{ control: control.key, from, to: value }],
         reads: missing,
         purpose: `Measures ${quoted(control)} ${label}: contrast side by side, black beside light, haloing.`,
         predictions: [],
       }
-      return { plan: open({ kind: 'move', move }), options }
+      return { plan: open({ kind: 'adjust', adjustment }), options }
     }
     const at = (p: Patch) => Math.max(1e-5, own.get(p.key)?.xyz[1] ?? Number.NaN)
     const dark = at(BLACK)
@@ -137,7 +137,7 @@ export const dimmingPart = (
       derived: [
         {
           control: control.key,
-          station: 'processing',
+          step: 'processing',
           value: best.value,
           rule: `${facts.policy.dimming === 'strongest-contrast' ? 'the strongest contrast' : 'the most contrast without haloing'} of ${options.length} ${best.basis.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
           basis: options.flatMap((o) => o.basis),
@@ -156,11 +156,11 @@ const taughtStrength = (
   value: string,
   label: string,
 ): DimmingOption | undefined => {
-  const lesson = facts.lessons.find(
+  const prior = facts.priors.find(
     (l) => l.kind === 'dimming' && l.control === control.key && l.choice === value,
   )
-  if (!lesson || lesson.mean.length < 4) return undefined
-  const [contrast, halo, bar, shade] = lesson.mean as [number, number, number, number]
+  if (!prior || prior.mean.length < 4) return undefined
+  const [contrast, halo, bar, shade] = prior.mean as [number, number, number, number]
   const white = facts.targets.luminance
   const black = white / Math.max(1, contrast)
   return {
@@ -176,5 +176,5 @@ const taughtStrength = (
 }
 
 /** Whether readings were taken at the panel light and in the curve of now, so that contrasts can be compared. */
-export const sameLight = ({ facts, adjusters }: RouteContext, state: State): boolean =>
-  [adjusters.light, adjusters.tone, adjusters.black].every((c) => !c || state[c.key] === facts.state[c.key])
+export const sameLight = ({ facts, byRole }: RouteContext, state: State): boolean =>
+  [byRole.light, byRole.tone, byRole.black].every((c) => !c || state[c.key] === facts.state[c.key])

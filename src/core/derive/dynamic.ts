@@ -1,14 +1,14 @@
 import type { ControlValue } from '#core/display'
 import { toldApart } from '#core/judge'
 import { grey, type Patch } from '#core/measure'
-import { quoted } from './adjusters'
+import type { Change } from './adjustment'
 import type { RouteContext } from './context'
+import { quoted } from './controls-by-role'
 import { BLACK, CRUSHED, SHADE, sameLight } from './dimming'
 import { differsIn } from './facts'
-import type { Change } from './move'
-import { done, open, type StationPlan } from './plan'
+import { done, open, type StepPlan } from './plan'
 import { measuringState } from './prepare'
-import { RESTS_ON } from './stations'
+import { RESTS_ON } from './step-keys'
 
 /** What one value of dynamic contrast measures. */
 export interface DynamicOption {
@@ -32,9 +32,9 @@ const PATCHES: readonly Patch[] = [grey(100), MIDDLE, SHADE, BLACK]
  */
 export const dynamicPart = (
   context: RouteContext,
-): { plan: StationPlan; options: readonly DynamicOption[]; choice?: ControlValue } => {
-  const { facts, adjusters } = context
-  const control = adjusters.dynamic
+): { plan: StepPlan; options: readonly DynamicOption[]; choice?: ControlValue } => {
+  const { facts, byRole } = context
+  const control = byRole.dynamic
   const neutral = control?.neutral
   if (
     facts.policy.dynamicContrast === 'off' ||
@@ -50,7 +50,7 @@ export const dynamicPart = (
       if (
         r.state[control.key] === value &&
         differsIn(facts.sheet, RESTS_ON.processing, r.state, atRest, new Set([control.key])).length === 0 &&
-        (!adjusters.dimming || r.state[adjusters.dimming.key] === atRest[adjusters.dimming.key]) &&
+        (!byRole.dimming || r.state[byRole.dimming.key] === atRest[byRole.dimming.key]) &&
         sameLight(context, r.state)
       )
         byPatch.set(r.patch.key, r)
@@ -64,16 +64,16 @@ export const dynamicPart = (
     const label = control.choices.find((c) => c.value === value)?.label ?? String(value)
     if (missing.length) {
       const to: ReadonlyArray<readonly [string, ControlValue]> = [
-        ...(adjusters.dimming
-          ? [[adjusters.dimming.key, atRest[adjusters.dimming.key] ?? adjusters.dimming.default] as const]
+        ...(byRole.dimming
+          ? [[byRole.dimming.key, atRest[byRole.dimming.key] ?? byRole.dimming.default] as const]
           : []),
         [control.key, value],
       ]
       return {
         plan: open({
-          kind: 'move',
-          move: {
-            station: 'processing',
+          kind: 'adjust',
+          adjustment: {
+            step: 'processing',
             changes: to.flatMap(([key, wanted]): Change[] => {
               const from = facts.state[key]
               return from === undefined || from === wanted ? [] : [{ control: key, from, to: wanted }]
@@ -106,7 +106,7 @@ export const dynamicPart = (
       derived: [
         {
           control: control.key,
-          station: 'processing',
+          step: 'processing',
           value: best?.value ?? neutral,
           rule: best
             ? `buys black: ${best.black.toPrecision(2)} cd/m² instead of ${rest!.black.toPrecision(2)}, a shade of 5 % at ${Math.round(100 * best.shade)} % of its light`

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { LANTERN, MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#bench/simulated'
 import {
-  adjustersOf,
+  controlsByRole,
   differsIn,
   gatherSweep,
   greysOf,
@@ -14,22 +14,22 @@ import {
   RESTS_ON,
   reachOf,
   readsAfter,
-  STATIONS,
+  STEP_KEYS,
   sharedWith,
   slotConflicts,
-  stationOfControl,
+  stepOfControl,
   unknownNeutral,
   valueAt,
   whyNotMovable,
 } from '#core/derive'
 import {
+  AUTOMATIC_PROCESSING,
   type Control,
   ControlSheet,
   controlOf,
   factoryState,
   greyedOut,
   MEASURED_AT_NEUTRAL,
-  MOVES_BY_ITSELF,
   type State,
   sharers,
 } from '#core/display'
@@ -68,21 +68,21 @@ describe('readings of a sweep', () => {
   ]
 
   it('are the newest of each patch, of the purposes that are asked for', () => {
-    const sweep = gatherSweep(list, ['factory'], WHOLE_CASE)!
+    const sweep = gatherSweep(list, ['out-of-box'], WHOLE_CASE)!
     expect(sweep.byPatch.get('grey-50')!.xyz[1]).toBe(21)
-    expect(gatherSweep(list, ['factory', 'check'], WHOLE_CASE)!.byPatch.get('grey-50')!.xyz[1]).toBe(99)
+    expect(gatherSweep(list, ['out-of-box', 'check'], WHOLE_CASE)!.byPatch.get('grey-50')!.xyz[1]).toBe(99)
     expect(sweep.missing).toHaveLength(WHOLE_CASE.length - 4)
     expect(sweep.missing.map((p) => p.key)).not.toContain('red')
   })
   it('are all of one state: that of the newest, or the one that is insisted on', () => {
     const mixed = [...list, readingOf(grey(50), other, 30)]
-    expect([...gatherSweep(mixed, ['factory'], WHOLE_CASE)!.byPatch.keys()]).toEqual(['grey-50'])
-    expect(gatherSweep(mixed, ['factory'], WHOLE_CASE, state)!.byPatch.size).toBe(4)
+    expect([...gatherSweep(mixed, ['out-of-box'], WHOLE_CASE)!.byPatch.keys()]).toEqual(['grey-50'])
+    expect(gatherSweep(mixed, ['out-of-box'], WHOLE_CASE, state)!.byPatch.size).toBe(4)
     expect(gatherSweep(mixed, ['verify'], WHOLE_CASE)).toBeUndefined()
-    expect(gatherSweep([], ['factory'], WHOLE_CASE)).toBeUndefined()
+    expect(gatherSweep([], ['out-of-box'], WHOLE_CASE)).toBeUndefined()
   })
   it('give greys in rising order, black first, without colours', () => {
-    const greys = greysOf(gatherSweep(list, ['factory'], WHOLE_CASE)!)
+    const greys = greysOf(gatherSweep(list, ['out-of-box'], WHOLE_CASE)!)
     expect(greys.map((g) => g.level)).toEqual([0, 0.5, 1])
     expect(greys[0]!.xyz[1]).toBe(0.02)
   })
@@ -90,7 +90,7 @@ describe('readings of a sweep', () => {
     const facts = (now: State) => freshFacts(MAREN, { readings: list, state: now })
     expect(freshFor(facts(state), 'colour')).toHaveLength(list.length)
     expect(freshFor(facts(other), 'colour')).toEqual([])
-    // Gains are what the station itself moves.
+    // Gains are what the step itself moves.
     expect(freshFor(facts(other), 'white')).toHaveLength(list.length)
   })
 })
@@ -135,7 +135,7 @@ describe('what is switched off before anything is read', () => {
   it('comes after the picture mode, and reckons with what that mode brings', () => {
     fc.assert(
       fc.property(anyCase, ({ spec, state }) => {
-        const { mode } = adjustersOf(spec.sheet)
+        const { mode } = controlsByRole(spec.sheet)
         if (mode?.kind !== 'choice') return
         for (const { value } of mode.choices) {
           const [first, ...others] = prepareChanges(spec.sheet, state, value)
@@ -148,7 +148,7 @@ describe('what is switched off before anything is read', () => {
     )
   })
   it('is named where the sheet does not say how it is switched off', () => {
-    const [first] = MAREN.sheet.controls.filter((c) => MOVES_BY_ITSELF.has(c.role))
+    const [first] = MAREN.sheet.controls.filter((c) => AUTOMATIC_PROCESSING.has(c.role))
     const { neutral: _, ...without } = first!
     const controls = MAREN.sheet.controls.map((c) => (c === first ? without : c))
     const sheet = ControlSheet.parse({ ...MAREN.sheet, controls })
@@ -183,7 +183,7 @@ describe('a control', () => {
   })
   it('belongs to a station, and is told by few patches after it was set by hand', () => {
     for (const c of controls) {
-      expect(STATIONS).toContain(stationOfControl(c))
+      expect(STEP_KEYS).toContain(stepOfControl(c))
       const reads = readsAfter(c)
       expect(reads.length).toBeLessThanOrEqual(12)
       expect(new Set(reads.map((p) => p.key)).size).toBe(reads.length)
@@ -193,7 +193,7 @@ describe('a control', () => {
   })
   it('does not rest on what its own station moves', () => {
     for (const { role } of controls) {
-      const own = stationOfControl({ role } as Control)
+      const own = stepOfControl({ role } as Control)
       // A gamut is chosen before tone and white, and colours rest on it.
       if (own !== 'prepare' && own !== 'processing' && role !== 'gamut')
         expect(RESTS_ON[own]).not.toContain(role)
@@ -211,8 +211,8 @@ describe('a control', () => {
 
 describe('memories', () => {
   const base = factoryState(TAVIN.sheet)
-  const { mode, preset } = adjustersOf(TAVIN.sheet)
-  const gain = adjustersOf(TAVIN.sheet).gain.red!
+  const { mode, preset } = controlsByRole(TAVIN.sheet)
+  const gain = controlsByRole(TAVIN.sheet).gain.red!
 
   it('keep what a case changed, and only that', () => {
     expect(occupiedBy(TAVIN.sheet, base, 'sdr-dark', 'sdr')).toEqual([])
@@ -253,7 +253,7 @@ describe('memories', () => {
   })
   it('bring other values along when a chooser is moved', () => {
     for (const spec of MODELS) {
-      const { mode: chooser } = adjustersOf(spec.sheet)
+      const { mode: chooser } = controlsByRole(spec.sheet)
       if (!chooser) continue
       const count = sharers(spec.sheet, chooser).length
       const words = sharedWith(freshFacts(spec), [chooser.key])

@@ -10,17 +10,17 @@ import {
 import type { Policy, Targets, ViewingCase } from '#core/judge'
 import { greyLevel, type Layout, type MeterPrecision, type Patch, type Reading } from '#core/measure'
 import type { SeenSignal, SignalFormat } from '#core/signal'
-import type { Lesson } from './lessons'
-import type { Change, Prediction } from './move'
-import { RESTS_ON, type StationKey } from './stations'
+import type { Change, Prediction } from './adjustment'
+import type { ResponsePrior } from './response-prior'
+import { RESTS_ON, type StepKey } from './step-keys'
 
 /** What a run was for. */
 export type Purpose =
   | 'prepare'
   | 'feed-check'
   | 'survey'
-  | 'factory'
-  | 'move'
+  | 'out-of-box'
+  | 'adjust'
   | 'check'
   | 'verify'
   | 'sweep'
@@ -33,16 +33,16 @@ export interface RouteReading extends Reading {
 }
 
 /** A move that was made, with what it should have done. */
-export interface MadeMove {
+export interface MadeAdjustment {
   readonly runId: number
   readonly kind: 'proposed' | 'by-hand' | 'put-back'
-  readonly station: StationKey
+  readonly step: StepKey
   readonly changes: readonly Change[]
   readonly predictions: readonly Prediction[]
 }
 
 /** What a person saw on a pattern. */
-export interface EyeVerdict {
+export interface VisualVerdict {
   /** Key of the question. */
   readonly question: string
   readonly control: string | null
@@ -93,21 +93,21 @@ export interface RouteFacts {
   readonly state: State
   readonly readings: readonly RouteReading[]
   /** Moves of this session, oldest first. */
-  readonly moves: readonly MadeMove[]
+  readonly adjustments: readonly MadeAdjustment[]
   /** The display was reset and what moves by itself switched off. */
   readonly prepared: boolean
   /** Keys of patches that the reviewer left out of a sweep. */
   readonly leftOut: readonly string[]
-  /** Stations that the reviewer left as they are, with the reason. */
-  readonly left: Readonly<Partial<Record<StationKey, string>>>
+  /** Steps that the reviewer left as they are, with the reason. */
+  readonly left: Readonly<Partial<Record<StepKey, string>>>
   /** Controls that could not be set, with the display's own reason. */
   readonly refused: Readonly<Record<string, string>>
   /** Things that got worse and that the reviewer accepted, by their keys. */
   readonly accepted: readonly string[]
-  readonly verdicts: readonly EyeVerdict[]
+  readonly verdicts: readonly VisualVerdict[]
   readonly latencies: readonly MeasuredLatency[]
   /** What earlier modes, cases and units of the model taught. */
-  readonly lessons: readonly Lesson[]
+  readonly priors: readonly ResponsePrior[]
   readonly occupied: readonly OccupiedSlot[]
   readonly bench: BenchAbility
 }
@@ -140,9 +140,9 @@ export const differsIn = (
   return out
 }
 
-/** Readings that a station's findings may still rest on: nothing that it rests on has changed since. */
-export const freshFor = (facts: RouteFacts, station: StationKey): RouteReading[] =>
-  facts.readings.filter((r) => differsIn(facts.sheet, RESTS_ON[station], r.state, facts.state).length === 0)
+/** Readings that a step's findings may still rest on: nothing that it rests on has changed since. */
+export const freshFor = (facts: RouteFacts, step: StepKey): RouteReading[] =>
+  facts.readings.filter((r) => differsIn(facts.sheet, RESTS_ON[step], r.state, facts.state).length === 0)
 
 /** The newest usable reading of each patch of a sweep, all in one state. */
 export interface SweepReadings {

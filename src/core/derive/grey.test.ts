@@ -9,9 +9,9 @@ import {
   chooseLuminance,
   expectedError,
   featureOf,
+  fitGreyModel,
   type GreyAim,
   type GreyObservation,
-  learnGrey,
   lightOfShares,
   luminanceCurve,
   predictGrey,
@@ -113,7 +113,7 @@ describe('the grey model', () => {
   const read = (from: State, levels: readonly number[], first: number): GreyObservation[] =>
     levels.map((level, i) => ({ id: first + i, level, xyz: light([level, level, level], from), state: from }))
   const learn = (states: State[], target = D65) =>
-    learnGrey({
+    fitGreyModel({
       sheet: MAREN.sheet,
       reference: quiet,
       basis: basis(),

@@ -2,18 +2,18 @@ import { LuDecomposition, Matrix } from 'ml-matrix'
 import { type Chromaticity, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Control, ControlSheet, ControlValue, State } from '#core/display'
 import { type MeterPrecision, readingSigma } from '#core/measure'
-import { type Adjusters, adjustersOf } from './adjusters'
-import type { ChannelBasis } from './channels'
+import type { ChannelBasis } from './channel-matrix'
 import { cholesky } from './cholesky'
+import { type ControlsByRole, controlsByRole } from './controls-by-role'
 import {
   ASPECTS,
   type Aspect,
+  affectsGrey,
   BREAKS_GREY,
   type Effect,
+  type EffectPrior,
   expectedEffect,
-  type LearnedEffect,
-  movesGrey,
-} from './effects'
+} from './expected-response'
 import { fitGaussian, type GaussianFit } from './gaussian'
 
 /** A grey reading with the settings under which it was taken. */
@@ -38,8 +38,8 @@ export interface Feature {
 }
 
 /** A control that does nothing, and one that does the opposite of what its label says. */
-export type Oddness = 'dead' | 'turned'
-const ODD_SIGN: Readonly<Record<Oddness, number>> = { dead: 0, turned: -1 }
+export type FaultKind = 'dead' | 'turned'
+const FAULT_SIGN: Readonly<Record<FaultKind, number>> = { dead: 0, turned: -1 }
 
 export interface GreyModel {
   readonly sheet: ControlSheet
@@ -63,7 +63,7 @@ export interface GreyModel {
    * How much better the readings are explained if one of the features is odd: logarithm of the ratio of likelihoods. In: aspect, place of
    * the feature, what is supposed of it.
    */
-  readonly betterIf: (aspect: Aspect, feature: number, odd: Oddness) => number
+  readonly betterIf: (aspect: Aspect, feature: number, odd: FaultKind) => number
   /**
    * How surprising the readings are that a feature had a part in, each against what all others say of it: the largest, in standard
    * deviations. In: aspect, place of the feature.
@@ -120,7 +120,7 @@ const lookFor = (sheet: ControlSheet, reference: State, state: State): Differenc
     const to = state[control.key]
     if (from === to || to === undefined || from === undefined) continue
     if (BREAKS_GREY.has(control.role)) return undefined
-    if (!movesGrey(control)) continue
+    if (!affectsGrey(control)) continue
     if (control.kind === 'number')
       out.push([
         { key: control.key, control },
@@ -151,7 +151,7 @@ interface Prepared {
  * learned elsewhere; controls of which is known that they are dead or turned around; the state to be right at. Out: model, or undefined where the target lies outside the channels or the
  * reference white was not read.
  */
-export const learnGrey = (input: {
+export const fitGreyModel = (input: {
   sheet: ControlSheet
   reference: State
   basis: ChannelBasis
@@ -162,13 +162,13 @@ export const learnGrey = (input: {
   movable: readonly Control[]
   precision: MeterPrecision
   lightOf: (state: State) => number
-  displacement?: Readonly<Record<Aspect, number>>
-  learned?: (control: string, aspect: Aspect) => LearnedEffect | undefined
-  odd?: ReadonlyMap<string, Oddness>
+  controlPointOffset?: Readonly<Record<Aspect, number>>
+  learned?: (control: string, aspect: Aspect) => EffectPrior | undefined
+  odd?: ReadonlyMap<string, FaultKind>
   now: State
 }): GreyModel | undefined => {
   const { sheet, reference, basis, target, exponent, precision, lightOf, now } = input
-  const adjusters = adjustersOf(sheet)
+  const byRole = controlsByRole(sheet)
   const share = multiply(basis.inverse, xyToXyz(target, 1))
   if (share.some((s) => !(s > 0))) return undefined
   const wanted: RGB = share
@@ -183,7 +183,7 @@ export const learnGrey = (input: {
     return features.length - 1
   }
   for (const control of input.movable)
-    if (control.kind === 'number' && movesGrey(control)) place({ key: control.key, control })
+    if (control.kind === 'number' && affectsGrey(control)) place({ key: control.key, control })
 
   const kept: GreyObservation[] = []
   const split = input.observations.flatMap((o) => {
@@ -232,19 +232,19 @@ export const learnGrey = (input: {
     }
   })
   const levels = [...new Set([...input.levels, ...prepared.map((p) => p.level)])].sort((a, b) => a - b)
-  const displacement = input.displacement ?? { red: 1, blue: 1, tone: 1 }
+  const controlPointOffset = input.controlPointOffset ?? { red: 1, blue: 1, tone: 1 }
   const grid = levels.join()
   const learn = (aspect: Aspect) =>
-    learnAspect(aspect, prepared, features, levels, here, ({ control, choice }) => {
+    fitAspect(aspect, prepared, features, levels, here, ({ control, choice }) => {
       const learned = choice === undefined ? input.learned?.(control.key, aspect) : undefined
-      const lesson = learned ? `${learned.sigma} ${learned.mean.join()}` : ''
+      const prior = learned ? `${learned.sigma} ${learned.mean.join()}` : ''
       const odd = input.odd?.get(control.key)
       return tabled(
         sheet,
-        `${control.key} ${choice ?? ''} ${aspect} ${displacement[aspect]} ${grid} ${odd} ${lesson}`,
+        `${control.key} ${choice ?? ''} ${aspect} ${controlPointOffset[aspect]} ${grid} ${odd} ${prior}`,
         () => {
           const usual = table(
-            expectedEffect(adjusters, control, aspect, displacement[aspect], learned),
+            expectedEffect(byRole, control, aspect, controlPointOffset[aspect], learned),
             levels,
           )
           return odd ? under(odd, usual) : usual
@@ -322,10 +322,10 @@ const table = (effect: Effect, levels: readonly number[]): Tabled => {
 }
 
 /** What is expected of a control that is odd: what is its alone stays as uncertain as it was. */
-const under = (odd: Oddness, { mean, own, groups, size }: Tabled): Tabled => ({
-  mean: mean.map((v) => ODD_SIGN[odd] * v),
+const under = (odd: FaultKind, { mean, own, groups, size }: Tabled): Tabled => ({
+  mean: mean.map((v) => FAULT_SIGN[odd] * v),
   own,
-  groups: groups.map(([group, shape]) => [group, shape.map((v) => ODD_SIGN[odd] * v)] as const),
+  groups: groups.map(([group, shape]) => [group, shape.map((v) => FAULT_SIGN[odd] * v)] as const),
   size,
 })
 
@@ -354,7 +354,7 @@ const shareOf = (pairs: ReadonlyArray<readonly [reading: number, amount: number]
   amount: Float64Array.from(pairs, (p) => p[1]),
 })
 
-const learnAspect = (
+const fitAspect = (
   aspect: Aspect,
   observations: readonly Prepared[],
   features: readonly Feature[],
@@ -458,8 +458,8 @@ const learnAspect = (
           most = Math.max(most, Math.abs(fit.weights[i]!) / Math.sqrt(inverse[i * n + i]!))
       return most
     },
-    betterIf: (f: number, odd: Oddness): number => {
-      const change = ODD_SIGN[odd] - 1
+    betterIf: (f: number, odd: FaultKind): number => {
+      const change = FAULT_SIGN[odd] - 1
       const { mean, groups } = tabled[f]!
       const { reading, amount } = shareOf(
         observations.flatMap((o, i) => {
@@ -705,4 +705,4 @@ export const sigmaAt = ({ columns }: GreySpread, aspect: Aspect, at: number): nu
 export const featureOf = (model: GreyModel, control: string): number =>
   model.features.findIndex((f) => f.choice === undefined && f.key === control)
 
-export const adjustersIn = (model: GreyModel): Adjusters => adjustersOf(model.sheet)
+export const controlsIn = (model: GreyModel): ControlsByRole => controlsByRole(model.sheet)

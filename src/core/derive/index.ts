@@ -1,41 +1,54 @@
-export { type Adjusters, adjustersOf, CHANNELS, placeOf, placesOf, reachOf, valueAt } from './adjusters'
-export { readsAfter, stationOfControl } from './after-change'
-export { type ChannelBasis, channelBasis, channelShares, lightOfShares } from './channels'
+export {
+  type Adjustment,
+  asExpected,
+  type Change,
+  type Expected,
+  type Prediction,
+  type Quantity,
+} from './adjustment'
+export { readsAfter, stepOfControl } from './after-change'
+export { type ChannelBasis, channelBasis, channelShares, lightOfShares } from './channel-matrix'
 export { expectedError, type GreyAim, solveClicks } from './clicks'
 export { clicksAwayOf } from './clicks-away'
 export type { ColourFindings } from './colour'
 export { contextOf, ESSENTIAL, type RouteContext } from './context'
+export type { ControlFault } from './control-faults'
+export {
+  CHANNELS,
+  type ControlsByRole,
+  controlsByRole,
+  placeOf,
+  placesOf,
+  reachOf,
+  valueAt,
+} from './controls-by-role'
 export type { DimmingOption } from './dimming'
-export { type Doubt, doubtOf } from './doubt'
 export type { DynamicOption } from './dynamic'
-export { type EyeQuestion, eyeQuestions } from './eye'
 export {
   type BenchAbility,
   differsIn,
-  type EyeVerdict,
   gatherSweep,
   greysOf,
-  type MadeMove,
+  type MadeAdjustment,
   type MeasuredLatency,
   type OccupiedSlot,
   type Purpose,
   type RouteFacts,
   type RouteReading,
   type SweepReadings,
+  type VisualVerdict,
   whyNotMovable,
 } from './facts'
 export {
   amountsOf,
   drivesAt,
   featureOf,
+  fitGreyModel,
   type GreyModel,
   type GreyObservation,
-  learnGrey,
   lightOfDrives,
   predictGrey,
 } from './grey'
-export { extractLessons } from './learned'
-export { Lesson, mergeLessons } from './lessons'
 export type { LevelError } from './level-white'
 export { type BlackVerdict, blackOffset, type LevelsFindings, type WhiteEndVerdict } from './levels'
 export {
@@ -47,23 +60,25 @@ export {
   roomTable,
 } from './luminance'
 export { type Overwritten, occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
-export { asExpected, type Change, type Expected, type Move, type Prediction, type Quantity } from './move'
-export type { ControlFinding } from './odd'
-export type { Derived, Limit, ModeSweep, More, Next, StationPlan } from './plan'
+export type { Derived, Limit, ModeSweep, More, Next, StepPlan } from './plan'
 export type { Preference } from './preferences'
 export { prepareChanges, unknownNeutral } from './prepare'
+export { priorsOfRoute } from './priors-of-route'
 export type { ProcessingFindings, WatchValue } from './processing'
+export { mergePriors, ResponsePrior } from './response-prior'
 export { planRoute, type Route, sayTargets } from './route'
 export {
   RESTS_ON,
-  STATION_TITLE,
-  STATIONS,
-  type Station,
-  type StationKey,
-  type StationStatus,
-} from './stations'
+  type RouteStep,
+  STEP_KEYS,
+  STEP_TITLE,
+  type StepKey,
+  type StepStatus,
+} from './step-keys'
 export { type ModeProposal, modeProposals } from './survey'
 export type { ToneOption } from './tone'
 export { type Decision, decideUnattended, type PutBack, putBackOf } from './unattended'
+export { type UnexpectedReading, unexpectedReading } from './unexpected-reading'
 export { type CaseVerdict, judgeCase, type Spread, type WorseFigure, worseFigures } from './verify'
+export { type VisualCheck, visualChecks } from './visual-checks'
 export type { ClicksAway, PresetOption, WhiteFindings } from './white'

@@ -1,18 +1,18 @@
 import type { NumberControl } from '#core/display'
 import { VISIBLE } from '#core/judge'
 import { grey } from '#core/measure'
-import { quoted } from './adjusters'
+import type { Adjustment } from './adjustment'
 import { type ClickRange, errorOfDrives, expectedError, type GreyAim, solveClicks } from './clicks'
 import type { RouteContext } from './context'
-import { ASPECTS } from './effects'
+import { quoted } from './controls-by-role'
+import { ASPECTS } from './expected-response'
 import { differsIn, freshFor, type RouteFacts } from './facts'
 import { amountsOf, drivesAt, featureOf, type GreyModel, sigmaOf, spreadUnder } from './grey'
 import { slotConflicts } from './memory-conflicts'
-import type { Move } from './move'
-import { type Derived, done, type Limit, open, type StationPlan } from './plan'
-import { RESTS_ON } from './stations'
+import { type Derived, done, type Limit, open, type StepPlan } from './plan'
+import { RESTS_ON } from './step-keys'
 import { wantedLight } from './wanted'
-import { aimOf, changesTo, greyPredictions, rangeOf, WORTH_A_MOVE, WORTH_ANOTHER_SWEEP } from './white'
+import { aimOf, changesTo, greyPredictions, rangeOf, WORTH_AN_ADJUSTMENT, WORTH_ANOTHER_SWEEP } from './white'
 
 /** Error of a single level from which it is corrected, chromatic ΔE00, by policy. */
 const FROM = { visible: 0.5, every: 0.15 } as const
@@ -23,7 +23,7 @@ const TONE_WEIGHT = 0.6
 const DARK = 0.049
 /** Most levels of the first try, that teaches what a click does and where the controls lie. */
 const TRIAL = 3
-const MOST_MOVES = 4
+const MOST_ADJUSTMENTS = 4
 /** Readings a level, all included, that white by level is worth; fewer where the clicks were learned in an earlier case. */
 const MOST_READINGS = { new: 4, taught: 1.5 } as const
 /** Error of a level that is seen side by side, ΔE00. */
@@ -47,22 +47,22 @@ const percent = (level: number) => Math.round(level * 1000) / 10
  * White level by level, for what gains and cuts cannot mend: a sweep of the sheet's own levels, a try at a few of them that
  * teaches what a click does, then all at once, then what is left. Tone is corrected with it where it is off.
  */
-export const levelWhiteStation = (
+export const levelWhiteStep = (
   context: RouteContext,
   verified: boolean,
-): { plan: StationPlan; levels: readonly LevelError[] } => {
-  const { facts, adjusters } = context
+): { plan: StepPlan; levels: readonly LevelError[] } => {
+  const { facts, byRole } = context
   const model = context.greyByLevel()
   const { levelWhite: policy } = facts.policy
-  const usableWhite = adjusters.levelWhite.filter((l) => context.movable(l.control))
-  const usableTone = adjusters.levelTone.filter((l) => context.movable(l.control))
-  if (adjusters.levelWhite.length + adjusters.levelTone.length === 0)
+  const usableWhite = byRole.levelWhite.filter((l) => context.movable(l.control))
+  const usableTone = byRole.levelTone.filter((l) => context.movable(l.control))
+  if (byRole.levelWhite.length + byRole.levelTone.length === 0)
     return { plan: done('no controls for it'), levels: [] }
   if (policy === 'two-point') return { plan: done('two-point is enough by policy'), levels: [] }
   if (usableWhite.length + usableTone.length === 0)
     return {
       plan: done('locked', {
-        limits: [{ station: 'level-white', sentence: 'The level-by-level controls cannot be set here.' }],
+        limits: [{ step: 'level-white', sentence: 'The level-by-level controls cannot be set here.' }],
       }),
       levels: [],
     }
@@ -80,21 +80,21 @@ export const levelWhiteStation = (
       .map((o) => o.level),
   )
   // Where the clicks are known already, levels between those that were read are told well enough by their neighbours.
-  const taught = facts.lessons.some((l) => keys.has(l.control))
+  const taught = facts.priors.some((l) => keys.has(l.control))
   const told = (l: number) =>
     taught &&
     model.observations.some((o) => Math.abs(o.level - l) < Math.max(0.011, 0.055 * (l > 0.09 ? 1 : 0)))
   const missing = readable.filter(
     (l) => !read.has(l) && !told(l) && !facts.leftOut.includes(grey(percent(l)).key),
   )
-  const moves = facts.moves.filter((m) => m.changes.some((c) => keys.has(c.control)))
+  const adjustments = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control)))
   const levels = errorsOf(context, model, now, readable)
   if (missing.length)
     return {
       plan: open({
-        kind: 'move',
-        move: {
-          station: 'level-white',
+        kind: 'adjust',
+        adjustment: {
+          step: 'level-white',
           changes: [],
           reads: [...missing].reverse().map((l) => grey(percent(l))),
           purpose: `Reads the levels that the sheet has controls for, as two-point white has left them.`,
@@ -114,11 +114,7 @@ export const levelWhiteStation = (
       l.error > from || (toneOff && l.level > 0.09 && l.level < 0.97 && Math.abs(l.tone) > 0.6 * TONE_OFF),
   )
   const basis = model.observations.map((o) => o.id)
-  const finish = (
-    note: string,
-    limits: Limit[] = [],
-    more = 0,
-  ): { plan: StationPlan; levels: LevelError[] } => {
+  const finish = (note: string, limits: Limit[] = [], more = 0): { plan: StepPlan; levels: LevelError[] } => {
     const changed = [...usableWhite, ...usableTone].filter(
       ({ control }) => facts.state[control.key] !== (control.neutral ?? control.default),
     )
@@ -127,7 +123,7 @@ export const levelWhiteStation = (
         derived: changed.map(
           ({ control }): Derived => ({
             control: control.key,
-            station: 'level-white',
+            step: 'level-white',
             value: facts.state[control.key]!,
             rule:
               policy === 'every' ? 'every level corrected' : 'levels above the visible threshold corrected',
@@ -143,7 +139,7 @@ export const levelWhiteStation = (
   const mean = seen.reduce((s, l) => s + l.error, 0) / Math.max(1, seen.length)
   const worst = seen.reduce((a, b) => (b.error > a.error ? b : a), seen[0] ?? { level: 1, error: 0, tone: 0 })
   const note = `average ΔE00 ${mean.toFixed(1)}, worst ${worst.error.toFixed(1)} at ${percent(worst.level)} %`
-  if (bad.length === 0) return finish(moves.length ? note : `not needed: ${note}`)
+  if (bad.length === 0) return finish(adjustments.length ? note : `not needed: ${note}`)
 
   const conflict = slotConflicts(facts, facts.state, [...keys])
   const controls = [
@@ -170,9 +166,9 @@ export const levelWhiteStation = (
   const solved = solveClicks(model, aim, ranges, now, [], chains)
   const kept = pruned(model, aim, ranges, now, solved.amounts, from)
   const gain = before - kept.error
-  const tried = moves.length > 0 || taught
+  const tried = adjustments.length > 0 || taught
   const changes = changesTo(context, model, controls, kept.amounts)
-  const worth = verified ? WORTH_ANOTHER_SWEEP : WORTH_A_MOVE
+  const worth = verified ? WORTH_ANOTHER_SWEEP : WORTH_AN_ADJUSTMENT
   // Once it was verified, only what can be seen is worth verifying it all again.
   const mended = mendedLevels(context, model, now, kept.amounts, readable, verified ? SEEN_FOR_SURE : from)
   // What can be seen is worth more than what only a meter tells.
@@ -182,7 +178,7 @@ export const levelWhiteStation = (
   if (
     changes.length === 0 ||
     left < 1 ||
-    moves.length >= MOST_MOVES ||
+    adjustments.length >= MOST_ADJUSTMENTS ||
     (gain < worth && mended.length === 0)
   ) {
     const end = controls.find((c) => {
@@ -195,19 +191,19 @@ export const levelWhiteStation = (
         ...(end && worst.error > VISIBLE
           ? [
               {
-                station: 'level-white' as const,
+                step: 'level-white' as const,
                 sentence: `${quoted(end)} at ${percent(end.level ?? 0)} % is at the end of its range.`,
               },
             ]
           : []),
-        ...(conflict ? [{ station: 'level-white' as const, sentence: conflict }] : []),
+        ...(conflict ? [{ step: 'level-white' as const, sentence: conflict }] : []),
       ],
       Math.max(0, gain),
     )
   }
   if (!tried) {
     const trial = trialOf(context, model, aim, controls, kept.amounts, now, bad, readable)
-    if (trial) return { plan: open({ kind: 'move', move: trial }), levels }
+    if (trial) return { plan: open({ kind: 'adjust', adjustment: trial }), levels }
   }
   const moved = readable.filter((l) => {
     const at = model.levels.indexOf(l)
@@ -215,15 +211,15 @@ export const levelWhiteStation = (
     return ASPECTS.some((aspect) => Math.abs(a[aspect] - b[aspect]) > WORTH_READING * l)
   })
   // Where the clicks are known, every second level tells of those between as well.
-  const all = thinned(moved.length ? moved : readable, taught && moves.length === 0)
+  const all = thinned(moved.length ? moved : readable, taught && adjustments.length === 0)
   const reads = mostMoved(model, now, kept.amounts, all, left)
   const spread = spreadUnder(model, kept.amounts)
   const chroma = { ...aim, toneWeight: 0 }
   const levelNames = [
     ...new Set(changes.map((c) => controls.find((one) => one.key === c.control)?.level ?? 0)),
   ]
-  const move: Move = {
-    station: 'level-white',
+  const adjustment: Adjustment = {
+    step: 'level-white',
     changes,
     reads: [...reads].reverse().map((l) => grey(percent(l))),
     purpose: `Corrects ${levelNames.length} ${levelNames.length === 1 ? 'level' : 'levels'}${toneOff ? ', tone with white' : ''}.`,
@@ -242,13 +238,13 @@ export const levelWhiteStation = (
       spread,
     ),
   }
-  return { plan: open({ kind: 'move', move }), levels }
+  return { plan: open({ kind: 'adjust', adjustment }), levels }
 }
 
-/** Readings that the station has taken since what it rests on changed last. */
+/** Readings that the step has taken since what it rests on changed last. */
 const readingsSpent = (facts: RouteFacts): number => {
-  const own = new Set(facts.moves.filter((m) => m.station === 'level-white').map((m) => m.runId))
-  return freshFor(facts, 'level-white').filter((r) => r.purpose === 'move' && own.has(r.runId)).length
+  const own = new Set(facts.adjustments.filter((m) => m.step === 'level-white').map((m) => m.runId))
+  return freshFor(facts, 'level-white').filter((r) => r.purpose === 'adjust' && own.has(r.runId)).length
 }
 
 /** Of some levels those that a change moves furthest, so many as may still be read; rising. */
@@ -351,7 +347,7 @@ const trialOf = (
   now: Float64Array,
   bad: readonly LevelError[],
   readable: readonly number[],
-): Move | undefined => {
+): Adjustment | undefined => {
   const place = (l: number) => readable.indexOf(l)
   const chosen: number[] = []
   const worthIt = (l: number) =>
@@ -372,7 +368,7 @@ const trialOf = (
     }
   const reads = [...new Set(chosen.flatMap((l) => [readable[place(l) + 1] ?? l, l]))].sort((a, b) => b - a)
   return {
-    station: 'level-white',
+    step: 'level-white',
     changes: changesTo(context, model, controls, amounts),
     reads: reads.map((l) => grey(percent(l))),
     purpose: `Tries ${chosen.length === 1 ? 'one level' : `${chosen.length} levels`} first, to learn what a click does here.`,

@@ -110,7 +110,7 @@ describe('what the stations of a case say', () => {
   })
   it('colour management brings natural colours near, and says what it rests on', () => {
     expect(maren.outcome.after!.natural!.average).toBeLessThan(maren.outcome.before!.natural!.average)
-    const colour = maren.route.derived.filter((d) => d.station === 'colour')
+    const colour = maren.route.derived.filter((d) => d.step === 'colour')
     for (const d of colour) expect(d.basis.length).toBeGreaterThan(0)
   })
   it('a gamut is chosen where there is no colour management', async () => {
@@ -162,6 +162,6 @@ describe('what the stations of a case say', () => {
     const [a, b] = [planRoute(facts), planRoute(facts)]
     expect(a.next).toEqual(b.next)
     expect(a.derived).toEqual(b.derived)
-    expect(a.stations).toEqual(b.stations)
+    expect(a.steps).toEqual(b.steps)
   })
 })

@@ -2,15 +2,15 @@ import type { XYZ } from '#core/colorimetry'
 import { type Control, type NumberControl, type Role, type State, stateKey } from '#core/display'
 import { toldApart } from '#core/judge'
 import { grey, greyLevel, type Patch } from '#core/measure'
-import { CHANNELS, placeOf, placesOf, quoted, reachOf, shown, valueAt } from './adjusters'
-import { channelShares } from './channels'
+import type { Adjustment, Change, Expected } from './adjustment'
+import { channelShares } from './channel-matrix'
 import type { RouteContext } from './context'
-import { movesGrey } from './effects'
+import { CHANNELS, placeOf, placesOf, quoted, reachOf, shown, valueAt } from './controls-by-role'
+import { affectsGrey } from './expected-response'
 import { differsIn, type RouteReading } from './facts'
 import { chooseLuminance, type LuminanceChoice, type RoomRow, roomTable } from './luminance'
-import type { Change, Expected, Move } from './move'
-import { type Derived, done, type Limit, open, type StationPlan } from './plan'
-import { RESTS_ON } from './stations'
+import { type Derived, done, type Limit, open, type StepPlan } from './plan'
+import { RESTS_ON } from './step-keys'
 
 const WHITE = grey(100)
 const BLACK = grey(0)
@@ -25,7 +25,7 @@ const changeTo = (control: Control, state: State, place: number): Change => ({
   to: valueAt(control, place),
 })
 
-/** What the levels station knows, for tables and for the guide. */
+/** What the levels step knows, for tables and for the guide. */
 export interface LevelsFindings {
   readonly luminance?: {
     readonly control: string
@@ -70,9 +70,9 @@ const luminancePart = (
   context: RouteContext,
   whiteBegun: boolean,
   verified: boolean,
-): { plan: StationPlan; findings?: LevelsFindings['luminance'] } => {
-  const { facts, adjusters, light, factory } = context
-  const control = adjusters.light
+): { plan: StepPlan; findings?: LevelsFindings['luminance'] } => {
+  const { facts, byRole, light, factory } = context
+  const control = byRole.light
   const target = facts.targets.luminance
   if (!control || !light)
     return {
@@ -81,7 +81,7 @@ const luminancePart = (
           ? []
           : [
               {
-                station: 'levels',
+                step: 'levels',
                 sentence: 'The sheet has no control of luminance: white stays as bright as it comes.',
               },
             ],
@@ -111,7 +111,7 @@ const luminancePart = (
     const limits: Limit[] = choice.outOfReach
       ? [
           {
-            station: 'levels',
+            step: 'levels',
             sentence: `${target} cd/m² is out of reach: ${quoted(control)} at its end gives ${read.luminance.toFixed(0)} cd/m².`,
           },
         ]
@@ -119,7 +119,7 @@ const luminancePart = (
     const derived: Derived[] = [
       {
         control: control.key,
-        station: 'levels',
+        step: 'levels',
         value: facts.state[control.key]!,
         rule: `nearest click to ${target} cd/m²`,
         basis: light.basis,
@@ -136,7 +136,7 @@ const luminancePart = (
       plan: done(read ? `${read.luminance.toFixed(1)} cd/m²` : '', {
         limits: [
           {
-            station: 'levels',
+            step: 'levels',
             sentence: `${quoted(control)} cannot be set: white stays as bright as it is.`,
           },
         ],
@@ -155,8 +155,8 @@ const luminancePart = (
     after: expectedAt,
     sigma,
   }
-  const move: Move = {
-    station: 'levels',
+  const adjustment: Adjustment = {
+    step: 'levels',
     changes:
       Math.abs(choice.place - now) < 1e-9
         ? []
@@ -166,7 +166,7 @@ const luminancePart = (
     expected,
     predictions: [{ patch: WHITE.key, ...expected }],
   }
-  return { plan: open({ kind: 'move', move }), findings }
+  return { plan: open({ kind: 'adjust', adjustment }), findings }
 }
 
 // ---------------------------------------------------------------- near black
@@ -192,13 +192,13 @@ const nearReadings = (
   own: Control | undefined,
   wanted: readonly Patch[],
 ): Map<number, RouteReading> => {
-  const { facts, adjusters } = context
+  const { facts, byRole } = context
   const roles = again ? RESTS_ON.levels : BUT_WHITE
-  const same = [own?.key, adjusters.light?.key].filter((k) => k !== undefined)
+  const same = [own?.key, byRole.light?.key].filter((k) => k !== undefined)
   const groups = new Map<string, Map<number, RouteReading>>()
   const keyOf = (state: State) =>
     facts.sheet.controls
-      .filter((c) => movesGrey(c))
+      .filter((c) => affectsGrey(c))
       .map((c) => state[c.key])
       .join(';')
   for (const r of facts.readings) {
@@ -288,13 +288,16 @@ const idealFirst = (white: number, black: number, exponent: number): number => {
 }
 
 /** Steps at an end that are read before anything is moved. */
-const reading = (reads: readonly Patch[], purpose: string): { plan: StationPlan } => ({
-  plan: open({ kind: 'move', move: { station: 'levels', changes: [], reads, purpose, predictions: [] } }),
+const reading = (reads: readonly Patch[], purpose: string): { plan: StepPlan } => ({
+  plan: open({
+    kind: 'adjust',
+    adjustment: { step: 'levels', changes: [], reads, purpose, predictions: [] },
+  }),
 })
 
-const blackPart = (context: RouteContext, again: boolean): { plan: StationPlan; findings?: BlackVerdict } => {
-  const { facts, adjusters } = context
-  const control = adjusters.black
+const blackPart = (context: RouteContext, again: boolean): { plan: StepPlan; findings?: BlackVerdict } => {
+  const { facts, byRole } = context
+  const control = byRole.black
   if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < 0.004))
     return { plan: done('black level as in the case before', { derived: keptEnd(context, control) }) }
   const wanted = [BLACK, ...(again ? NEAR_BLACK_AGAIN : NEAR_BLACK).map((p) => grey(p))]
@@ -314,14 +317,14 @@ const blackPart = (context: RouteContext, again: boolean): { plan: StationPlan; 
   const ideal = idealFirst(white, verdict.black, facts.targets.tone === 'bt1886' ? 2.4 : facts.targets.tone)
   const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
   const said = `black ends at ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'no step up to 4 % can be seen' : `${percentOf(verdict.firstSeen)} is the first shade`}`
-  const finish = (limits: Limit[] = []): { plan: StationPlan; findings: BlackVerdict } => ({
+  const finish = (limits: Limit[] = []): { plan: StepPlan; findings: BlackVerdict } => ({
     plan: done(said, {
       limits,
       derived: control
         ? [
             {
               control: control.key,
-              station: 'levels',
+              step: 'levels',
               value: facts.state[control.key]!,
               rule: `the highest value at which black stays black and shades follow the curve: ${said}`,
               basis: verdict.basis,
@@ -335,7 +338,7 @@ const blackPart = (context: RouteContext, again: boolean): { plan: StationPlan; 
     return crushed
       ? finish([
           {
-            station: 'levels',
+            step: 'levels',
             sentence: `Shades below ${percentOf(verdict.firstSeen ?? 0.04)} cannot be told from black, and there is no black level to raise.`,
           },
         ])
@@ -359,9 +362,9 @@ const blackPart = (context: RouteContext, again: boolean): { plan: StationPlan; 
   if (goal === from) return finish()
   return {
     plan: open({
-      kind: 'move',
-      move: {
-        station: 'levels',
+      kind: 'adjust',
+      adjustment: {
+        step: 'levels',
         changes: [{ control: control.key, from, to: Number(goal.toFixed(9)) }],
         reads: [BLACK, grey(2), grey(3)],
         purpose:
@@ -376,16 +379,15 @@ const blackPart = (context: RouteContext, again: boolean): { plan: StationPlan; 
 }
 
 /** Luminance of white as it is now, cd/m². */
-const whiteNow = ({ facts, light, adjusters }: RouteContext): number => {
-  if (light && adjusters.light)
-    return light.curve.at(placeOf(adjusters.light, facts.state[adjusters.light.key]))
+const whiteNow = ({ facts, light, byRole }: RouteContext): number => {
+  if (light && byRole.light) return light.curve.at(placeOf(byRole.light, facts.state[byRole.light.key]))
   return facts.readings.findLast((r) => r.patch.key === WHITE.key)?.xyz[1] ?? facts.targets.luminance
 }
 
 /** Shades well above black, at the present panel light: read now, or read before and scaled. */
 const farShades = (context: RouteContext, white: number): Array<{ level: number; luminance: number }> => {
-  const { facts, factory, adjusters } = context
-  const tone = adjusters.tone?.key
+  const { facts, factory, byRole } = context
+  const tone = byRole.tone?.key
   const same = (s: State) => !tone || s[tone] === facts.state[tone]
   const whites = new Map<string, number>()
   for (const r of facts.readings) if (r.patch.key === WHITE.key) whites.set(stateKey(r.state), r.xyz[1])
@@ -404,7 +406,7 @@ const farShades = (context: RouteContext, white: number): Array<{ level: number;
 const blackHistory = (context: RouteContext, control: NumberControl, white: number) => {
   const { facts } = context
   const groups = new Map<number, Map<number, RouteReading>>()
-  const light = context.adjusters.light?.key
+  const light = context.byRole.light?.key
   for (const r of facts.readings) {
     const level = greyLevel(r.patch)
     if (level === undefined || level > 0.06) continue
@@ -436,9 +438,9 @@ const CLIPPED = { first: 0.6, again: 0.3 } as const
 const whiteEndPart = (
   context: RouteContext,
   again: boolean,
-): { plan: StationPlan; findings?: WhiteEndVerdict } => {
-  const { facts, adjusters, basis } = context
-  const control = adjusters.whiteEnd
+): { plan: StepPlan; findings?: WhiteEndVerdict } => {
+  const { facts, byRole, basis } = context
+  const control = byRole.whiteEnd
   if (!basis) return { plan: done('') }
   if (!again && knownEnd(context, control, 'white', (m) => m.every((slope) => slope > CLIPPED.first)))
     return { plan: done('white level as in the case before', { derived: keptEnd(context, control) }) }
@@ -479,7 +481,7 @@ const whiteEndPart = (
         ? [
             {
               control: control.key,
-              station: 'levels' as const,
+              step: 'levels' as const,
               value: facts.state[control.key]!,
               rule: apart
                 ? 'the last steps below white stay apart in red, green and blue'
@@ -496,7 +498,7 @@ const whiteEndPart = (
       ? finish()
       : finish([
           {
-            station: 'levels',
+            step: 'levels',
             sentence: `The last steps below white are alike in ${lost.join(' and ')}, and there is no white level to lower.`,
           },
         ])
@@ -509,15 +511,15 @@ const whiteEndPart = (
   if (to === from || tried > 4)
     return finish([
       {
-        station: 'levels',
+        step: 'levels',
         sentence: `The last steps below white are alike in ${lost.join(' and ')} even with ${quoted(control)} at ${shown(control, from)}.`,
       },
     ])
   return {
     plan: open({
-      kind: 'move',
-      move: {
-        station: 'levels',
+      kind: 'adjust',
+      adjustment: {
+        step: 'levels',
         changes: [{ control: control.key, from, to: Number(to.toFixed(9)) }],
         reads: [WHITE, ...NEAR_WHITE.map((p) => grey(p))],
         purpose: `Lowers white until the last steps of ${lost.join(' and ')} part.`,
@@ -536,9 +538,9 @@ const knownEnd = (
   right: (mean: readonly number[]) => boolean,
 ): boolean =>
   control !== undefined &&
-  facts.lessons.some(
+  facts.priors.some(
     (l) =>
-      l.kind === 'ends' &&
+      l.kind === 'clipping' &&
       l.control === control.key &&
       l.aspect === which &&
       l.at[0] === Number(facts.state[control.key]) &&
@@ -549,7 +551,7 @@ const keptEnd = ({ facts }: RouteContext, control: NumberControl | undefined): D
     ? [
         {
           control: control.key,
-          station: 'levels',
+          step: 'levels',
           value: facts.state[control.key]!,
           rule: 'right at this value in an earlier case, looked at again after white',
           basis: [],
@@ -557,22 +559,22 @@ const keptEnd = ({ facts }: RouteContext, control: NumberControl | undefined): D
       ]
     : []
 
-// ---------------------------------------------------------------- the station
+// ---------------------------------------------------------------- the step
 
 /**
- * The levels station: luminance of white with its room table, where black ends, whether the last steps below white stay apart.
+ * The levels step: luminance of white with its room table, where black ends, whether the last steps below white stay apart.
  * In: context; whether white was begun (luminance is then only touched again where it left the target), whether this
  * state was verified; which part: luminance alone, both ends as well (once the tone curve is chosen), or both ends again after
  * white was moved.
  */
-export const levelsStation = (
+export const levelsStep = (
   context: RouteContext,
   {
     whiteBegun,
     verified,
     part,
   }: { whiteBegun: boolean; verified: boolean; part: 'luminance' | 'ends' | 'again' },
-): { plan: StationPlan; findings: LevelsFindings } => {
+): { plan: StepPlan; findings: LevelsFindings } => {
   const luminance = luminancePart(context, whiteBegun, verified)
   const again = part === 'again'
   const black = luminance.plan.next || part === 'luminance' ? undefined : blackPart(context, again)
@@ -584,7 +586,7 @@ export const levelsStation = (
     whiteEnd: whiteEnd?.findings,
   }
   const next = parts.find((p) => p.next)?.next
-  const plan: StationPlan = {
+  const plan: StepPlan = {
     status: next ? 'open' : 'done',
     note: luminance.plan.note || black?.plan.note || '',
     next,
@@ -594,5 +596,5 @@ export const levelsStation = (
   return { plan, findings }
 }
 
-/** Patches that the levels station reads near both ends. */
+/** Patches that the levels step reads near both ends. */
 export const NEAR_ENDS: readonly Patch[] = [...NEAR_BLACK, ...NEAR_WHITE].map(grey)

@@ -1,5 +1,5 @@
 import { type Control, type ControlSheet, type State, stateDifference } from '#core/display'
-import { placeOf, placesOf, valueAt } from './adjusters'
+import { placeOf, placesOf, valueAt } from './controls-by-role'
 
 /** White as read at one place of the luminance control. */
 export interface LuminancePoint {
@@ -9,7 +9,7 @@ export interface LuminancePoint {
   readonly luminance: number
 }
 
-/** Luminance by place of the control, as far as readings and lessons tell. */
+/** Luminance by place of the control, as far as readings and response priors tell. */
 export interface LuminanceCurve {
   readonly points: readonly LuminancePoint[]
   /** In: place. Out: cd/m². */

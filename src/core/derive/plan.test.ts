@@ -5,9 +5,9 @@ import { type Rehearsal, rehearse } from '#tests/rehearsal'
 import { identityOf } from './remember'
 
 /** What a person sees of a plan. */
-const seen = ({ next, stations, derived, limits, worse, more, odd, preferences }: Route) => ({
+const seen = ({ next, steps, derived, limits, worse, more, odd, preferences }: Route) => ({
   next,
-  stations,
+  steps,
   derived,
   limits,
   worse,
@@ -20,8 +20,8 @@ const seen = ({ next, stations, derived, limits, worse, more, odd, preferences }
 const historyOf = ({ facts }: Rehearsal): RouteFacts[] =>
   [...new Set(facts.readings.map((r) => r.runId))].map((run) => {
     const readings = facts.readings.filter((r) => r.runId <= run)
-    const moves = facts.moves.filter((m) => m.runId <= run)
-    return { ...facts, readings, moves, state: readings.at(-1)!.state }
+    const adjustments = facts.adjustments.filter((m) => m.runId <= run)
+    return { ...facts, readings, adjustments, state: readings.at(-1)!.state }
   })
 
 describe('a plan', () => {

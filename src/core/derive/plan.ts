@@ -1,12 +1,12 @@
 import type { ControlValue } from '#core/display'
 import type { FeedFinding } from '#core/judge'
 import type { Patch } from '#core/measure'
-import type { Doubt } from './doubt'
-import type { EyeQuestion } from './eye'
-import type { Change, Move } from './move'
-import type { StationKey } from './stations'
+import type { Adjustment, Change } from './adjustment'
+import type { StepKey } from './step-keys'
 import type { ModeProposal } from './survey'
+import type { UnexpectedReading } from './unexpected-reading'
 import type { WorseFigure } from './verify'
+import type { VisualCheck } from './visual-checks'
 
 /** A sweep of one picture mode of the survey. */
 export interface ModeSweep {
@@ -20,7 +20,7 @@ export type Next =
   | { readonly kind: 'prepare'; readonly reset: boolean; readonly changes: readonly Change[] }
   | {
       readonly kind: 'sweep'
-      readonly purpose: 'feed-check' | 'factory' | 'verify'
+      readonly purpose: 'feed-check' | 'out-of-box' | 'verify'
       /** Settings that come first. */
       readonly changes: readonly Change[]
       readonly patches: readonly Patch[]
@@ -28,16 +28,16 @@ export type Next =
   | { readonly kind: 'survey'; readonly modes: readonly ModeSweep[]; readonly latency: boolean }
   | { readonly kind: 'choose-mode'; readonly proposals: readonly ModeProposal[] }
   | { readonly kind: 'feed-fault'; readonly findings: readonly FeedFinding[] }
-  | { readonly kind: 'move'; readonly move: Move }
-  | { readonly kind: 'doubt'; readonly doubt: Doubt }
-  | { readonly kind: 'look'; readonly question: EyeQuestion }
+  | { readonly kind: 'adjust'; readonly adjustment: Adjustment }
+  | { readonly kind: 'unexpected-reading'; readonly unexpected: UnexpectedReading }
+  | { readonly kind: 'visual-check'; readonly question: VisualCheck }
   | { readonly kind: 'worse'; readonly worse: readonly WorseFigure[] }
   | { readonly kind: 'compose' }
 
 /** A value that came out of the route, with the rule that chose it and the readings it rests on. */
 export interface Derived {
   readonly control: string
-  readonly station: StationKey
+  readonly step: StepKey
   readonly value: ControlValue
   readonly rule: string
   readonly basis: readonly number[]
@@ -45,19 +45,19 @@ export interface Derived {
 
 /** Something that could not be done or reached, and why. */
 export interface Limit {
-  readonly station: StationKey
+  readonly step: StepKey
   readonly sentence: string
 }
 
-/** What going on at a station would gain, and what it would cost. */
+/** What going on at a step would gain, and what it would cost. */
 export interface More {
-  /** In the station's own quantity. */
+  /** In the step's own quantity. */
   readonly gain: number
   readonly readings: number
 }
 
-/** Where a station stands. */
-export interface StationPlan {
+/** Where a step stands. */
+export interface StepPlan {
   readonly status: 'open' | 'done' | 'impossible'
   readonly note: string
   /** The next thing to do at it; missing where it is done. */
@@ -67,20 +67,20 @@ export interface StationPlan {
   readonly more?: More
 }
 
-export const done = (note: string, rest: Partial<StationPlan> = {}): StationPlan => ({
+export const done = (note: string, rest: Partial<StepPlan> = {}): StepPlan => ({
   status: 'done',
   note,
   derived: [],
   limits: [],
   ...rest,
 })
-export const impossible = (station: StationKey, sentence: string): StationPlan => ({
+export const impossible = (step: StepKey, sentence: string): StepPlan => ({
   status: 'impossible',
   note: sentence,
   derived: [],
-  limits: [{ station, sentence }],
+  limits: [{ step, sentence }],
 })
-export const open = (next: Next, note = '', rest: Partial<StationPlan> = {}): StationPlan => ({
+export const open = (next: Next, note = '', rest: Partial<StepPlan> = {}): StepPlan => ({
   status: 'open',
   note,
   next,

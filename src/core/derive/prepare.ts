@@ -8,7 +8,7 @@ import {
   MEASURED_AT_NEUTRAL,
   type State,
 } from '#core/display'
-import type { Change } from './move'
+import type { Change } from './adjustment'
 
 /** The state that a display will show in another picture mode, as far as the sheet tells: what is stored with modes as it comes. */
 const inMode = (

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#bench/simulated'
-import { type EyeVerdict, eyeQuestions, planRoute, type RouteFacts } from '#core/derive'
+import { planRoute, type RouteFacts, type VisualVerdict, visualChecks } from '#core/derive'
 import { controlByRole, factoryState } from '#core/display'
 import { REFERENCE_POLICY, SHIPPED_POLICIES, shippedPolicy } from '#core/judge'
 import { freshFacts } from '#tests/facts'
@@ -16,9 +16,9 @@ beforeAll(async () => {
 const dimming = () => controlByRole(MAREN.sheet, 'dimming')!
 /** The case with a person in front of it, or with something else changed. */
 const as = (change: Partial<RouteFacts>): RouteFacts => ({ ...done.facts, ...change })
-const withEye = (change: Partial<RouteFacts> = {}) =>
+const withVisual = (change: Partial<RouteFacts> = {}) =>
   as({ bench: { ...done.facts.bench, eye: true }, ...change })
-const answer = (question: string, said: string, more: Partial<EyeVerdict> = {}): EyeVerdict => ({
+const answer = (question: string, said: string, more: Partial<VisualVerdict> = {}): VisualVerdict => ({
   question,
   control: null,
   value: null,
@@ -63,8 +63,8 @@ describe('strengths of dimming', () => {
       (r) => !['board-white', 'board-black', 'halo', 'bar'].includes(r.patch.key),
     )
     const { next } = planRoute(as({ readings }))
-    expect(next).toMatchObject({ kind: 'move', move: { station: 'processing', predictions: [] } })
-    const reads = next.kind === 'move' ? next.move.reads.map((p) => p.key) : []
+    expect(next).toMatchObject({ kind: 'adjust', adjustment: { step: 'processing', predictions: [] } })
+    const reads = next.kind === 'adjust' ? next.adjustment.reads.map((p) => p.key) : []
     expect(reads).toContain('board-white')
     expect(reads).toContain('board-black')
   })
@@ -75,7 +75,7 @@ describe('strengths of dimming', () => {
 })
 
 describe('questions to the eye', () => {
-  const all = (spec: typeof MAREN) => eyeQuestions(freshFacts(spec), () => true)
+  const all = (spec: typeof MAREN) => visualChecks(freshFacts(spec), () => true)
 
   it('are those that the sheet raises, each once, with a pattern', () => {
     for (const spec of [MAREN, SORREL, TAVIN, PELT, LANTERN]) {
@@ -90,7 +90,7 @@ describe('questions to the eye', () => {
     }
   })
   it('about a control are not asked where it cannot be set', () => {
-    const still = eyeQuestions(freshFacts(MAREN), () => false)
+    const still = visualChecks(freshFacts(MAREN), () => false)
     expect(still.some((q) => q.control)).toBe(false)
     expect(still.map((q) => q.key)).toContain('haloing')
   })
@@ -98,16 +98,16 @@ describe('questions to the eye', () => {
     const motion = all(PELT).find((q) => q.key === 'motion')!
     expect(motion.caution).toMatch(/photosensitive/)
     for (const policy of SHIPPED_POLICIES) {
-      const [asked] = eyeQuestions(freshFacts(PELT, { policy }), () => true).filter((q) => q.key === 'motion')
+      const [asked] = visualChecks(freshFacts(PELT, { policy }), () => true).filter((q) => q.key === 'motion')
       expect(asked!.policy.startsWith(`${policy.name}: `)).toBe(true)
     }
   })
   it('come one after the other until all are answered; then it goes on to verify', () => {
-    const verdicts: EyeVerdict[] = []
+    const verdicts: VisualVerdict[] = []
     const asked: string[] = []
     for (let i = 0; i < 20; i++) {
-      const { next } = planRoute(withEye({ verdicts: [...verdicts] }))
-      if (next.kind !== 'look') break
+      const { next } = planRoute(withVisual({ verdicts: [...verdicts] }))
+      if (next.kind !== 'visual-check') break
       const { question } = next
       asked.push(question.key)
       verdicts.push(
@@ -117,12 +117,12 @@ describe('questions to the eye', () => {
         }),
       )
     }
-    expect(asked).toEqual(planRoute(withEye()).processing!.questions.map((q) => q.key))
-    expect(planRoute(withEye({ verdicts })).stations.find((s) => s.key === 'processing')?.status).toBe('done')
+    expect(asked).toEqual(planRoute(withVisual()).processing!.questions.map((q) => q.key))
+    expect(planRoute(withVisual({ verdicts })).steps.find((s) => s.key === 'processing')?.status).toBe('done')
   })
   it('leave a sentence in the limits where the answer is a bad one, the last answer counting', () => {
     const bad = answer('overscan', 'no')
-    const said = (...verdicts: EyeVerdict[]) =>
+    const said = (...verdicts: VisualVerdict[]) =>
       planRoute(as({ verdicts }))
         .limits.map((l) => l.sentence)
         .join(' ')

@@ -1,13 +1,13 @@
 import type { ChoiceControl, Control, ControlValue, Role } from '#core/display'
 import { roomOf } from '#core/judge'
-import { quoted, shown } from './adjusters'
+import type { Change } from './adjustment'
 import type { RouteContext } from './context'
+import { quoted, shown } from './controls-by-role'
 import { type DimmingOption, dimmingPart } from './dimming'
 import { type DynamicOption, dynamicPart } from './dynamic'
-import { answerTo, type EyeQuestion, eyeQuestions } from './eye'
 import type { RouteFacts } from './facts'
-import type { Change } from './move'
-import { type Derived, done, type Limit, open, type StationPlan } from './plan'
+import { type Derived, done, type Limit, open, type StepPlan } from './plan'
+import { answerTo, type VisualCheck, visualChecks } from './visual-checks'
 
 /** A value for watching, with why it is not the one for measuring. */
 export interface WatchValue {
@@ -34,18 +34,18 @@ export const watchValues = (
   context: RouteContext,
   { dimming, dynamic }: { readonly dimming?: ControlValue; readonly dynamic?: ControlValue },
 ): { values: WatchValue[]; limits: Limit[] } => {
-  const { facts, adjusters } = context
+  const { facts, byRole } = context
   const values: WatchValue[] = []
   const limits: Limit[] = []
   for (const control of facts.sheet.controls) {
     const set = (value: ControlValue | undefined, rule: string) => {
       if (value !== undefined) values.push({ control, value, rule })
     }
-    if (control === adjusters.dimming) {
+    if (control === byRole.dimming) {
       set(dimming, 'chosen by measurement')
       continue
     }
-    if (control === adjusters.dynamic && dynamic !== undefined) {
+    if (control === byRole.dynamic && dynamic !== undefined) {
       set(dynamic, 'it buys black, by measurement')
       continue
     }
@@ -66,21 +66,21 @@ export const watchValues = (
     )
     if (!facts.bench.eye && (control.role === 'sharpness' || control.role === 'motion'))
       limits.push({
-        station: 'processing',
+        step: 'processing',
         sentence: `${quoted(control)} was not judged by eye: it stands at ${shown(control, control.neutral)}, where it does nothing.`,
       })
   }
-  if (roomOf(facts.viewingCase) === 'game' && adjusters.latency) {
+  if (roomOf(facts.viewingCase) === 'game' && byRole.latency) {
     const fast = fastestSetting(context)
-    if (fast) values.push({ control: adjusters.latency, value: fast.value, rule: fast.rule })
+    if (fast) values.push({ control: byRole.latency, value: fast.value, rule: fast.rule })
   }
   return { values, limits }
 }
 
 /** The setting of the latency control with the least delay, as far as it was measured; else the one that is not neutral. */
 const fastestSetting = (context: RouteContext): { value: ControlValue; rule: string } | undefined => {
-  const { facts, adjusters } = context
-  const control = adjusters.latency as ChoiceControl | undefined
+  const { facts, byRole } = context
+  const control = byRole.latency as ChoiceControl | undefined
   if (control?.kind !== 'choice' || !context.movable(control)) return undefined
   const own = facts.latencies.filter((l) => l.mode === facts.baseMode && l.setting !== null)
   if (own.length > 1) {
@@ -103,20 +103,18 @@ export interface ProcessingFindings {
   readonly dimming: readonly DimmingOption[]
   readonly dynamic: readonly DynamicOption[]
   readonly watch: readonly WatchValue[]
-  readonly questions: readonly EyeQuestion[]
+  readonly questions: readonly VisualCheck[]
 }
 
 /**
- * The processing station: strengths of dimming by measurement, the rest by eye on the application's own patterns, and the list of values
+ * The processing step: strengths of dimming by measurement, the rest by eye on the application's own patterns, and the list of values
  * for watching.
  */
-export const processingStation = (
-  context: RouteContext,
-): { plan: StationPlan; findings: ProcessingFindings } => {
+export const processingStep = (context: RouteContext): { plan: StepPlan; findings: ProcessingFindings } => {
   const { facts } = context
   const dimming = dimmingPart(context)
   const dynamic = dimming.plan.next ? undefined : dynamicPart(context)
-  const questions = eyeQuestions(facts, (c) => context.movable(c))
+  const questions = visualChecks(facts, (c) => context.movable(c))
   const { values, limits } = watchValues(context, { dimming: dimming.choice, dynamic: dynamic?.choice })
   const findings: ProcessingFindings = {
     dimming: dimming.options,
@@ -126,17 +124,17 @@ export const processingStation = (
   }
   for (const { plan } of [dimming, ...(dynamic ? [dynamic] : [])]) if (plan.next) return { plan, findings }
   const asked = facts.bench.eye ? questions.find((q) => !answerTo(facts, q.key)) : undefined
-  if (asked) return { plan: open({ kind: 'look', question: asked }), findings }
+  if (asked) return { plan: open({ kind: 'visual-check', question: asked }), findings }
   const wrong = questions.flatMap((q): Limit[] => {
     const answer = answerTo(facts, q.key)
     const bad = q.answers.find((a) => a.key === answer?.answer)?.wrong
-    return bad ? [{ station: 'processing', sentence: bad }] : []
+    return bad ? [{ step: 'processing', sentence: bad }] : []
   })
   const unseen: Limit[] = facts.bench.eye
     ? []
     : [
         {
-          station: 'processing',
+          step: 'processing',
           sentence: `Nobody looked: ${questions
             .filter((q) => !q.control)
             .map((q) => q.title.toLowerCase())
@@ -149,13 +147,13 @@ export const processingStation = (
     ...values
       .filter(
         (v) =>
-          v.control !== context.adjusters.dimming &&
+          v.control !== context.byRole.dimming &&
           !dynamic?.plan.derived.some((d) => d.control === v.control.key),
       )
       .map(
         (v): Derived => ({
           control: v.control.key,
-          station: 'processing',
+          step: 'processing',
           value: v.value,
           rule: v.rule,
           basis: [],

@@ -7,8 +7,8 @@ import {
   putBackOf,
   RESTS_ON,
   type RouteFacts,
-  type StationKey,
-  stationOfControl,
+  type StepKey,
+  stepOfControl,
 } from '#core/derive'
 import { ControlSheet, controlOf, type State } from '#core/display'
 import { REFERENCE_POLICY } from '#core/judge'
@@ -16,7 +16,7 @@ import { type Rehearsal, rehearse } from '#tests/rehearsal'
 import { bestReachable, trueGrey, truthOf } from '#tests/truth'
 import { measuringState } from './prepare'
 
-const statusOf = (facts: RouteFacts, key: StationKey) => planRoute(facts).stations.find((s) => s.key === key)
+const statusOf = (facts: RouteFacts, key: StepKey) => planRoute(facts).steps.find((s) => s.key === key)
 
 describe('a whole case on simulated units', () => {
   const MODELS: ReadonlyArray<readonly [string, SimulatedModel, { average: number; worst: number }, number]> =
@@ -63,11 +63,11 @@ describe('a whole case on simulated units', () => {
   )
   it('spends at most four readings a level on white by level, and begins anew once white has changed', async () => {
     const { outcome, facts } = await rehearse(MAREN, 13)
-    const runs = new Set(outcome.moves.filter((m) => m.station === 'level-white').map((m) => m.runId))
+    const runs = new Set(outcome.adjustments.filter((m) => m.step === 'level-white').map((m) => m.runId))
     // The black level, looked at again, begins it anew as well.
     const now = measuringState(facts.sheet, facts.state)
     const moved = (s: State) => differsIn(facts.sheet, RESTS_ON['level-white'], s, now).length > 0
-    const spent = facts.readings.filter((r) => r.purpose === 'move' && runs.has(r.runId) && !moved(r.state))
+    const spent = facts.readings.filter((r) => r.purpose === 'adjust' && runs.has(r.runId) && !moved(r.state))
     const levels = new Set(MAREN.sheet.controls.flatMap((c) => (c.role === 'level-white' ? [c.level] : [])))
     expect(spent.length).toBeGreaterThan(levels.size)
     expect(spent.length).toBeLessThanOrEqual(4 * levels.size)
@@ -75,8 +75,8 @@ describe('a whole case on simulated units', () => {
     const left = { levels: 'as it is', white: 'as it is' }
     const state = { ...now, 'gain-blue': 24 }
     expect(planRoute({ ...facts, state, left }).next).toMatchObject({
-      kind: 'move',
-      move: { station: 'level-white' },
+      kind: 'adjust',
+      adjustment: { step: 'level-white' },
     })
   })
   it('is the same twice from the same readings', async () => {
@@ -90,7 +90,7 @@ describe('a whole case on simulated units', () => {
       policy: { ...REFERENCE_POLICY, levelWhite: 'two-point' },
     })
     expect(outcome.state['panel-light']).toBe(0)
-    expect(route.stations.find((s) => s.key === 'levels')?.note).toMatch(/the nearest it can do/)
+    expect(route.steps.find((s) => s.key === 'levels')?.note).toMatch(/the nearest it can do/)
     expect(outcome.limits.map((l) => l.sentence).join(' ')).toMatch(/8 cd\/m² is out of reach/)
   })
   it('works on a display whose gains only come down and which has no cuts', async () => {
@@ -126,7 +126,7 @@ describe('a whole case on simulated units', () => {
         },
       }
     })
-    expect(route.stations.find((s) => s.key === 'white')).toMatchObject({
+    expect(route.steps.find((s) => s.key === 'white')).toMatchObject({
       status: 'impossible',
       note: expect.stringMatching(/primaries read alike/),
     })
@@ -148,7 +148,7 @@ describe('the route', () => {
     return {
       ...done.facts,
       state: factory.state,
-      moves: [],
+      adjustments: [],
       readings: done.facts.readings.filter((r) => ids.has(r.id) || r.purpose === 'survey'),
     }
   }
@@ -170,8 +170,8 @@ describe('the route', () => {
     expect(first.kind).toBe('prepare')
     const off = first.kind === 'prepare' ? first.changes.map((c) => [c.control, c.to]) : []
     const { next } = planRoute({ ...moved, state: { ...moved.state, ...Object.fromEntries(off) } })
-    expect(next.kind).toBe('move')
-    if (next.kind === 'move') expect(next.move.reads.length).toBeLessThan(11)
+    expect(next.kind).toBe('adjust')
+    if (next.kind === 'adjust') expect(next.adjustment.reads.length).toBeLessThan(11)
   })
   it('asks to prepare again when something that moves by itself was switched on before a reading', () => {
     const moved = { ...asItCame(), state: { ...asItCame().state, 'room-eye': 'on' } }
@@ -184,7 +184,7 @@ describe('the route', () => {
     const all = asItCame()
     const gone = new Set(['grey-40', 'red'])
     const { next } = planRoute({ ...all, readings: all.readings.filter((r) => !gone.has(r.patch.key)) })
-    expect(next).toMatchObject({ kind: 'sweep', purpose: 'factory' })
+    expect(next).toMatchObject({ kind: 'sweep', purpose: 'out-of-box' })
     expect(next.kind === 'sweep' && next.patches.map((p) => p.key).sort()).toEqual(['grey-40', 'red'])
   })
   it('does without a grey level that was left out, but not without white', () => {
@@ -193,13 +193,13 @@ describe('the route', () => {
       leftOut: [key],
       readings: asItCame().readings.filter((r) => r.patch.key !== key),
     })
-    expect(planRoute(without('grey-40')).next.kind).toBe('move')
-    expect(planRoute(without('grey-100')).next).toMatchObject({ kind: 'sweep', purpose: 'factory' })
+    expect(planRoute(without('grey-40')).next.kind).toBe('adjust')
+    expect(planRoute(without('grey-100')).next).toMatchObject({ kind: 'sweep', purpose: 'out-of-box' })
   })
   it('goes past a station that the reviewer left, and names the reason', () => {
     const left = { ...asItCame(), left: { levels: 'the room is bright' } }
-    expect(planRoute(asItCame()).next).toMatchObject({ kind: 'move', move: { station: 'levels' } })
-    expect(planRoute(left).next).toMatchObject({ kind: 'move', move: { station: 'tone' } })
+    expect(planRoute(asItCame()).next).toMatchObject({ kind: 'adjust', adjustment: { step: 'levels' } })
+    expect(planRoute(left).next).toMatchObject({ kind: 'adjust', adjustment: { step: 'tone' } })
     expect(statusOf(left, 'levels')).toMatchObject({ status: 'left', note: 'the room is bright' })
   })
   it('stops where a further move would gain less than what is seen, and says what more would cost', () => {
@@ -210,10 +210,10 @@ describe('the route', () => {
   it('names the rule of every value, and the readings of those that a meter tells', () => {
     expect(done.route.derived.length).toBeGreaterThan(5)
     const ids = new Set(done.facts.readings.map((r) => r.id))
-    for (const { control, rule, basis, station } of done.route.derived) {
+    for (const { control, rule, basis, step } of done.route.derived) {
       expect(rule).not.toBe('')
       for (const id of basis) expect(ids.has(id)).toBe(true)
-      if (station === 'white' || station === 'levels') expect(basis.length).toBeGreaterThan(0)
+      if (step === 'white' || step === 'levels') expect(basis.length).toBeGreaterThan(0)
       expect(controlOf(done.facts.sheet, control).key).toBe(control)
     }
   })
@@ -221,7 +221,7 @@ describe('the route', () => {
     const worse = [{ key: 'white-average', sentence: 'Average white error rose from 0.2 to 0.9.' }]
     const { factory } = done.route
     const putBack = putBackOf({ ...done.route, worse })!
-    expect(putBack).toMatchObject({ station: 'white', reason: worse[0]!.sentence })
+    expect(putBack).toMatchObject({ step: 'white', reason: worse[0]!.sentence })
     expect(putBack.changes.length).toBeGreaterThan(0)
     for (const { control, from, to } of putBack.changes) {
       expect(to).toBe(factory!.state[control])
@@ -236,6 +236,6 @@ describe('the route', () => {
     const watch = done.route.processing!.watch
     expect(watch.length).toBeGreaterThan(0)
     for (const { control } of watch)
-      expect(['processing', 'prepare', 'levels']).toContain(stationOfControl(control))
+      expect(['processing', 'prepare', 'levels']).toContain(stepOfControl(control))
   })
 })

@@ -1,26 +1,26 @@
 import { controlOf, type Role, type State, stateKey } from '#core/display'
 import { sayTone } from '#core/judge'
-import { type ColourFindings, colourStation, gamutPart } from './colour'
+import { type ColourFindings, colourStep, gamutPart } from './colour'
 import { contextOf, type RouteContext } from './context'
-import { doubtOf } from './doubt'
+import { type ControlFault, controlFaults, refusalFaults } from './control-faults'
 import { differsIn, gatherSweep, type RouteFacts, type SweepReadings } from './facts'
-import type { Oddness } from './grey'
-import { type LevelError, levelWhiteStation } from './level-white'
-import { type LevelsFindings, levelsStation } from './levels'
-import { type ControlFinding, oddControls, refusedControls } from './odd'
-import { type Derived, done, type Limit, type More, type Next, type StationPlan } from './plan'
+import type { FaultKind } from './grey'
+import { type LevelError, levelWhiteStep } from './level-white'
+import { type LevelsFindings, levelsStep } from './levels'
+import { type Derived, done, type Limit, type More, type Next, type StepPlan } from './plan'
 import { type Preference, preferencesWithCost } from './preferences'
 import { measuringState, prepareChanges, unknownNeutral } from './prepare'
-import { type ProcessingFindings, processingStation } from './processing'
-import { signalStation } from './signal-station'
-import { RESTS_ON, STATIONS, type Station, type StationKey } from './stations'
-import { surveyStation } from './survey'
-import { type ToneOption, toneStation } from './tone'
-import { type CaseVerdict, judgeCase, verifyStation, type WorseFigure } from './verify'
-import { type WhiteFindings, whiteStation } from './white'
+import { type ProcessingFindings, processingStep } from './processing'
+import { signalStep } from './signal'
+import { RESTS_ON, type RouteStep, STEP_KEYS, type StepKey } from './step-keys'
+import { surveyStep } from './survey'
+import { type ToneOption, toneStep } from './tone'
+import { unexpectedReading } from './unexpected-reading'
+import { type CaseVerdict, judgeCase, verifyStep, type WorseFigure } from './verify'
+import { type WhiteFindings, whiteStep } from './white'
 
 export interface Route {
-  readonly stations: readonly Station[]
+  readonly steps: readonly RouteStep[]
   readonly next: Next
   readonly context: RouteContext
   readonly factory?: SweepReadings
@@ -38,19 +38,19 @@ export interface Route {
   readonly processing?: ProcessingFindings
   readonly derived: readonly Derived[]
   readonly limits: readonly Limit[]
-  readonly odd: readonly ControlFinding[]
-  /** What going on at a station that is done would gain, and what it would cost in readings. */
-  readonly more: ReadonlyArray<More & { readonly station: StationKey }>
+  readonly odd: readonly ControlFault[]
+  /** What going on at a step that is done would gain, and what it would cost in readings. */
+  readonly more: ReadonlyArray<More & { readonly step: StepKey }>
 }
 
 /** Whether gains, cuts or level-by-level values stand elsewhere than in the factory sweep. */
 const whiteBegunIn = (context: RouteContext): boolean => {
-  const { adjusters, factory, facts } = context
+  const { byRole, factory, facts } = context
   if (!factory) return false
   const controls = [
-    ...Object.values(adjusters.gain),
-    ...Object.values(adjusters.cut),
-    ...adjusters.levelWhite.map((l) => l.control),
+    ...Object.values(byRole.gain),
+    ...Object.values(byRole.cut),
+    ...byRole.levelWhite.map((l) => l.control),
   ]
   return controls.some((c) => facts.state[c.key] !== factory.state[c.key])
 }
@@ -65,15 +65,15 @@ const endsLookedAtBefore = (context: RouteContext): boolean => {
 }
 
 /**
- * Plans the route from what is known: where each station stands and the one next thing to do.
+ * Plans the route from what is known: where each step stands and the one next thing to do.
  * In: facts. Out: route. The same facts give the same route; nothing is remembered elsewhere.
  */
 export const planRoute = (real: RouteFacts): Route => {
-  let found: Odd = { refused: {}, ends: new Map(), known: new Map() }
+  let found: KnownFaults = { refused: {}, ends: new Map(), known: new Map() }
   let route = planOnce(real, found)
   // An odd control is reckoned with, which may bring another one to light.
-  for (let round = 0; round < MOST_ODD; round++) {
-    const more = oddIn(route, found)
+  for (let round = 0; round < MOST_FAULTS; round++) {
+    const more = newFaults(route, found)
     if (more === undefined) break
     found = more
     const first = route
@@ -95,17 +95,17 @@ export const planRoute = (real: RouteFacts): Route => {
 }
 
 /** Odd controls that are looked for one after the other. */
-const MOST_ODD = 3
+const MOST_FAULTS = 3
 
 /** What is odd about controls and reckoned with: dead ones are left alone, others go up to an end or work the other way round. */
-interface Odd {
+interface KnownFaults {
   readonly refused: Readonly<Record<string, string>>
   readonly ends: ReadonlyMap<string, number>
-  readonly known: ReadonlyMap<string, Oddness>
+  readonly known: ReadonlyMap<string, FaultKind>
 }
 
 /** What a plan found that was not reckoned with yet; undefined where there is nothing new. */
-const oddIn = ({ odd, context }: Route, found: Odd): Odd | undefined => {
+const newFaults = ({ odd, context }: Route, found: KnownFaults): KnownFaults | undefined => {
   const fresh = odd.filter((o) => {
     if (o.kind === 'nothing') return context.facts.refused[o.control] === undefined
     if (o.kind === 'backwards') return o.byLevel === true && !found.known.has(o.control)
@@ -127,18 +127,17 @@ const oddIn = ({ odd, context }: Route, found: Odd): Odd | undefined => {
   }
 }
 
-const planOnce = (real: RouteFacts, { ends, known }: Odd): Route => {
+const planOnce = (real: RouteFacts, { ends, known }: KnownFaults): Route => {
   // What was found while it was measured is held against the settings for measuring, also while those for watching are on.
   const facts = { ...real, state: measuringState(real.sheet, real.state) }
   const context = { ...contextOf(facts, known), ends }
   const watching = { ...context, facts: real, pending: prepareChanges(real.sheet, real.state, real.baseMode) }
-  const plans = new Map<StationKey, StationPlan>()
+  const plans = new Map<StepKey, StepPlan>()
   const limits: Limit[] = []
-  const later: { -readonly [K in keyof Omit<Route, 'stations' | 'next' | 'context' | 'more'>]?: Route[K] } =
-    {}
-  let found: { key: StationKey; next: Next } | undefined
-  /** Takes down how a station stands. Out: whether the route may go on to the next. */
-  const at = (key: StationKey, plan: StationPlan): boolean => {
+  const later: { -readonly [K in keyof Omit<Route, 'steps' | 'next' | 'context' | 'more'>]?: Route[K] } = {}
+  let found: { key: StepKey; next: Next } | undefined
+  /** Takes down how a step stands. Out: whether the route may go on to the next. */
+  const at = (key: StepKey, plan: StepPlan): boolean => {
     const known = plans.get(key)
     plans.set(key, known ? { ...plan, derived: [...known.derived, ...plan.derived] } : plan)
     limits.push(...plan.limits)
@@ -152,17 +151,18 @@ const planOnce = (real: RouteFacts, { ends, known }: Odd): Route => {
   walk()
   // An earlier verification stays known while something upstream is looked at again.
   if (!later.verify) Object.assign(later, verifiedBefore(watching))
-  const doubt = found?.next.kind === 'move' || found?.next.kind === 'sweep' ? doubtOf(context) : undefined
-  if (doubt && found) found = { key: found.key, next: { kind: 'doubt', doubt } }
+  const unexpected =
+    found?.next.kind === 'adjust' || found?.next.kind === 'sweep' ? unexpectedReading(context) : undefined
+  if (unexpected && found) found = { key: found.key, next: { kind: 'unexpected-reading', unexpected } }
   // Whatever is read next for measuring is read with all at rest that moves by itself.
-  if (found && MEASURING.has(found.key) && facts.prepared && found.key !== 'factory') {
-    const awake = watching.pending.filter((c) => c.control !== context.adjusters.mode?.key)
+  if (found && MEASURING.has(found.key) && facts.prepared && found.key !== 'out-of-box') {
+    const awake = watching.pending.filter((c) => c.control !== context.byRole.mode?.key)
     if (awake.length) found = { key: 'prepare', next: { kind: 'prepare', reset: false, changes: awake } }
   }
   const next: Next = found?.next ?? { kind: 'compose' }
-  const now: StationKey = found?.key ?? 'guide'
+  const now: StepKey = found?.key ?? 'guide'
   return {
-    stations: STATIONS.map((key) => stationOf(key === 'verify' ? watching : context, key, plans, now)),
+    steps: STEP_KEYS.map((key) => stepOf(key === 'verify' ? watching : context, key, plans, now)),
     next,
     context,
     worse: [],
@@ -172,73 +172,71 @@ const planOnce = (real: RouteFacts, { ends, known }: Odd): Route => {
     factory: context.factory,
     before: context.factory && judgeCase(context, context.factory),
     derived: [...plans.values()].flatMap((p) => p.derived),
-    more: [...plans].flatMap(([station, p]) =>
-      p.status === 'done' && p.more ? [{ station, ...p.more }] : [],
-    ),
+    more: [...plans].flatMap(([step, p]) => (p.status === 'done' && p.more ? [{ step, ...p.more }] : [])),
     limits: limits.filter((l, i) => limits.findIndex((m) => m.sentence === l.sentence) === i),
     odd: [
-      ...(context.begun && facts.moves.length
-        ? oddControls(context, {
+      ...(context.begun && facts.adjustments.length
+        ? controlFaults(context, {
             grey: context.grey(),
             known,
             colour: later.colour,
           })
         : []),
-      ...refusedControls(context),
+      ...refusalFaults(context),
     ],
     preferences: preferencesWithCost(context, later.verify),
   }
 
   function walk(): void {
-    if (!at('prepare', prepareStation(context, watching.pending))) return
+    if (!at('prepare', prepareStep(context, watching.pending))) return
     // Asked before the first sweep of a case; later only where it was asked again.
-    const newest = (purpose: 'feed-check' | 'survey' | 'factory') =>
+    const newest = (purpose: 'feed-check' | 'survey' | 'out-of-box') =>
       facts.readings.findLast((r) => r.purpose === purpose)?.id ?? 0
     const feed = newest('feed-check')
-    const begunHere = newest('factory') > 0 || facts.moves.length > 0
-    if (feed > Math.max(newest('survey'), newest('factory')) || (feed === 0 && !begunHere)) {
-      if (!at('signal', signalStation(context))) return
+    const begunHere = newest('out-of-box') > 0 || facts.adjustments.length > 0
+    if (feed > Math.max(newest('survey'), newest('out-of-box')) || (feed === 0 && !begunHere)) {
+      if (!at('signal', signalStep(context))) return
     } else at('signal', done(feed > 0 ? 'feed checked' : ''))
-    if (!at('survey', surveyStation(context))) return
-    if (!at('factory', factoryStation(context))) return
+    if (!at('survey', surveyStep(context))) return
+    if (!at('out-of-box', factoryStep(context))) return
     if (context.factory === undefined) return
     const begun = whiteBegunIn(context)
     const verified =
       facts.readings.findLast((r) => r.purpose === 'verify') !== undefined && verifiedHere(watching)
-    const levels = levelsStation(context, { whiteBegun: begun, verified, part: 'luminance' })
+    const levels = levelsStep(context, { whiteBegun: begun, verified, part: 'luminance' })
     later.levels = levels.findings
     if (!at('levels', levels.plan)) return
     const gamut = facts.left.colour ? undefined : gamutPart(context)
     if (gamut?.plan.next && !at('colour', gamut.plan)) return
-    const tone = toneStation(context)
+    const tone = toneStep(context)
     later.tones = tone.options
     if (!at('tone', tone.plan)) return
     // Both ends are looked at in the curve that was chosen.
-    const ends = levelsStation(context, { whiteBegun: begun, verified, part: 'ends' })
+    const ends = levelsStep(context, { whiteBegun: begun, verified, part: 'ends' })
     later.levels = ends.findings
     if (!at('levels', ends.plan)) return
     const levelFollows =
       !facts.left['level-white'] &&
       facts.policy.levelWhite !== 'two-point' &&
-      context.adjusters.levelWhite.some((l) => context.movable(l.control))
-    const white = whiteStation(context, { verified, levelFollows })
+      context.byRole.levelWhite.some((l) => context.movable(l.control))
+    const white = whiteStep(context, { verified, levelFollows })
     later.white = white.findings
     if (!at('white', white.plan)) return
-    const byLevel = levelWhiteStation(context, verified)
+    const byLevel = levelWhiteStep(context, verified)
     later.levelErrors = byLevel.levels
     if (!at('level-white', byLevel.plan)) return
     if (begun && endsLookedAtBefore(context)) {
-      const again = levelsStation(context, { whiteBegun: true, verified, part: 'again' })
+      const again = levelsStep(context, { whiteBegun: true, verified, part: 'again' })
       later.levels = { ...ends.findings, ...defined(again.findings) }
       if (!at('levels', again.plan)) return
     }
-    const colour = colourStation(context, verified)
+    const colour = colourStep(context, verified)
     later.colour = colour.findings
     if (!at('colour', colour.plan)) return
-    const processing = processingStation(watching)
+    const processing = processingStep(watching)
     later.processing = processing.findings
     if (!at('processing', processing.plan)) return
-    const verify = verifyStation(watching, processing.findings.watch, white.findings?.noise ?? 0.1)
+    const verify = verifyStep(watching, processing.findings.watch, white.findings?.noise ?? 0.1)
     later.verify = verify.sweep
     later.after = verify.after
     later.worse = verify.worse
@@ -271,10 +269,10 @@ const verifiedHere = ({ facts, wholeCase }: RouteContext): boolean => {
   return wholeCase.every((p) => own.has(p.key))
 }
 
-/** Stations that read with everything at rest that moves by itself. */
-const MEASURING: ReadonlySet<StationKey> = new Set<StationKey>([
+/** Steps that read with everything at rest that moves by itself. */
+const MEASURING: ReadonlySet<StepKey> = new Set<StepKey>([
   'signal',
-  'factory',
+  'out-of-box',
   'levels',
   'tone',
   'white',
@@ -283,13 +281,13 @@ const MEASURING: ReadonlySet<StationKey> = new Set<StationKey>([
 ])
 
 /** What moves by itself is switched off before anything; in the base mode once it is chosen. */
-const prepareStation = (context: RouteContext, pending: RouteContext['pending']): StationPlan => {
-  const { facts, adjusters, factory } = context
+const prepareStep = (context: RouteContext, pending: RouteContext['pending']): StepPlan => {
+  const { facts, byRole, factory } = context
   const limits: Limit[] = unknownNeutral(facts.sheet).map((c) => ({
-    station: 'prepare',
+    step: 'prepare',
     sentence: `The sheet does not say where “${c.label}” does nothing: look that it does not move the picture.`,
   }))
-  const open = (reset: boolean, changes: RouteContext['pending']): StationPlan => ({
+  const open = (reset: boolean, changes: RouteContext['pending']): StepPlan => ({
     status: 'open',
     note: changes.map((c) => `“${controlOf(facts.sheet, c.control).label}”`).join(', '),
     next: { kind: 'prepare', reset, changes },
@@ -298,13 +296,13 @@ const prepareStation = (context: RouteContext, pending: RouteContext['pending'])
   })
   if (!facts.prepared) return open(facts.occupied.length === 0, pending)
   // Another picture mode than the one that was read: back to it, before anything is judged.
-  const mode = pending.filter((c) => c.control === adjusters.mode?.key)
+  const mode = pending.filter((c) => c.control === byRole.mode?.key)
   if (mode.length && factory?.missing.length === 0) return open(false, mode)
   return done('', { limits })
 }
 
 /** The base mode as it comes: what the survey read of it already is not read twice. */
-const factoryStation = (context: RouteContext): StationPlan => {
+const factoryStep = (context: RouteContext): StepPlan => {
   const { factory, wholeCase, pending } = context
   if (factory && factory.missing.length === 0) return done(`${factory.byPatch.size} readings`)
   const changes = factory ? differenceTo(context, factory.state) : pending
@@ -313,7 +311,7 @@ const factoryStation = (context: RouteContext): StationPlan => {
     note: '',
     next: {
       kind: 'sweep',
-      purpose: 'factory',
+      purpose: 'out-of-box',
       changes,
       patches: factory ? factory.missing : wholeCase,
     },
@@ -327,8 +325,8 @@ const differenceTo = (
   context: RouteContext,
   to: State,
 ): Array<{ control: string; from: string | number; to: string | number }> => {
-  const { facts, adjusters } = context
-  const mode = adjusters.mode
+  const { facts, byRole } = context
+  const mode = byRole.mode
   if (mode && facts.state[mode.key] !== to[mode.key])
     return [{ control: mode.key, from: facts.state[mode.key]!, to: to[mode.key]! }]
   return facts.sheet.controls.flatMap((c) => {
@@ -337,13 +335,13 @@ const differenceTo = (
   })
 }
 
-/** How a station stands in words, with what made it stale where something did. */
-const stationOf = (
+/** How a step stands in words, with what made it stale where something did. */
+const stepOf = (
   context: RouteContext,
-  key: StationKey,
-  plans: ReadonlyMap<StationKey, StationPlan>,
-  now: StationKey,
-): Station => {
+  key: StepKey,
+  plans: ReadonlyMap<StepKey, StepPlan>,
+  now: StepKey,
+): RouteStep => {
   const { facts } = context
   const plan = plans.get(key)
   const why = facts.left[key]
@@ -362,15 +360,15 @@ const stationOf = (
   return { key, status: 'done', note: plan.note }
 }
 
-/** What made a station stale: controls that it rests on and that were changed since it was read. */
-const staleBy = (context: RouteContext, key: StationKey): string => {
+/** What made a step stale: controls that it rests on and that were changed since it was read. */
+const staleBy = (context: RouteContext, key: StepKey): string => {
   const { facts } = context
-  const made = facts.moves.findLast((m) => m.station === key)
+  const made = facts.adjustments.findLast((m) => m.step === key)
   const own =
     key === 'verify'
       ? facts.readings.findLast((r) => r.purpose === 'verify')
-      : key === 'factory'
-        ? facts.readings.findLast((r) => r.purpose === 'factory')
+      : key === 'out-of-box'
+        ? facts.readings.findLast((r) => r.purpose === 'out-of-box')
         : made && facts.readings.findLast((r) => r.runId === made.runId)
   if (!own) return ''
   const changed = differsIn(facts.sheet, RESTS_ON[key], own.state, facts.state)

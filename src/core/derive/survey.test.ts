@@ -1,13 +1,13 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { MAREN, SORREL, TAVIN } from '#bench/simulated'
 import {
-  eyeQuestions,
   modeProposals,
   occupiedBy,
   overwrittenIn,
   planRoute,
   type RouteFacts,
   sharedWith,
+  visualChecks,
 } from '#core/derive'
 import { controlByRole, factoryState } from '#core/display'
 import { REFERENCE_POLICY, shippedPolicy } from '#core/judge'
@@ -21,7 +21,7 @@ beforeAll(async () => {
   surveyed = {
     ...done.facts,
     baseMode: null,
-    moves: [],
+    adjustments: [],
     readings: done.facts.readings.filter((r) => r.purpose === 'survey' || r.purpose === 'feed-check'),
   }
 })
@@ -99,8 +99,8 @@ describe('what only eyes can tell', () => {
   it('is asked where somebody is there to look, in order, once', () => {
     const withEyes = { ...done.facts, bench: { ...done.facts.bench, eye: true } }
     const first = planRoute(withEyes).next
-    expect(first.kind).toBe('look')
-    if (first.kind !== 'look') return
+    expect(first.kind).toBe('visual-check')
+    if (first.kind !== 'visual-check') return
     const answered = {
       ...withEyes,
       verdicts: [
@@ -113,15 +113,15 @@ describe('what only eyes can tell', () => {
       ],
     }
     const second = planRoute(answered).next
-    expect(second.kind === 'look' && second.question.key).not.toBe(first.question.key)
+    expect(second.kind === 'visual-check' && second.question.key).not.toBe(first.question.key)
   })
   it('is asked only of what the sheet has, with a caution where pictures move', () => {
-    const keys = eyeQuestions(done.facts, () => true).map((q) => q.key)
+    const keys = visualChecks(done.facts, () => true).map((q) => q.key)
     expect(keys).toContain('overscan')
-    const withMotion = eyeQuestions({ ...done.facts, sheet: SORREL.sheet }, () => true)
+    const withMotion = visualChecks({ ...done.facts, sheet: SORREL.sheet }, () => true)
     expect(withMotion.find((q) => q.key === 'motion')?.caution).toMatch(/photosensitive/)
     const without = { ...MAREN.sheet, controls: MAREN.sheet.controls.filter((c) => c.role !== 'sharpness') }
-    expect(eyeQuestions({ ...done.facts, sheet: without }, () => true).map((q) => q.key)).not.toContain(
+    expect(visualChecks({ ...done.facts, sheet: without }, () => true).map((q) => q.key)).not.toContain(
       'sharpness',
     )
   })

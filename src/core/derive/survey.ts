@@ -8,10 +8,10 @@ import {
 } from '#core/display'
 import { CASE_LABEL, judgeMode, type ModeVerdict, sayMode } from '#core/judge'
 import { SURVEY } from '#core/measure'
-import { adjustersOf } from './adjusters'
 import type { RouteContext } from './context'
+import { controlsByRole } from './controls-by-role'
 import type { RouteFacts } from './facts'
-import { done, type ModeSweep, open, type StationPlan } from './plan'
+import { done, type ModeSweep, open, type StepPlan } from './plan'
 import { prepareChanges } from './prepare'
 
 /** A picture mode, judged for a viewing case. */
@@ -36,7 +36,7 @@ const readingsOf = (facts: RouteFacts, mode: ChoiceControl, value: ControlValue)
   const newest = new Map<string, RouteFacts['readings'][number]>()
   for (const r of facts.readings)
     if (
-      (r.purpose === 'survey' || r.purpose === 'factory') &&
+      (r.purpose === 'survey' || r.purpose === 'out-of-box') &&
       r.state[mode.key] === value &&
       prepareChanges(facts.sheet, r.state, String(value)).length === 0
     )
@@ -150,8 +150,8 @@ export const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[
 }
 
 /** The survey: every mode with a short sweep, then the reviewer chooses the base mode from a ranked proposal. */
-export const surveyStation = ({ facts, adjusters }: RouteContext): StationPlan => {
-  const { mode } = adjusters
+export const surveyStep = ({ facts, byRole }: RouteContext): StepPlan => {
+  const { mode } = byRole
   if (mode?.kind !== 'choice') return done('one mode only')
   const label = (value: string) => `“${showValue(mode, value)}”`
   if (facts.baseMode !== null) {
@@ -178,6 +178,6 @@ export const surveyStation = ({ facts, adjusters }: RouteContext): StationPlan =
 
 /** Ranked proposals from what was surveyed, whether or not a mode is chosen already. */
 export const modeProposals = (facts: RouteFacts): ModeProposal[] => {
-  const { mode } = adjustersOf(facts.sheet)
+  const { mode } = controlsByRole(facts.sheet)
   return mode?.kind === 'choice' ? rankModes(facts, mode) : []
 }

@@ -2,13 +2,13 @@ import { gammaAt } from '#core/colorimetry'
 import type { Control, ControlValue, Role, State } from '#core/display'
 import { sayTone } from '#core/judge'
 import { grey, greyLevel } from '#core/measure'
-import { placeOf, placesOf, quoted, shown, valueAt } from './adjusters'
+import type { Adjustment } from './adjustment'
 import type { RouteContext } from './context'
+import { placeOf, placesOf, quoted, shown, valueAt } from './controls-by-role'
 import { differsIn, type RouteReading } from './facts'
 import { sameBut } from './luminance'
-import type { Move } from './move'
-import { done, open, type StationPlan } from './plan'
-import { RESTS_ON } from './stations'
+import { done, open, type StepPlan } from './plan'
+import { RESTS_ON } from './step-keys'
 import { wantedLight } from './wanted'
 
 /** Levels at which a value of the tone control is looked at, in percent. */
@@ -67,8 +67,8 @@ const measuredValues = (context: RouteContext, control: Control): Map<ControlVal
   )
 }
 
-const movedByLevel = ({ adjusters }: RouteContext, state: State): boolean =>
-  [...adjusters.levelWhite, ...adjusters.levelTone].some(
+const movedByLevel = ({ byRole }: RouteContext, state: State): boolean =>
+  [...byRole.levelWhite, ...byRole.levelTone].some(
     ({ control }) => state[control.key] !== (control.neutral ?? control.default),
   )
 
@@ -77,10 +77,10 @@ const movedByLevel = ({ adjusters }: RouteContext, state: State): boolean =>
  * the luminance control tells it.
  */
 const endsAt = (context: RouteContext, state: State): { white: number; black: number } => {
-  const { light, adjusters, facts, factory } = context
+  const { light, byRole, facts, factory } = context
   const curve = (s: State) =>
-    light && adjusters.light ? light.curve.at(placeOf(adjusters.light, s[adjusters.light.key])) : undefined
-  const but = adjusters.tone ? [adjusters.tone.key] : []
+    light && byRole.light ? light.curve.at(placeOf(byRole.light, s[byRole.light.key])) : undefined
+  const but = byRole.tone ? [byRole.tone.key] : []
   const read = facts.readings.findLast((r) => r.patch.key === 'grey-100' && sameBut(r.state, state, but))
   const white = read?.xyz[1] ?? curve(state) ?? facts.targets.luminance
   const dark = factory?.byPatch.get('grey-0')
@@ -126,13 +126,13 @@ const readsAt = (levels: readonly number[], have: ReadonlyMap<number, unknown> |
 const WORTH = 0.02
 
 /**
- * The tone station: what each value of the tone control measures, and the one nearest to the target. What earlier cases
+ * The tone step: what each value of the tone control measures, and the one nearest to the target. What earlier cases
  * taught of the values makes it enough to measure the best of them.
  */
-export const toneStation = (context: RouteContext): { plan: StationPlan; options: readonly ToneOption[] } => {
-  const { facts, adjusters } = context
-  const control = adjusters.tone
-  const byLevel = [...adjusters.levelTone, ...adjusters.levelWhite].some((c) => context.movable(c.control))
+export const toneStep = (context: RouteContext): { plan: StepPlan; options: readonly ToneOption[] } => {
+  const { facts, byRole } = context
+  const control = byRole.tone
+  const byLevel = [...byRole.levelTone, ...byRole.levelWhite].some((c) => context.movable(c.control))
   const aim = `target ${sayTone(facts.targets.tone)}`
   if (!control || !context.movable(control))
     return {
@@ -142,7 +142,7 @@ export const toneStation = (context: RouteContext): { plan: StationPlan; options
             ? []
             : [
                 {
-                  station: 'tone',
+                  step: 'tone',
                   sentence: control
                     ? `${quoted(control)} cannot be set here: ${facts.refused[control.key] ?? 'it is greyed out'}.`
                     : 'The sheet has no control of the tone curve.',
@@ -157,19 +157,20 @@ export const toneStation = (context: RouteContext): { plan: StationPlan; options
     // Single levels were moved on top of the curve: it is not reopened under them.
     return { plan: done('kept under single levels', { derived: keptCurve(context, control) }), options }
   const now = facts.state[control.key]!
-  const move = (to: ControlValue, levels: readonly number[], purpose: string): StationPlan => {
+  const adjustment = (to: ControlValue, levels: readonly number[], purpose: string): StepPlan => {
     const reads = readsAt(levels, measured.get(to)?.levels)
-    const plan: Move = {
-      station: 'tone',
+    const plan: Adjustment = {
+      step: 'tone',
       changes: to === now ? [] : [{ control: control.key, from: now, to }],
       reads: reads.length ? reads : [grey(50)],
       purpose,
       predictions: [],
     }
-    return open({ kind: 'move', move: plan })
+    return open({ kind: 'adjust', adjustment: plan })
   }
   const known = (value: ControlValue) => (measured.get(value)?.levels.size ?? 0) >= 2
-  if (!known(now)) return { plan: move(now, TONE_LEVELS, 'Measures what this tone curve gives.'), options }
+  if (!known(now))
+    return { plan: adjustment(now, TONE_LEVELS, 'Measures what this tone curve gives.'), options }
 
   const guessed = guessOptions(context, control, options)
   const candidates = [...options, ...guessed]
@@ -177,13 +178,17 @@ export const toneStation = (context: RouteContext): { plan: StationPlan; options
   const unknown = valuesToMeasure(control, measured, guessed, best)
   if (unknown !== undefined)
     return {
-      plan: move(unknown, TONE_LEVELS, `Measures what ${quoted(control)} ${shown(control, unknown)} gives.`),
+      plan: adjustment(
+        unknown,
+        TONE_LEVELS,
+        `Measures what ${quoted(control)} ${shown(control, unknown)} gives.`,
+      ),
       options,
     }
   const own = options.find((o) => o.value === now)!
   if (best.value !== now && own.off - best.off > WORTH)
     return {
-      plan: move(
+      plan: adjustment(
         best.value,
         TONE_LEVELS,
         `Chooses the curve nearest to the ${aim}: exponent ${best.exponent.toFixed(2)}.`,
@@ -196,7 +201,7 @@ export const toneStation = (context: RouteContext): { plan: StationPlan; options
       derived: [
         {
           control: control.key,
-          station: 'tone',
+          step: 'tone',
           value: now,
           rule: `nearest to the ${aim}: measures as ${own.exponent.toFixed(2)}`,
           basis: options.flatMap((o) => o.basis),
@@ -206,7 +211,7 @@ export const toneStation = (context: RouteContext): { plan: StationPlan; options
         off > 0.1 && !byLevel
           ? [
               {
-                station: 'tone',
+                step: 'tone',
                 sentence: `No value of ${quoted(control)} comes nearer to the ${aim} than ${own.exponent.toFixed(2)}.`,
               },
             ]
@@ -219,11 +224,11 @@ export const toneStation = (context: RouteContext): { plan: StationPlan; options
 const keptCurve = ({ facts }: RouteContext, control: Control) => [
   {
     control: control.key,
-    station: 'tone' as const,
+    step: 'tone' as const,
     value: facts.state[control.key]!,
     rule: `the curve nearest to the target ${sayTone(facts.targets.tone)}, the rest level by level`,
-    basis: facts.moves
-      .filter((m) => m.station === 'tone')
+    basis: facts.adjustments
+      .filter((m) => m.step === 'tone')
       .flatMap((m) => facts.readings.filter((r) => r.runId === m.runId).map((r) => r.id)),
   },
 ]
@@ -235,10 +240,10 @@ const guessOptions = (
   options: readonly ToneOption[],
 ): ToneOption[] => {
   const { facts } = context
-  const lessons = facts.lessons.filter((l) => l.kind === 'tone' && l.control === control.key)
+  const priors = facts.priors.filter((l) => l.kind === 'tone' && l.control === control.key)
   const from = options[0]
   if (!from) return []
-  const taught = (value: ControlValue) => lessons.find((l) => l.choice === String(value))?.mean[0]
+  const taught = (value: ControlValue) => priors.find((l) => l.choice === String(value))?.mean[0]
   const base = taught(from.value)
   const wanted = wantedExponent(context)
   const values: ControlValue[] =

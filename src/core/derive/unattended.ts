@@ -1,36 +1,36 @@
 import type { Role } from '#core/display'
-import type { Change } from './move'
+import type { Change } from './adjustment'
 import type { Next } from './plan'
 import type { Route } from './route'
-import type { StationKey } from './stations'
+import type { StepKey } from './step-keys'
 
-/** How often the same move may come up before its station is left as it is. */
+/** How often the same move may come up before its step is left as it is. */
 const MOST_ROUNDS = 3
 
-/** What undoes a figure that got worse: everything that a station moved, back as it came. */
+/** What undoes a figure that got worse: everything that a step moved, back as it came. */
 export interface PutBack {
-  readonly station: StationKey
+  readonly step: StepKey
   readonly changes: readonly Change[]
   /** The figure that grew, in a sentence. */
   readonly reason: string
 }
 
 const GROUPS: ReadonlyArray<{
-  readonly station: StationKey
+  readonly step: StepKey
   readonly figures: readonly string[]
   readonly roles: readonly Role[]
 }> = [
   {
-    station: 'colour',
+    step: 'colour',
     figures: ['natural-average', 'six-average', 'natural-worst', 'six-worst'],
     roles: ['hue', 'saturation', 'colour-luminance', 'colour-amount'],
   },
-  { station: 'level-white', figures: ['white-average', 'white-worst'], roles: ['level-white', 'level-tone'] },
-  { station: 'white', figures: ['white-average'], roles: ['gain', 'cut', 'white-preset'] },
+  { step: 'level-white', figures: ['white-average', 'white-worst'], roles: ['level-white', 'level-tone'] },
+  { step: 'white', figures: ['white-average'], roles: ['gain', 'cut', 'white-preset'] },
 ]
 
 /**
- * The first station whose settings, put back as they came, would undo a figure that got worse; undefined where there is none.
+ * The first step whose settings, put back as they came, would undo a figure that got worse; undefined where there is none.
  * In: route; `averagesOnly`: a single patch that got worse while the average fell is no reason.
  */
 export const putBackOf = (route: Route, averagesOnly = false): PutBack | undefined => {
@@ -44,7 +44,7 @@ export const putBackOf = (route: Route, averagesOnly = false): PutBack | undefin
         !facts.accepted.includes(w.key) &&
         (!averagesOnly || w.key.endsWith('-average')),
     )
-    if (!worse || facts.left[group.station]) continue
+    if (!worse || facts.left[group.step]) continue
     const changes = facts.sheet.controls.flatMap((c): Change[] => {
       const [from, to] = [facts.state[c.key], factory[c.key]]
       const moved = from !== undefined && to !== undefined && from !== to
@@ -53,29 +53,29 @@ export const putBackOf = (route: Route, averagesOnly = false): PutBack | undefin
         ? [{ control: c.key, from, to }]
         : []
     })
-    if (changes.length) return { station: group.station, changes, reason: worse.sentence }
+    if (changes.length) return { step: group.step, changes, reason: worse.sentence }
   }
   return undefined
 }
 
-/** The station of a move that has come up again and again. */
-const wentRound = (route: Route, next: Next): StationKey | undefined => {
-  if (next.kind !== 'move') return undefined
+/** The step of a move that has come up again and again. */
+const wentRound = (route: Route, next: Next): StepKey | undefined => {
+  if (next.kind !== 'adjust') return undefined
   const { facts } = route.context
-  const { station, changes, reads } = next.move
-  const same = facts.moves.filter((m) => {
-    if (m.station !== station || JSON.stringify(m.changes) !== JSON.stringify(changes)) return false
+  const { step, changes, reads } = next.adjustment
+  const same = facts.adjustments.filter((m) => {
+    if (m.step !== step || JSON.stringify(m.changes) !== JSON.stringify(changes)) return false
     const read = new Set(facts.readings.filter((r) => r.runId === m.runId).map((r) => r.patch.key))
     return reads.every((p) => read.has(p.key))
   })
-  return same.length >= MOST_ROUNDS ? station : undefined
+  return same.length >= MOST_ROUNDS ? step : undefined
 }
 
 /** What is done in a reviewer's place where nobody is there to be asked. */
 export type Decision =
   | { readonly kind: 'go' }
   | { readonly kind: 'choose-mode'; readonly mode: string; readonly reason: string }
-  | { readonly kind: 'leave'; readonly station: StationKey; readonly reason: string }
+  | { readonly kind: 'leave'; readonly step: StepKey; readonly reason: string }
   | { readonly kind: 'put-back'; readonly putBack: PutBack }
   /** Nothing is left to do: the case is verified. */
   | { readonly kind: 'finished' }
@@ -97,9 +97,9 @@ export const decideUnattended = (route: Route): Decision => {
     case 'feed-fault':
       // A picture that is enlarged or sharpened reads as bright as one that is not.
       if (next.findings.every((f) => f.fault === 'overscan'))
-        return { kind: 'leave', station: 'signal', reason: next.findings[0]?.sentence ?? '' }
+        return { kind: 'leave', step: 'signal', reason: next.findings[0]?.sentence ?? '' }
       return { kind: 'stop', reason: `Something is wrong with the feed. ${next.findings[0]?.sentence ?? ''}` }
-    case 'look':
+    case 'visual-check':
       return { kind: 'stop', reason: 'What comes next has to be judged by eye.' }
     case 'worse':
     case 'compose': {
@@ -107,10 +107,8 @@ export const decideUnattended = (route: Route): Decision => {
       return putBack ? { kind: 'put-back', putBack } : { kind: 'finished' }
     }
     default: {
-      const station = wentRound(route, next)
-      return station
-        ? { kind: 'leave', station, reason: 'the same move came up again and again' }
-        : { kind: 'go' }
+      const step = wentRound(route, next)
+      return step ? { kind: 'leave', step, reason: 'the same move came up again and again' } : { kind: 'go' }
     }
   }
 }

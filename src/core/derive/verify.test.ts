@@ -4,12 +4,12 @@ import { MAREN, PELT } from '#bench/simulated'
 import {
   type CaseVerdict,
   decideUnattended,
-  doubtOf,
-  type MadeMove,
+  type MadeAdjustment,
   planRoute,
   putBackOf,
   type Route,
   type RouteFacts,
+  unexpectedReading,
   worseFigures,
 } from '#core/derive'
 import { controlOf } from '#core/display'
@@ -90,32 +90,32 @@ describe('what got worse', () => {
 describe('a reading that does not fit', () => {
   /** The case right after its newest proposed move with a prediction of white. */
   const at = (change: (measured: number, expected: number) => number): RouteFacts => {
-    const moves = done.facts.moves.filter(
+    const adjustments = done.facts.adjustments.filter(
       (m) => m.kind === 'proposed' && m.predictions.some((p) => p.quantity === 'luminance'),
     )
-    const move = moves.at(-1)!
-    const prediction = move.predictions.find((p) => p.quantity === 'luminance')!
-    const until = done.facts.readings.filter((r) => r.runId <= move.runId)
-    const own = until.findLast((r) => r.runId === move.runId && r.patch.key === prediction.patch)!
+    const adjustment = adjustments.at(-1)!
+    const prediction = adjustment.predictions.find((p) => p.quantity === 'luminance')!
+    const until = done.facts.readings.filter((r) => r.runId <= adjustment.runId)
+    const own = until.findLast((r) => r.runId === adjustment.runId && r.patch.key === prediction.patch)!
     const share = change(own.xyz[1], prediction.after) / own.xyz[1]
     return {
       ...done.facts,
-      moves: done.facts.moves.filter((m) => m.runId <= move.runId),
+      adjustments: done.facts.adjustments.filter((m) => m.runId <= adjustment.runId),
       readings: until.map((r) =>
         r === own ? { ...r, xyz: r.xyz.map((v) => v * share) as unknown as typeof r.xyz } : r,
       ),
       state: own.state,
     }
   }
-  const doubt = (facts: RouteFacts) => doubtOf({ ...done.route.context, facts })
+  const unexpected = (facts: RouteFacts) => unexpectedReading({ ...done.route.context, facts })
 
   it('is no matter where it is near what was foretold', () => {
-    expect(doubt(at((m) => m))).toBeUndefined()
-    expect(doubt(at((_, e) => e))).toBeUndefined()
+    expect(unexpected(at((m) => m))).toBeUndefined()
+    expect(unexpected(at((_, e) => e))).toBeUndefined()
   })
   it('is asked about, with the control whose menu should be looked at', () => {
     const facts = at((m) => 0.6 * m)
-    const found = doubt(facts)!
+    const found = unexpected(facts)!
     expect(found.sentence).toMatch(/cd\/m²/)
     for (const { control } of found.changes)
       expect(found.sentence).toContain(controlOf(facts.sheet, control).label)
@@ -125,14 +125,14 @@ describe('a reading that does not fit', () => {
     const facts = at((m) => 0.6 * m)
     const last = facts.readings.at(-1)!
     expect(
-      doubt({ ...facts, readings: [...facts.readings, { ...last, runId: last.runId + 1 }] }),
+      unexpected({ ...facts, readings: [...facts.readings, { ...last, runId: last.runId + 1 }] }),
     ).toBeUndefined()
-    const [change] = facts.moves.at(-1)!.changes
+    const [change] = facts.adjustments.at(-1)!.changes
     const back = { ...facts.state, [change!.control]: change!.from }
-    expect(doubt({ ...facts, state: back })).toBeUndefined()
-    const byHand = facts.moves.map((m): MadeMove => ({ ...m, kind: 'by-hand' }))
-    expect(doubt({ ...facts, moves: byHand })).toBeUndefined()
-    expect(doubt({ ...facts, moves: [] })).toBeUndefined()
+    expect(unexpected({ ...facts, state: back })).toBeUndefined()
+    const byHand = facts.adjustments.map((m): MadeAdjustment => ({ ...m, kind: 'by-hand' }))
+    expect(unexpected({ ...facts, adjustments: byHand })).toBeUndefined()
+    expect(unexpected({ ...facts, adjustments: [] })).toBeUndefined()
   })
 })
 
@@ -162,23 +162,26 @@ describe('what is decided where nobody is asked', () => {
           },
         }),
       )
-    expect(fault('overscan')).toMatchObject({ kind: 'leave', station: 'signal' })
+    expect(fault('overscan')).toMatchObject({ kind: 'leave', step: 'signal' })
     expect(fault('range', 'overscan')).toEqual({
       kind: 'stop',
       reason: 'Something is wrong with the feed. It is range.',
     })
   })
   it('leaves a station whose move comes up again and again', () => {
-    const move = done.facts.moves.find((m) => m.changes.length > 0)!
-    const reads = done.facts.readings.filter((r) => r.runId === move.runId).map((r) => r.patch)
-    const next = { kind: 'move' as const, move: { ...move, reads, purpose: 'Again.', predictions: [] } }
+    const adjustment = done.facts.adjustments.find((m) => m.changes.length > 0)!
+    const reads = done.facts.readings.filter((r) => r.runId === adjustment.runId).map((r) => r.patch)
+    const next = {
+      kind: 'adjust' as const,
+      adjustment: { ...adjustment, reads, purpose: 'Again.', predictions: [] },
+    }
     const times = (n: number) => {
-      const moves = Array.from({ length: n }, () => move)
-      const context = { ...done.route.context, facts: { ...done.facts, moves } }
+      const adjustments = Array.from({ length: n }, () => adjustment)
+      const context = { ...done.route.context, facts: { ...done.facts, adjustments } }
       return decideUnattended(route({ context, next }))
     }
     expect(times(2)).toEqual({ kind: 'go' })
-    expect(times(3)).toMatchObject({ kind: 'leave', station: move.station })
+    expect(times(3)).toMatchObject({ kind: 'leave', step: adjustment.step })
   })
   it('puts back averages that got worse, not a single patch beside a better average', () => {
     const of = (key: string) => {
@@ -187,7 +190,7 @@ describe('what is decided where nobody is asked', () => {
     }
     expect(of('white-average')).toBe('put-back')
     expect(of('white-worst')).toBe('finished')
-    // By a person's choice also that is put back, where the station moved something.
+    // By a person's choice also that is put back, where the step moved something.
     const [average] = [putBackOf(route({ worse: [{ key: 'white-average', sentence: 'It rose.' }] }))]
     expect(
       average!.changes.every((c) =>
@@ -197,7 +200,7 @@ describe('what is decided where nobody is asked', () => {
   })
   it('does not look in a person’s place', () => {
     const question = { key: 'rings', title: 'Sharpness', answers: [] } as never
-    expect(decideUnattended(route({ next: { kind: 'look', question } }))).toMatchObject({
+    expect(decideUnattended(route({ next: { kind: 'visual-check', question } }))).toMatchObject({
       kind: 'stop',
       reason: expect.stringMatching(/judged by eye/),
     })
@@ -225,7 +228,7 @@ describe('the case as a whole', () => {
     const route = planRoute({
       ...early.facts,
       state: factory.state,
-      moves: [],
+      adjustments: [],
       readings: early.facts.readings.filter((r) => ids.has(r.id)),
     })
     expect(route.verify).toBeUndefined()
@@ -234,6 +237,6 @@ describe('the case as a whole', () => {
       early.outcome.before!.grey.whiteError.average,
       6,
     )
-    expect(planRoute({ ...early.facts, readings: [], moves: [] }).before).toBeUndefined()
+    expect(planRoute({ ...early.facts, readings: [], adjustments: [] }).before).toBeUndefined()
   })
 })

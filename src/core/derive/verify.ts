@@ -3,7 +3,7 @@ import { type ColourTarget, colourError, type GreyVerdict, judgeGreyScale, targe
 import { greyLevel } from '#core/measure'
 import type { RouteContext } from './context'
 import { gatherSweep, greysOf, type SweepReadings } from './facts'
-import { done, open, type StationPlan } from './plan'
+import { done, open, type StepPlan } from './plan'
 import { type WatchValue, watchChanges } from './processing'
 
 /** Average and worst of an error. */
@@ -158,12 +158,12 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
 /**
  * The verification: the whole sweep again in the final state for watching, before and after side by side, what got worse on top.
  */
-export const verifyStation = (
+export const verifyStep = (
   context: RouteContext,
   watch: readonly WatchValue[],
   noise: number,
 ): {
-  plan: StationPlan
+  plan: StepPlan
   sweep: SweepReadings | undefined
   after: CaseVerdict | undefined
   worse: readonly WorseFigure[]

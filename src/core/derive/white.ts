@@ -2,10 +2,11 @@ import { type Chromaticity, deltaUv, type XYZ, xyToXyz } from '#core/colorimetry
 import type { Channel, Control, ControlValue, NumberControl } from '#core/display'
 import { greyErrorChromatic, greyErrorNoise, VISIBLE } from '#core/judge'
 import { grey, JUDGED_LEVELS } from '#core/measure'
-import { CHANNELS, quoted, reachOf, shown, valueAt } from './adjusters'
+import type { Adjustment, Change, Prediction } from './adjustment'
 import { type ClickRange, errorOfDrives, expectedError, type GreyAim, solveClicks } from './clicks'
 import type { RouteContext } from './context'
-import type { Aspect } from './effects'
+import { CHANNELS, quoted, reachOf, shown, valueAt } from './controls-by-role'
+import type { Aspect } from './expected-response'
 import { freshFor, whyNotMovable } from './facts'
 import {
   amountsOf,
@@ -20,8 +21,7 @@ import {
   spreadUnder,
 } from './grey'
 import { slotConflicts } from './memory-conflicts'
-import type { Change, Move, Prediction } from './move'
-import { type Derived, done, impossible, type Limit, open, type StationPlan } from './plan'
+import { type Derived, done, impossible, type Limit, open, type StepPlan } from './plan'
 
 /** Clicks of the control that moves a level most, between the level and the target. */
 export interface ClicksAway {
@@ -35,7 +35,7 @@ export interface ClicksAway {
   readonly blue: number
 }
 
-/** What the white stations know besides their plan. */
+/** What the white steps know besides their plan. */
 export interface WhiteFindings {
   readonly away: readonly ClicksAway[]
   /** Average chromatic ΔE00 over 10 to 100 % that reading again would scatter by. */
@@ -62,10 +62,10 @@ export interface PresetOption {
 }
 
 /** Smallest gain in average ΔE00 that is worth a move; nobody sees less. */
-export const WORTH_A_MOVE = 0.08
+export const WORTH_AN_ADJUSTMENT = 0.08
 /** The same once the state was verified and would have to be verified again. */
 export const WORTH_ANOTHER_SWEEP = 0.3
-const MOST_MOVES = 5
+const MOST_ADJUSTMENTS = 5
 /** What green moved by its whole reach has to gain, average ΔE00. */
 const GREEN_COST = 0.5
 /** Level at which presets are compared, in percent: bright, and not yet near clipping. */
@@ -190,11 +190,11 @@ const shareAway = (xyz: XYZ, target: Chromaticity): number => deltaUv(xyz, xyToX
 
 /** What gains could make of a white: whether red and blue can be brought to green from here. */
 const leftAfterGains = (context: RouteContext, xyz: XYZ, value: ControlValue): number => {
-  const { facts, adjusters, basis } = context
+  const { facts, byRole, basis } = context
   const away = shareAway(xyz, facts.targets.white)
-  const state = adjusters.preset ? { ...facts.state, [adjusters.preset.key]: value } : facts.state
-  const gains = CHANNELS.map((c) => adjusters.gain[c])
-  const levels = adjusters.levelWhite.some((l) => !whyNotMovable(facts, l.control, state))
+  const state = byRole.preset ? { ...facts.state, [byRole.preset.key]: value } : facts.state
+  const gains = CHANNELS.map((c) => byRole.gain[c])
+  const levels = byRole.levelWhite.some((l) => !whyNotMovable(facts, l.control, state))
   const usable = gains.map((g) => (g && !whyNotMovable(facts, g, state) ? g : undefined))
   if (!basis || (usable.every((g) => g === undefined) && !levels)) return away
   if (usable.every((g) => g === undefined)) return Math.max(0.1 * away, away - 0.02)
@@ -236,21 +236,21 @@ const ratiosOf = (context: RouteContext, xyz: XYZ): readonly [number, number] =>
 }
 
 /** Presets, and what each measures; the next to be measured, if any is missing. */
-const presetPart = (context: RouteContext): { plan: StationPlan; options: PresetOption[] } => {
-  const { facts, adjusters } = context
-  const control = adjusters.preset
+const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOption[] } => {
+  const { facts, byRole } = context
+  const control = byRole.preset
   if (control?.kind !== 'choice' || !context.movable(control)) return { plan: done(''), options: [] }
   const now = facts.state[control.key]!
   const patch = grey(PRESET_LEVEL)
   const moved = [
-    ...Object.values(adjusters.gain),
-    ...Object.values(adjusters.cut),
-    ...adjusters.levelWhite.map((l) => l.control),
+    ...Object.values(byRole.gain),
+    ...Object.values(byRole.cut),
+    ...byRole.levelWhite.map((l) => l.control),
   ]
   const keys = new Set(moved.map((c) => c.key))
   // A gain that turned out to do nothing makes the choice of the preset another one.
-  const dead = Object.values(adjusters.gain).some((g) => facts.refused[g.key] !== undefined)
-  const begun = movesMade(context, keys) > 0 && !dead
+  const dead = Object.values(byRole.gain).some((g) => facts.refused[g.key] !== undefined)
+  const begun = adjustmentsMade(context, keys) > 0 && !dead
   const neutral = (r: RouteContext['facts']['readings'][number]) =>
     moved.every((c) => r.state[c.key] === (c.neutral ?? c.default))
   const fresh = freshFor(facts, 'white').filter((r) => r.patch.key === patch.key && neutral(r))
@@ -281,11 +281,11 @@ const presetPart = (context: RouteContext): { plan: StationPlan; options: Preset
       : taughtWhite(context, control, c.value, measured, fresh)
     return xyz ? [option(c.value, c.label, xyz, [])] : []
   })
-  const move = (to: ControlValue, purpose: string): StationPlan =>
+  const adjustment = (to: ControlValue, purpose: string): StepPlan =>
     open({
-      kind: 'move',
-      move: {
-        station: 'white',
+      kind: 'adjust',
+      adjustment: {
+        step: 'white',
         changes: to === now ? [] : [{ control: control.key, from: now, to }],
         reads: [patch],
         purpose,
@@ -298,7 +298,7 @@ const presetPart = (context: RouteContext): { plan: StationPlan; options: Preset
   if (missing) {
     const here = candidates.some((c) => c.value === now) && !own ? now : missing.value
     return {
-      plan: move(here, `Measures the white of ${quoted(control)} ${shown(control, here)}.`),
+      plan: adjustment(here, `Measures the white of ${quoted(control)} ${shown(control, here)}.`),
       options,
     }
   }
@@ -308,14 +308,17 @@ const presetPart = (context: RouteContext): { plan: StationPlan; options: Preset
   const stay = own && candidates.some((c) => c.value === now)
   if (best && best.value !== now && (!stay || own.left - best.left > 5e-4))
     return {
-      plan: move(
+      plan: adjustment(
         best.value,
         `Chooses the white nearest to the target, with room left to adjust it: Δu′v′ ${best.away.toFixed(4)} away.`,
       ),
       options,
     }
   if (best && best.value === now && best.basis.length === 0)
-    return { plan: move(now, `Measures the white of ${quoted(control)} ${shown(control, now)}.`), options }
+    return {
+      plan: adjustment(now, `Measures the white of ${quoted(control)} ${shown(control, now)}.`),
+      options,
+    }
   return { plan: keptPreset(context, control, now, measured), options }
 }
 
@@ -324,22 +327,22 @@ const keptPreset = (
   control: Control,
   now: ControlValue,
   options: readonly PresetOption[],
-): StationPlan => {
-  const { facts, adjusters } = context
+): StepPlan => {
+  const { facts, byRole } = context
   const chosen = options.find((o) => o.value === now)
-  const keys = [...Object.values(adjusters.gain), ...Object.values(adjusters.cut)].map((c) => c.key)
+  const keys = [...Object.values(byRole.gain), ...Object.values(byRole.cut)].map((c) => c.key)
   const conflict = slotConflicts(facts, facts.state, keys)
   return done(chosen ? chosen.label : shown(control, now), {
     derived: [
       {
         control: control.key,
-        station: 'white',
+        step: 'white',
         value: now,
         rule: `nearest to the target white by measurement, with room left to adjust it${chosen ? ` (Δu′v′ ${chosen.away.toFixed(4)})` : ''}`,
         basis: options.flatMap((o) => o.basis),
       },
     ],
-    limits: conflict ? [{ station: 'white', sentence: `${conflict} No other preset is free.` }] : [],
+    limits: conflict ? [{ step: 'white', sentence: `${conflict} No other preset is free.` }] : [],
   })
 }
 
@@ -352,13 +355,13 @@ const taughtWhite = (
   fresh: RouteContext['facts']['readings'],
 ): XYZ | undefined => {
   const { facts, basis } = context
-  const lesson = (v: ControlValue) =>
-    facts.lessons.find((l) => l.kind === 'preset' && l.control === control.key && l.choice === String(v))
-  const wanted = lesson(value)
-  const from = measured.find((o) => lesson(o.value))
+  const prior = (v: ControlValue) =>
+    facts.priors.find((l) => l.kind === 'preset' && l.control === control.key && l.choice === String(v))
+  const wanted = prior(value)
+  const from = measured.find((o) => prior(o.value))
   const reading = from && fresh.findLast((r) => from.basis.includes(r.id))
   if (!basis || !wanted || !from || !reading) return undefined
-  const known = lesson(from.value)!
+  const known = prior(from.value)!
   const [r, g, b] = basisShares(basis, reading.xyz) as [number, number, number]
   const shares = [
     r * Math.exp(wanted.mean[0]! - known.mean[0]!),
@@ -373,10 +376,10 @@ const taughtWhite = (
 
 /** Controls of two-point white, channels in their order, as far as they may move. */
 const twoPointControls = (context: RouteContext, green: boolean): NumberControl[] => {
-  const { adjusters } = context
+  const { byRole } = context
   return (['gain', 'cut'] as const).flatMap((pair) =>
     CHANNELS.filter((c) => green || c !== 'green').flatMap((channel) => {
-      const control = adjusters[pair][channel]
+      const control = byRole[pair][channel]
       return control && context.movable(control) ? [control] : []
     }),
   )
@@ -395,7 +398,7 @@ const purposeOf = (
   changes: readonly Change[],
   green: boolean,
 ): string => {
-  const byRole = (role: 'gain' | 'cut') =>
+  const ofRole = (role: 'gain' | 'cut') =>
     changes.flatMap((change) => {
       const c = controls.find((one) => one.key === change.control)
       return c?.role === role && c.channel
@@ -403,7 +406,7 @@ const purposeOf = (
         : []
     })
   const parts = (['gain', 'cut'] as const).flatMap((role) => {
-    const own = byRole(role)
+    const own = ofRole(role)
     return own.length ? [`${own.join(', ')} in ${HALF[role]}`] : []
   })
   const text = parts.join('; ')
@@ -422,15 +425,15 @@ const endReached = (context: RouteContext, controls: readonly NumberControl[]): 
 
 /** Clicks that each level is away from the target, in the clicks of the control that moves it most. */
 const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array): ClicksAway[] => {
-  const { adjusters } = context
+  const { byRole } = context
   const per = (channel: 'red' | 'blue', pair: 'gain' | 'cut', at: number): number => {
-    const control = adjusters[pair][channel]
+    const control = byRole[pair][channel]
     const feature = control ? featureOf(model, control.key) : -1
     return feature < 0 ? 0 : model.effect[channel as Aspect][feature]![at]!
   }
   const ownLevel = (channel: Channel, level: number) =>
-    adjusters.levelWhite.find((l) => l.channel === channel && Math.abs(l.level - level) < 1e-9)
-  const byLevel = adjusters.levelWhite.length > 0 && Object.keys(adjusters.gain).length === 0
+    byRole.levelWhite.find((l) => l.channel === channel && Math.abs(l.level - level) < 1e-9)
+  const byLevel = byRole.levelWhite.length > 0 && Object.keys(byRole.gain).length === 0
   return JUDGED_LEVELS.flatMap((level): ClicksAway[] => {
     const at = model.levels.indexOf(level)
     if (at < 0) return []
@@ -450,22 +453,22 @@ const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array):
   })
 }
 
-const movesMade = (context: RouteContext, keys: ReadonlySet<string>): number =>
-  context.facts.moves.filter((m) => m.kind !== 'put-back' && m.changes.some((c) => keys.has(c.control)))
+const adjustmentsMade = (context: RouteContext, keys: ReadonlySet<string>): number =>
+  context.facts.adjustments.filter((m) => m.kind !== 'put-back' && m.changes.some((c) => keys.has(c.control)))
     .length
 
 /**
- * The white station: the preset by measurement, then gains and cuts over all levels at once, as whole clicks.
+ * The white step: the preset by measurement, then gains and cuts over all levels at once, as whole clicks.
  *
  * The first clicks teach what a click does, and are the best guess at once; the next are solved for with what they taught; it ends when no
  * further click gains more than what is visible or than the scatter of reading.
  * In: context; whether this state was verified; whether level-by-level work follows, which then does the fine work.
  */
-export const whiteStation = (
+export const whiteStep = (
   context: RouteContext,
   { verified, levelFollows }: { verified: boolean; levelFollows: boolean },
-): { plan: StationPlan; findings?: WhiteFindings } => {
-  const { facts, adjusters } = context
+): { plan: StepPlan; findings?: WhiteFindings } => {
+  const { facts, byRole } = context
   const byLevel = levelsBegun(context)
   const model = byLevel ? context.greyByLevel() : context.grey()
   if (!context.basis)
@@ -517,8 +520,8 @@ export const whiteStation = (
   const green = facts.policy.green === 'free' || needsGreen
   const controls = twoPointControls(context, green)
   if (controls.length === 0) {
-    const other = adjusters.levelWhite.some((l) => context.movable(l.control))
-    const locked = [...Object.values(adjusters.gain), ...Object.values(adjusters.cut)][0]
+    const other = byRole.levelWhite.some((l) => context.movable(l.control))
+    const locked = [...Object.values(byRole.gain), ...Object.values(byRole.cut)][0]
     return {
       plan: done(`average ΔE00 ${error.toFixed(1)}`, {
         derived: preset.plan.derived,
@@ -528,7 +531,7 @@ export const whiteStation = (
             ? []
             : [
                 {
-                  station: 'white' as const,
+                  step: 'white' as const,
                   sentence: locked
                     ? `Gains and cuts cannot be set here: ${whyNotMovable(facts, locked) ?? 'they are locked'}`
                     : 'The sheet has no gains or cuts: white ends where the best preset leaves it.',
@@ -547,21 +550,21 @@ export const whiteStation = (
   const solved = solveClicks(model, aim, ranges, now, pairsOf(controls))
   const best = expectedError(model, plain, solved.amounts)
   const gain = levelFollows ? expectedError(model, aim, now) - solved.error : error - best
-  const worth = verified ? Math.max(noise, WORTH_ANOTHER_SWEEP) : Math.max(noise, WORTH_A_MOVE)
+  const worth = verified ? Math.max(noise, WORTH_ANOTHER_SWEEP) : Math.max(noise, WORTH_AN_ADJUSTMENT)
   const keys = new Set(controls.map((c) => c.key))
-  const made = movesMade(context, keys)
+  const made = adjustmentsMade(context, keys)
   const tried = controls.some((c) =>
     model.observations.some((o) => o.state[c.key] !== model.reference[c.key]),
   )
   const coarse = levelFollows && tried && error < VISIBLE
-  const spent = made >= MOST_MOVES + (verified ? 1 : 0)
+  const spent = made >= MOST_ADJUSTMENTS + (verified ? 1 : 0)
   const stuck = !verified && improvesNoMore(context, keys)
   const changes = changesTo(context, model, controls, solved.amounts)
   if (gain < worth || spent || stuck || changes.length === 0 || (coarse && gain < 0.2)) {
     const end = endReached(context, controls)
     const limits: Limit[] = [
       ...preset.plan.limits,
-      ...(end && error > VISIBLE / 2 ? [{ station: 'white' as const, sentence: end }] : []),
+      ...(end && error > VISIBLE / 2 ? [{ step: 'white' as const, sentence: end }] : []),
     ]
     const derived: Derived[] = [
       ...preset.plan.derived,
@@ -590,8 +593,8 @@ export const whiteStation = (
     after: best,
     sigma: sigmaOf(spread, (d) => errorOfDrives(model, plain, d)),
   }
-  const move: Move = {
-    station: 'white',
+  const adjustment: Adjustment = {
+    step: 'white',
     changes,
     reads: reads.map((l) => grey(Math.round(l * 1000) / 10)),
     purpose: purposeOf(controls, changes, green),
@@ -599,20 +602,20 @@ export const whiteStation = (
     predictions: greyPredictions(model, aim, now, solved.amounts, reads, spread),
   }
   return {
-    plan: open({ kind: 'move', move }, '', { derived: preset.plan.derived }),
+    plan: open({ kind: 'adjust', adjustment }, '', { derived: preset.plan.derived }),
     findings: findings(best),
   }
 }
 
 /** Whether level-by-level values stand elsewhere than at neutral. */
-const levelsBegun = ({ adjusters, facts }: RouteContext): boolean =>
-  [...adjusters.levelWhite, ...adjusters.levelTone].some(
+const levelsBegun = ({ byRole, facts }: RouteContext): boolean =>
+  [...byRole.levelWhite, ...byRole.levelTone].some(
     ({ control }) => facts.state[control.key] !== (control.neutral ?? control.default),
   )
 
 /** Gains and cuts as values that the route derived. */
 const derivedPairs = (
-  { facts, adjusters }: RouteContext,
+  { facts, byRole }: RouteContext,
   basis: readonly number[],
   green: boolean,
   forced = false,
@@ -620,12 +623,12 @@ const derivedPairs = (
   const how = !green ? 'green left alone' : forced ? 'green moved because gains only come down' : 'green free'
   return (['gain', 'cut'] as const).flatMap((pair) =>
     CHANNELS.flatMap((channel): Derived[] => {
-      const c = adjusters[pair][channel]
+      const c = byRole[pair][channel]
       return c
         ? [
             {
               control: c.key,
-              station: 'white',
+              step: 'white',
               value: facts.state[c.key]!,
               rule: `least average white error over 10 to 100 %, ${how}`,
               basis,
@@ -639,7 +642,7 @@ const derivedPairs = (
 /** Whether the last two moves of these controls failed to bring what they promised. */
 const improvesNoMore = (context: RouteContext, keys: ReadonlySet<string>): boolean => {
   const { facts } = context
-  const own = facts.moves.filter((m) => m.changes.some((c) => keys.has(c.control))).slice(-2)
+  const own = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control))).slice(-2)
   if (own.length < 2) return false
   const peak = facts.readings.findLast((r) => r.patch.key === 'grey-100')?.xyz[1]
   return own.every((m) => {
@@ -675,12 +678,12 @@ const mostTelling = (model: GreyModel, spread: GreySpread, count: number): numbe
  * down instead.
  */
 const downOnly = (context: RouteContext, model: GreyModel, amounts: Float64Array): boolean => {
-  const { adjusters } = context
+  const { byRole } = context
   const at = model.levels.length - 1
   const drives = drivesAt(model, at, amounts)
   return (['red', 'blue'] as const).some((channel) => {
-    const gain = adjusters.gain[channel]
-    if (!gain || !adjusters.gain.green || !context.movable(gain)) return false
+    const gain = byRole.gain[channel]
+    if (!gain || !byRole.gain.green || !context.movable(gain)) return false
     const value = Number(context.facts.state[gain.key])
     return drives[channel] < 1 - 0.006 && value >= gain.range.max - 1e-9
   })
@@ -692,29 +695,29 @@ const sliderPart = (
   model: GreyModel,
   aim: GreyAim,
   now: Float64Array,
-): StationPlan | undefined => {
-  const { facts, adjusters } = context
-  const control = adjusters.preset
+): StepPlan | undefined => {
+  const { facts, byRole } = context
+  const control = byRole.preset
   if (control?.kind !== 'number' || !context.movable(control)) return undefined
   const range = rangeOf(context, model, control)
   if (!range) return undefined
   const patch = grey(PRESET_LEVEL)
   const level = PRESET_LEVEL / 100
-  const clicksMade = movesMade(context, new Set([control.key]))
-  const others = [...Object.values(adjusters.gain), ...Object.values(adjusters.cut)]
+  const clicksMade = adjustmentsMade(context, new Set([control.key]))
+  const others = [...Object.values(byRole.gain), ...Object.values(byRole.cut)]
   const touched = others.some((c) => facts.state[c.key] !== (c.neutral ?? c.default))
   if (touched || clicksMade >= 3) return undefined
   const at = model.levels.indexOf(level)
   if (at < 0) return undefined
   const learnedIt =
     model.observations.some((o) => o.state[control.key] !== model.reference[control.key]) ||
-    facts.lessons.some((l) => l.control === control.key && l.kind === 'effect')
-  const move = (amounts: Float64Array, purpose: string, predict: boolean): StationPlan => {
+    facts.priors.some((l) => l.control === control.key && l.kind === 'effect')
+  const adjustment = (amounts: Float64Array, purpose: string, predict: boolean): StepPlan => {
     const error = (a: Float64Array) => expectedError(model, { ...aim, levels: [{ at, weight: 1 }] }, a)
     return open({
-      kind: 'move',
-      move: {
-        station: 'white',
+      kind: 'adjust',
+      adjustment: {
+        step: 'white',
         changes: changesTo(context, model, [control], amounts),
         reads: [patch],
         purpose,
@@ -736,12 +739,12 @@ const sliderPart = (
   }
   const own = { ...aim, levels: [{ at, weight: 1 }] }
   if (!learnedIt) {
-    if (expectedError(model, own, now) < WORTH_A_MOVE) return undefined
+    if (expectedError(model, own, now) < WORTH_AN_ADJUSTMENT) return undefined
     const quarter = Math.max(1, Math.round((range.high - range.low) / 5))
     const to = now[range.feature]! + quarter <= range.high ? quarter : -quarter
     const amounts = Float64Array.from(now)
     amounts[range.feature] = now[range.feature]! + to
-    return move(amounts, `Learns what ${quoted(control)} does to white.`, false)
+    return adjustment(amounts, `Learns what ${quoted(control)} does to white.`, false)
   }
   let best = { amounts: now, error: expectedError(model, own, now) }
   for (let n = range.low; n <= range.high; n++) {
@@ -752,6 +755,6 @@ const sliderPart = (
   }
   const gain = expectedError(model, own, now) - best.error
   const fine = twoPointControls(context, true).length > 0
-  if (gain < (fine ? 0.6 : WORTH_A_MOVE)) return undefined
-  return move(best.amounts, `Brings ${quoted(control)} nearest to the target white.`, true)
+  if (gain < (fine ? 0.6 : WORTH_AN_ADJUSTMENT)) return undefined
+  return adjustment(best.amounts, `Brings ${quoted(control)} nearest to the target white.`, true)
 }

@@ -7,7 +7,7 @@ export {
   slotOf,
   stateOfBank,
 } from './memory'
-export { MEASURED_AT_NEUTRAL, MOVES_BY_ITSELF, ROLE_MEANING, Role } from './roles'
+export { AUTOMATIC_PROCESSING, MEASURED_AT_NEUTRAL, ROLE_MEANING, Role } from './roles'
 export {
   Channel,
   type ChoiceControl,

@@ -66,7 +66,7 @@ export const ROLE_MEANING: Readonly<Record<Role, string>> = {
 }
 
 /** Roles that change the picture by themselves. */
-export const MOVES_BY_ITSELF: ReadonlySet<Role> = new Set<Role>([
+export const AUTOMATIC_PROCESSING: ReadonlySet<Role> = new Set<Role>([
   'power-saving',
   'ambient-light',
   'dynamic-contrast',
@@ -79,7 +79,7 @@ export const MOVES_BY_ITSELF: ReadonlySet<Role> = new Set<Role>([
  * the picture. Some come back on for watching.
  */
 export const MEASURED_AT_NEUTRAL: ReadonlySet<Role> = new Set<Role>([
-  ...MOVES_BY_ITSELF,
+  ...AUTOMATIC_PROCESSING,
   'dimming',
   'shadow-lift',
 ])

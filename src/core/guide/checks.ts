@@ -25,7 +25,7 @@ const MEASURED: ReadonlySet<Role> = new Set<Role>([
 
 export interface GuideFinding {
   /** `stop`: must be mended before publishing. `look`: worth a look. */
-  readonly weight: 'stop' | 'look'
+  readonly weight: 'stop' | 'visual-check'
   readonly text: string
 }
 
@@ -40,7 +40,7 @@ export const checkGuide = (
 ): GuideFinding[] => {
   const findings: GuideFinding[] = []
   const stop = (text: string) => findings.push({ weight: 'stop', text })
-  const look = (text: string) => findings.push({ weight: 'look', text })
+  const look = (text: string) => findings.push({ weight: 'visual-check', text })
   const chooser = controlByRole(sheet, 'picture-mode')
   const mode = document.values.find((v) => v.control === chooser?.key)?.value
   const withheld = new Set(document.values.flatMap((v) => (v.withheld ? (v.covers ?? [v.control]) : [])))

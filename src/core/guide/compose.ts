@@ -1,10 +1,10 @@
 import type { CaseVerdict, Derived } from '#core/derive'
 import {
+  AUTOMATIC_PROCESSING,
   type Control,
   type ControlSheet,
   controlByRole,
   factoryState,
-  MOVES_BY_ITSELF,
   ROLE_MEANING,
   type Role,
   type State,
@@ -24,7 +24,7 @@ const whyOf = (
 ): string => {
   const caution = control.caution ? `${control.caution} ` : ''
   if (control.role === 'picture-mode') return 'The mode that all the values below belong to.'
-  if (MOVES_BY_ITSELF.has(control.role))
+  if (AUTOMATIC_PROCESSING.has(control.role))
     return changed
       ? `${sentence(ROLE_MEANING[control.role])} Off, or the values below do not hold.`
       : sentence(ROLE_MEANING[control.role])

@@ -1,7 +1,7 @@
 import { type Codes, Raster, type Surface, writtenSize } from './raster'
 
 /** A pattern that eyes judge, drawn pixel by pixel at the size of the display. */
-export interface EyePattern {
+export interface VisualPattern {
   readonly key: string
   readonly title: string
   /** What to look for. */
@@ -9,7 +9,7 @@ export interface EyePattern {
   /** Paints it; in: surface, seconds that a pattern that moves has been going. */
   readonly paint: (surface: Surface, seconds: number) => void
   /** It moves: it is drawn anew for every picture. */
-  readonly moves?: boolean
+  readonly adjustments?: boolean
   readonly caution?: string
 }
 
@@ -249,7 +249,7 @@ const motion = (r: Surface, seconds: number): void => {
 }
 
 /** All patterns, in the order in which they are judged. */
-export const EYE_PATTERNS: readonly EyePattern[] = [
+export const VISUAL_PATTERNS: readonly VisualPattern[] = [
   {
     key: 'border',
     title: 'Picture size',
@@ -304,20 +304,21 @@ export const EYE_PATTERNS: readonly EyePattern[] = [
     title: 'Motion',
     tells: 'Judder, tearing and doubled edges of what moves evenly.',
     paint: motion,
-    moves: true,
+    adjustments: true,
     caution:
       'Moving patterns can harm photosensitive people: warn whoever is in the room, and stop at the first discomfort.',
   },
 ]
 
 /** A pattern in memory, as it begins. In: pattern, pixels. */
-export const drawPattern = (pattern: EyePattern, width: number, height: number): Raster => {
+export const drawPattern = (pattern: VisualPattern, width: number, height: number): Raster => {
   const raster = new Raster(width, height)
   pattern.paint(raster, 0)
   return raster
 }
 
-export const eyePattern = (key: string): EyePattern | undefined => EYE_PATTERNS.find((p) => p.key === key)
+export const visualPattern = (key: string): VisualPattern | undefined =>
+  VISUAL_PATTERNS.find((p) => p.key === key)
 
 /** Sizes that a pattern may be drawn at, pixels. */
 export const PATTERN_SIZE = { least: 64, width: 7680, height: 4320, usual: [3840, 2160] } as const

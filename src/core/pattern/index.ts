@@ -1,2 +1,2 @@
-export { drawPattern, EYE_PATTERNS, type EyePattern, eyePattern, PATTERN_SIZE } from './draw'
+export { drawPattern, PATTERN_SIZE, VISUAL_PATTERNS, type VisualPattern, visualPattern } from './draw'
 export { type Codes, Raster, Surface, writtenSize } from './raster'

@@ -1,16 +1,16 @@
 import { describe, expect, it } from 'vitest'
-import { drawPattern, EYE_PATTERNS, eyePattern, Raster, writtenSize } from '#core/pattern'
+import { drawPattern, Raster, VISUAL_PATTERNS, visualPattern, writtenSize } from '#core/pattern'
 
 const SIZES = [
   [1920, 1080],
   [3840, 2160],
   [641, 363],
 ] as const
-const draw = (key: string, width = 1920, height = 1080) => drawPattern(eyePattern(key)!, width, height)
+const draw = (key: string, width = 1920, height = 1080) => drawPattern(visualPattern(key)!, width, height)
 
 describe('every pattern', () => {
   it.each(SIZES)('fills all of %i × %i', (width, height) => {
-    for (const pattern of EYE_PATTERNS) {
+    for (const pattern of VISUAL_PATTERNS) {
       const raster = drawPattern(pattern, width, height)
       let holes = 0
       for (let i = 3; i < raster.data.length; i += 4) if (raster.data[i] !== 255) holes++
@@ -18,11 +18,11 @@ describe('every pattern', () => {
     }
   })
   it('says what to look for, and warns where it moves', () => {
-    for (const { tells, moves, caution } of EYE_PATTERNS) {
+    for (const { tells, adjustments, caution } of VISUAL_PATTERNS) {
       expect(tells.length).toBeGreaterThan(20)
-      if (moves) expect(caution).toMatch(/photosensitive/)
+      if (adjustments) expect(caution).toMatch(/photosensitive/)
     }
-    expect(eyePattern('none-such')).toBeUndefined()
+    expect(visualPattern('none-such')).toBeUndefined()
   })
 })
 
@@ -71,7 +71,7 @@ describe('what moves', () => {
   it('is elsewhere a moment later, and the same again at the same time', () => {
     const at = (seconds: number) => {
       const raster = new Raster(960, 540)
-      eyePattern('motion')!.paint(raster, seconds)
+      visualPattern('motion')!.paint(raster, seconds)
       return Buffer.from(raster.data).toString('base64')
     }
     expect(at(0)).not.toBe(at(0.25))

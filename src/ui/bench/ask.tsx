@@ -51,7 +51,7 @@ export const Asking = ({
         Bring the patch up on your source, then press Space: the meter reads it.
       </p>
     )}
-    {ask.kind === 'read' && <TypeIn key={`${ask.run}-${ask.step}`} ask={ask} error={error} send={send} />}
+    {ask.kind === 'read' && <TypeIn key={`${ask.run}-${ask.task}`} ask={ask} error={error} send={send} />}
   </>
 )
 
@@ -84,7 +84,7 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
     event?.preventDefault()
     if (busy) return
     setBusy(true)
-    const stored = await send({ type: 'type-in', run: ask.run, step: ask.step, form, text })
+    const stored = await send({ type: 'type-in', run: ask.run, task: ask.task, form, text })
     setBusy(false)
     if (stored) setText('')
     else field.current?.focus()

@@ -4,18 +4,18 @@ import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useState } from 'react'
 import type { Command } from '#server/commands'
 import type { SessionView } from '#server/views'
+import { LastAdjustment, Running } from './adjustment'
 import { Asking } from './ask'
 import { Blackout } from './blackout'
 import { CorrectDialog, KeysDialog, ModeDialog, ReadingDialog, SetDialog, TargetDialog } from './dialogs'
 import { EquipmentDialog } from './equipment-dialog'
 import { Evidence } from './evidence'
 import { type KeyAction, useKeys } from './keys'
-import { LastMove, Running } from './move'
-import { NextMove } from './next-move'
-import { Plate } from './plate'
+import { NextAdjustment } from './next-adjustment'
+import { ReadingLog } from './reading-log'
 import { Route } from './route'
+import { SessionHeader } from './session-header'
 import { SweepDialog } from './sweep-dialog'
-import { Tape } from './tape'
 import { useSession } from './use-session'
 
 type Open =
@@ -34,9 +34,9 @@ const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   sweep: 'Start the sweep',
   survey: 'Start the survey',
   'choose-mode': 'Take this mode',
-  move: 'Set it and read',
-  doubt: 'It does: read once more',
-  look: 'Keep this',
+  adjust: 'Set it and read',
+  'unexpected-reading': 'It does: read once more',
+  'visual-check': 'Keep this',
   worse: 'Accept it',
   'feed-fault': 'Check again',
   compose: 'Compose the guide',
@@ -56,21 +56,21 @@ const QUIET_KEYS: ReadonlySet<string> = new Set([
   'arrowright',
 ])
 
-/** The bench: plate, route, the one next move with its evidence, tape. */
+/** The bench: session header, route, the one next move with its evidence, reading log. */
 export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: string }) => {
   const { view, lost, busy, error, send, clearError } = useSession(first)
   const router = useRouter()
   const [open, setOpen] = useState<Open>()
-  const [tapeOpen, setTapeOpen] = useState(true)
+  const [logOpen, setLogOpen] = useState(true)
   const { run, next } = view
-  const at = view.stations.find((s) => s.status === 'now' || s.status === 'stale')
+  const at = view.steps.find((s) => s.status === 'now' || s.status === 'stale')
 
   const proposed = view.findings.survey.find((m) => !m.against) ?? view.findings.survey[0]
   const [marked, setMarked] = useState<string>()
   const mode = marked ?? view.findings.survey.find((m) => m.chosen)?.mode ?? proposed?.mode ?? ''
-  const look = next.kind === 'look' ? next.look : undefined
+  const look = next.kind === 'visual-check' ? next.look : undefined
   const [looked, setLooked] = useState<{ question: string; value: string | number }>()
-  const lookValue =
+  const checkValue =
     look && looked?.question === look.question ? looked.value : (look?.begin ?? look?.control?.value ?? null)
   const [conditions, setConditions] = useState('dark room')
 
@@ -83,7 +83,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
       name = cap.toLowerCase(),
     ): KeyAction => ({ key: name, cap, label, run, asks: run.asks })
     const always = [
-      key('T', tapeOpen ? 'Fold the tape' : 'Show the tape', () => setTapeOpen((o) => !o)),
+      key('T', logOpen ? 'Fold the tape' : 'Show the tape', () => setLogOpen((o) => !o)),
       key('?', 'All keys', () => setOpen({ kind: 'keys' })),
     ]
     const pilot = view.unattended
@@ -100,7 +100,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
           ? [key('L', 'Leave this control out', command({ type: 'leave-out' }))]
           : []),
         ...(run.ask && run.ask.kind !== 'read'
-          ? [key('Space', 'Done', command({ type: 'confirm', run: run.ask.run, step: run.ask.step }), ' ')]
+          ? [key('Space', 'Done', command({ type: 'confirm', run: run.ask.run, task: run.ask.task }), ' ')]
           : []),
         ...(run.settling ? [key('N', 'Do not wait longer', command({ type: 'enough' }))] : []),
         ...(['running', 'queued', 'waiting', 'asking'].includes(run.status)
@@ -110,19 +110,17 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         ...pilot,
         ...always,
       ]
-    const left = view.stations.findLast((s) => s.status === 'left')
+    const left = view.steps.findLast((s) => s.status === 'left')
     return [
       ...goKeys(),
-      ...(view.lastMove?.canPutBack && next.kind !== 'look'
+      ...(view.lastAdjustment?.canPutBack && next.kind !== 'visual-check'
         ? [key('Z', 'Put it back', command({ type: 'put-back' }))]
         : []),
-      ...(next.kind !== 'prepare' && next.kind !== 'look' && next.kind !== 'survey'
+      ...(next.kind !== 'prepare' && next.kind !== 'visual-check' && next.kind !== 'survey'
         ? [key('E', 'Another value', () => setOpen({ kind: 'set' }))]
         : []),
       ...leaveKeys(),
-      ...(left
-        ? [key('B', `Take up ${left.title} again`, command({ type: 'return', station: left.key }))]
-        : []),
+      ...(left ? [key('B', `Take up ${left.title} again`, command({ type: 'return', step: left.key }))] : []),
       ...pilot,
       ...(view.modes.length > 1 && next.kind !== 'choose-mode'
         ? [key('M', 'Another mode', () => setOpen({ kind: 'mode' }))]
@@ -158,36 +156,36 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             })),
           ]
         }
-        case 'look': {
+        case 'visual-check': {
           const { question, answers, control } = next.look
           if (!control)
             return answers.map((a, i) => ({
               ...key(
                 String(i + 1),
                 a.text,
-                command({ type: 'look', question, answer: a.key, value: null, conditions }),
+                command({ type: 'visual-check', question, answer: a.key, value: null, conditions }),
               ),
               quiet: true,
             }))
           const step = (by: number) => () => {
             if (control.kind === 'number') {
-              const to = Number(lookValue ?? control.value) + by * (control.step ?? 1)
+              const to = Number(checkValue ?? control.value) + by * (control.step ?? 1)
               const held = Math.min(control.max ?? to, Math.max(control.min ?? to, to))
               setLooked({ question, value: Number(held.toFixed(9)) })
               return
             }
             const list = control.choices ?? []
-            const at = list.findIndex((c) => c.value === String(lookValue))
+            const at = list.findIndex((c) => c.value === String(checkValue))
             const to = list[Math.min(list.length - 1, Math.max(0, at + by))]
             if (to) setLooked({ question, value: to.value })
           }
           return [
-            space(command({ type: 'look', question, answer: '', value: lookValue, conditions })),
+            space(command({ type: 'visual-check', question, answer: '', value: checkValue, conditions })),
             key('←', 'Less', step(-1), 'arrowleft'),
             key('→', 'More', step(1), 'arrowright'),
           ]
         }
-        case 'doubt':
+        case 'unexpected-reading':
           return [
             space(command({ type: 'go', revision: view.revision })),
             key('C', 'It shows something else', () => setOpen({ kind: 'correct' })),
@@ -197,11 +195,11 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             ...(next.putBack ? [key('Z', 'Put it back', command({ type: 'undo-worse' }))] : []),
             space(command({ type: 'accept', keys: next.worse.map((w) => w.key) })),
           ]
-        case 'move':
+        case 'adjust':
           return [
             space(
               command({ type: 'go', revision: view.revision }),
-              next.changes.length ? GO_LABEL.move : 'Read them',
+              next.changes.length ? GO_LABEL.adjust : 'Read them',
             ),
           ]
         default:
@@ -211,25 +209,25 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
 
     function leaveKeys(): KeyAction[] {
       const checking = next.kind === 'feed-fault' || (next.kind === 'sweep' && next.purpose === 'feed-check')
-      const station =
-        next.kind === 'move'
-          ? next.station
-          : next.kind === 'look'
+      const step =
+        next.kind === 'adjust'
+          ? next.step
+          : next.kind === 'visual-check'
             ? 'processing'
             : checking
               ? 'signal'
               : undefined
-      return station
+      return step
         ? [
             key(
               'N',
-              next.kind === 'look' ? 'Judge nothing more by eye' : 'Leave it so, go on',
-              command({ type: 'leave', station, reason: 'good enough for the reviewer' }),
+              next.kind === 'visual-check' ? 'Judge nothing more by eye' : 'Leave it so, go on',
+              command({ type: 'leave', step, reason: 'good enough for the reviewer' }),
             ),
           ]
         : []
     }
-  }, [run, next, view, tapeOpen, send, router, guideHref, mode, lookValue, conditions])
+  }, [run, next, view, logOpen, send, router, guideHref, mode, checkValue, conditions])
 
   useKeys(actions, open === undefined, busy)
 
@@ -241,12 +239,12 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
   const [ready, setReady] = useState(false)
   useEffect(() => setReady(true), [])
 
-  const moving = run ? run.purpose === 'move' : next.kind === 'move' && view.lastMove !== null
+  const moving = run ? run.purpose === 'adjust' : next.kind === 'adjust' && view.lastAdjustment !== null
   const shown = actions.filter((a) => !a.quiet && !QUIET_KEYS.has(a.key))
   return (
     <div className="flex min-h-dvh flex-col bench:h-dvh" data-ready={ready || undefined}>
-      <Plate
-        plate={view.plate}
+      <SessionHeader
+        header={view.header}
         unitId={view.unitId}
         lost={lost}
         target={`${view.targets.luminance} cd/m², ${view.targets.tone}${view.targets.white === 'D65' ? '' : `, ${view.targets.white}`}`}
@@ -255,18 +253,18 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
       />
       <div
         className={`grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] ${
-          tapeOpen
+          logOpen
             ? 'bench:grid-cols-[12.5rem_minmax(0,1fr)_16.5rem]'
             : 'bench:grid-cols-[12.5rem_minmax(0,1fr)_9rem]'
         }`}
       >
-        <Route stations={view.stations} />
+        <Route steps={view.steps} />
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
           <section
             aria-label={run ? 'Run' : 'Next move'}
             aria-busy={busy}
-            className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'move' ? 'bench:min-h-68' : ''}`}
-            data-station={at?.key ?? 'guide'}
+            className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'adjust' ? 'bench:min-h-68' : ''}`}
+            data-step={at?.key ?? 'guide'}
             data-run={run?.status ?? 'none'}
           >
             {run?.ask ? (
@@ -274,15 +272,21 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             ) : run ? (
               <Running run={run} />
             ) : (
-              <NextMove
+              <NextAdjustment
                 view={view}
                 chosen={mode}
                 onChoose={setMarked}
-                lookValue={lookValue}
-                onLookValue={(value) => look && setLooked({ question: look.question, value })}
+                checkValue={checkValue}
+                onCheckValue={(value) => look && setLooked({ question: look.question, value })}
                 onAnswer={(answer) =>
                   look &&
-                  void send({ type: 'look', question: look.question, answer, value: null, conditions })
+                  void send({
+                    type: 'visual-check',
+                    question: look.question,
+                    answer,
+                    value: null,
+                    conditions,
+                  })
                 }
               />
             )}
@@ -326,18 +330,18 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
           {moving && (
             // Its place is kept while the next move is made, so that nothing below it jumps.
             <div className="min-h-12 shrink-0">
-              {view.lastMove && !run && <LastMove move={view.lastMove} />}
+              {view.lastAdjustment && !run && <LastAdjustment adjustment={view.lastAdjustment} />}
             </div>
           )}
           <section aria-label="Evidence" className="min-w-0 shrink-0">
             <Evidence view={view} onUseAgain={(control) => void send({ type: 'use-again', control })} />
           </section>
         </main>
-        <Tape
-          entries={view.tape}
+        <ReadingLog
+          entries={view.log}
           count={view.readings}
-          open={tapeOpen}
-          onToggle={() => setTapeOpen((o) => !o)}
+          open={logOpen}
+          onToggle={() => setLogOpen((o) => !o)}
           onOpen={(id) => setOpen({ kind: 'reading', id })}
         />
       </div>
@@ -345,7 +349,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
       {open?.kind === 'set' && (
         <SetDialog
           view={view}
-          suggested={next.kind === 'move' ? next.changes[0]?.control : undefined}
+          suggested={next.kind === 'adjust' ? next.changes[0]?.control : undefined}
           error={error}
           send={send}
           onClose={close}
@@ -357,7 +361,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
       )}
       {open?.kind === 'sweep' && <SweepDialog view={view} error={error} send={send} onClose={close} />}
       {open?.kind === 'mode' && <ModeDialog view={view} error={error} send={send} onClose={close} />}
-      {open?.kind === 'correct' && next.kind === 'doubt' && (
+      {open?.kind === 'correct' && next.kind === 'unexpected-reading' && (
         <CorrectDialog view={view} changes={next.changes} error={error} send={send} onClose={close} />
       )}
       {open?.kind === 'reading' && <ReadingDialog session={view.id} reading={open.id} onClose={close} />}

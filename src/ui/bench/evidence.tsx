@@ -2,7 +2,7 @@
 
 import { Tabs } from 'radix-ui'
 import { type ReactNode, useEffect, useState } from 'react'
-import type { StationKey } from '#core/derive'
+import type { StepKey } from '#core/derive'
 import type { GreyVerdict } from '#core/judge'
 import type { SessionView, SpreadView } from '#server/views'
 import { ClicksAwayBars, GammaChart, type GreyScales, Mark, WhiteErrorChart, WhitePath } from '#ui/charts'
@@ -40,12 +40,12 @@ interface Panel {
   readonly body: ReactNode
 }
 
-/** The panel that fits a station. */
-const PANEL_OF: Readonly<Record<StationKey, PanelKey>> = {
+/** The panel that fits a step. */
+const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
   prepare: 'grey',
   signal: 'grey',
   survey: 'survey',
-  factory: 'grey',
+  'out-of-box': 'grey',
   levels: 'levels',
   tone: 'tone',
   white: 'white',
@@ -56,7 +56,7 @@ const PANEL_OF: Readonly<Record<StationKey, PanelKey>> = {
   guide: 'result',
 }
 
-/** Evidence for what the page says: the panel of the station at hand, and all others a key away. */
+/** Evidence for what the page says: the panel of the step at hand, and all others a key away. */
 export const Evidence = ({
   view,
   onUseAgain,
@@ -64,12 +64,12 @@ export const Evidence = ({
   view: SessionView
   onUseAgain: (control: string) => void
 }) => {
-  const at = view.stations.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
+  const at = view.steps.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
   // While a mode is chosen the whole page is about it.
   const panels = view.next.kind === 'choose-mode' && !view.run ? [] : panelsOf(view, at, onUseAgain)
   const fits = panels.find((p) => p.key === PANEL_OF[at]) ?? panels[0]
   const [chosen, setChosen] = useState<PanelKey>()
-  // Whoever looked elsewhere is brought back when the route goes on to another station.
+  // Whoever looked elsewhere is brought back when the route goes on to another step.
   useEffect(() => {
     if (at) setChosen(undefined)
   }, [at])
@@ -99,11 +99,11 @@ export const Evidence = ({
   )
 }
 
-const panelsOf = (view: SessionView, at: StationKey, onUseAgain: (control: string) => void): Panel[] => {
+const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) => void): Panel[] => {
   const { findings } = view
   const factory = view.factory?.verdict
   const after = view.after && !view.after.stale ? view.after.verdict : undefined
-  const now = at === 'factory' || at === 'prepare' || untouched(view) ? undefined : view.current?.verdict
+  const now = at === 'out-of-box' || at === 'prepare' || untouched(view) ? undefined : view.current?.verdict
   const scales: GreyScales = { factory, now: after ?? now, nowLabel: after ? 'final' : 'now' }
   const panels: Panel[] = []
   const panel = (key: PanelKey, title: string, body: ReactNode) => panels.push({ key, title, body })
@@ -145,9 +145,9 @@ const panelsOf = (view: SessionView, at: StationKey, onUseAgain: (control: strin
   return panels
 }
 
-const Greys = ({ view, scales, at }: { view: SessionView; scales: GreyScales; at: StationKey }) => (
+const Greys = ({ view, scales, at }: { view: SessionView; scales: GreyScales; at: StepKey }) => (
   <div className="grid grid-cols-[minmax(0,1fr)] gap-5">
-    {view.factory && at !== 'factory' && (
+    {view.factory && at !== 'out-of-box' && (
       <p className="max-w-3xl">
         <strong className="font-semibold">As it came. </strong>
         <span className="text-soft">{view.factory.sentences.join(' ')}</span>
@@ -254,7 +254,7 @@ export const BeforeAfter = ({
         <tr>
           <td />
           <th scope="col" className="n">
-            <Mark kind="factory" /> before
+            <Mark kind="out-of-box" /> before
           </th>
           <th scope="col" className="n">
             <Mark kind="now" /> after

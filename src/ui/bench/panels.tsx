@@ -226,7 +226,7 @@ const Track = ({ row, most }: { row: ColourRow; most: number }) => {
       <span className="absolute inset-x-0 top-1/2 h-px bg-line" />
       {row.factory !== undefined && (
         <span className="absolute top-0 -translate-x-1/2" ref={styled({ left: at(row.factory) })}>
-          <Mark kind="factory" />
+          <Mark kind="out-of-box" />
         </span>
       )}
       {row.now !== undefined && (
@@ -256,7 +256,7 @@ export const ColourPanel = ({ colour }: { colour: NonNullable<FindingsView['colo
                   <span className="sr-only">On a line</span>
                 </th>
                 <th scope="col" className="n">
-                  <Mark kind="factory" /> came
+                  <Mark kind="out-of-box" /> came
                 </th>
                 <th scope="col" className="n">
                   <Mark kind="now" /> now
@@ -413,9 +413,8 @@ export const ValuesPanel = ({
           <Heading note="what a further move would gain in average ΔE00, and cost">Where it stopped</Heading>
           <ul className="grid gap-1">
             {more.map((m) => (
-              <li key={m.station}>
-                {m.station}: <span className="num">{m.gain.toFixed(2)}</span> at most, for {m.readings}{' '}
-                readings
+              <li key={m.step}>
+                {m.step}: <span className="num">{m.gain.toFixed(2)}</span> at most, for {m.readings} readings
               </li>
             ))}
           </ul>
@@ -454,14 +453,14 @@ export const ValuesPanel = ({
             </thead>
             <tbody>
               {derived.map((d) => (
-                <tr key={`${d.station} ${[...d.path, d.label].join()}`}>
+                <tr key={`${d.step} ${[...d.path, d.label].join()}`}>
                   <th scope="row">
                     {d.path.at(-1) ? `${d.path.at(-1)} › ` : ''}
                     {d.label}
                   </th>
                   <td className="n font-semibold">{d.shown}</td>
                   <td className="text-sm">
-                    {d.rule} <span className="text-faint">({d.station})</span>
+                    {d.rule} <span className="text-faint">({d.step})</span>
                   </td>
                   <td className="n text-soft">{d.readings || '–'}</td>
                 </tr>

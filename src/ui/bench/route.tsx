@@ -1,6 +1,6 @@
-import type { StationView } from '#server/views'
+import type { StepView } from '#server/views'
 
-const WORD: Readonly<Record<StationView['status'], string>> = {
+const WORD: Readonly<Record<StepView['status'], string>> = {
   done: 'done',
   now: 'now',
   todo: 'to do',
@@ -9,7 +9,7 @@ const WORD: Readonly<Record<StationView['status'], string>> = {
   impossible: 'not possible',
 }
 
-const Dot = ({ status }: { status: StationView['status'] }) => (
+const Dot = ({ status }: { status: StepView['status'] }) => (
   <svg viewBox="0 0 20 20" className="size-5 shrink-0" aria-hidden="true">
     {status === 'done' && <circle cx="10" cy="10" r="4.5" className="fill-ink" />}
     {status === 'todo' && (
@@ -34,17 +34,17 @@ const Dot = ({ status }: { status: StationView['status'] }) => (
   </svg>
 )
 
-/** The stations of the job in order, and how each stands. */
-export const Route = ({ stations }: { stations: readonly StationView[] }) => (
+/** The steps of the job in order, and how each stands. */
+export const Route = ({ steps }: { steps: readonly StepView[] }) => (
   <nav aria-label="Route" className="border-line max-bench:rule-b bench:border-r">
     <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-4 bench:overflow-y-auto">
-      {stations.map((s, i) => (
+      {steps.map((s, i) => (
         <li
           key={s.key}
           aria-current={s.status === 'now' ? 'step' : undefined}
           className="relative flex shrink-0 gap-3 bench:min-h-12"
         >
-          {i < stations.length - 1 && (
+          {i < steps.length - 1 && (
             <span
               aria-hidden="true"
               className="absolute top-6 bottom-0 left-[9.5px] hidden w-px bg-line bench:block"

@@ -25,7 +25,7 @@ ChartJs.defaults.animation = false
  * Shape of a mark, the same on every chart: ring for factory, disc for now and final, cross for the target; other runs that
  * are laid on top have squares and triangles, open and full.
  */
-export type MarkKind = 'factory' | 'now' | 'target' | OtherMark
+export type MarkKind = 'out-of-box' | 'now' | 'target' | OtherMark
 type OtherMark = 'square-open' | 'square' | 'triangle-open' | 'triangle'
 export const OTHER_MARKS: readonly OtherMark[] = ['square-open', 'triangle', 'square', 'triangle-open']
 
@@ -37,7 +37,7 @@ export interface Series {
 }
 
 const markOf = (kind: MarkKind, palette: Palette) =>
-  kind !== 'target' && kind !== 'factory' && kind !== 'now'
+  kind !== 'target' && kind !== 'out-of-box' && kind !== 'now'
     ? {
         pointStyle: kind.startsWith('square') ? ('rect' as const) : ('triangle' as const),
         pointRadius: 4.5,
@@ -54,7 +54,7 @@ const markOf = (kind: MarkKind, palette: Palette) =>
           borderColor: palette.lamp,
           backgroundColor: palette.lamp,
         }
-      : kind === 'factory'
+      : kind === 'out-of-box'
         ? {
             pointStyle: 'circle' as const,
             pointRadius: 4,
@@ -271,7 +271,7 @@ export const Mark = ({ kind, line }: { kind: MarkKind; line?: boolean }) => (
         cx="7"
         cy="7"
         r="4.5"
-        className={kind === 'factory' ? 'fill-none stroke-faint' : 'fill-ink stroke-none'}
+        className={kind === 'out-of-box' ? 'fill-none stroke-faint' : 'fill-ink stroke-none'}
         strokeWidth="1.5"
       />
     )}

@@ -22,8 +22,8 @@ const seriesOf = (
   line = true,
 ): Series[] => [
   {
-    label: 'factory',
-    kind: 'factory',
+    label: 'out of the box',
+    kind: 'out-of-box',
     line,
     points: scales.factory?.levels.flatMap((l) => pick(l) ?? []) ?? [],
   },

@@ -28,8 +28,8 @@ export const uncertainty = (sigma: number): string =>
 export const duration = (seconds: number): string =>
   seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`
 
-/** What a station is called where a unit has reached it. */
-const STATION_AT: Readonly<Record<string, string>> = {
+/** What a step is called where a unit has reached it. */
+const STEP_AT: Readonly<Record<string, string>> = {
   prepare: 'at Prepare',
   signal: 'at the signal path',
   survey: 'at the survey of modes',
@@ -45,6 +45,5 @@ const STATION_AT: Readonly<Record<string, string>> = {
   published: 'published',
 }
 
-/** The station that a session has reached, in words; a moment after it was begun or changed it is not known yet. */
-export const stationAt = (station: string | null): string =>
-  station === null ? 'begun' : (STATION_AT[station] ?? station)
+/** The step that a session has reached, in words; a moment after it was begun or changed it is not known yet. */
+export const stepAt = (step: string | null): string => (step === null ? 'begun' : (STEP_AT[step] ?? step))

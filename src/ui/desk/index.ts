@@ -1,4 +1,4 @@
-export { day, duration, luminance, stationAt, uncertainty } from './format'
+export { day, duration, luminance, stepAt, uncertainty } from './format'
 export { BeginForm, type FormState, GuideEditor, IntakeForm, keeping, PutOnStand } from './forms'
 export { AddUnit, ListSearch, Pager, UnitRow } from './lists'
 export { DeskShell, Trail } from './shell'

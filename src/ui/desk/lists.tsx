@@ -1,6 +1,6 @@
 import Link from 'next/link'
 import type { Paged, UnitCard } from '#server/views'
-import { day, stationAt } from './format'
+import { day, stepAt } from './format'
 
 /** A unit in a list: what it is, how far it has come, where to go on. */
 export const UnitRow = ({ unit }: { unit: UnitCard }) => (
@@ -18,7 +18,7 @@ export const UnitRow = ({ unit }: { unit: UnitCard }) => (
       {unit.session
         ? unit.guide?.published
           ? `${unit.session.caseLabel}: published`
-          : `${unit.session.caseLabel}: ${stationAt(unit.session.at)}`
+          : `${unit.session.caseLabel}: ${stepAt(unit.session.at)}`
         : 'waits for its first reading'}
       <span className="block text-sm text-faint">
         {unit.readings} {unit.readings === 1 ? 'reading' : 'readings'}

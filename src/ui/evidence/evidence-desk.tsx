@@ -14,7 +14,7 @@ const marksFor = (shown: readonly EvidenceSeries[]): MarkKind[] => {
   const used = new Set<MarkKind>()
   return shown.map((s) => {
     const own: MarkKind | undefined =
-      s.kind === 'factory' ? 'factory' : s.kind === 'final' ? 'now' : undefined
+      s.kind === 'out-of-box' ? 'out-of-box' : s.kind === 'final' ? 'now' : undefined
     const mark = own && !used.has(own) ? own : (OTHER_MARKS.find((m) => !used.has(m)) ?? 'square')
     used.add(mark)
     return mark

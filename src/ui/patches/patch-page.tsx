@@ -66,7 +66,7 @@ export const PatchPage = ({ session, title }: { session: number; title: string }
       fetch(`/api/sessions/${session}/patches`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ runId: wanted.runId, step: wanted.step, page: account() }),
+        body: JSON.stringify({ runId: wanted.runId, task: wanted.task, page: account() }),
       })
         .then((r) => setLost(!r.ok))
         .catch(() => {

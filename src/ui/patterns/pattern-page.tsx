@@ -2,7 +2,7 @@
 
 import Link from 'next/link'
 import { useEffect, useRef, useState } from 'react'
-import { type Codes, drawPattern, EYE_PATTERNS, eyePattern, PATTERN_SIZE, Surface } from '#core/pattern'
+import { type Codes, drawPattern, PATTERN_SIZE, Surface, VISUAL_PATTERNS, visualPattern } from '#core/pattern'
 import { ThemeRoot } from '#ui/desk'
 
 /** A canvas that is painted on directly, as fast as the display shows pictures. */
@@ -24,7 +24,7 @@ const sizeNow = (): readonly [number, number] => [
 
 /** A pattern for the eye over the whole page, one pixel of it on one pixel of the display. */
 export const PatternPage = ({ pattern: key }: { pattern: string }) => {
-  const pattern = eyePattern(key)!
+  const pattern = visualPattern(key)!
   const canvas = useRef<HTMLCanvasElement>(null)
   const root = useRef<HTMLDivElement>(null)
   const [about, setAbout] = useState(true)
@@ -59,7 +59,7 @@ export const PatternPage = ({ pattern: key }: { pattern: string }) => {
     target.width = w
     target.height = h
     const still = window.matchMedia('(prefers-reduced-motion: reduce)').matches
-    if (!pattern.moves || still) {
+    if (!pattern.adjustments || still) {
       context.putImageData(new ImageData(drawPattern(pattern, w, h).data, w, h), 0, 0)
       return
     }
@@ -84,8 +84,8 @@ export const PatternPage = ({ pattern: key }: { pattern: string }) => {
     return () => window.removeEventListener('keydown', listen)
   }, [])
 
-  const at = EYE_PATTERNS.indexOf(pattern)
-  const beside = (by: number) => EYE_PATTERNS[(at + by + EYE_PATTERNS.length) % EYE_PATTERNS.length]!
+  const at = VISUAL_PATTERNS.indexOf(pattern)
+  const beside = (by: number) => VISUAL_PATTERNS[(at + by + VISUAL_PATTERNS.length) % VISUAL_PATTERNS.length]!
   return (
     <ThemeRoot theme="dark">
       <div ref={root} className="fixed inset-0 bg-black">

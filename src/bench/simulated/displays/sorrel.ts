@@ -30,7 +30,7 @@ export const SORREL: SimulatedModel = SimulatedModel.parse({
     model: 'Sorrel',
     controls: [
       choice(
-        ['look', [IMAGE], 'Look', 'picture-mode', ['signal', 'input']],
+        ['visual-check', [IMAGE], 'Look', 'picture-mode', ['signal', 'input']],
         { neutral: 'Neutral', evening: 'Evening', bright: 'Bright', match: 'Match', play: 'Play' },
         'bright',
       ),

@@ -2,7 +2,7 @@ import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf, listWish } from '#app/params'
 import { context, unitView } from '#server'
-import { BeginForm, day, Pager, PutOnStand, stationAt, Trail } from '#ui/desk'
+import { BeginForm, day, Pager, PutOnStand, stepAt, Trail } from '#ui/desk'
 import { beginAction, putOnStandAction } from '../../actions'
 
 export const dynamic = 'force-dynamic'
@@ -71,8 +71,8 @@ export default async function UnitPage({ params, searchParams }: Props) {
           <h2 className="figure mt-10 border-ink border-b pb-2 text-2xl">Sessions</h2>
           {unit.sessions.length === 0 ? (
             <p className="py-5 text-faint">
-              None yet. Begin one: the bench reads, Wexmar gives each move in clicks of this display’s own
-              menu.
+              None yet. Begin one: the bench reads, Wexmar gives each adjustment in clicks of this display’s
+              own menu.
             </p>
           ) : (
             <ul>
@@ -95,7 +95,7 @@ export default async function UnitPage({ params, searchParams }: Props) {
                         Its guide
                       </a>
                     ) : (
-                      <span className="text-soft">{stationAt(s.at)}</span>
+                      <span className="text-soft">{stepAt(s.at)}</span>
                     )}
                   </span>
                 </li>

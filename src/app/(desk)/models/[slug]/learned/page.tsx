@@ -1,16 +1,16 @@
 import { notFound } from 'next/navigation'
-import { context, lessonsView } from '#server'
+import { context, priorsView } from '#server'
 import { Trail } from '#ui/desk'
 import { forgetAction } from '../../../policy-actions'
 
 export const dynamic = 'force-dynamic'
 
-export default async function LearnedPage({ params }: { params: Promise<{ slug: string }> }) {
+export default async function PriorsPage({ params }: { params: Promise<{ slug: string }> }) {
   const { slug } = await params
-  const view = await lessonsView(context(), slug)
+  const view = await priorsView(context(), slug)
   if (!view) notFound()
-  const { model, lessons } = view
-  const controls = [...new Set(lessons.map((l) => [...l.path, l.control].join(' › ')))]
+  const { model, priors } = view
+  const controls = [...new Set(priors.map((l) => [...l.path, l.control].join(' › ')))]
   return (
     <>
       <title>{`What ${model} taught · Wexmar`}</title>
@@ -26,7 +26,7 @@ export default async function LearnedPage({ params }: { params: Promise<{ slug: 
         and needs fewer readings; every reading may prove it wrong. What was forgotten is not used, until it
         is read anew.
       </p>
-      {lessons.length === 0 ? (
+      {priors.length === 0 ? (
         <p className="mt-8 text-faint">Nothing yet. The first finished case teaches.</p>
       ) : (
         <>
@@ -38,13 +38,13 @@ export default async function LearnedPage({ params }: { params: Promise<{ slug: 
           </form>
           <div className="mt-6 grid gap-3">
             {controls.map((control) => {
-              const own = lessons.filter((l) => [...l.path, l.control].join(' › ') === control)
+              const own = priors.filter((l) => [...l.path, l.control].join(' › ') === control)
               return (
                 <details key={control} className="rule-b pb-3">
                   <summary>
                     {control}{' '}
                     <span className="text-sm text-faint">
-                      {own.length} {own.length === 1 ? 'lesson' : 'lessons'}, by {own[0]!.taughtBy.join('; ')}
+                      {own.length} {own.length === 1 ? 'lesson' : 'priors'}, by {own[0]!.taughtBy.join('; ')}
                     </span>
                   </summary>
                   <ul className="mt-2 grid gap-1 pl-5">

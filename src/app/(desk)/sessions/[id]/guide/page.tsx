@@ -83,7 +83,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
               {draft.findings.map((f) => (
                 <li key={f.text} className="rule-b grid grid-cols-[4rem_1fr] gap-2 py-2.5">
                   <span className={f.weight === 'stop' ? 'font-bold text-lamp' : 'text-faint'}>
-                    {f.weight === 'stop' ? 'must' : 'look'}
+                    {f.weight === 'stop' ? 'must' : 'visual-check'}
                   </span>
                   <span>{f.text}</span>
                 </li>

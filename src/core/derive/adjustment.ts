@@ -1,6 +1,6 @@
 import type { ControlValue } from '#core/display'
 import type { Patch } from '#core/measure'
-import type { StationKey } from './stations'
+import type { StepKey } from './step-keys'
 
 export interface Change {
   /** Key of the control. */
@@ -30,8 +30,8 @@ export interface Expected {
 }
 
 /** The next thing to do with the remote: controls, then what to read. */
-export interface Move {
-  readonly station: StationKey
+export interface Adjustment {
+  readonly step: StepKey
   readonly changes: readonly Change[]
   readonly reads: readonly Patch[]
   /** One sentence: what the move does. */

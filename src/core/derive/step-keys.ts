@@ -1,11 +1,11 @@
 import type { Role } from '#core/display'
 
-/** The stations of the route, in practitioners' order. */
-export const STATIONS = [
+/** The steps of the route, in practitioners' order. */
+export const STEP_KEYS = [
   'prepare',
   'signal',
   'survey',
-  'factory',
+  'out-of-box',
   'levels',
   'tone',
   'white',
@@ -15,13 +15,13 @@ export const STATIONS = [
   'verify',
   'guide',
 ] as const
-export type StationKey = (typeof STATIONS)[number]
+export type StepKey = (typeof STEP_KEYS)[number]
 
-export const STATION_TITLE: Readonly<Record<StationKey, string>> = {
+export const STEP_TITLE: Readonly<Record<StepKey, string>> = {
   prepare: 'Prepare',
   signal: 'Signal path',
   survey: 'Survey of modes',
-  factory: 'How it comes',
+  'out-of-box': 'Out of the box',
   levels: 'Levels',
   tone: 'Tone curve',
   white: 'White, two-point',
@@ -39,14 +39,14 @@ const CURVE: readonly Role[] = [...LIGHT, 'black-level', 'white-level', 'tone-cu
 const WHITE: readonly Role[] = [...CURVE, 'white-preset', 'gain', 'cut', 'level-white', 'level-tone']
 
 /**
- * On which controls the findings of a station rest. When one of them changes afterwards, what was found is stale: it is
- * looked at again with the fewest readings that tell. A station does not rest on the controls that it moves itself.
+ * On which controls the findings of a step rest. When one of them changes afterwards, what was found is stale: it is
+ * looked at again with the fewest readings that tell. A step does not rest on the controls that it moves itself.
  */
-export const RESTS_ON: Readonly<Record<StationKey, readonly Role[]>> = {
+export const RESTS_ON: Readonly<Record<StepKey, readonly Role[]>> = {
   prepare: [],
   signal: ['range'],
   survey: ['range', 'power-saving', 'ambient-light'],
-  factory: ['picture-mode', 'range', 'power-saving', 'ambient-light'],
+  'out-of-box': ['picture-mode', 'range', 'power-saving', 'ambient-light'],
   levels: [...LIGHT, 'tone-curve', 'gain', 'cut'],
   tone: [...LIGHT, 'black-level', 'white-level'],
   white: CURVE,
@@ -57,11 +57,11 @@ export const RESTS_ON: Readonly<Record<StationKey, readonly Role[]>> = {
   guide: [],
 }
 
-export type StationStatus = 'done' | 'now' | 'todo' | 'stale' | 'left' | 'impossible'
+export type StepStatus = 'done' | 'now' | 'todo' | 'stale' | 'left' | 'impossible'
 
-export interface Station {
-  readonly key: StationKey
-  readonly status: StationStatus
+export interface RouteStep {
+  readonly key: StepKey
+  readonly status: StepStatus
   /** What is known or why, in a few words; empty where there is nothing to say. */
   readonly note: string
 }

@@ -1,14 +1,14 @@
 import { type Control, controlOf, type NumberControl } from '#core/display'
-import { type Adjusters, placesOf, quoted } from './adjusters'
 import { type ColourFindings, colourTarget } from './colour'
 import { expectedPush, lightOfPatch } from './colour-model'
 import type { RouteContext } from './context'
-import { ASPECTS, type Aspect } from './effects'
-import { featureOf, type GreyModel, type Oddness } from './grey'
+import { type ControlsByRole, placesOf, quoted } from './controls-by-role'
+import { ASPECTS, type Aspect } from './expected-response'
+import { type FaultKind, featureOf, type GreyModel } from './grey'
 import { rememberFor } from './remember'
 
 /** Something odd about a control, found by its own readings. */
-export interface ControlFinding {
+export interface ControlFault {
   readonly control: string
   readonly kind: 'nothing' | 'backwards' | 'coupled' | 'stops' | 'dropped'
   readonly sentence: string
@@ -18,7 +18,7 @@ export interface ControlFinding {
   readonly byLevel?: boolean
 }
 
-const nothing = (control: Control): ControlFinding => ({
+const nothing = (control: Control): ControlFault => ({
   control: control.key,
   kind: 'nothing',
   sentence: `${quoted(control)} does nothing that can be measured: it is left alone from here on.`,
@@ -35,7 +35,7 @@ const ownAspects = (control: Control): Aspect[] =>
         : []
 
 /** What was found of a model; it is looked for once, however often the route is planned with it. */
-const findings = rememberFor<GreyModel, ControlFinding[]>(6)
+const findings = rememberFor<GreyModel, ControlFault[]>(6)
 
 /** Share of the usual effect below which a control counts as doing nothing. */
 const NOTHING = 0.08
@@ -43,14 +43,14 @@ const NOTHING = 0.08
 const USUAL = { gain: 0.18, cut: 0.036 } as const
 
 /** Gains and cuts by what the model learned of a click. */
-const oddPairs = ({ adjusters }: RouteContext, model: GreyModel): ControlFinding[] =>
-  findings(model, 'pairs', () => lookForPairs(adjusters, model))
+const pairFaults = ({ byRole }: RouteContext, model: GreyModel): ControlFault[] =>
+  findings(model, 'pairs', () => lookForPairs(byRole, model))
 
-const lookForPairs = (adjusters: Adjusters, model: GreyModel): ControlFinding[] => {
-  const out: ControlFinding[] = []
+const lookForPairs = (byRole: ControlsByRole, model: GreyModel): ControlFault[] => {
+  const out: ControlFault[] = []
   const place = (level: number) => model.levels.indexOf(level)
   for (const pair of ['gain', 'cut'] as const)
-    for (const control of Object.values(adjusters[pair])) {
+    for (const control of Object.values(byRole[pair])) {
       const f = featureOf(model, control.key)
       const used = model.observations.filter((o) => o.state[control.key] !== model.reference[control.key])
       const level = place(pair === 'gain' ? 1 : 0.1)
@@ -165,19 +165,18 @@ const BRIGHT_ENOUGH = 0.09
  * The level-by-level control that is odd, by which supposition explains all readings best; one at a time, since one odd control makes its
  * neighbours look odd. Those that are known already stay so.
  */
-const oddLevels = (
-  { adjusters }: RouteContext,
+const levelFaults = (
+  { byRole }: RouteContext,
   model: GreyModel,
-  known: ReadonlyMap<string, Oddness>,
-): ControlFinding[] =>
-  findings(model, `levels ${[...known].join()}`, () => lookForLevels(adjusters, model, known))
+  known: ReadonlyMap<string, FaultKind>,
+): ControlFault[] => findings(model, `levels ${[...known].join()}`, () => lookForLevels(byRole, model, known))
 
 const lookForLevels = (
-  adjusters: Adjusters,
+  byRole: ControlsByRole,
   model: GreyModel,
-  known: ReadonlyMap<string, Oddness>,
-): ControlFinding[] => {
-  const suspects = adjusters.levelWhite.flatMap(({ control, level }) => {
+  known: ReadonlyMap<string, FaultKind>,
+): ControlFault[] => {
+  const suspects = byRole.levelWhite.flatMap(({ control, level }) => {
     const f = featureOf(model, control.key)
     const aspect = control.channel
     const moved = model.observations.some((o) => o.state[control.key] !== model.reference[control.key])
@@ -213,8 +212,8 @@ const lookForLevels = (
 }
 
 /** The luminance control: two places far apart that give the same light. */
-const oddLight = ({ adjusters, light }: RouteContext): ControlFinding[] => {
-  const control = adjusters.light
+const lightFaults = ({ byRole, light }: RouteContext): ControlFault[] => {
+  const control = byRole.light
   if (!control || !light || light.curve.points.length < 2) return []
   const { min, max } = placesOf(control)
   const points = [...light.curve.points].sort((a, b) => a.place - b.place)
@@ -234,13 +233,13 @@ const oddLight = ({ adjusters, light }: RouteContext): ControlFinding[] => {
 }
 
 /** Colour management: what moved controls did to their own muted colour against what such controls do. */
-const oddColours = (context: RouteContext, colour: ColourFindings | undefined): ControlFinding[] => {
+const colourFaults = (context: RouteContext, colour: ColourFindings | undefined): ControlFault[] => {
   const model = colour?.model
   if (!model) return []
   const { facts } = context
-  const moved = new Set(facts.moves.flatMap((m) => m.changes.map((c) => c.control)))
+  const moved = new Set(facts.adjustments.flatMap((m) => m.changes.map((c) => c.control)))
   const target = colourTarget(context, model.white)
-  return model.controls.flatMap((c, q): ControlFinding[] => {
+  return model.controls.flatMap((c, q): ControlFault[] => {
     if (!c.colour || !moved.has(c.control.key)) return []
     const p = model.patches.findIndex((one) => one.key === `muted-${c.colour}`)
     if (p < 0) return []
@@ -262,23 +261,23 @@ const oddColours = (context: RouteContext, colour: ColourFindings | undefined): 
  * What is odd about the controls that were moved, from the readings after they were: one that does nothing, works backwards, stops
  * half-way or moves another channel as well. The model reckons with what it found; the reviewer is told.
  */
-export const oddControls = (
+export const controlFaults = (
   context: RouteContext,
   models: {
     readonly grey?: GreyModel
     readonly colour?: ColourFindings
     /** What the models reckon with already. */
-    readonly known: ReadonlyMap<string, Oddness>
+    readonly known: ReadonlyMap<string, FaultKind>
   },
-): ControlFinding[] => [
-  ...oddLight(context),
-  ...(models.grey ? oddPairs(context, models.grey) : []),
-  ...(models.grey ? oddLevels(context, models.grey, models.known) : []),
-  ...oddColours(context, models.colour),
+): ControlFault[] => [
+  ...lightFaults(context),
+  ...(models.grey ? pairFaults(context, models.grey) : []),
+  ...(models.grey ? levelFaults(context, models.grey, models.known) : []),
+  ...colourFaults(context, models.colour),
 ]
 
 /** Controls that the display refused or dropped. */
-export const refusedControls = ({ facts }: RouteContext): ControlFinding[] =>
+export const refusalFaults = ({ facts }: RouteContext): ControlFault[] =>
   Object.entries(facts.refused).flatMap(([key, sentence]) =>
     facts.sheet.controls.some((c) => c.key === key)
       ? [{ control: controlOf(facts.sheet, key).key, kind: 'dropped' as const, sentence }]

@@ -1,13 +1,13 @@
 import { controlOf } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
 import { greyLevel, type Patch } from '#core/measure'
-import { quoted, shown } from './adjusters'
+import { asExpected, type Change, type Prediction } from './adjustment'
 import type { RouteContext } from './context'
+import { quoted, shown } from './controls-by-role'
 import type { RouteReading } from './facts'
-import { asExpected, type Change, type Prediction } from './move'
 
 /** A reading that does not fit what was predicted of it. */
-export interface Doubt {
+export interface UnexpectedReading {
   readonly runId: number
   readonly changes: readonly Change[]
   /** The patch that fits least; it is read again before anything is built on it. */
@@ -34,16 +34,18 @@ const measuredOf = (
  * is read once more before anything is built on it.
  * Out: doubt, or undefined where all fits or the patch was read again by now.
  */
-export const doubtOf = (context: RouteContext): Doubt | undefined => {
+export const unexpectedReading = (context: RouteContext): UnexpectedReading | undefined => {
   const { facts } = context
-  const move = facts.moves.at(-1)
-  if (move?.kind !== 'proposed' || move.changes.length === 0) return undefined
+  const adjustment = facts.adjustments.at(-1)
+  if (adjustment?.kind !== 'proposed' || adjustment.changes.length === 0) return undefined
   const newest = facts.readings.at(-1)
   // Once something else was read the matter is settled.
-  if (!newest || newest.runId !== move.runId) return undefined
-  if (move.changes.some((c) => facts.state[c.control] !== c.to)) return undefined
-  const off = move.predictions.flatMap((prediction) => {
-    const reading = facts.readings.findLast((r) => r.runId === move.runId && r.patch.key === prediction.patch)
+  if (!newest || newest.runId !== adjustment.runId) return undefined
+  if (adjustment.changes.some((c) => facts.state[c.control] !== c.to)) return undefined
+  const off = adjustment.predictions.flatMap((prediction) => {
+    const reading = facts.readings.findLast(
+      (r) => r.runId === adjustment.runId && r.patch.key === prediction.patch,
+    )
     const measured = reading && measuredOf(context, reading, prediction)
     if (!reading || measured === undefined || asExpected(prediction, measured)) return []
     // An error that is smaller than expected is no reason to stop.
@@ -59,7 +61,7 @@ export const doubtOf = (context: RouteContext): Doubt | undefined => {
   const level = greyLevel(reading.patch) ?? 1
   const away = (key: string) => Math.abs((controlOf(facts.sheet, key).level ?? level) - level)
   // Of many controls those are named that act where it is off.
-  const named = [...move.changes]
+  const named = [...adjustment.changes]
     .sort((a, b) => away(a.control) - away(b.control))
     .slice(0, 2)
     .map((c) => {
@@ -71,8 +73,8 @@ export const doubtOf = (context: RouteContext): Doubt | undefined => {
   const unit = prediction.quantity === 'luminance' ? ' cd/m²' : ''
   const figures = `${reading.patch.label} reads ${measured.toFixed(1)}${unit} where ${prediction.after.toFixed(1)} was expected.`
   return {
-    runId: move.runId,
-    changes: move.changes,
+    runId: adjustment.runId,
+    changes: adjustment.changes,
     patch: reading.patch,
     prediction,
     measured,

@@ -1,6 +1,6 @@
 import Link from 'next/link'
 import type { ReactNode } from 'react'
-import type { PlateView } from '#server/views'
+import type { SessionHeaderView } from '#server/views'
 import { ThemeSwitch } from '#ui/desk'
 
 const Cell = ({ name, warn, children }: { name: string; warn?: boolean; children: ReactNode }) => (
@@ -19,15 +19,15 @@ const Cell = ({ name, warn, children }: { name: string; warn?: boolean; children
 )
 
 /** The strip on top: what stands there, what it shows, whether it can be trusted. Wrong here is wrong everywhere. */
-export const Plate = ({
-  plate,
+export const SessionHeader = ({
+  header,
   unitId,
   lost,
   target,
   onTarget,
   onPlaceUnit,
 }: {
-  plate: PlateView
+  header: SessionHeaderView
   unitId: number
   lost: boolean
   target: string
@@ -41,34 +41,34 @@ export const Plate = ({
         W<span className="sr-only">exmar, home</span>
       </Link>
       <dl className="flex min-w-0 flex-1 overflow-x-auto">
-        <Cell name={`${plate.unit}, firmware ${plate.firmware}`}>
+        <Cell name={`${header.unit}, firmware ${header.firmware}`}>
           <Link href={`/units/${unitId}`} className="hover:underline">
-            {plate.display}
+            {header.display}
           </Link>
         </Cell>
-        <Cell name="Viewing case">{plate.viewingCase}</Cell>
+        <Cell name="Viewing case">{header.viewingCase}</Cell>
         <Cell name="White aims at">
           <button type="button" className="hover:underline" onClick={onTarget} disabled={!onTarget}>
             {target}
           </button>
         </Cell>
-        <Cell name={plate.modeChosen ? 'Picture mode' : 'Mode that is on'}>{plate.baseMode}</Cell>
-        <Cell name="Signal now">{plate.signal}</Cell>
-        <Cell name="On for" warn={plate.warmUp.warn}>
-          {plate.warmUp.text}
+        <Cell name={header.modeChosen ? 'Picture mode' : 'Mode that is on'}>{header.baseMode}</Cell>
+        <Cell name="Signal now">{header.signal}</Cell>
+        <Cell name="On for" warn={header.warmUp.warn}>
+          {header.warmUp.text}
         </Cell>
-        <Cell name="Meter" warn={plate.meter.warn}>
-          {plate.meter.text}
+        <Cell name="Meter" warn={header.meter.warn}>
+          {header.meter.text}
         </Cell>
-        <Cell name="Drift" warn={plate.drift.warn ? true : undefined}>
-          {plate.drift.text}
+        <Cell name="Drift" warn={header.drift.warn ? true : undefined}>
+          {header.drift.text}
         </Cell>
       </dl>
       <div className="flex items-center px-3">
         <ThemeSwitch place="bench" />
       </div>
     </div>
-    {(lost || plate.warnings.length > 0) && (
+    {(lost || header.warnings.length > 0) && (
       <div
         role="alert"
         className="rule-b flex flex-wrap items-center gap-x-6 gap-y-1 bg-raised px-4 py-2 text-lamp"
@@ -78,12 +78,12 @@ export const Plate = ({
             This page does not hear from Wexmar. Readings are kept on the server; it connects again by itself.
           </p>
         )}
-        {plate.warnings.map((w) => (
+        {header.warnings.map((w) => (
           <p key={w}>{w}</p>
         ))}
-        {plate.placeUnit && (
+        {header.placeUnit && (
           <button type="button" className="button button-quiet min-h-9 text-sm" onClick={onPlaceUnit}>
-            Put {plate.unit} on the stand
+            Put {header.unit} on the stand
           </button>
         )}
       </div>

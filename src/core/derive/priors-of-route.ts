@@ -1,10 +1,10 @@
 import type { ControlSheet } from '#core/display'
-import { placeOf, placesOf } from './adjusters'
 import { colourTarget } from './colour'
 import { allPush, type ColourModel, coloursIn, lightOfPatch } from './colour-model'
-import { ASPECTS } from './effects'
+import { placeOf, placesOf } from './controls-by-role'
+import { ASPECTS } from './expected-response'
 import { featureOf } from './grey'
-import type { Lesson } from './lessons'
+import type { ResponsePrior } from './response-prior'
 import type { Route } from './route'
 
 /** Levels at which effects are written down. */
@@ -15,17 +15,24 @@ const LEVELS = [0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1] as const
  * how luminance follows its control, what tone curves and presets measure, what colour management pushes, where both ends are right, what
  * strengths of dimming do. In: the route at the end of a case.
  */
-export const extractLessons = ({ context, tones, white, levels, colour, processing }: Route): Lesson[] => {
-  const { facts, adjusters, light } = context
+export const priorsOfRoute = ({
+  context,
+  tones,
+  white,
+  levels,
+  colour,
+  processing,
+}: Route): ResponsePrior[] => {
+  const { facts, byRole, light } = context
   const plain = context.greyTwoPoint()
   const model = context.grey()
-  const out: Lesson[] = []
+  const out: ResponsePrior[] = []
   if (model && plain) {
     const movedIn = (of: typeof model, key: string) =>
       of.observations.filter((o) => o.state[key] !== of.reference[key])
     const moved = (key: string) => movedIn(model, key)
-    const pairs = [...Object.values(adjusters.gain), ...Object.values(adjusters.cut)]
-    const preset = adjusters.preset?.kind === 'number' ? [adjusters.preset] : []
+    const pairs = [...Object.values(byRole.gain), ...Object.values(byRole.cut)]
+    const preset = byRole.preset?.kind === 'number' ? [byRole.preset] : []
     for (const control of [...pairs, ...preset]) {
       const f = featureOf(plain, control.key)
       const readings = movedIn(plain, control.key).length
@@ -45,7 +52,7 @@ export const extractLessons = ({ context, tones, white, levels, colour, processi
       }
     }
     for (const channel of ['red', 'green', 'blue'] as const) {
-      const own = adjusters.levelWhite.filter((l) => l.channel === channel && moved(l.control.key).length > 1)
+      const own = byRole.levelWhite.filter((l) => l.channel === channel && moved(l.control.key).length > 1)
       if (own.length < 2) continue
       const aspect = channel === 'green' ? 'tone' : channel
       // One number for the page: what a click does at its own level, against the level.
@@ -57,7 +64,7 @@ export const extractLessons = ({ context, tones, white, levels, colour, processi
       if (perClick.length === 0) continue
       perClick.sort((a, b) => a - b)
       const mean = perClick[Math.floor(perClick.length / 2)]!
-      for (const { control } of adjusters.levelWhite.filter((l) => l.channel === channel))
+      for (const { control } of byRole.levelWhite.filter((l) => l.channel === channel))
         for (const a of ASPECTS)
           out.push({
             control: control.key,
@@ -71,13 +78,13 @@ export const extractLessons = ({ context, tones, white, levels, colour, processi
           })
     }
   }
-  if (adjusters.light && light && light.curve.points.length >= 3) {
-    const { min, max } = placesOf(adjusters.light)
+  if (byRole.light && light && light.curve.points.length >= 3) {
+    const { min, max } = placesOf(byRole.light)
     const n = 9
     const at = Array.from({ length: n }, (_, i) => min + ((max - min) * i) / (n - 1))
     const top = light.curve.at(max)
     out.push({
-      control: adjusters.light.key,
+      control: byRole.light.key,
       kind: 'curve',
       aspect: '',
       at,
@@ -87,75 +94,75 @@ export const extractLessons = ({ context, tones, white, levels, colour, processi
       units: 1,
     })
   }
-  if (adjusters.tone)
+  if (byRole.tone)
     for (const option of tones.filter((t) => t.measured))
       out.push({
-        control: adjusters.tone.key,
+        control: byRole.tone.key,
         kind: 'tone',
         aspect: '',
         choice: String(option.value),
-        at: [placeOf(adjusters.tone, option.value)],
+        at: [placeOf(byRole.tone, option.value)],
         mean: [option.exponent],
         sigma: 0.03,
         readings: option.basis.length,
         units: 1,
       })
-  const lesson = (l: Omit<Lesson, 'units'>) => out.push({ ...l, units: 1 })
+  const prior = (l: Omit<ResponsePrior, 'units'>) => out.push({ ...l, units: 1 })
   for (const preset of white?.presets ?? [])
-    if (adjusters.preset && preset.basis.length)
-      lesson({
-        control: adjusters.preset.key,
+    if (byRole.preset && preset.basis.length)
+      prior({
+        control: byRole.preset.key,
         kind: 'preset',
         aspect: '',
         choice: String(preset.value),
-        at: [placeOf(adjusters.preset, preset.value)],
+        at: [placeOf(byRole.preset, preset.value)],
         mean: [...preset.ratios],
         sigma: 0.01,
         readings: 1,
       })
-  if (adjusters.black && levels?.black)
-    lesson({
-      control: adjusters.black.key,
-      kind: 'ends',
+  if (byRole.black && levels?.black)
+    prior({
+      control: byRole.black.key,
+      kind: 'clipping',
       aspect: 'black',
-      at: [Number(facts.state[adjusters.black.key])],
+      at: [Number(facts.state[byRole.black.key])],
       mean: [levels.black.offset],
       sigma: 0.1,
       readings: levels.black.basis.length,
     })
-  if (adjusters.whiteEnd && levels?.whiteEnd)
-    lesson({
-      control: adjusters.whiteEnd.key,
-      kind: 'ends',
+  if (byRole.whiteEnd && levels?.whiteEnd)
+    prior({
+      control: byRole.whiteEnd.key,
+      kind: 'clipping',
       aspect: 'white',
-      at: [Number(facts.state[adjusters.whiteEnd.key])],
+      at: [Number(facts.state[byRole.whiteEnd.key])],
       mean: [...levels.whiteEnd.slopes],
       sigma: 0.1,
       readings: levels.whiteEnd.basis.length,
     })
-  if (adjusters.dimming)
+  if (byRole.dimming)
     for (const strength of processing?.dimming ?? [])
       if (strength.basis.length)
-        lesson({
-          control: adjusters.dimming.key,
+        prior({
+          control: byRole.dimming.key,
           kind: 'dimming',
           aspect: '',
           choice: String(strength.value),
-          at: [placeOf(adjusters.dimming, strength.value)],
+          at: [placeOf(byRole.dimming, strength.value)],
           mean: [strength.contrast, strength.halo, strength.bar / facts.targets.luminance, strength.shade],
           sigma: 0.1,
           readings: strength.basis.length,
         })
-  if (colour?.model) out.push(...colourLessons(context, colour.model))
+  if (colour?.model) out.push(...colourPriors(context, colour.model))
   return out.filter((l) => knownTo(facts.sheet, l.control) && l.mean.every(Number.isFinite))
 }
 
 /** What a click of each control of colour management that was moved adds to its full colour, or how strong it is on all. */
-const colourLessons = (context: Route['context'], model: ColourModel): Lesson[] => {
+const colourPriors = (context: Route['context'], model: ColourModel): ResponsePrior[] => {
   const { facts } = context
   const target = colourTarget(context, model.white)
-  const moved = new Set(facts.moves.flatMap((m) => m.changes.map((c) => c.control)))
-  return model.controls.flatMap((control, q): Lesson[] => {
+  const moved = new Set(facts.adjustments.flatMap((m) => m.changes.map((c) => c.control)))
+  return model.controls.flatMap((control, q): ResponsePrior[] => {
     if (!moved.has(control.control.key)) return []
     const patch = control.colour ? `muted-${control.colour}` : 'muted-red'
     const p = model.patches.findIndex((one) => one.key === patch)
@@ -178,8 +185,9 @@ const colourLessons = (context: Route['context'], model: ColourModel): Lesson[] 
             at: mean.map((_, i) => i),
             mean,
             sigma: 0.2,
-            readings: facts.moves.filter((m) => m.changes.some((c) => c.control === control.control.key))
-              .length,
+            readings: facts.adjustments.filter((m) =>
+              m.changes.some((c) => c.control === control.control.key),
+            ).length,
             units: 1,
           },
         ]

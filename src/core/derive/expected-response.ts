@@ -1,5 +1,5 @@
 import type { Channel, Control, NumberControl } from '#core/display'
-import { type Adjusters, reachOf } from './adjusters'
+import { type ControlsByRole, reachOf } from './controls-by-role'
 
 /**
  * What of a grey is looked at: `red` and `blue` are the drives of those channels against green, so that panel light cancels
@@ -26,7 +26,7 @@ export interface Effect {
 }
 
 /** What was learned of a control elsewhere: its effect by level, and how far it may differ here, as a share. */
-export interface LearnedEffect {
+export interface EffectPrior {
   readonly levels: readonly number[]
   readonly mean: readonly number[]
   readonly sigma: number
@@ -105,13 +105,13 @@ const levelEffect = (
   control: NumberControl,
   sign: number,
   levels: readonly number[],
-  displacement: number,
+  controlPointOffset: number,
   group: string,
 ): Effect => {
   const own = control.level ?? 0
   const [below, above] = besides(own, levels)
-  const shape = (l: number) => l * hat(own, below, above, l * displacement)
-  const wide = (l: number) => l * Math.sqrt(hat(own, below, above, l * displacement))
+  const shape = (l: number) => l * hat(own, below, above, l * controlPointOffset)
+  const wide = (l: number) => l * Math.sqrt(hat(own, below, above, l * controlPointOffset))
   const k = LEVEL.mean / reachOf(control)
   return {
     mean: (l) => sign * k * shape(l),
@@ -161,8 +161,8 @@ const toneChange = (aspect: Aspect, per: number): Effect => {
 }
 
 /** Interpolates what was learned, held at its ends. */
-const learnedMean =
-  ({ levels, mean }: LearnedEffect) =>
+const priorMean =
+  ({ levels, mean }: EffectPrior) =>
   (at: number): number => {
     const above = levels.findIndex((l) => l >= at)
     if (above < 0) return mean.at(-1)!
@@ -172,8 +172,8 @@ const learnedMean =
     return mean[above - 1]! * (1 - t) + mean[above]! * t
   }
 
-const learnedEffect = (learned: LearnedEffect): Effect => {
-  const mean = learnedMean(learned)
+const effectOfPrior = (learned: EffectPrior): Effect => {
+  const mean = priorMean(learned)
   const most = Math.max(...learned.mean.map(Math.abs))
   const near = (l: number) => Math.abs(mean(l)) + 0.04 * most * l
   return {
@@ -191,13 +191,13 @@ const learnedEffect = (learned: LearnedEffect): Effect => {
  * (1: where they say); what was learned elsewhere. Out: effect; one without terms does nothing.
  */
 export const expectedEffect = (
-  adjusters: Adjusters,
+  byRole: ControlsByRole,
   control: Control,
   aspect: Aspect,
-  displacement: number,
-  learned?: LearnedEffect,
+  controlPointOffset: number,
+  learned?: EffectPrior,
 ): Effect => {
-  if (learned && control.role !== 'level-white') return learnedEffect(learned)
+  if (learned && control.role !== 'level-white') return effectOfPrior(learned)
   if (control.kind === 'number') {
     const sign = control.channel ? SIGN[aspect][control.channel] : 0
     switch (control.role) {
@@ -208,13 +208,13 @@ export const expectedEffect = (
       case 'level-white': {
         // One channel of one level leaves the others alone.
         if (sign === 0) return NONE
-        const own = adjusters.levelWhite.filter((c) => c.channel === control.channel)
+        const own = byRole.levelWhite.filter((c) => c.channel === control.channel)
         const levels = own.map((c) => c.level)
         if (learned) {
           // One number for the page is what carries over; each control's own place comes from its level.
           const k = learned.mean[0]!
           const [below, above] = besides(control.level ?? 0, levels)
-          const shape = (l: number) => l * hat(control.level ?? 0, below, above, l * displacement)
+          const shape = (l: number) => l * hat(control.level ?? 0, below, above, l * controlPointOffset)
           return {
             mean: (l) => sign * k * shape(l),
             terms: [
@@ -223,14 +223,14 @@ export const expectedEffect = (
             ],
           }
         }
-        return levelEffect(control, sign, levels, displacement, `level-${control.channel}`)
+        return levelEffect(control, sign, levels, controlPointOffset, `level-${control.channel}`)
       }
       case 'level-tone':
         return levelEffect(
           control,
           aspect === 'tone' ? 1 : 0,
-          adjusters.levelTone.map((c) => c.level),
-          displacement,
+          byRole.levelTone.map((c) => c.level),
+          controlPointOffset,
           'level-tone',
         )
       case 'black-level':
@@ -289,7 +289,7 @@ const QUIET: ReadonlySet<Control['role']> = new Set<Control['role']>([
   'sound',
 ])
 /** Whether a control can move greys at all. */
-export const movesGrey = (control: Control): boolean => !QUIET.has(control.role)
+export const affectsGrey = (control: Control): boolean => !QUIET.has(control.role)
 
 /** Roles that change so much that readings before and after do not belong together. */
 export const BREAKS_GREY: ReadonlySet<Control['role']> = new Set<Control['role']>([

@@ -1,5 +1,5 @@
-import type { Adjusters } from './adjusters'
-import { type Aspect, expectedEffect, type LearnedEffect } from './effects'
+import type { ControlsByRole } from './controls-by-role'
+import { type Aspect, type EffectPrior, expectedEffect } from './expected-response'
 import { fitGaussian } from './gaussian'
 
 /** A change of drive at a level that clicks of level-by-level controls made, as two readings tell it. */
@@ -23,14 +23,14 @@ const USUAL = 0.05
  * 50 % with the control for 45 % once a gain was lowered.
  * In: controls, aspect, changes that were read. Out: factor by which a signal level is to be multiplied; 1 without evidence.
  */
-export const displacementOf = (
-  adjusters: Adjusters,
+export const controlPointOffsetOf = (
+  byRole: ControlsByRole,
   aspect: Aspect,
   changes: readonly LevelChange[],
-  learned: (control: string) => LearnedEffect | undefined,
+  learned: (control: string) => EffectPrior | undefined,
 ): number => {
   if (changes.length < 3) return 1
-  const controls = adjusters.levelWhite.filter((c) => changes.some((o) => o.clicks.get(c.control.key)))
+  const controls = byRole.levelWhite.filter((c) => changes.some((o) => o.clicks.get(c.control.key)))
   const n = changes.length
   const scoreOf = (factor: number): number => {
     const kernel = new Float64Array(n * n)
@@ -43,7 +43,7 @@ export const displacementOf = (
       }
     }
     for (const { control } of controls) {
-      const effect = expectedEffect(adjusters, control, aspect, factor, learned(control.key))
+      const effect = expectedEffect(byRole, control, aspect, factor, learned(control.key))
       const clicks = changes.map((o) => o.clicks.get(control.key) ?? 0)
       for (let i = 0; i < n; i++)
         if (clicks[i] !== 0) expected[i] = expected[i]! + clicks[i]! * effect.mean(changes[i]!.level)

@@ -1,4 +1,4 @@
-import type { LastMoveView, OutcomeView, RunView } from '#server/views'
+import type { LastAdjustmentView, OutcomeView, RunView } from '#server/views'
 import { duration, luminance } from '#ui/desk'
 
 const amount = (quantity: OutcomeView['quantity'], value: number) =>
@@ -75,29 +75,29 @@ const MOST_NAMED = 3
 const MOST_OUTCOMES = 4
 
 /** What the move before this one did, against what it should have done. */
-export const LastMove = ({ move }: { move: LastMoveView }) => {
-  const wrong = move.outcomes.filter((o) => o.asExpected === false)
+export const LastAdjustment = ({ adjustment }: { adjustment: LastAdjustmentView }) => {
+  const wrong = adjustment.outcomes.filter((o) => o.asExpected === false)
   const off = wrong.length > 0
-  const shown = (off ? wrong : move.outcomes).slice(0, MOST_OUTCOMES)
+  const shown = (off ? wrong : adjustment.outcomes).slice(0, MOST_OUTCOMES)
   return (
     <section
       aria-label="Last move"
       className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 text-sm"
     >
       <span className="text-soft">
-        {move.kind === 'put-back' ? 'Put back: ' : 'Last move: '}
-        {move.changes
+        {adjustment.kind === 'put-back' ? 'Put back: ' : 'Last move: '}
+        {adjustment.changes
           .slice(0, MOST_NAMED)
           .map((c) => `${c.name} ${c.from} → ${c.to}`)
           .join(', ')}
-        {move.changes.length > MOST_NAMED && ` and ${move.changes.length - MOST_NAMED} more`}
+        {adjustment.changes.length > MOST_NAMED && ` and ${adjustment.changes.length - MOST_NAMED} more`}
       </span>
       <ul className="flex flex-wrap gap-x-6">
         {shown.map((o) => (
           <Outcome key={o.patch} outcome={o} />
         ))}
       </ul>
-      {move.outcomes.length > 0 && (
+      {adjustment.outcomes.length > 0 && (
         <span className={off ? 'text-lamp' : 'text-faint'}>
           {off
             ? 'Not as expected: look whether the display kept the value; the next move reckons with what was read.'

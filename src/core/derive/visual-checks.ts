@@ -1,9 +1,9 @@
 import type { Control, ControlValue, Role } from '#core/display'
 import { POLICY_QUESTIONS, type Policy } from '#core/judge'
-import type { EyeVerdict, RouteFacts } from './facts'
+import type { RouteFacts, VisualVerdict } from './facts'
 
 /** Something that no meter reads: a pattern, a question, and what follows from the answer. */
-export interface EyeQuestion {
+export interface VisualCheck {
   readonly key: string
   /** Pattern of the application's own that it is judged on. */
   readonly pattern: string
@@ -19,17 +19,17 @@ export interface EyeQuestion {
   readonly policy: string
 }
 
-interface EyeRule {
+interface CheckRule {
   readonly key: string
   readonly role?: Role
   readonly pattern: string
   readonly title: string
   readonly ask: string
-  readonly answers: EyeQuestion['answers']
+  readonly answers: VisualCheck['answers']
   readonly caution?: string
 }
 
-const EYE: readonly EyeRule[] = [
+const CHECKS: readonly CheckRule[] = [
   {
     key: 'overscan',
     pattern: 'border',
@@ -148,8 +148,8 @@ const sayPolicy = (policy: Policy, key: string): string => {
 }
 
 /** The questions that a sheet raises, in order. */
-export const eyeQuestions = (facts: RouteFacts, movable: (c: Control) => boolean): EyeQuestion[] =>
-  EYE.flatMap((rule): EyeQuestion[] => {
+export const visualChecks = (facts: RouteFacts, movable: (c: Control) => boolean): VisualCheck[] =>
+  CHECKS.flatMap((rule): VisualCheck[] => {
     const control = rule.role && facts.sheet.controls.find((c) => c.role === rule.role)
     if (rule.role && !control) return []
     const asks = rule.answers.length === 0
@@ -171,5 +171,5 @@ export const eyeQuestions = (facts: RouteFacts, movable: (c: Control) => boolean
   })
 
 /** What was answered to a question last, or undefined. */
-export const answerTo = (facts: RouteFacts, key: string): EyeVerdict | undefined =>
+export const answerTo = (facts: RouteFacts, key: string): VisualVerdict | undefined =>
   facts.verdicts.findLast((v) => v.question === key)

@@ -5,10 +5,10 @@ import type { ReadingRow } from '#db'
 import { marksOf } from './reading-view'
 import { runTitle } from './run-title'
 import { type SessionRecord, xyzOf } from './session-record'
-import type { TapeEntry } from './views'
+import type { LogEntry } from './views'
 
-/** Entries of the tape that are sent; the evidence has all. */
-const TAPE_LENGTH = 400
+/** Entries of the reading log that are sent; the evidence has all. */
+const LOG_LENGTH = 400
 
 export const eightBit = ({ signal: [r, g, b] }: Patch): [number, number, number] => [
   Math.round(255 * r),
@@ -17,9 +17,9 @@ export const eightBit = ({ signal: [r, g, b] }: Patch): [number, number, number]
 ]
 
 /** The newest readings, each run under its title. In: record, target white. */
-export const tapeOf = (record: SessionRecord, white: Chromaticity): TapeEntry[] => {
+export const readingLogOf = (record: SessionRecord, white: Chromaticity): LogEntry[] => {
   const { readings } = record
-  const newest = readings.slice(-TAPE_LENGTH)
+  const newest = readings.slice(-LOG_LENGTH)
   let peak = readings
     .slice(0, readings.length - newest.length)
     .findLast((r) => r.fault === null && r.patchKey === 'grey-100')?.y
@@ -32,9 +32,9 @@ export const tapeOf = (record: SessionRecord, white: Chromaticity): TapeEntry[] 
   const first = newest[0]?.runId ?? 0
   return record.runs
     .filter((run) => run.id >= first)
-    .flatMap((run): TapeEntry[] => [
+    .flatMap((run): LogEntry[] => [
       { kind: 'mark', id: `run-${run.id}`, text: runTitle(record, run) },
-      ...(byRun.get(run.id) ?? []).map((reading): TapeEntry => {
+      ...(byRun.get(run.id) ?? []).map((reading): LogEntry => {
         const usable = reading.fault === null
         if (usable && reading.patchKey === 'grey-100') peak = reading.y
         const level = greyLevel(reading.patch)
@@ -53,5 +53,5 @@ export const tapeOf = (record: SessionRecord, white: Chromaticity): TapeEntry[] 
         }
       }),
     ])
-    .slice(-TAPE_LENGTH)
+    .slice(-LOG_LENGTH)
 }

@@ -11,7 +11,7 @@ import {
   showValue,
   stateDifference,
 } from '#core/display'
-import { type Ask, type Database, finishSteps, knownValues, type StepRow, storeState } from '#db'
+import { type Ask, type Database, finishTasks, knownValues, storeState, type TaskRow } from '#db'
 import { ask, type Execution, note, type Outcome, stop, untilBenchAnswers } from './execution'
 
 /** Sets again what the display has lost since the session last saw it: a power cut, a hand on the remote. It is said in the run. */
@@ -49,29 +49,29 @@ export const restoreState = async (run: Execution): Promise<boolean> => {
   return true
 }
 
-/** Keeps what the display shows now and finishes the step. */
-const keep = async (run: Execution, step: StepRow, values: State): Promise<Outcome> => {
-  const stored = await storeState(run.db, run.claimed, step, values)
+/** Keeps what the display shows now and finishes the task. */
+const keep = async (run: Execution, task: TaskRow, values: State): Promise<Outcome> => {
+  const stored = await storeState(run.db, run.claimed, task, values)
   if (!stored.own) return 'left'
   run.state = values
   return 'done'
 }
 
 /** Resets the display, on the bench or by asking a person. */
-export const resetStep = async (run: Execution, step: StepRow): Promise<Outcome> => {
-  if (run.devices.display === 'hand') return ask(run, { kind: 'reset', step: step.ordinal, mode: null })
+export const resetTask = async (run: Execution, task: TaskRow): Promise<Outcome> => {
+  if (run.devices.display === 'hand') return ask(run, { kind: 'reset', task: task.ordinal, mode: null })
   const result = await untilBenchAnswers(run, () => run.bench.reset())
-  return result ? keep(run, step, result.state) : 'left'
+  return result ? keep(run, task, result.state) : 'left'
 }
 
 /** Asks the display for a value. Out: whether it says that it took it; a run that cannot go on is stopped. */
 const setOnBench = async (
   run: Execution,
-  step: StepRow,
+  task: TaskRow,
   control: Control,
   wanted: ControlValue,
 ): Promise<boolean> => {
-  const about: Ask = { kind: 'set', step: step.ordinal, control: control.key, value: wanted }
+  const about: Ask = { kind: 'set', task: task.ordinal, control: control.key, value: wanted }
   const result = await untilBenchAnswers(run, () => run.bench.set(control.key, wanted), about)
   if (!result) return false
   if (result.value === wanted) return true
@@ -84,22 +84,22 @@ const setOnBench = async (
 }
 
 /** Sets a control, on the bench or by asking a person, and keeps the state that came of it. */
-export const setStep = async (run: Execution, step: StepRow): Promise<Outcome> => {
+export const setTask = async (run: Execution, task: TaskRow): Promise<Outcome> => {
   const { bench, claimed, devices, sheet } = run
-  const key = step.control!
-  const wanted = step.value!
+  const key = task.control!
+  const wanted = task.value!
   if (devices.display === 'hand')
-    return ask(run, { kind: 'set', step: step.ordinal, control: key, value: wanted })
+    return ask(run, { kind: 'set', task: task.ordinal, control: key, value: wanted })
   const control = controlOf(sheet, key)
-  if (!(await setOnBench(run, step, control, wanted))) return 'left'
+  if (!(await setOnBench(run, task, control, wanted))) return 'left'
   const believed = { ...run.state, [key]: wanted }
-  const more = claimed.steps.find((s) => s.ordinal === step.ordinal + 1)?.kind === 'set'
+  const more = claimed.tasks.find((s) => s.ordinal === task.ordinal + 1)?.kind === 'set'
   // A mode or a preset brings its own values with it: they are read, not guessed. So is the whole after the last of a row.
-  if (more && sharers(sheet, control).length === 0) return keep(run, step, believed)
+  if (more && sharers(sheet, control).length === 0) return keep(run, task, believed)
   const actual = await untilBenchAnswers(run, () => bench.state())
   if (!actual) return 'left'
-  const checked = await lookAt(run, step, { ...believed, ...shared(run, control, actual) }, actual)
-  return checked ? keep(run, step, checked) : 'left'
+  const checked = await lookAt(run, task, { ...believed, ...shared(run, control, actual) }, actual)
+  return checked ? keep(run, task, checked) : 'left'
 }
 
 /** Values that a chooser brings with it. */
@@ -114,14 +114,14 @@ const shared = ({ sheet }: Execution, control: Control, actual: State): State =>
  */
 const lookAt = async (
   run: Execution,
-  step: StepRow,
+  task: TaskRow,
   believed: State,
   actual: State,
 ): Promise<State | undefined> => {
   const { bench, claimed, sheet } = run
   const asked = new Map(
-    claimed.steps.flatMap((s) =>
-      s.kind === 'set' && s.ordinal <= step.ordinal ? [[s.control!, s.value!] as const] : [],
+    claimed.tasks.flatMap((s) =>
+      s.kind === 'set' && s.ordinal <= task.ordinal ? [[s.control!, s.value!] as const] : [],
     ),
   )
   const unexpected = stateDifference(believed, actual).filter((key) =>
@@ -134,21 +134,21 @@ const lookAt = async (
     if (wanted === undefined) {
       await note(
         run,
-        `Setting “${controlOf(sheet, step.control!).label}” also changed “${control.label}”, which the sheet does not say. It was put back.`,
+        `Setting “${controlOf(sheet, task.control!).label}” also changed “${control.label}”, which the sheet does not say. It was put back.`,
       )
       // Where it cannot be put back, what the display shows is what is kept.
       const before = believed[key]
       if (before !== undefined) await bench.set(key, before)
       continue
     }
-    if (!(await setOnBench(run, step, control, wanted))) return undefined
+    if (!(await setOnBench(run, task, control, wanted))) return undefined
     const look = await untilBenchAnswers(run, () => bench.state())
     if (!look) return undefined
     if (look[key] !== wanted) {
       await stop(
         run,
         `“${control.label}” drops what it is set to: asked for ${showValue(control, wanted)}, it shows ${showValue(control, look[key] ?? control.default)}. Try again, or leave this control out.`,
-        { kind: 'set', step: step.ordinal, control: key, value: wanted },
+        { kind: 'set', task: task.ordinal, control: key, value: wanted },
       )
       return undefined
     }
@@ -158,19 +158,19 @@ const lookAt = async (
 }
 
 /** Puts to rest whatever moves the picture by itself in the mode that is on. */
-export const restStep = async (run: Execution, step: StepRow): Promise<Outcome> => {
+export const restTask = async (run: Execution, task: TaskRow): Promise<Outcome> => {
   const { db, claimed, bench, devices, sheet } = run
   const refused = claimed.session.refused
   const changes = prepareChanges(sheet, run.state, null).filter((c) => !refused[c.control])
   const [first] = changes
   if (devices.display === 'hand') {
-    if (!first) return (await finishSteps(db, claimed, [step])).own ? 'done' : 'left'
-    return ask(run, { kind: 'set', step: step.ordinal, control: first.control, value: first.to })
+    if (!first) return (await finishTasks(db, claimed, [task])).own ? 'done' : 'left'
+    return ask(run, { kind: 'set', task: task.ordinal, control: first.control, value: first.to })
   }
   for (const { control, to } of changes)
-    if (!(await setOnBench(run, step, controlOf(sheet, control), to))) return 'left'
+    if (!(await setOnBench(run, task, controlOf(sheet, control), to))) return 'left'
   const actual = await untilBenchAnswers(run, () => bench.state())
-  return actual ? keep(run, step, actual) : 'left'
+  return actual ? keep(run, task, actual) : 'left'
 }
 
 /**

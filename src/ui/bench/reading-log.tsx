@@ -1,19 +1,19 @@
 'use client'
 
 import { useEffect, useRef } from 'react'
-import type { TapeEntry } from '#server/views'
+import type { LogEntry } from '#server/views'
 import { Swatch } from '#ui/charts'
 import { luminance, uncertainty } from '#ui/desk'
 
 /** Every reading as it arrives, the newest at the bottom, like the paper of an adding machine. */
-export const Tape = ({
+export const ReadingLog = ({
   entries,
   count,
   open,
   onToggle,
   onOpen,
 }: {
-  entries: readonly TapeEntry[]
+  entries: readonly LogEntry[]
   count: number
   open: boolean
   onToggle: () => void
@@ -36,7 +36,7 @@ export const Tape = ({
         aria-expanded={open}
         onClick={onToggle}
       >
-        <strong className="font-semibold">Tape</strong>
+        <strong className="font-semibold">ReadingLog</strong>
         <span className="text-sm text-faint">
           {count} {count === 1 ? 'reading' : 'readings'}
         </span>

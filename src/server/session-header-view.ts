@@ -5,7 +5,7 @@ import { SDR_SIGNAL, sayWord, signalDifferences } from '#core/signal'
 import type { ReadingRow } from '#db'
 import type { BenchSight } from './context'
 import type { SessionRecord } from './session-record'
-import type { PlateView } from './views'
+import type { SessionHeaderView } from './views'
 
 /** Bench seconds between readings, from the newest ones. */
 const secondsPerReading = (readings: readonly ReadingRow[]): number | undefined => {
@@ -14,12 +14,12 @@ const secondsPerReading = (readings: readonly ReadingRow[]): number | undefined 
 }
 
 /** The strip on top: what stands there, what it shows, whether it can be trusted. */
-export const plateOf = (
+export const sessionHeaderOf = (
   record: SessionRecord,
   sight: BenchSight,
   /** What the next move would overwrite of another case; undefined where nothing. */
   overwrites: string | undefined,
-): PlateView => {
+): SessionHeaderView => {
   const { session, sheet, model, variant, unit } = record
   const { devices } = session
   const warnings: string[] = []

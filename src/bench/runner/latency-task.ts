@@ -1,19 +1,19 @@
 import { controlByRole } from '#core/display'
-import { finishSteps, type StepRow, storeLatency } from '#db'
+import { finishTasks, storeLatency, type TaskRow } from '#db'
 import { type Execution, note, type Outcome, untilBenchAnswers } from './execution'
 
 /** Pictures a second at which latency is compared. */
 const RATE = 60
 const FLASHES = 5
 
-/** Reads the latency probe in the mode of the step; a bench whose probe sees nothing is told of and passed over. */
-export const latencyStep = async (run: Execution, step: StepRow): Promise<Outcome> => {
+/** Reads the latency probe in the mode of the task; a bench whose probe sees nothing is told of and passed over. */
+export const latencyTask = async (run: Execution, task: TaskRow): Promise<Outcome> => {
   const { db, bench, claimed, description, sheet } = run
   const positions = description?.probe?.positions ?? []
   const position = positions.includes('middle') ? 'middle' : positions[0]
   const passOver = async (why: string): Promise<Outcome> => {
     await note(run, `Latency was not read: ${why}`)
-    return (await finishSteps(db, claimed, [step])).own ? 'done' : 'left'
+    return (await finishTasks(db, claimed, [task])).own ? 'done' : 'left'
   }
   if (!position) return passOver('the bench has no probe.')
   // What the probe refuses is no reason to stop a survey; a bench that is away is waited for.
@@ -28,8 +28,8 @@ export const latencyStep = async (run: Execution, step: StepRow): Promise<Outcom
   if (!times) return 'left'
   if (times.length === 0) return passOver(why)
   const quick = controlByRole(sheet, 'latency')
-  const stored = await storeLatency(db, claimed, step, {
-    mode: String(step.value),
+  const stored = await storeLatency(db, claimed, task, {
+    mode: String(task.value),
     rate: RATE,
     milliseconds: times[Math.floor(times.length / 2)]!,
     times,

@@ -1,12 +1,12 @@
 import { QueryTypes } from 'sequelize'
-import type { Lesson } from '#core/derive'
-import type { LessonRow } from '#db'
+import type { ResponsePrior } from '#core/derive'
+import type { ResponsePriorRow } from '#db'
 import type { Context } from './context'
 import type { SessionRecord } from './session-record'
 
-/** A lesson as it is stored, with the unit that taught it. */
-export interface LessonWithUnit {
-  readonly row: LessonRow
+/** A response prior as it is stored, with the unit that taught it. */
+export interface PriorWithUnit {
+  readonly row: ResponsePriorRow
   readonly unitId: number
 }
 
@@ -19,22 +19,22 @@ const sessionsOf = async ({ db }: Context, modelId: number) =>
   )
 
 /** Lessons of a model's other sessions that were not forgotten, for the controls that the sheet still has. */
-export const lessonsFor = async (
+export const priorsFor = async (
   ctx: Context,
   { session, model, sheet }: SessionRecord,
-): Promise<Array<Lesson & { ownUnit: boolean }>> => {
+): Promise<Array<ResponsePrior & { ownUnit: boolean }>> => {
   const known = new Set(sheet.document.controls.map((c) => c.key))
-  return (await lessonsOf(ctx, model.id)).flatMap(({ row, unitId }) =>
+  return (await priorsOf(ctx, model.id)).flatMap(({ row, unitId }) =>
     row.sessionId === session.id || row.forgotten || !known.has(row.controlKey)
       ? []
       : [{ ...row.document, ownUnit: unitId === session.unitId }],
   )
 }
 
-/** All lessons of a model, forgotten ones included. */
-export const lessonsOf = async (ctx: Context, modelId: number): Promise<LessonWithUnit[]> => {
+/** All response priors of a model, forgotten ones included. */
+export const priorsOf = async (ctx: Context, modelId: number): Promise<PriorWithUnit[]> => {
   const sessions = await sessionsOf(ctx, modelId)
   const units = new Map(sessions.map((s) => [s.id, s.unitId]))
-  const rows = await ctx.db.lessons.findAll({ where: { sessionId: [...units.keys()] }, order: ['id'] })
+  const rows = await ctx.db.priors.findAll({ where: { sessionId: [...units.keys()] }, order: ['id'] })
   return rows.map((row) => ({ row, unitId: units.get(row.sessionId)! }))
 }

@@ -2,8 +2,8 @@ import { Fragment, type ReactNode } from 'react'
 import type { NextView, SessionView } from '#server/views'
 import { duration } from '#ui/desk'
 import { ChangeLine, ChangeSheet, commonPath, MOST_LARGE, Path, sizeFor } from './change'
-import { Look } from './look'
 import { SurveyMatrix } from './survey'
+import { Look } from './visual-check'
 
 type Of<K extends NextView['kind']> = Extract<NextView, { kind: K }>
 
@@ -12,20 +12,20 @@ const takes = (seconds: number | undefined) =>
   seconds ? `Takes about ${duration(seconds)}.` : 'Takes well under a minute here.'
 
 /** The next move, and nothing else: what to press and what it will do. */
-export const NextMove = ({
+export const NextAdjustment = ({
   view,
   chosen,
   onChoose,
-  lookValue,
-  onLookValue,
+  checkValue,
+  onCheckValue,
   onAnswer,
 }: {
   view: SessionView
   /** Mode that is marked in the survey. */
   chosen: string
   onChoose: (mode: string) => void
-  lookValue: string | number | null
-  onLookValue: (value: string | number) => void
+  checkValue: string | number | null
+  onCheckValue: (value: string | number) => void
   /** Answers the question that is asked. */
   onAnswer: (answer: string) => void
 }) => {
@@ -39,17 +39,17 @@ export const NextMove = ({
       return <Survey next={next} />
     case 'choose-mode':
       return <ChooseMode view={view} chosen={chosen} onChoose={onChoose} />
-    case 'move':
-      return <Move next={next} />
-    case 'doubt':
-      return <Doubt next={next} />
-    case 'look':
+    case 'adjust':
+      return <Adjustment next={next} />
+    case 'unexpected-reading':
+      return <UnexpectedReading next={next} />
+    case 'visual-check':
       return (
         <Look
           look={next.look}
           session={view.id}
-          value={lookValue}
-          onValue={onLookValue}
+          value={checkValue}
+          onValue={onCheckValue}
           onAnswer={onAnswer}
         />
       )
@@ -62,7 +62,7 @@ export const NextMove = ({
   }
 }
 
-const Expectation = ({ next }: { next: Of<'move'> }) => {
+const Expectation = ({ next }: { next: Of<'adjust'> }) => {
   const { expected } = next
   const light = expected?.quantity === 'luminance'
   const digits = light ? 0 : 1
@@ -98,7 +98,7 @@ const Expectation = ({ next }: { next: Of<'move'> }) => {
   )
 }
 
-const Move = ({ next }: { next: Of<'move'> }) => {
+const Adjustment = ({ next }: { next: Of<'adjust'> }) => {
   const { changes } = next
   const cautions = [...new Set(changes.flatMap((c) => c.caution ?? []))]
   const memories = [...new Set(changes.map((c) => c.memory))]
@@ -184,8 +184,8 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
       </ul>
     )}
     <p className="text-soft">
-      {next.reset ? 'Then the settings of this mode are reset, and what' : 'What'} moves by itself is switched
-      off for measuring
+      {next.reset ? 'Then the settings of this mode are reset, and what' : 'What'} adjustments by itself is
+      switched off for measuring
       {next.changes.length > 0 && ': '}
       {next.changes.map((c, i) => (
         <Fragment key={c.control}>
@@ -212,7 +212,7 @@ const SWEEP = {
     title: 'Feed check',
     text: 'Five patches that tell a wrong range, transfer curve, colour space or picture size from a right one.',
   },
-  factory: {
+  'out-of-box': {
     above: 'How it comes',
     title: 'Factory sweep',
     text: 'Greys, primaries, secondaries and natural colours, before any move. Everything later is measured against it.',
@@ -268,7 +268,7 @@ const Survey = ({ next }: { next: Of<'survey'> }) => (
     </h1>
     <p className="text-lg">
       Reads {next.modes.map((m) => `“${m}”`).join(', ')} with a short sweep each
-      {next.latency ? ' and its latency' : ''}, what moves by itself switched off.{' '}
+      {next.latency ? ' and its latency' : ''}, what adjustments by itself switched off.{' '}
       <span className="text-soft">{takes(next.seconds)}</span>
     </p>
     <p className="text-sm text-faint">
@@ -301,7 +301,7 @@ const ChooseMode = ({
   </>
 )
 
-const Doubt = ({ next }: { next: Of<'doubt'> }) => (
+const UnexpectedReading = ({ next }: { next: Of<'unexpected-reading'> }) => (
   <>
     <Above>Not as expected</Above>
     <h1 className="figure text-5xl text-lamp">Look before going on</h1>
@@ -335,7 +335,7 @@ const Worse = ({ next }: { next: Of<'worse'> }) => (
     </ul>
     <p className="text-soft">
       {next.putBack
-        ? `Putting “${next.putBack.station}” back as it came (${next.putBack.controls} ${next.putBack.controls === 1 ? 'value' : 'values'}) should undo the first; the rest is verified again.`
+        ? `Putting “${next.putBack.step}” back as it came (${next.putBack.controls} ${next.putBack.controls === 1 ? 'value' : 'values'}) should undo the first; the rest is verified again.`
         : 'Nothing that was moved would undo it: it is the price of what was asked for.'}{' '}
       Accepted, it stands in the guide.
     </p>
@@ -355,8 +355,7 @@ const FeedFault = ({ next }: { next: Of<'feed-fault'> }) => (
       ))}
     </ul>
     <p className="text-soft">
-      Readings of a wrong feed are worthless. Mend it, then check again; or leave the station if you know
-      better.
+      Readings of a wrong feed are worthless. Mend it, then check again; or leave the step if you know better.
     </p>
   </>
 )

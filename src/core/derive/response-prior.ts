@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import type { Aspect, LearnedEffect } from './effects'
+import type { Aspect, EffectPrior } from './expected-response'
 import { luminanceCurve } from './luminance'
 
 /**
@@ -11,9 +11,9 @@ import { luminanceCurve } from './luminance'
  * level, how far shades are shifted, or the slopes below white. `dimming`: of a strength, contrast of a checkerboard, black in white
  * against black, black beside grey against white, light of a dark shade.
  */
-export const Lesson = z.object({
+export const ResponsePrior = z.object({
   control: z.string().max(60),
-  kind: z.enum(['effect', 'curve', 'tone', 'preset', 'colour', 'ends', 'dimming']),
+  kind: z.enum(['effect', 'curve', 'tone', 'preset', 'colour', 'clipping', 'dimming']),
   /** For effects: the aspect; for ends: which; else empty. */
   aspect: z.string().max(20),
   /** For choices: which one. */
@@ -27,13 +27,13 @@ export const Lesson = z.object({
   readings: z.number().int().nonnegative(),
   units: z.number().int().positive(),
 })
-export type Lesson = z.infer<typeof Lesson>
+export type ResponsePrior = z.infer<typeof ResponsePrior>
 
-const same = (a: Lesson, b: Lesson): boolean =>
+const same = (a: ResponsePrior, b: ResponsePrior): boolean =>
   a.control === b.control && a.kind === b.kind && a.aspect === b.aspect && a.choice === b.choice
 
 /** Value of an effect at a level, on a straight line between those that were written down. */
-const between = ({ at, mean }: Lesson, level: number): number => {
+const between = ({ at, mean }: ResponsePrior, level: number): number => {
   const above = at.findIndex((l) => l >= level)
   if (above <= 0) return mean[above === 0 ? 0 : mean.length - 1]!
   const [a, b] = [at[above - 1]!, at[above]!]
@@ -45,20 +45,22 @@ const between = ({ at, mean }: Lesson, level: number): number => {
 const NEVER_SURER = { unit: 0.04, model: 0.08 } as const
 
 /**
- * Puts lessons together that say something of the same control: weighted by how sure each is, and as unsure as they
+ * Puts response priors together that say something of the same control: weighted by how sure each is, and as unsure as they
  * contradict one another.
- * In: lessons, each with whether it was learned on this very unit. Out: one lesson for each control and aspect.
+ * In: response priors, each with whether it was learned on this very unit. Out: one response prior for each control and aspect.
  */
-export const mergeLessons = (lessons: ReadonlyArray<Lesson & { readonly ownUnit: boolean }>): Lesson[] => {
-  const groups: Array<Array<Lesson & { readonly ownUnit: boolean }>> = []
-  for (const lesson of lessons) {
+export const mergePriors = (
+  priors: ReadonlyArray<ResponsePrior & { readonly ownUnit: boolean }>,
+): ResponsePrior[] => {
+  const groups: Array<Array<ResponsePrior & { readonly ownUnit: boolean }>> = []
+  for (const prior of priors) {
     const group = groups.find(
-      ([g]) => same(g!, lesson) && (g!.kind === 'effect' || g!.at.join() === lesson.at.join()),
+      ([g]) => same(g!, prior) && (g!.kind === 'effect' || g!.at.join() === prior.at.join()),
     )
-    if (group) group.push(lesson)
-    else groups.push([lesson])
+    if (group) group.push(prior)
+    else groups.push([prior])
   }
-  return groups.map((group): Lesson => {
+  return groups.map((group): ResponsePrior => {
     const weight = (l: (typeof group)[number]) =>
       1 / Math.max(l.sigma, l.ownUnit ? NEVER_SURER.unit : NEVER_SURER.model) ** 2
     const total = group.reduce((sum, l) => sum + weight(l), 0)
@@ -84,27 +86,27 @@ export const mergeLessons = (lessons: ReadonlyArray<Lesson & { readonly ownUnit:
 }
 
 /** What earlier cases taught of a control's effect on an aspect of grey, or undefined. */
-export const learnedEffectOf = (
-  lessons: readonly Lesson[],
+export const effectPriorOf = (
+  priors: readonly ResponsePrior[],
   control: string,
   aspect: Aspect,
-): LearnedEffect | undefined => {
-  const lesson = lessons.find(
+): EffectPrior | undefined => {
+  const prior = priors.find(
     (l) => l.kind === 'effect' && l.control === control && l.aspect === aspect && l.choice === undefined,
   )
-  return lesson && { levels: lesson.at, mean: lesson.mean, sigma: lesson.sigma }
+  return prior && { levels: prior.at, mean: prior.mean, sigma: prior.sigma }
 }
 
 /** Shape of luminance by place of its control, as earlier cases taught it, or undefined. */
-export const learnedCurve = (
-  lessons: readonly Lesson[],
+export const curvePrior = (
+  priors: readonly ResponsePrior[],
   control: string,
 ): ((place: number) => number) | undefined => {
-  const lesson = lessons.find((l) => l.kind === 'curve' && l.control === control)
-  if (!lesson || lesson.at.length < 3) return undefined
+  const prior = priors.find((l) => l.kind === 'curve' && l.control === control)
+  if (!prior || prior.at.length < 3) return undefined
   const curve = luminanceCurve(
-    lesson.at.map((place, i) => ({ place, luminance: lesson.mean[i]! })),
-    { min: lesson.at[0]!, max: lesson.at.at(-1)! },
+    prior.at.map((place, i) => ({ place, luminance: prior.mean[i]! })),
+    { min: prior.at[0]!, max: prior.at.at(-1)! },
   )
   return curve && ((place) => Math.max(1e-6, curve.at(place)))
 }

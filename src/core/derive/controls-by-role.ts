@@ -33,7 +33,7 @@ export interface ColourControl {
 type ByChannel = Readonly<Partial<Record<Channel, NumberControl>>>
 
 /** The controls of a sheet by what they do; what a display does not have is missing. */
-export interface Adjusters {
+export interface ControlsByRole {
   readonly mode?: Control
   /** How much light the panel gives: a number, or a choice of a few steps in their order. */
   readonly light?: Control
@@ -64,9 +64,9 @@ const COLOUR_KIND: Readonly<Partial<Record<Role, ColourControl['kind']>>> = {
   'colour-amount': 'amount',
 }
 
-const found = new WeakMap<ControlSheet, Adjusters>()
+const found = new WeakMap<ControlSheet, ControlsByRole>()
 
-const sort = (sheet: ControlSheet): Adjusters => {
+const sort = (sheet: ControlSheet): ControlsByRole => {
   const numbers = sheet.controls.filter(isNumber)
   const first = (role: Role) => sheet.controls.find((c) => c.role === role)
   const number = (role: Role) => numbers.find((c) => c.role === role)
@@ -115,7 +115,7 @@ const sort = (sheet: ControlSheet): Adjusters => {
 }
 
 /** The controls of a sheet by what they do, whatever their labels say. */
-export const adjustersOf = (sheet: ControlSheet): Adjusters => {
+export const controlsByRole = (sheet: ControlSheet): ControlsByRole => {
   const known = found.get(sheet)
   if (known) return known
   const made = sort(sheet)

@@ -14,7 +14,7 @@ import {
 } from '#core/measure'
 import type { Shown } from '#core/protocol'
 import { flagsFor } from '#core/signal'
-import { finishSteps, patchStands, type StepRow, setRunStatus, storeReading, wantPatch } from '#db'
+import { finishTasks, patchStands, setRunStatus, storeReading, type TaskRow, wantPatch } from '#db'
 import {
   ask,
   type Execution,
@@ -32,17 +32,17 @@ const PAGE_LOOK_MS = 120
 /** How long a page may take before the run says that it waits for it, ms. */
 const PAGE_PATIENCE_MS = 2_500
 
-/** Reads the patch of a step, once or until the reading can be used, and stores what came of it. */
-export const readStep = async (run: Execution, step: StepRow): Promise<Outcome> => {
-  const patch = step.patch!
-  const shown = await putUp(run, step, patch)
+/** Reads the patch of a task, once or until the reading can be used, and stores what came of it. */
+export const readTask = async (run: Execution, task: TaskRow): Promise<Outcome> => {
+  const patch = task.patch!
+  const shown = await putUp(run, task, patch)
   if (shown === 'left') return 'left'
-  if (run.devices.meter === 'hand') return ask(run, { kind: 'read', step: step.ordinal, patch })
-  if (step.kind === 'settle') return settle(run, step, patch, shown)
+  if (run.devices.meter === 'hand') return ask(run, { kind: 'read', task: task.ordinal, patch })
+  if (task.kind === 'settle') return settle(run, task, patch, shown)
   let fault: ReadingFault | undefined
   for (let attempt = 0; attempt < ATTEMPTS && run.here(); attempt++) {
-    if (attempt > 0 && (await putUp(run, step, patch)) === 'left') return 'left'
-    const taken = await takeReading(run, step, patch, shown)
+    if (attempt > 0 && (await putUp(run, task, patch)) === 'left') return 'left'
+    const taken = await takeReading(run, task, patch, shown)
     if (taken === 'left') return 'left'
     fault = taken.fault
     if (!fault) return 'done'
@@ -58,7 +58,7 @@ export const readStep = async (run: Execution, step: StepRow): Promise<Outcome> 
 type Put = Shown | undefined
 
 /** Puts a patch on the screen: by the source, by the page on the display, or by asking a person. */
-const putUp = async (run: Execution, step: StepRow, patch: Patch): Promise<Put | 'left'> => {
+const putUp = async (run: Execution, task: TaskRow, patch: Patch): Promise<Put | 'left'> => {
   const { db, bench, claimed, devices, signal } = run
   if (devices.pattern === 'bench') {
     const shown = await untilBenchAnswers(run, () => bench.show(patch, signal))
@@ -68,14 +68,14 @@ const putUp = async (run: Execution, step: StepRow, patch: Patch): Promise<Put |
     // Where a person also reads the meter, one question does for both.
     if (devices.meter === 'hand') return undefined
     const answered = claimed.run.ask
-    if (answered?.kind === 'show' && answered.step === step.ordinal && answered.confirmed) return undefined
-    return ask(run, { kind: 'show', step: step.ordinal, patch, confirmed: false })
+    if (answered?.kind === 'show' && answered.task === task.ordinal && answered.confirmed) return undefined
+    return ask(run, { kind: 'show', task: task.ordinal, patch, confirmed: false })
   }
-  await wantPatch(db, claimed, { runId: claimed.run.id, step: step.ordinal, patch })
+  await wantPatch(db, claimed, { runId: claimed.run.id, task: task.ordinal, patch })
   if (devices.meter === 'hand') return undefined
   const began = Date.now()
   for (let waiting = false; run.here(); await pause(PAGE_LOOK_MS)) {
-    if (await patchStands(db, claimed.session.id, claimed.run.id, step.ordinal)) {
+    if (await patchStands(db, claimed.session.id, claimed.run.id, task.ordinal)) {
       if (waiting) await setRunStatus(db, claimed, 'running', '')
       return undefined
     }
@@ -97,7 +97,7 @@ type Taken = { fault: ReadingFault | undefined; xyz: XYZ | undefined; clock: num
 /** One reading, averaged as far as what waits for it needs, with its circumstances. */
 const takeReading = async (
   run: Execution,
-  step: StepRow,
+  task: TaskRow,
   patch: Patch,
   shown: Put,
 ): Promise<Taken | 'left'> => {
@@ -118,7 +118,7 @@ const takeReading = async (
         return undefined
     }
   }
-  const averaged = await averagedReading(read, meter, precision, patch, run.white, step.kind === 'settle')
+  const averaged = await averagedReading(read, meter, precision, patch, run.white, task.kind === 'settle')
   if (!averaged) return 'left'
   if ('failure' in averaged) return stop(run, averaged.failure.message)
   const { fault, answer, duration, clock, samples, sigma } = averaged
@@ -129,18 +129,18 @@ const takeReading = async (
 
   // Readings are compared for drift only within one state of the display.
   const control =
-    step.kind === 'control' || step.kind === 'read' ? `${patch.key} ${stateKey(run.state)}` : undefined
+    task.kind === 'control' || task.kind === 'read' ? `${patch.key} ${stateKey(run.state)}` : undefined
   if (!fault && xyz && control) {
     const before = run.control.get(control)
     if (!before) run.control.set(control, { xyz, clock })
-    else if (step.kind === 'control') run.drift = driftBetween(before, { xyz, clock }) ?? run.drift
+    else if (task.kind === 'control') run.drift = driftBetween(before, { xyz, clock }) ?? run.drift
   }
   const asked = patternOf(patch, run.signal)
   const flags: string[] = [...averaged.flags]
   if (shown && JSON.stringify(shown.flagged) !== JSON.stringify(flagsFor(run.signal)))
     flags.push('flagged-otherwise')
   const stored = await storeReading(db, claimed, {
-    step,
+    task,
     xyz,
     fault,
     raw: fault ? JSON.stringify(answer ?? null) : undefined,
@@ -160,11 +160,11 @@ const takeReading = async (
     flags,
     origin: 'bench',
     takenAt: new Date(),
-    finishes: step.kind !== 'settle',
+    finishes: task.kind !== 'settle',
   })
   if (!stored.own) return 'left'
   if (!fault && xyz && patch.key === 'grey-100') run.white = xyz[1]
-  if (step.kind === 'control' && run.drift && driftsTooMuch(run.drift))
+  if (task.kind === 'control' && run.drift && driftsTooMuch(run.drift))
     await note(run, sayDrift(run.drift, patch))
   return { fault, xyz, clock }
 }
@@ -188,14 +188,14 @@ const signalPage = async (run: Execution, shown: Put) => {
 }
 
 /** Reads a patch again and again until the display has settled, or a person says that it is enough. */
-const settle = async (run: Execution, step: StepRow, patch: Patch, shown: Put): Promise<Outcome> => {
+const settle = async (run: Execution, task: TaskRow, patch: Patch, shown: Put): Promise<Outcome> => {
   const { db, claimed, bench, description } = run
   const onFor = description?.displayOnFor
   const readings: Array<{ xyz: XYZ; clock: number }> = []
   let began: number | undefined
   let bad = 0
   while (run.here()) {
-    const taken = await takeReading(run, step, patch, shown)
+    const taken = await takeReading(run, task, patch, shown)
     if (taken === 'left') return 'left'
     if (taken.fault || !taken.xyz) {
       bad++
@@ -210,7 +210,7 @@ const settle = async (run: Execution, step: StepRow, patch: Patch, shown: Put): 
     if (settled || waited > SETTLE.longest) {
       if (!settled) await note(run, 'The display had not settled after an hour; the run went on.')
       await setRunStatus(db, claimed, 'running', '')
-      const finished = await storeReadingDone(run, step)
+      const finished = await storeReadingDone(run, task)
       return finished ? 'done' : 'left'
     }
     const drift = readings.length > 1 ? driftBetween(readings.at(-2)!, readings.at(-1)!) : undefined
@@ -228,5 +228,5 @@ const settle = async (run: Execution, step: StepRow, patch: Patch, shown: Put): 
   return 'left'
 }
 
-const storeReadingDone = async ({ db, claimed }: Execution, step: StepRow): Promise<boolean> =>
-  (await finishSteps(db, claimed, [step])).own
+const storeReadingDone = async ({ db, claimed }: Execution, task: TaskRow): Promise<boolean> =>
+  (await finishTasks(db, claimed, [task])).own

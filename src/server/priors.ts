@@ -1,10 +1,10 @@
 import { Op, QueryTypes } from 'sequelize'
-import { extractLessons, type Lesson, mergeLessons } from '#core/derive'
+import { mergePriors, priorsOfRoute, type ResponsePrior } from '#core/derive'
 import { controlOf, showValue } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
 import { inTransaction, type SessionRow } from '#db'
 import type { Context } from './context'
-import { lessonsOf } from './lesson-rows'
+import { priorsOf } from './prior-rows'
 import { bad, good, type Result } from './result'
 import { routeOf } from './session-facts'
 import { loadSession, type SessionRecord, sheetOf } from './session-record'
@@ -18,10 +18,10 @@ const MOST_ROUNDS = 40
  * Writes down what the sessions of a model have taught since it was written down last, so that the next case begins with it. A session
  * that has nothing to teach yet is marked as looked at, too. Sessions with a run going on wait. Out: how many sessions were looked through.
  */
-export const rememberLessons = async (ctx: Context, modelId: number): Promise<number> => {
+export const storePriors = async (ctx: Context, modelId: number): Promise<number> => {
   const due = await ctx.db.sequelize.query<{ id: number }>(
     `SELECT s.id FROM sessions s JOIN units u ON u.id = s.unit_id JOIN variants v ON v.id = u.variant_id
-      WHERE v.model_id = :modelId AND (s.learned_at IS NULL OR s.learned_at < s.revision)
+      WHERE v.model_id = :modelId AND (s.priors_at IS NULL OR s.priors_at < s.revision)
         AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.session_id = s.id AND r.status NOT IN ('done', 'cancelled'))
       ORDER BY s.updated_at DESC LIMIT ${AT_ONCE}`,
     { type: QueryTypes.SELECT, replacements: { modelId } },
@@ -36,21 +36,21 @@ export const rememberLessons = async (ctx: Context, modelId: number): Promise<nu
 /** Writes down what one session has taught, where it was not yet. */
 export const rememberSession = async (ctx: Context, record: SessionRecord): Promise<void> => {
   const { db } = ctx
-  const { id, revision, learnedAt } = record.session
-  if (learnedAt === revision) return
-  const lessons = extractLessons((await routeOf(ctx, record)).route)
+  const { id, revision, priorsAt } = record.session
+  if (priorsAt === revision) return
+  const priors = priorsOfRoute((await routeOf(ctx, record)).route)
   await inTransaction(db, async (transaction) => {
     const session = (await db.sessions.findByPk(id, { transaction, lock: true })) as SessionRow
     // It went on meanwhile, or somebody else wrote it down.
-    if (session.revision !== revision || session.learnedAt === revision) return
-    const before = await db.lessons.findAll({ where: { sessionId: id }, transaction })
+    if (session.revision !== revision || session.priorsAt === revision) return
+    const before = await db.priors.findAll({ where: { sessionId: id }, transaction })
     // What was forgotten of a session stays so until it has read something new of it.
     const forgotten = new Map(
       before.filter((l) => l.forgotten).map((l) => [nameOf(l.document), l.document.readings]),
     )
-    await db.lessons.destroy({ where: { sessionId: id }, transaction })
-    await db.lessons.bulkCreate(
-      lessons.map((document) => ({
+    await db.priors.destroy({ where: { sessionId: id }, transaction })
+    await db.priors.bulkCreate(
+      priors.map((document) => ({
         sessionId: id,
         revision,
         controlKey: document.control,
@@ -59,14 +59,14 @@ export const rememberSession = async (ctx: Context, record: SessionRecord): Prom
       })),
       { transaction },
     )
-    await db.sessions.update({ learnedAt: revision }, { where: { id }, transaction })
+    await db.sessions.update({ priorsAt: revision }, { where: { id }, transaction })
   })
 }
 
-const nameOf = (l: Lesson) => `${l.control} ${l.kind} ${l.aspect} ${l.choice ?? ''}`
+const nameOf = (l: ResponsePrior) => `${l.control} ${l.kind} ${l.aspect} ${l.choice ?? ''}`
 
 /** Something that a model has taught, as pages show it. */
-export interface LessonView {
+export interface PriorView {
   readonly name: string
   readonly control: string
   readonly path: readonly string[]
@@ -77,22 +77,22 @@ export interface LessonView {
   readonly taughtBy: readonly string[]
 }
 
-const WHAT: Readonly<Record<Lesson['kind'], string>> = {
+const WHAT: Readonly<Record<ResponsePrior['kind'], string>> = {
   effect: 'one click',
   curve: 'luminance by value',
   tone: 'exponent',
   preset: 'white',
   colour: 'one click',
-  ends: 'shades at the end',
+  clipping: 'shades at the end',
   dimming: 'strength',
 }
 /** Drive by a click under which a control leaves a channel alone. */
 const NO_EFFECT = 2e-4
 const CHANNEL: Readonly<Record<string, string>> = { red: 'red', blue: 'blue', tone: 'light' }
 
-/** What a lesson says, in words. */
-const sayLesson = (lesson: Lesson, choice: string): string => {
-  const { kind, mean, at, aspect } = lesson
+/** What a response prior says, in words. */
+const sayPrior = (prior: ResponsePrior, choice: string): string => {
+  const { kind, mean, at, aspect } = prior
   const signed = (v: number, digits: number) => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(digits)}`
   switch (kind) {
     case 'effect': {
@@ -108,7 +108,7 @@ const sayLesson = (lesson: Lesson, choice: string): string => {
       return `${choice}: red ${signed(100 * (Math.exp(mean[0]!) - 1), 1)} %, blue ${signed(100 * (Math.exp(mean[1] ?? 0) - 1), 1)} % against green`
     case 'colour':
       return `${WHAT.colour} moves the full colour by ${mean.map((m) => signed(100 * m, 2)).join(', ')} % (red, green, blue)`
-    case 'ends':
+    case 'clipping':
       return aspect === 'black'
         ? `shades shifted by ${signed(100 * mean[0]!, 1)} % of signal`
         : 'how shades end below white'
@@ -118,17 +118,17 @@ const sayLesson = (lesson: Lesson, choice: string): string => {
 }
 
 /** What a model has taught so far, control by control. */
-export const lessonsView = async (
+export const priorsView = async (
   ctx: Context,
   slug: string,
-): Promise<{ model: string; lessons: LessonView[] } | undefined> => {
+): Promise<{ model: string; priors: PriorView[] } | undefined> => {
   const model = await ctx.db.models.findOne({ where: { slug } })
   if (!model) return undefined
   const newest = await ctx.db.sheets.findOne({ where: { modelId: model.id }, order: [['version', 'DESC']] })
   const name = `${model.maker} ${model.name}`
-  if (!newest) return { model: name, lessons: [] }
+  if (!newest) return { model: name, priors: [] }
   const sheet = (await sheetOf(ctx.db, newest.id)).document
-  const own = (await lessonsOf(ctx, model.id)).filter(
+  const own = (await priorsOf(ctx, model.id)).filter(
     ({ row }) => !row.forgotten && sheet.controls.some((c) => c.key === row.controlKey),
   )
   const sessionIds = [...new Set(own.map((l) => l.row.sessionId))]
@@ -138,47 +138,46 @@ export const lessonsView = async (
     const session = sessions.find((s) => s.id === id)!
     return `${units.find((u) => u.id === session.unitId)!.label}, ${CASE_LABEL[session.viewingCase]}`
   }
-  const merged = mergeLessons(own.map(({ row }) => ({ ...row.document, ownUnit: false })))
+  const merged = mergePriors(own.map(({ row }) => ({ ...row.document, ownUnit: false })))
   return {
     model: name,
-    lessons: merged.map((lesson): LessonView => {
-      const control = controlOf(sheet, lesson.control)
-      const rows = own.filter(({ row }) => nameOf(row.document) === nameOf(lesson))
-      const choice = lesson.choice === undefined ? '' : showValue(control, lesson.choice)
+    priors: merged.map((prior): PriorView => {
+      const control = controlOf(sheet, prior.control)
+      const rows = own.filter(({ row }) => nameOf(row.document) === nameOf(prior))
+      const choice = prior.choice === undefined ? '' : showValue(control, prior.choice)
       return {
-        name: nameOf(lesson),
+        name: nameOf(prior),
         control: control.label,
         path: control.path,
-        says: sayLesson(lesson, choice),
-        certainty: `±${Math.round(100 * lesson.sigma)} %`,
-        readings: lesson.readings,
+        says: sayPrior(prior, choice),
+        certainty: `±${Math.round(100 * prior.sigma)} %`,
+        readings: prior.readings,
         taughtBy: [...new Set(rows.map(({ row }) => teacher(row.sessionId)))],
       }
     }),
   }
 }
 
-/** Forgets a lesson of a model, or all of them. Out: how many, or why not. */
-export const forgetLessons = async (ctx: Context, slug: string, name?: string): Promise<Result<number>> => {
+/** Forgets a response prior of a model, or all of them. Out: how many, or why not. */
+export const forgetPriors = async (ctx: Context, slug: string, name?: string): Promise<Result<number>> => {
   const model = await ctx.db.models.findOne({ where: { slug } })
   if (!model) return bad('There is no such model. Nothing was forgotten.')
   // What sessions would still write down is forgotten with the rest, instead of coming back a moment later.
-  for (let round = 0; round < MOST_ROUNDS; round++)
-    if ((await rememberLessons(ctx, model.id)) < AT_ONCE) break
-  const own = (await lessonsOf(ctx, model.id)).filter(
+  for (let round = 0; round < MOST_ROUNDS; round++) if ((await storePriors(ctx, model.id)) < AT_ONCE) break
+  const own = (await priorsOf(ctx, model.id)).filter(
     ({ row }) => !row.forgotten && (name === undefined || nameOf(row.document) === name),
   )
   if (own.length === 0) return bad('There is nothing of that kind to forget.')
   return inTransaction(ctx.db, async (transaction) => {
-    // Nobody writes lessons down from a session meanwhile.
+    // Nobody writes response priors down from a session meanwhile.
     const sessions = [...new Set(own.map(({ row }) => row.sessionId))]
     await ctx.db.sessions.findAll({ where: { id: sessions }, transaction, lock: true })
     const where = own.map(({ row: { sessionId, controlKey } }) => ({ sessionId, controlKey }))
-    const rows = await ctx.db.lessons.findAll({ where: { [Op.or]: where }, transaction })
+    const rows = await ctx.db.priors.findAll({ where: { [Op.or]: where }, transaction })
     const ids = rows
       .filter((r) => !r.forgotten && (name === undefined || nameOf(r.document) === name))
       .map((r) => r.id)
-    await ctx.db.lessons.update({ forgotten: true }, { where: { id: ids }, transaction })
+    await ctx.db.priors.update({ forgotten: true }, { where: { id: ids }, transaction })
     return good(ids.length)
   })
 }

@@ -1,14 +1,14 @@
 import { FEED_CHECK, FEED_PATCHES, type FeedReadings, judgeFeed } from '#core/judge'
 import type { RouteContext } from './context'
-import { done, open, type StationPlan } from './plan'
+import { done, open, type StepPlan } from './plan'
 
 /**
- * The signal station: five patches that tell a wrong feed from a right one, asked before anything else is read.
+ * The signal step: five patches that tell a wrong feed from a right one, asked before anything else is read.
  *
  * Colours that are far too strong may also come from a mode whose gamut is open. Where the display's own signal page says
  * that the colour space arrives as sent, the feed is right; where it says nothing, another gamut is tried.
  */
-export const signalStation = ({ facts, adjusters, movable }: RouteContext): StationPlan => {
+export const signalStep = ({ facts, byRole, movable }: RouteContext): StepPlan => {
   const own = facts.readings.filter((r) => r.purpose === 'feed-check')
   const missing = FEED_CHECK.filter(
     (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
@@ -23,7 +23,7 @@ export const signalStation = ({ facts, adjusters, movable }: RouteContext): Stat
   )
   const findings = judgeFeed(readings, facts.signal, facts.seen)
   if (findings.length === 0) return done('feed checked')
-  const { gamut } = adjusters
+  const { gamut } = byRole
   if (findings.every((f) => f.fault === 'encoding') && gamut && movable(gamut)) {
     const tried = new Set(
       own.filter((r) => r.patch.key === FEED_PATCHES.colour.key).map((r) => r.state[gamut.key]),

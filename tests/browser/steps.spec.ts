@@ -1,5 +1,16 @@
 import { expect } from '@playwright/test'
-import { ADDRESS, beginSession, bench, clean, goUntil, idle, press, ready, step, test } from './bench-page'
+import {
+  ADDRESS,
+  beginSession,
+  bench,
+  clean,
+  goUntil,
+  idle,
+  press,
+  ready,
+  takeStep,
+  test,
+} from './bench-page'
 
 test.beforeEach(async () => {
   await bench().simulate({ faults: [], speed: 0, onStand: 'OM55-31186', displayOnFor: 7200 })
@@ -40,14 +51,14 @@ test('what the model taught is shown, used, and can be forgotten', async ({ page
   const gain = page.locator('details').filter({ hasText: 'Gain, red' })
   await expect(gain.locator('summary')).toContainText('unit 1, SDR, dark room')
   await gain.locator('summary').click()
-  const lessons = gain.locator('li')
-  const before = await lessons.count()
+  const priors = gain.locator('li')
+  const before = await priors.count()
   expect(before).toBeGreaterThan(0)
-  await lessons
+  await priors
     .first()
     .getByRole('button', { name: /Forget/ })
     .click()
-  await expect(lessons).toHaveCount(before - 1)
+  await expect(priors).toHaveCount(before - 1)
 })
 
 test('a pattern fills the screen pixel by pixel, and is a file as well', async ({ page }) => {
@@ -84,7 +95,7 @@ test('a wrong setting is asked about, corrected, and what got worse is on top', 
   test.setTimeout(900_000)
   await beginSession(page, { policy: 'Impact' })
   await goUntil(page, /Gain|Cut/)
-  await step(page)
+  await takeStep(page)
   // The menu showed something else than was asked for.
   await press(page, 'e')
   const dialog = page.getByRole('dialog')
@@ -96,9 +107,7 @@ test('a wrong setting is asked about, corrected, and what got worse is on top', 
   await expect(dialog).toBeHidden()
   await idle(page)
   await expect(page.getByLabel('Last move')).toContainText('Gain, blue')
-  const reopened = page.locator(
-    '[data-station="white"], [data-station="level-white"], [data-station="colour"]',
-  )
+  const reopened = page.locator('[data-step="white"], [data-step="level-white"], [data-step="colour"]')
   for (let i = 0; i < 25; i++) {
     await idle(page)
     const words = (await page.locator('main h1').textContent()) ?? ''

@@ -1,5 +1,5 @@
 import type { ControlValue } from '#core/display'
-import type { LookView } from '#server/views'
+import type { VisualCheckView } from '#server/views'
 
 /** A question that only eyes can answer: the pattern, what to look for, and how to say it. */
 export const Look = ({
@@ -9,7 +9,7 @@ export const Look = ({
   onValue,
   onAnswer,
 }: {
-  look: LookView
+  look: VisualCheckView
   session: number
   value: ControlValue | null
   onValue: (value: ControlValue) => void
