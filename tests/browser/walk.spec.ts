@@ -5,6 +5,7 @@ import { expect, test } from '@playwright/test'
 import { QueryTypes } from 'sequelize'
 import { openDatabase } from '#db'
 import { databaseUrlOf } from '#ops/database-server'
+import { ready } from './bench-page'
 
 /**
  * Walks over every address and every action that there is, read from the file tree and from the build, with what nobody of good will
@@ -410,6 +411,7 @@ test('every answer carries the safety headers, and a word of its own for its scr
   }
   expect(nonces.size).toBe(10)
   await page.goto(`${process.env.WEXMAR_TEST_ADDRESS}/sessions/1`)
+  await ready(page)
   await page.keyboard.press('?')
   await expect(page.getByRole('dialog')).toBeVisible()
   expect(troubles).toEqual([])
