@@ -157,7 +157,7 @@ const seriesOf = async (
   ])
   const mode = controlByRole(sheet!.document, 'picture-mode')
   const target = {
-    point: [session!.targetX, session!.targetY] as const,
+    white: [session!.targetX, session!.targetY] as const,
     tone: session!.tone === 'bt1886' ? ('bt1886' as const) : Number(session!.tone),
   }
   const precision = row.meter?.precision ?? ASSUMED_PRECISION
@@ -182,7 +182,7 @@ const seriesOf = async (
               sheet!.document,
               basis,
               own.map((r) => ({ patch: r.patch, xyz: xyzOf(r) })),
-              target.point,
+              target.white,
               precision,
             )
           : [],

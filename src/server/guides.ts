@@ -9,7 +9,8 @@ import {
   proposeSummary,
   slugOf,
 } from '#core/guide'
-import { CASE_LABEL, sayTone } from '#core/judge'
+import { CASE_LABEL } from '#core/judge'
+import { sayTone } from '#core/target'
 import type { GuideRevisionRow, GuideRow } from '#db'
 import { inTransaction, touchSession } from '#db'
 import type { Context } from './context'

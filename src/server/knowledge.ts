@@ -39,7 +39,7 @@ export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise
     `SELECT CONCAT_WS(' ',
        (SELECT CONCAT_WS(':', COUNT(*), COALESCE(SUM(s.revision), 0), COALESCE(MAX(s.id), 0)) FROM sessions s
          WHERE s.unit_id = :unit AND s.id <> :own),
-       (SELECT CONCAT_WS(':', COUNT(*), COALESCE(MAX(l.id), 0), COALESCE(SUM(l.forgotten), 0)) FROM lessons l
+       (SELECT CONCAT_WS(':', COUNT(*), COALESCE(MAX(l.id), 0), COALESCE(SUM(l.forgotten), 0)) FROM response_priors l
           JOIN sessions s ON s.id = l.session_id JOIN units u ON u.id = s.unit_id JOIN variants v ON v.id = u.variant_id
          WHERE v.model_id = :model AND l.session_id <> :own)) AS mark`,
     {

@@ -11,8 +11,9 @@ import {
   slotConflicts,
 } from '#core/derive'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
-import { judgeGreyScale, sayTone, sayVerdict } from '#core/judge'
+import { judgeGreyScale, sayVerdict } from '#core/judge'
 import { ALL_SWEEPS, greyLevel, type Pace, sweepSeconds } from '#core/measure'
+import { sayTone } from '#core/target'
 import type { ReadingRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import { diskWarning } from './disk'

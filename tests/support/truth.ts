@@ -2,8 +2,9 @@ import { type DisplayUnit, emit } from '#bench/simulated'
 import { D65, gammaAt, type RGB, type XYZ } from '#core/colorimetry'
 import { CHANNELS, controlsByRole } from '#core/derive'
 import type { NumberControl, State } from '#core/display'
-import { type ColourTarget, colourError, greyErrorChromatic, type Targets, targetOf } from '#core/judge'
+import { colourError, greyErrorChromatic } from '#core/judge'
 import { JUDGED_LEVELS, NATURAL_COLOURS } from '#core/measure'
+import { type Targets, targetOn } from '#core/target'
 
 /** Warm for good: nothing drifts any more, bench seconds. */
 const WARM = 1e6
@@ -36,17 +37,17 @@ export const trueGrey = (unit: DisplayUnit, state: State): { average: number; wo
 export const truthOf = (unit: DisplayUnit, state: State, targets: Targets): Truth => {
   const white = trueLight(unit, state, [1, 1, 1])[1]
   const black = trueLight(unit, state, [0, 0, 0])[1]
-  const target: ColourTarget = { white, black, point: targets.white, tone: targets.tone }
+  const target = targetOn(targets, { white, black })
   const middle = JUDGED_LEVELS.filter((l) => l > 0.19 && l < 0.91)
   const mean = (list: readonly number[]) => list.reduce((a, b) => a + b, 0) / list.length
   return {
     white,
     grey: trueGrey(unit, state),
     exponent: mean(middle.map((l) => gammaAt(l, trueLight(unit, state, [l, l, l])[1], { white, black }))),
-    wantedExponent: mean(middle.map((l) => gammaAt(l, targetOf([l, l, l], target)[1], { white, black }))),
+    wantedExponent: mean(middle.map((l) => gammaAt(l, target.xyzOf([l, l, l])[1], { white, black }))),
     natural: mean(
       NATURAL_COLOURS.map(
-        (p) => colourError(trueLight(unit, state, p.signal), targetOf(p.signal, target), target).deltaE,
+        (p) => colourError(trueLight(unit, state, p.signal), target.xyzOf(p.signal), target).deltaE,
       ),
     ),
   }

@@ -19,8 +19,9 @@ import {
   type WorseFigure,
 } from '#core/derive'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
-import { type Policy, roomOf, type Targets, targetsOf, type ViewingCase } from '#core/judge'
+import { type Policy, roomOf, targetsOf, type ViewingCase } from '#core/judge'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
+import type { Targets } from '#core/target'
 import { type BenchPort, Hands, type HowToWork, type KeptReading, lookAtBench, Stop } from './hands'
 
 export interface Wish {

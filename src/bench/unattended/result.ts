@@ -1,8 +1,9 @@
 import type { RouteReading } from '#core/derive'
 import { controlOf, type State, showValue } from '#core/display'
 import { type GuideMeasure, measureOf } from '#core/guide'
-import { CASE_LABEL, type Policy, type Targets, type ViewingCase } from '#core/judge'
+import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
+import type { Targets } from '#core/target'
 import type { Outcome } from './drive'
 import type { KeptReading } from './hands'
 

@@ -35,3 +35,19 @@ export const hlgEotf = ([r, g, b]: RGB, { white, black }: { white: number; black
   const scale = luminance > 0 ? white * luminance ** (gamma - 1) : 0
   return [scale * R, scale * G, scale * B_]
 }
+
+/**
+ * HLG signal of a grey on a display.
+ * In: luminance of the grey, and of the display's white and black, cd/m². Out: signal, 0 at black or below. Inverse of `hlgEotf` for equal
+ * channels.
+ */
+export const hlgInverseEotf = (
+  luminance: number,
+  { white, black }: { white: number; black: number },
+): number => {
+  const gamma = hlgSystemGamma(white)
+  const lift = Math.sqrt(3 * (black / white) ** (1 / gamma))
+  const scene = (Math.max(0, luminance) / white) ** (1 / gamma)
+  const signal = scene <= 1 / 12 ? Math.sqrt(3 * scene) : A * Math.log(12 * scene - B) + C
+  return Math.max(0, (signal - lift) / (1 - lift))
+}

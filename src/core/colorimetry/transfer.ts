@@ -23,3 +23,16 @@ export const gammaAt = (
   if (!(signal > 0 && signal < 1)) return Number.NaN
   return Math.log((luminance - black) / (white - black)) / Math.log(signal)
 }
+
+/**
+ * Signal of a luminance on a reference display.
+ * In: luminance; `white` and `black` of the display, all in cd/m². Out: signal, 0 at black or below, 1 at white. Inverse of ITU-R BT.1886.
+ */
+export const bt1886InverseEotf = (
+  luminance: number,
+  { white, black }: { white: number; black: number },
+): number => {
+  const w = white ** (1 / 2.4)
+  const b = black ** (1 / 2.4)
+  return (Math.max(black, luminance) ** (1 / 2.4) - b) / (w - b)
+}

@@ -15,6 +15,7 @@ import {
 } from '#core/derive'
 import { ControlSheet, controlOf, factoryState, type State } from '#core/display'
 import { ASSUMED_PRECISION, grey, JUDGED_LEVELS } from '#core/measure'
+import { BT1886_CURVE } from '#core/target'
 
 const unit = makeUnit(MAREN, 11)
 const quiet: State = {
@@ -55,7 +56,7 @@ describe('whole clicks', () => {
     target: D65,
     levels: model.levels.map((_, at) => ({ at, weight: 1 })),
     toneWeight,
-    tone: 'bt1886',
+    curve: BT1886_CURVE,
     black: 0.0002,
     light: 1,
   })

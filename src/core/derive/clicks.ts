@@ -1,11 +1,10 @@
 import { CholeskyDecomposition, Matrix } from 'ml-matrix'
 import type { Chromaticity, XYZ } from '#core/colorimetry'
 import { deltaE2000, xyzToLab } from '#core/colorimetry'
-import type { ToneTarget } from '#core/judge'
+import type { Curve } from '#core/target'
 import { ASPECTS, type Aspect } from './expected-response'
 import { type Drives, drivesAt, type GreyModel, lightOfDrives } from './grey'
 import { rememberFor } from './remember'
-import { wantedLight } from './wanted'
 
 /** Whole clicks that a feature may still take, counted as the model counts them: lowest and highest, both in. */
 export interface ClickRange {
@@ -23,7 +22,7 @@ export interface GreyAim {
   readonly levels: ReadonlyArray<{ readonly at: number; readonly weight: number; readonly tone?: number }>
   /** Tone counts as well, with this weight against chromatic error; 0 for white alone. */
   readonly toneWeight: number
-  readonly tone: ToneTarget
+  readonly curve: Curve
   /** Luminance of black against white. */
   readonly black: number
   /** Panel light against the reference. */
@@ -48,7 +47,7 @@ const errorAt = (
   const lab = xyzToLab(xyz, [(x / y) * top, top, ((1 - x - y) / y) * top])
   const chroma = deltaE2000([lab[0], 0, 0], lab)
   if (aim.toneWeight === 0) return chroma
-  const wanted = wantedLight(aim.tone, level, { white: top, black: aim.black * top })
+  const wanted = aim.curve.luminanceOf(level, { white: top, black: aim.black * top })
   const lightness = xyzToLab([0, Math.max(0, wanted), 0], [1, top, 1])[0]
   return chroma + aim.toneWeight * toneShare * deltaE2000([lightness, 0, 0], [lab[0], 0, 0])
 }
@@ -106,7 +105,7 @@ export const solveClicks = (
   pairs: ReadonlyArray<readonly [number, number]> = [],
   chains: ReadonlyArray<readonly number[]> = [],
 ): Solution => {
-  const question = JSON.stringify([aim, ranges, [...start], pairs, chains])
+  const question = JSON.stringify([{ ...aim, curve: aim.curve.key }, ranges, [...start], pairs, chains])
   const { amounts, error } = solutions(model, question, () => solve(model, aim, ranges, start, pairs, chains))
   return { amounts: Float64Array.from(amounts), error }
 }
@@ -248,7 +247,7 @@ const leastSquares = (
     for (const aspect of aspects) {
       const wanted =
         aspect === 'tone'
-          ? wantedLight(aim.tone, level, { white: 1, black: aim.black }) ** (1 / model.exponent)
+          ? aim.curve.luminanceOf(level, { white: 1, black: aim.black }) ** (1 / model.exponent)
           : level
       // What is seen of a drive is its share of the level.
       const w = (weight * (aspect === 'tone' ? aim.toneWeight * tone : 1)) / level ** 2

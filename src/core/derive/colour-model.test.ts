@@ -4,8 +4,8 @@ import { MAREN, SORREL } from '#bench/simulated'
 import { type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import { channelBasis, controlsByRole } from '#core/derive'
 import { factoryState, type State } from '#core/display'
-import { type ColourTarget, targetOf } from '#core/judge'
 import { ASSUMED_PRECISION, NATURAL_COLOURS, type Patch, SIX_MUTED } from '#core/measure'
+import { targetOn } from '#core/target'
 import {
   allPush,
   type ColourObservation,
@@ -21,7 +21,7 @@ const RED = xyToXyz([0.64, 0.33], 100 * share.red)
 const GREEN = xyToXyz([0.3, 0.6], 100 * share.green)
 const BLUE = xyToXyz([0.15, 0.06], 100 * share.blue)
 const basis = channelBasis(RED, GREEN, BLUE, [0, 0, 0])!
-const target: ColourTarget = { white: 100, black: 0, point: [0.3127, 0.329], tone: 2.2 }
+const target = targetOn({ white: [0.3127, 0.329], tone: 2.2 }, { white: 100, black: 0 })
 const patches: readonly Patch[] = [...SIX_MUTED, ...NATURAL_COLOURS]
 const now = factoryState(MAREN.sheet, 'studio')
 const colours = controlsByRole(MAREN.sheet).colours
@@ -127,7 +127,7 @@ describe('colours learned from readings', () => {
     const model = learn([])
     for (const [p, patch] of patches.entries()) {
       const xyz = model.toXyz(model.base[p]!)
-      const wanted = targetOf(patch.signal, target)
+      const wanted = target.xyzOf(patch.signal)
       for (const i of [0, 1, 2] as const) expect(Math.abs(xyz[i] - wanted[i])).toBeLessThan(0.1)
     }
     const known = learn([seen(patches[muted('red')]!)])

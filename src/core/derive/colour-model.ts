@@ -1,7 +1,7 @@
 import { multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Hue, State } from '#core/display'
-import { type ColourTarget, toneShare } from '#core/judge'
 import { type MeterPrecision, type Patch, readingSigma } from '#core/measure'
+import type { Target } from '#core/target'
 import type { ChannelBasis } from './channel-matrix'
 import { type ColourControl, reachOf } from './controls-by-role'
 import { fitGaussian } from './gaussian'
@@ -146,9 +146,12 @@ export interface ColourModel {
 /** Light of a channel below which it counts as closed, white being 1. */
 const CLOSED = 0.015
 
-/** Linear light of a patch's target. */
-export const lightOfPatch = (patch: Patch, target: ColourTarget): RGB =>
-  patch.signal.map((s) => toneShare(s, target)) as unknown as RGB
+/** Light of the channels of a patch's target above black, white being 1. */
+export const lightOfPatch = (patch: Patch, target: Target): RGB => {
+  const [r, g, b] = target.curve.channelsOf(patch.signal, target)
+  const share = (light: number) => (light - target.black) / target.white
+  return [share(r), share(g), share(b)]
+}
 
 const clicksIn = (control: ColourControl, state: State): number => {
   const c = control.control
@@ -165,7 +168,7 @@ export const fitColourModel = (input: {
   basis: ChannelBasis
   light: number
   white: number
-  target: ColourTarget
+  target: Target
   patches: readonly Patch[]
   controls: readonly ColourControl[]
   observations: readonly ColourObservation[]
@@ -174,7 +177,7 @@ export const fitColourModel = (input: {
   now: State
 }): ColourModel => {
   const { basis, light, white, target, patches, controls, precision, priors, now } = input
-  const wanted = multiply(basis.inverse, xyToXyz(target.point, 1))
+  const wanted = multiply(basis.inverse, xyToXyz(target.whitePoint, 1))
   const scale = wanted.map((w) => w * white) as Triple
   const channelsOf = (xyz: XYZ): Triple => {
     const shares = multiply(basis.inverse, [

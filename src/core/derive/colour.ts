@@ -1,7 +1,8 @@
 import { deltaE2000, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import { type ControlSheet, type ControlValue, type Role, type State, stateKey } from '#core/display'
-import { type ColourTarget, colourError, targetOf } from '#core/judge'
+import { colourError } from '#core/judge'
 import { greyLevel, NATURAL_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
+import { type Target, targetOn } from '#core/target'
 import type { Adjustment, Change } from './adjustment'
 import { type ChannelBasis, channelBasis } from './channel-matrix'
 import {
@@ -46,16 +47,11 @@ export interface ColourFindings {
 }
 
 /** Target of colours at the present white. */
-export const colourTarget = (context: RouteContext, white: number): ColourTarget => {
+export const colourTarget = (context: RouteContext, white: number): Target => {
   const { facts, factory } = context
   const w = factory?.byPatch.get('grey-100')?.xyz[1]
   const b = factory?.byPatch.get('grey-0')?.xyz[1]
-  return {
-    white,
-    black: w && b ? (Math.max(0, b) / w) * white : 0,
-    point: facts.targets.white,
-    tone: facts.targets.tone,
-  }
+  return targetOn(facts.targets, { white, black: w && b ? (Math.max(0, b) / w) * white : 0 })
 }
 
 const MOST_WHITES = 60
@@ -87,7 +83,7 @@ const primariesError = (
     const xyz = readings.get(key)
     const patch = SIX_COLOURS.find((p) => p.key === key)!
     if (!xyz) return []
-    const wanted = targetOf(patch.signal, target)
+    const wanted = target.xyzOf(patch.signal)
     const same = xyz.map((v) => (v * wanted[1]) / Math.max(1e-9, xyz[1])) as unknown as XYZ
     return [colourError(same, wanted, target).deltaE]
   })
@@ -301,11 +297,10 @@ const colourKey = ({ byRole }: RouteContext, state: State): string =>
 
 // ---------------------------------------------------------------- solving
 
-const errorsUnder = (model: ColourModel, target: ColourTarget, clicks: readonly number[]): number[] =>
+const errorsUnder = (model: ColourModel, target: Target, clicks: readonly number[]): number[] =>
   model.patches.map(
     (patch, p) =>
-      colourError(model.toXyz(channelsUnder(model, p, clicks)), targetOf(patch.signal, target), target)
-        .deltaE,
+      colourError(model.toXyz(channelsUnder(model, p, clicks)), target.xyzOf(patch.signal), target).deltaE,
   )
 
 const weightedMean = (patches: readonly Patch[], errors: readonly number[]): number => {
@@ -327,7 +322,7 @@ const NEAR = 3
  */
 const solveColours = (
   model: ColourModel,
-  target: ColourTarget,
+  target: Target,
   allowed: readonly ColourControl[],
 ): { clicks: number[]; error: number } => {
   const { controls, patches } = model
@@ -344,10 +339,10 @@ const solveColours = (
   })
   const clicks = controls.map(() => 0)
   const channels = patches.map((_, p) => channelsUnder(model, p, clicks))
-  const wanted = patches.map((p) => targetOf(p.signal, target))
+  const wanted = patches.map((p) => target.xyzOf(p.signal))
   const weights = patches.map(weightOf)
   const total = weights.reduce((a, b) => a + b, 0)
-  const point = xyToXyz(target.point, target.white)
+  const point = xyToXyz(target.whitePoint, target.white)
   const wantedLab = wanted.map((xyz) => xyzToLab(xyz, point))
   const errorAt = (p: number) => deltaE2000(wantedLab[p]!, xyzToLab(model.toXyz(channels[p]!), point))
   const errors = patches.map((_, p) => errorAt(p))
@@ -429,7 +424,7 @@ const solveColours = (
 const exploreHue = (
   context: RouteContext,
   model: ColourModel,
-  target: ColourTarget,
+  target: Target,
   allowed: readonly ColourControl[],
   clicks: readonly number[],
 ): readonly number[] => {
@@ -470,7 +465,7 @@ const MOST_FOR_ALL = 2
 const controlsAtHand = (
   context: RouteContext,
   model: ColourModel,
-  target: ColourTarget,
+  target: Target,
   movable: readonly ColourControl[],
 ): readonly ColourControl[] => {
   const { facts } = context
@@ -563,7 +558,7 @@ export const colourStep = (
     JSON.stringify([
       mixed.basis.matrix,
       mixed.basis.black,
-      [mixed.light, white, target, facts.precision],
+      [mixed.light, white, target.black, facts.targets, facts.precision],
       patches.map((p) => p.key),
       movable.map((c) => c.control.key),
       observations.map((o) => [o.patch.key, o.xyz, o.sigma, o.brought, colourKey(context, o.state)]),
@@ -594,8 +589,10 @@ export const colourStep = (
   // No search can gain more than there is.
   const solved =
     controls.length && error > worth
-      ? colourSolutions(learned, JSON.stringify([target, controls.map((c) => c.control.key)]), () =>
-          solveColours(learned, target, controls),
+      ? colourSolutions(
+          learned,
+          JSON.stringify([target.white, target.black, facts.targets, controls.map((c) => c.control.key)]),
+          () => solveColours(learned, target, controls),
         )
       : { clicks: still, error }
   const findings: ColourFindings = {

@@ -7,9 +7,10 @@ import {
   type State,
   stateKey,
 } from '#core/display'
-import type { Policy, Targets, ViewingCase } from '#core/judge'
+import type { Policy, ViewingCase } from '#core/judge'
 import { greyLevel, type Layout, type MeterPrecision, type Patch, type Reading } from '#core/measure'
 import type { SeenSignal, SignalFormat } from '#core/signal'
+import type { Targets } from '#core/target'
 import type { Change, Prediction } from './adjustment'
 import type { ResponsePrior } from './response-prior'
 import { RESTS_ON, type StepKey } from './step-keys'

@@ -20,6 +20,7 @@ import {
 import { controlOf, factoryState, type State } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
 import { JUDGED_LEVELS } from '#core/measure'
+import { BT1886_CURVE } from '#core/target'
 
 const unit = makeUnit(MAREN, 3)
 const quiet: State = {
@@ -133,7 +134,7 @@ describe('the grey model', () => {
     target: D65,
     levels: model.levels.map((_, at) => ({ at, weight: 1 })),
     toneWeight: 0,
-    tone: 'bt1886',
+    curve: BT1886_CURVE,
     black: 0,
     light: 1,
   })

@@ -11,7 +11,6 @@ import { amountsOf, drivesAt, featureOf, type GreyModel, sigmaOf, spreadUnder } 
 import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, type Limit, open, type StepPlan } from './plan'
 import { RESTS_ON } from './step-keys'
-import { wantedLight } from './wanted'
 import { aimOf, changesTo, greyPredictions, rangeOf, WORTH_AN_ADJUSTMENT, WORTH_ANOTHER_SWEEP } from './white'
 
 /** Error of a single level from which it is corrected, chromatic ΔE00, by policy. */
@@ -281,7 +280,7 @@ const errorsOf = (
   const aim = aimOf(context, model, levels, 0)
   return levels.map((level): LevelError => {
     const at = model.levels.indexOf(level)
-    const wanted = wantedLight(context.facts.targets.tone, level, { white: 1, black: aim.black }) - aim.black
+    const wanted = aim.curve.luminanceOf(level, { white: 1, black: aim.black }) - aim.black
     const top = drivesAt(model, model.levels.length - 1, amounts).tone
     const tone =
       drivesAt(model, at, amounts).tone /

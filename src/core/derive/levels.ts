@@ -2,6 +2,7 @@ import type { XYZ } from '#core/colorimetry'
 import { type Control, type NumberControl, type Role, type State, stateKey } from '#core/display'
 import { toldApart } from '#core/judge'
 import { grey, greyLevel, type Patch } from '#core/measure'
+import { type Target, targetOn } from '#core/target'
 import type { Adjustment, Change, Expected } from './adjustment'
 import { channelShares } from './channel-matrix'
 import type { RouteContext } from './context'
@@ -278,11 +279,10 @@ const verdictOfBlack = (
   }
 }
 
-/** First step of those that are read which a display with a right black would show. In: luminance of white, black; exponent. */
-const idealFirst = (white: number, black: number, exponent: number): number => {
+/** First step of those that are read which a display of a right black would show. */
+const idealFirst = ({ black, luminanceOf }: Target): number => {
   for (const percent of [...NEAR_BLACK].reverse()) {
-    const light = (white - black) * (percent / 100) ** exponent + black
-    if (toldApart(light, black)) return percent / 100
+    if (toldApart(luminanceOf(percent / 100), black)) return percent / 100
   }
   return NEAR_BLACK[0] / 100
 }
@@ -314,7 +314,7 @@ const blackPart = (context: RouteContext, again: boolean): { plan: StepPlan; fin
   const far = farShades(context, white)
   const verdict = verdictOfBlack(near, control, far, white)
   if (!verdict) return { plan: done('') }
-  const ideal = idealFirst(white, verdict.black, facts.targets.tone === 'bt1886' ? 2.4 : facts.targets.tone)
+  const ideal = idealFirst(targetOn(facts.targets, { white, black: verdict.black }))
   const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
   const said = `black ends at ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'no step up to 4 % can be seen' : `${percentOf(verdict.firstSeen)} is the first shade`}`
   const finish = (limits: Limit[] = []): { plan: StepPlan; findings: BlackVerdict } => ({

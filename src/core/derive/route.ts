@@ -1,5 +1,5 @@
 import { controlOf, type Role, type State, stateKey } from '#core/display'
-import { sayTone } from '#core/judge'
+import { sayTone } from '#core/target'
 import { type ColourFindings, colourStep, gamutPart } from './colour'
 import { contextOf, type RouteContext } from './context'
 import { type ControlFault, controlFaults, refusalFaults } from './control-faults'

@@ -1,7 +1,7 @@
 import { gammaAt } from '#core/colorimetry'
 import type { Control, ControlValue, Role, State } from '#core/display'
-import { sayTone } from '#core/judge'
 import { grey, greyLevel } from '#core/measure'
+import { curveOf, sayTone } from '#core/target'
 import type { Adjustment } from './adjustment'
 import type { RouteContext } from './context'
 import { placeOf, placesOf, quoted, shown, valueAt } from './controls-by-role'
@@ -9,7 +9,6 @@ import { differsIn, type RouteReading } from './facts'
 import { sameBut } from './luminance'
 import { done, open, type StepPlan } from './plan'
 import { RESTS_ON } from './step-keys'
-import { wantedLight } from './wanted'
 
 /** Levels at which a value of the tone control is looked at, in percent. */
 const TONE_LEVELS = [80, 50, 20] as const
@@ -105,7 +104,7 @@ const optionOf = (
     const exponent = gammaAt(level, r.xyz[1], ends)
     if (!Number.isFinite(exponent)) continue
     exponents += exponent
-    squares += (exponent - gammaAt(level, wantedLight(facts.targets.tone, level, ends), ends)) ** 2
+    squares += (exponent - gammaAt(level, curveOf(facts.targets.tone).luminanceOf(level, ends), ends)) ** 2
     n++
   }
   if (n === 0) return undefined
@@ -276,7 +275,7 @@ const guessOptions = (
 const wantedExponent = (context: RouteContext): number => {
   const ends = endsAt(context, context.facts.state)
   const all = TONE_LEVELS.map((p) =>
-    gammaAt(p / 100, wantedLight(context.facts.targets.tone, p / 100, ends), ends),
+    gammaAt(p / 100, curveOf(context.facts.targets.tone).luminanceOf(p / 100, ends), ends),
   )
   return all.reduce((a, b) => a + b, 0) / all.length
 }

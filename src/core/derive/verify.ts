@@ -1,6 +1,7 @@
 import { stateKey } from '#core/display'
-import { type ColourTarget, colourError, type GreyVerdict, judgeGreyScale, targetOf } from '#core/judge'
+import { colourError, type GreyVerdict, judgeGreyScale } from '#core/judge'
 import { greyLevel } from '#core/measure'
+import { targetOn } from '#core/target'
 import type { RouteContext } from './context'
 import { gatherSweep, greysOf, type SweepReadings } from './facts'
 import { done, open, type StepPlan } from './plan'
@@ -47,12 +48,7 @@ export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerd
   const { targets, precision } = context.facts
   const grey = judgeGreyScale(greysOf(sweep), targets, precision)
   if (!grey) return undefined
-  const target: ColourTarget = {
-    white: grey.white.luminance,
-    black: grey.black ?? 0,
-    point: targets.white,
-    tone: targets.tone,
-  }
+  const target = targetOn(targets, { white: grey.white.luminance, black: grey.black ?? 0 })
   const colours = [...sweep.byPatch.values()].flatMap(({ patch, xyz, id }) =>
     greyLevel(patch) !== undefined || patch.layout || patch.window
       ? []
@@ -60,7 +56,7 @@ export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerd
           {
             patch: patch.key,
             label: patch.label,
-            deltaE: colourError(xyz, targetOf(patch.signal, target), target).deltaE,
+            deltaE: colourError(xyz, target.xyzOf(patch.signal), target).deltaE,
             id,
           },
         ],

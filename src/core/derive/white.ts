@@ -2,6 +2,7 @@ import { type Chromaticity, deltaUv, type XYZ, xyToXyz } from '#core/colorimetry
 import type { Channel, Control, ControlValue, NumberControl } from '#core/display'
 import { greyErrorChromatic, greyErrorNoise, VISIBLE } from '#core/judge'
 import { grey, JUDGED_LEVELS } from '#core/measure'
+import { curveOf } from '#core/target'
 import type { Adjustment, Change, Prediction } from './adjustment'
 import { type ClickRange, errorOfDrives, expectedError, type GreyAim, solveClicks } from './clicks'
 import type { RouteContext } from './context'
@@ -91,7 +92,7 @@ export const aimOf = (
       return at < 0 ? [] : [{ at, weight: 1 }]
     }),
     toneWeight,
-    tone: facts.targets.tone,
+    curve: curveOf(facts.targets.tone),
     black: white && black ? Math.max(0, black) / white : 0,
     light: model.lightOf(facts.state),
   }

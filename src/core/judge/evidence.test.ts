@@ -1,17 +1,19 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { D65, type XYZ } from '#core/colorimetry'
-import { type ColourTarget, type EvidenceReading, judgeEvidence, targetOf } from '#core/judge'
+import { type EvidenceReading, judgeEvidence } from '#core/judge'
 import { ASSUMED_PRECISION, grey, type Patch, sweepOf, WHOLE_CASE } from '#core/measure'
+import { targetOn } from '#core/target'
 
-const target: ColourTarget = { white: 100, black: 0.02, point: D65, tone: 'bt1886' }
+const targets = { white: D65, tone: 'bt1886' } as const
+const target = targetOn(targets, { white: 100, black: 0.02 })
 let id = 0
 const reading = (patch: Patch, xyz: XYZ, clock = 0): EvidenceReading => ({ id: ++id, patch, xyz, clock })
 const times = (xyz: XYZ, k: number): XYZ => [k * xyz[0], k * xyz[1], k * xyz[2]]
 /** A whole sweep of a display that does what is asked, or something else to each patch. */
 const sweep = (bend: (xyz: XYZ, patch: Patch) => XYZ = (xyz) => xyz) =>
-  WHOLE_CASE.map((p) => reading(p, bend(targetOf(p.signal, target), p)))
-const judged = (readings: readonly EvidenceReading[]) => judgeEvidence(readings, target, ASSUMED_PRECISION)
+  WHOLE_CASE.map((p) => reading(p, bend(target.xyzOf(p.signal), p)))
+const judged = (readings: readonly EvidenceReading[]) => judgeEvidence(readings, targets, ASSUMED_PRECISION)
 
 describe('evidence of a sweep', () => {
   it('that is right has no error anywhere', () => {
@@ -51,7 +53,7 @@ describe('evidence of a sweep', () => {
   })
   it('takes the newest reading of a patch, and says nothing of what was not read', () => {
     const all = sweep()
-    const again = reading(grey(50), times(targetOf([0.5, 0.5, 0.5], target), 1.5))
+    const again = reading(grey(50), times(target.xyzOf([0.5, 0.5, 0.5]), 1.5))
     const { toneError } = judged([...all, again])
     expect(toneError.find((t) => t.level === 0.5)).toMatchObject({ id: again.id })
     expect(judged([]).grey).toBeUndefined()

@@ -1,6 +1,7 @@
 import { srgbOf, type XYZ, xyzToUv } from '#core/colorimetry'
 import { greyLevel, type MeterPrecision, type Patch } from '#core/measure'
-import { type ColourError, type ColourTarget, colourError, targetOf } from './colour-error'
+import { type Target, type Targets, targetOn } from '#core/target'
+import { type ColourError, colourError } from './colour-error'
 import { type GreyVerdict, judgeGreyScale } from './grey-scale'
 
 /** A reading as evidence looks at it. */
@@ -60,7 +61,7 @@ const isPlain = (patch: Patch) =>
  */
 export const judgeEvidence = (
   readings: readonly EvidenceReading[],
-  target: Pick<ColourTarget, 'point' | 'tone'>,
+  targets: Pick<Targets, 'white' | 'tone'>,
   precision: MeterPrecision,
 ): EvidenceVerdict => {
   const newest = new Map<string, EvidenceReading>()
@@ -70,13 +71,9 @@ export const judgeEvidence = (
     const level = isPlain(r.patch) ? greyLevel(r.patch) : undefined
     return level === undefined ? [] : [{ level, xyz: r.xyz, id: r.id }]
   })
-  const grey = judgeGreyScale(greys, { white: target.point, tone: target.tone }, precision)
+  const grey = judgeGreyScale(greys, targets, precision)
   const stills = readings.filter((r) => isStill(r.patch))
-  const full: ColourTarget | undefined = grey && {
-    ...target,
-    white: grey.white.luminance,
-    black: grey.black ?? 0,
-  }
+  const full = grey && targetOn(targets, { white: grey.white.luminance, black: grey.black ?? 0 })
   return {
     ...(grey ? { grey } : {}),
     toneError:
@@ -98,8 +95,8 @@ export const judgeEvidence = (
   }
 }
 
-const judgeColour = (reading: EvidenceReading, target: ColourTarget): JudgedColour => {
-  const wanted = targetOf(reading.patch.signal, target)
+const judgeColour = (reading: EvidenceReading, target: Target): JudgedColour => {
+  const wanted = target.xyzOf(reading.patch.signal)
   return {
     ...colourError(reading.xyz, wanted, target),
     id: reading.id,

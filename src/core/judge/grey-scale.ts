@@ -1,5 +1,4 @@
 import {
-  bt1886Eotf,
   type Chromaticity,
   cctDuv,
   deltaUv,
@@ -10,6 +9,7 @@ import {
   xyzToXy,
 } from '#core/colorimetry'
 import { type MeterPrecision, readingSigma } from '#core/measure'
+import { type Targets, targetOn } from '#core/target'
 import { greyErrorChromatic, greyErrorWithLuminance } from './grey-error'
 
 /** One grey level, judged. */
@@ -60,13 +60,12 @@ const mean = (values: readonly number[]): number | undefined =>
 
 /**
  * Judges the grey scale of one state.
- * In: readings as level (0…1) and absolute XYZ in cd/m²; target white; tone target (an exponent or BT.1886); scatter of
- * the meter. Out: verdict, or undefined without a reading of 100 %.
+ * In: readings as level (0…1) and absolute XYZ in cd/m²; target white and tone; scatter of the meter. Out: verdict, or undefined without a reading of 100 %.
  * Without a black reading, exponents are reckoned as if black gave no light.
  */
 export const judgeGreyScale = (
   readings: ReadonlyArray<{ level: number; xyz: XYZ; id?: number }>,
-  target: { white: Chromaticity; tone: number | 'bt1886' },
+  target: Pick<Targets, 'white' | 'tone'>,
   precision: MeterPrecision,
 ): GreyVerdict | undefined => {
   const whiteReading = readings.find((r) => r.level === 1)
@@ -75,10 +74,7 @@ export const judgeGreyScale = (
   const blackReading = readings.find((r) => r.level === 0)
   const black = blackReading && Math.max(0, blackReading.xyz[1])
   const display = { white: peak, black: black ?? 0 }
-  const wantedAt = (level: number) =>
-    target.tone === 'bt1886'
-      ? bt1886Eotf(level, display)
-      : (display.white - display.black) * level ** target.tone + display.black
+  const { luminanceOf: wantedAt } = targetOn(target, display)
 
   const levels = readings
     .filter((r) => r.level > 0)

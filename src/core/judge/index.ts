@@ -1,5 +1,5 @@
 export { CASE_LABEL, ViewingCase } from './cases'
-export { type ColourError, type ColourTarget, colourError, targetOf, toneShare } from './colour-error'
+export { type ColourError, colourError } from './colour-error'
 export {
   type CurvePoint,
   type EvidenceReading,
@@ -34,9 +34,6 @@ export {
   Room,
   roomOf,
   SHIPPED_POLICIES,
-  sayTone,
   shippedPolicy,
-  type Targets,
-  ToneTarget,
   targetsOf,
 } from './policy'

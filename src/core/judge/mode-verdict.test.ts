@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { bt1886Eotf, D65, type XYZ, xyToXyz } from '#core/colorimetry'
-import { judgeMode, REFERENCE_POLICY, sayMode, targetOf, targetsOf, toldApart } from '#core/judge'
+import { judgeMode, REFERENCE_POLICY, sayMode, targetsOf, toldApart } from '#core/judge'
 import { greyLevel, SURVEY } from '#core/measure'
+import { targetOn } from '#core/target'
 
 const targets = targetsOf(REFERENCE_POLICY, 'dark')
 const precision = { relative: 1e-4, dark: 1e-5 }
@@ -11,7 +12,7 @@ const mode = (bend: (xyz: XYZ, level: number | undefined) => XYZ = (xyz) => xyz)
     id: i + 1,
     patch,
     xyz: bend(
-      targetOf(patch.signal, { white: 200, black: 0.05, point: D65, tone: 'bt1886' }),
+      targetOn({ white: D65, tone: 'bt1886' }, { white: 200, black: 0.05 }).xyzOf(patch.signal),
       greyLevel(patch),
     ),
   }))

@@ -1,8 +1,8 @@
 import { type Chromaticity, deltaUv, pqInverseEotf, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import { greyLevel, type MeterPrecision, type Patch } from '#core/measure'
-import { type ColourError, type ColourTarget, colourError, targetOf } from './colour-error'
+import { type Targets, targetOn } from '#core/target'
+import { type ColourError, colourError } from './colour-error'
 import { type GreyVerdict, judgeGreyScale } from './grey-scale'
-import type { Targets } from './policy'
 
 /** Luminance steps of one code value of a 10-bit PQ signal are about what can just be told apart. ITU-R BT.2390-11, 5.1. */
 const JUST_SEEN = 1 / 1023
@@ -45,27 +45,25 @@ export const judgeMode = (
     const level = greyLevel(r.patch)
     return level === undefined ? [] : [{ level, xyz: r.xyz, id: r.id }]
   })
-  const grey = judgeGreyScale(greys, { white: targets.white, tone: targets.tone }, precision)
+  const grey = judgeGreyScale(greys, targets, precision)
   if (!grey) return undefined
   const at = (level: number) => greys.find((g) => Math.abs(g.level - level) < 1e-6)?.xyz
   const white = at(1)!
   // White has its own verdict: colours are seen against the mode's own.
   const point: Chromaticity = grey.white.xy
-  const target: ColourTarget = {
-    white: grey.white.luminance,
-    black: grey.black ?? 0,
-    point,
-    // The mode's own tone, so that one fault is not counted twice.
-    tone: grey.gamma ?? targets.tone,
-  }
+  // The mode's own tone, so that one fault is not counted twice.
+  const target = targetOn(
+    { white: point, tone: grey.gamma ?? targets.tone },
+    { white: grey.white.luminance, black: grey.black ?? 0 },
+  )
   const own = readings.filter((r) => greyLevel(r.patch) === undefined)
   const colours = own.map((r) => ({
     patch: r.patch.key,
-    ...colourError(r.xyz, targetOf(r.patch.signal, target), target),
+    ...colourError(r.xyz, target.xyzOf(r.patch.signal), target),
   }))
   const primaries = own.filter((r) => ['red', 'green', 'blue'].includes(r.patch.key))
   const strengths = primaries.map((r) => {
-    const wanted = targetOf(r.patch.signal, target)
+    const wanted = target.xyzOf(r.patch.signal)
     return chroma(r.xyz, white) / chroma(wanted, xyToXyz(point, target.white))
   })
   const near = (level: number, end: XYZ | undefined): boolean => {

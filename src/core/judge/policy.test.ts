@@ -8,10 +8,10 @@ import {
   REFERENCE_POLICY,
   roomOf,
   SHIPPED_POLICIES,
-  sayTone,
   shippedPolicy,
   targetsOf,
 } from '#core/judge'
+import { sayTone } from '#core/target'
 
 describe('the shipped policies', () => {
   it('are three, keep to their own schema and have keys of their own', () => {

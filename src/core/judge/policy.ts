@@ -1,10 +1,7 @@
 import { z } from 'zod'
-import { type Chromaticity, D65 } from '#core/colorimetry'
+import { D65 } from '#core/colorimetry'
+import { sayTone, type Targets, ToneTarget } from '#core/target'
 import type { ViewingCase } from './cases'
-
-/** Tone that is aimed at: an exponent, or BT.1886 with the display's own black. */
-export const ToneTarget = z.union([z.literal('bt1886'), z.number().min(1.6).max(2.8)])
-export type ToneTarget = z.infer<typeof ToneTarget>
 
 /** Rooms in which SDR is watched; a game is played in either and has targets of its own. */
 export const Room = z.enum(['dark', 'bright', 'game'])
@@ -181,24 +178,12 @@ export const DERIVED_CASES = Object.keys(ROOM_OF) as ReadonlyArray<'sdr-dark' | 
 /** The room of a viewing case; undefined for cases that are not derived yet. */
 export const roomOf = (viewingCase: ViewingCase): Room | undefined => ROOM_OF[viewingCase]
 
-/** What white and grey are aimed at. */
-export interface Targets {
-  /** Luminance of white, cd/m². */
-  readonly luminance: number
-  /** Chromaticity of white. */
-  readonly white: Chromaticity
-  readonly tone: ToneTarget
-}
-
 /** Targets of a policy in a room. */
 export const targetsOf = (policy: Policy, room: Room): Targets => ({
   luminance: policy.luminance[room],
   white: [policy.white.x, policy.white.y],
   tone: policy.tone[room],
 })
-
-/** A tone target in words: "BT.1886", "2.20". */
-export const sayTone = (tone: ToneTarget): string => (tone === 'bt1886' ? 'BT.1886' : tone.toFixed(2))
 
 /** Where a policy goes another way than the reference, as preferences to be named. Out: what it is about, and a phrase. */
 export const preferencesOf = (policy: Policy, room: Room): Array<{ key: string; phrase: string }> => {

@@ -2,7 +2,8 @@
 
 import Link from 'next/link'
 import { type ReactNode, useActionState, useId } from 'react'
-import { POLICY_QUESTIONS, type Policy, type PolicyQuestion, sayTone } from '#core/judge'
+import { POLICY_QUESTIONS, type Policy, type PolicyQuestion } from '#core/judge'
+import { sayTone } from '#core/target'
 import type { PolicyView } from '#server/policies'
 import { type FormState, keeping } from '#ui/desk'
 

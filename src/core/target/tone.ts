@@ -1,0 +1,22 @@
+import { z } from 'zod'
+import { BT1886_CURVE, type Curve, HLG_CURVE, PQ_CURVE, powerCurve, SRGB_CURVE } from './curves'
+
+/** Tone that a policy aims at in SDR: an exponent, or BT.1886 with the display's own black. */
+export const ToneTarget = z.union([z.literal('bt1886'), z.number().min(1.6).max(2.8)])
+export type ToneTarget = z.infer<typeof ToneTarget>
+
+/** Tone of any viewing case. */
+export type Tone = ToneTarget | 'srgb' | 'pq' | 'hlg'
+
+const NAMED: Readonly<Record<Exclude<Tone, number>, Curve>> = {
+  bt1886: BT1886_CURVE,
+  srgb: SRGB_CURVE,
+  pq: PQ_CURVE,
+  hlg: HLG_CURVE,
+}
+
+/** The curve of a tone. */
+export const curveOf = (tone: Tone): Curve => (typeof tone === 'number' ? powerCurve(tone) : NAMED[tone])
+
+/** A tone in words: "BT.1886", "2.20". */
+export const sayTone = (tone: Tone): string => curveOf(tone).name
