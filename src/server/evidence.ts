@@ -1,5 +1,5 @@
 import { Op, QueryTypes } from 'sequelize'
-import { type ClicksAway, channelBasis, clicksAwayOf } from '#core/derive'
+import { type ClicksToTarget, channelMatrixOf, clicksToTarget } from '#core/derive'
 import { controlByRole, showValue } from '#core/display'
 import { CASE_LABEL, type EvidenceReading, type EvidenceVerdict, judgeEvidence } from '#core/judge'
 import { ASSUMED_PRECISION } from '#core/measure'
@@ -38,7 +38,7 @@ export interface EvidenceSeries {
   readonly label: string
   readonly kind: 'out-of-box' | 'final' | 'other'
   readonly verdict: EvidenceVerdict
-  readonly away: readonly ClicksAway[]
+  readonly away: readonly ClicksToTarget[]
   /** Readings that were left out of the drawing because there are too many. */
   readonly cut: number
 }
@@ -167,8 +167,8 @@ const seriesOf = async (
     const verdict = judgeEvidence(own.map(evidenceReading), target, precision)
     const byKey = (key: string) => own.findLast((r) => r.patchKey === key)
     const [red, green, blue, black] = ['red', 'green', 'blue', 'grey-0'].map(byKey)
-    const basis =
-      red && green && blue && black && channelBasis(xyzOf(red), xyzOf(green), xyzOf(blue), xyzOf(black))
+    const channelMatrix =
+      red && green && blue && black && channelMatrixOf(xyzOf(red), xyzOf(green), xyzOf(blue), xyzOf(black))
     const modeLabel = mode ? showValue(mode, state[mode.key] ?? mode.default) : ''
     return {
       key: `${id}-${stateId}`,
@@ -177,10 +177,10 @@ const seriesOf = async (
       kind: kindOf(row),
       verdict,
       away:
-        basis && verdict.grey
-          ? clicksAwayOf(
+        channelMatrix && verdict.grey
+          ? clicksToTarget(
               sheet!.document,
-              basis,
+              channelMatrix,
               own.map((r) => ({ patch: r.patch, xyz: xyzOf(r) })),
               target.white,
               precision,

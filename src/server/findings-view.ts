@@ -18,7 +18,7 @@ import {
   type Role,
   showValue,
 } from '#core/display'
-import { NATURAL_COLOURS, SIX_COLOURS } from '#core/measure'
+import { MEMORY_COLOURS, SIX_COLOURS } from '#core/measure'
 import type { Database } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
@@ -62,7 +62,7 @@ export const findingsView = (
             options: route.white.presets.map((p) => ({
               label: p.label,
               chosen: p.value === state[byRole.preset!.key],
-              measured: p.basis.length > 0,
+              measured: p.readingIds.length > 0,
               figures: [p.away, p.left],
             })),
           }
@@ -77,7 +77,7 @@ export const findingsView = (
               (d: DimmingOption): OptionRow => ({
                 label: d.label,
                 chosen: route.derived.some((v) => v.control === byRole.dimming!.key && v.value === d.value),
-                measured: d.basis.length > 0,
+                measured: d.readingIds.length > 0,
                 figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade],
               }),
             ),
@@ -124,7 +124,7 @@ export const findingsView = (
         shown: shown(control, d.value),
         step: STEP_TITLE[d.step],
         rule: d.rule,
-        readings: new Set(d.basis).size,
+        readings: new Set(d.readingIds).size,
       }
     }),
     more: route.more.map((m) => ({
@@ -190,7 +190,7 @@ const modeRows = (facts: RouteFacts): ModeRow[] =>
 const levelsView = (
   facts: RouteFacts,
   route: Route,
-  { light, black, whiteEnd }: ReturnType<typeof controlsByRole>,
+  { light, black, whiteLevel }: ReturnType<typeof controlsByRole>,
 ): LevelsView | null => {
   const { levels } = route
   if (!levels) return null
@@ -223,11 +223,11 @@ const levelsView = (
           firstSeen: levels.black.firstSeen === undefined ? null : percent(levels.black.firstSeen),
         }
       : null,
-    whiteEnd: levels.whiteEnd
+    whiteLevel: levels.whiteLevel
       ? {
-          value: value(whiteEnd, levels.whiteEnd.value ?? (whiteEnd && facts.state[whiteEnd.key])),
-          slopes: levels.whiteEnd.slopes,
-          apart: levels.whiteEnd.apart,
+          value: value(whiteLevel, levels.whiteLevel.value ?? (whiteLevel && facts.state[whiteLevel.key])),
+          slopes: levels.whiteLevel.slopes,
+          apart: levels.whiteLevel.apart,
         }
       : null,
   }
@@ -281,7 +281,7 @@ const colourView = (route: Route): FindingsView['colour'] => {
   const after =
     verify && differsIn(sheet, OF_COLOUR, verify.state, state).length === 0 ? route.after : undefined
   if (!before && !colour) return null
-  const patches = [...SIX_COLOURS, ...NATURAL_COLOURS]
+  const patches = [...SIX_COLOURS, ...MEMORY_COLOURS]
   const rows = patches.flatMap((patch): ColourRow[] => {
     const factory = before?.colours.find((c) => c.patch === patch.key)?.deltaE
     const now =

@@ -145,7 +145,7 @@ const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<str
         transaction,
       })
       await db.derivedReadings.bulkCreate(
-        [...new Set(d.basis)].map((readingId) => ({ derivedId: row.id, readingId })),
+        [...new Set(d.readingIds)].map((readingId) => ({ derivedId: row.id, readingId })),
         { ignoreDuplicates: true, transaction },
       )
       ids.set(d.control, row.id)

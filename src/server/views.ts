@@ -1,4 +1,4 @@
-import type { ClicksAway, Expected, Purpose, Quantity, StepKey, StepStatus } from '#core/derive'
+import type { ClicksToTarget, Expected, Purpose, Quantity, StepKey, StepStatus } from '#core/derive'
 import type { ControlValue } from '#core/display'
 import type { GreyVerdict } from '#core/judge'
 import type { RunStatus } from '#db'
@@ -277,7 +277,7 @@ export interface LevelsView {
     readonly lastBlack: number
     readonly firstSeen: number | null
   } | null
-  readonly whiteEnd: {
+  readonly whiteLevel: {
     readonly value: string
     readonly slopes: readonly [number, number, number]
     readonly apart: boolean
@@ -412,7 +412,7 @@ export interface SessionView {
     readonly after: { readonly natural: SpreadView | null; readonly six: SpreadView | null } | null
   } | null
   readonly findings: FindingsView
-  readonly away: readonly ClicksAway[]
+  readonly away: readonly ClicksToTarget[]
   /** Average chromatic ΔE00 that reading again would scatter by. */
   readonly noise?: number
   /** Controls that a reviewer may set by hand here. */

@@ -79,11 +79,11 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     surveyReadings: outcome.surveyReadings,
     unusableReadings: outcome.kept.filter((r) => r.fault).length,
     benchSeconds: outcome.benchSeconds,
-    values: outcome.derived.map(({ control, value, rule, basis }) => ({
+    values: outcome.derived.map(({ control, value, rule, readingIds }) => ({
       control,
       value,
       rule,
-      readings: basis,
+      readings: readingIds,
     })),
     notDone: [
       ...(outcome.stopped ? [{ what: 'the rest of the route', why: outcome.stopped }] : []),

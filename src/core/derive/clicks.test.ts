@@ -4,8 +4,8 @@ import { emit, MAREN, makeUnit } from '#bench/simulated'
 import { D65, type RGB, type XYZ } from '#core/colorimetry'
 import {
   amountsOf,
-  channelBasis,
-  clicksAwayOf,
+  channelMatrixOf,
+  clicksToTarget,
   expectedError,
   featureOf,
   fitGreyModel,
@@ -25,14 +25,14 @@ const quiet: State = {
   thrift: 'off',
 }
 const light = (signal: RGB, state = quiet): XYZ => emit(unit, state, signal, 1e6)
-const basis = channelBasis(light([1, 0, 0]), light([0, 1, 0]), light([0, 0, 1]), light([0, 0, 0]))!
+const channelMatrix = channelMatrixOf(light([1, 0, 0]), light([0, 1, 0]), light([0, 0, 1]), light([0, 0, 0]))!
 const pairs = ['gain-red', 'gain-blue', 'cut-red', 'cut-blue'].map((k) => controlOf(MAREN.sheet, k))
 
 const learn = (states: readonly State[]): GreyModel =>
   fitGreyModel({
     sheet: MAREN.sheet,
     reference: quiet,
-    basis,
+    channelMatrix,
     target: D65,
     exponent: 2.25,
     observations: [quiet, ...states].flatMap((state, k) =>
@@ -145,16 +145,16 @@ describe('clicks away from the target', () => {
     JUDGED_LEVELS.map((l) => ({ patch: grey(Math.round(l * 100)), xyz: light([l, l, l], state) }))
 
   it('have the sign of the way to go, by gains in the bright half and by cuts in the dark', () => {
-    const blue = clicksAwayOf(MAREN.sheet, basis, sweep(quiet), D65, ASSUMED_PRECISION)
+    const blue = clicksToTarget(MAREN.sheet, channelMatrix, sweep(quiet), D65, ASSUMED_PRECISION)
     const white = blue.find((l) => l.level === 1)!
     expect(white.by).toBe('gain')
     // It comes too blue: blue has to go down.
     expect(white.blue).toBeLessThan(-2)
     expect(white.green).toBe(0)
     expect(blue.find((l) => l.level === 0.1)!.by).toBe('cut')
-    const less = clicksAwayOf(
+    const less = clicksToTarget(
       MAREN.sheet,
-      basis,
+      channelMatrix,
       sweep({ ...quiet, 'gain-blue': -8 }),
       D65,
       ASSUMED_PRECISION,
@@ -163,14 +163,14 @@ describe('clicks away from the target', () => {
   })
   it('are given for the levels that were read, and for no others', () => {
     const some = sweep(quiet).filter((_, i) => i % 3 === 0)
-    const away = clicksAwayOf(MAREN.sheet, basis, some, D65, ASSUMED_PRECISION)
+    const away = clicksToTarget(MAREN.sheet, channelMatrix, some, D65, ASSUMED_PRECISION)
     expect(away.map((a) => a.level)).toEqual(some.map((s) => s.patch.signal[0]).sort((a, b) => a - b))
-    expect(clicksAwayOf(MAREN.sheet, basis, [], D65, ASSUMED_PRECISION)).toEqual([])
+    expect(clicksToTarget(MAREN.sheet, channelMatrix, [], D65, ASSUMED_PRECISION)).toEqual([])
   })
   it('cannot be given without gains and cuts, nor for a white that cannot be mixed', () => {
     const controls = MAREN.sheet.controls.filter((c) => c.role !== 'gain' && c.role !== 'cut')
     const sheet = ControlSheet.parse({ ...MAREN.sheet, controls })
-    expect(clicksAwayOf(sheet, basis, sweep(quiet), D65, ASSUMED_PRECISION)).toEqual([])
-    expect(clicksAwayOf(MAREN.sheet, basis, sweep(quiet), [0.72, 0.27], ASSUMED_PRECISION)).toEqual([])
+    expect(clicksToTarget(sheet, channelMatrix, sweep(quiet), D65, ASSUMED_PRECISION)).toEqual([])
+    expect(clicksToTarget(MAREN.sheet, channelMatrix, sweep(quiet), [0.72, 0.27], ASSUMED_PRECISION)).toEqual([])
   })
 })

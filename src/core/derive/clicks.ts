@@ -136,7 +136,7 @@ const solve = (
     return { white, levels: white && aim.toneWeight > 0 ? all : all.filter((i) => acts(aim.levels[i]!.at)) }
   })
   /** Of each range: the levels that it moves, with what a click adds there. */
-  const pushes = ranges.map(({ feature }) =>
+  const responses = ranges.map(({ feature }) =>
     model.levels.flatMap((_, at) => {
       const [red, blue, tone] = (['red', 'blue', 'tone'] as const).map((a) => model.effect[a][feature]![at]!)
       return red || blue || tone ? [[at, red!, blue!, tone!] as const] : []
@@ -161,7 +161,7 @@ const solve = (
     const next = new Float64Array(count)
     const shift = (r: number, clicks: number) => {
       const { feature } = ranges[r]!
-      for (const [at, red, blue, tone] of pushes[r]!) {
+      for (const [at, red, blue, tone] of responses[r]!) {
         const d = drives[at]!
         d.red += clicks * red
         d.blue += clicks * blue

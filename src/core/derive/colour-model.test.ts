@@ -2,15 +2,15 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { MAREN, SORREL } from '#bench/simulated'
 import { type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
-import { channelBasis, controlsByRole } from '#core/derive'
+import { channelMatrixOf, controlsByRole } from '#core/derive'
 import { factoryState, type State } from '#core/display'
-import { ASSUMED_PRECISION, NATURAL_COLOURS, type Patch, SIX_MUTED } from '#core/measure'
+import { ASSUMED_PRECISION, MEMORY_COLOURS, type Patch, SIX_MUTED } from '#core/measure'
 import { targetOn } from '#core/target'
 import {
-  allPush,
+  responseOfAll,
   type ColourObservation,
   channelsUnder,
-  expectedPush,
+  expectedResponse,
   fitColourModel,
   lightOfPatch,
 } from './colour-model'
@@ -20,9 +20,9 @@ const share = { red: 0.2126, green: 0.7152, blue: 0.0722 } as const
 const RED = xyToXyz([0.64, 0.33], 100 * share.red)
 const GREEN = xyToXyz([0.3, 0.6], 100 * share.green)
 const BLUE = xyToXyz([0.15, 0.06], 100 * share.blue)
-const basis = channelBasis(RED, GREEN, BLUE, [0, 0, 0])!
+const channelMatrix = channelMatrixOf(RED, GREEN, BLUE, [0, 0, 0])!
 const target = targetOn({ white: [0.3127, 0.329], tone: 2.2 }, { white: 100, black: 0 })
-const patches: readonly Patch[] = [...SIX_MUTED, ...NATURAL_COLOURS]
+const patches: readonly Patch[] = [...SIX_MUTED, ...MEMORY_COLOURS]
 const now = factoryState(MAREN.sheet, 'studio')
 const colours = controlsByRole(MAREN.sheet).colours
 const redAmount = colours.find((c) => c.colour === 'red' && c.channel === 'green')!
@@ -31,8 +31,8 @@ const redAmount = colours.find((c) => c.colour === 'red' && c.channel === 'green
 const read = (patch: Patch, state: State = now, pace = 1): XYZ => {
   const light = lightOfPatch(patch, target)
   const clicks = Number(state[redAmount.control.key]) - Number(now[redAmount.control.key])
-  const push = expectedPush(redAmount, light, []).mean
-  const [r, g, b] = light.map((v, i) => v * (i === 0 ? 1.06 : 1) + pace * clicks * push[i]!)
+  const response = expectedResponse(redAmount, light, []).mean
+  const [r, g, b] = light.map((v, i) => v * (i === 0 ? 1.06 : 1) + pace * clicks * response[i]!)
   return targetOfLight([r!, g!, b!])
 }
 const targetOfLight = ([r, g, b]: RGB): XYZ =>
@@ -45,7 +45,7 @@ const seen = (patch: Patch, state = now, pace = 1): ColourObservation => ({
 })
 const learn = (observations: readonly ColourObservation[], more: object = {}) =>
   fitColourModel({
-    basis,
+    channelMatrix,
     light: 1,
     white: 100,
     target,
@@ -67,7 +67,7 @@ describe('what a click of colour management is expected to do', () => {
 
   it('is nothing in grey where it is for one colour', () => {
     for (const c of all.filter((one) => one.colour)) {
-      const { mean, sigma } = expectedPush(c, [0.4, 0.4, 0.4], [])
+      const { mean, sigma } = expectedResponse(c, [0.4, 0.4, 0.4], [])
       expect(mean.map(Math.abs)).toEqual([0, 0, 0])
       expect(sigma).toEqual([0, 0, 0])
     }
@@ -76,8 +76,8 @@ describe('what a click of colour management is expected to do', () => {
     fc.assert(
       fc.property(anyLight, fc.double({ min: 0.1, max: 1, noNaN: true }), (light, k) => {
         for (const c of all.filter((one) => one.colour).slice(0, 6)) {
-          const whole = expectedPush(c, light, []).mean
-          const part = expectedPush(c, light.map((v) => k * v) as unknown as RGB, []).mean
+          const whole = expectedResponse(c, light, []).mean
+          const part = expectedResponse(c, light.map((v) => k * v) as unknown as RGB, []).mean
           for (const i of [0, 1, 2] as const) expect(part[i]).toBeCloseTo(k * whole[i], 9)
         }
       }),
@@ -88,12 +88,12 @@ describe('what a click of colour management is expected to do', () => {
     const one = all.find((c) => c.kind === 'saturation')!
     fc.assert(
       fc.property(anyLight, (light) => {
-        const stronger = allPush({ ...one, colour: undefined, kind: 'saturation' }, light)
+        const stronger = responseOfAll({ ...one, colour: undefined, kind: 'saturation' }, light)
         expect(share.red * stronger[0] + share.green * stronger[1] + share.blue * stronger[2]).toBeCloseTo(
           0,
           9,
         )
-        const turned = allPush({ ...one, colour: undefined, kind: 'hue' }, light)
+        const turned = responseOfAll({ ...one, colour: undefined, kind: 'hue' }, light)
         expect(turned[0] + turned[1] + turned[2]).toBeCloseTo(0, 9)
       }),
     )
@@ -107,9 +107,9 @@ describe('what a click of colour management is expected to do', () => {
       sigma: 0.1,
       readings: 6,
     }
-    const { mean } = expectedPush(redAmount, [1, 0, 0], [prior as never])
+    const { mean } = expectedResponse(redAmount, [1, 0, 0], [prior as never])
     expect(mean).toEqual([0.001, 0.02, 0.003])
-    expect(expectedPush(redAmount, [1, 0.5, 0.5], [prior as never]).mean[1]).toBeCloseTo(0.01, 12)
+    expect(expectedResponse(redAmount, [1, 0.5, 0.5], [prior as never]).mean[1]).toBeCloseTo(0.01, 12)
   })
 })
 
@@ -152,8 +152,8 @@ describe('colours learned from readings', () => {
           const moved = { ...now, [redAmount.control.key]: Number(now[redAmount.control.key]) + n }
           const red = patches[muted('red')]!
           const model = learn([...SIX_MUTED.map((p) => seen(p)), seen(red, moved, pace)])
-          const usual = expectedPush(redAmount, lightOfPatch(red, target), []).mean[1]
-          expect(model.push[muted('red')]![0]![1] / usual).toBeCloseTo(pace, 0)
+          const usual = expectedResponse(redAmount, lightOfPatch(red, target), []).mean[1]
+          expect(model.response[muted('red')]![0]![1] / usual).toBeCloseTo(pace, 0)
           // Foretold under those clicks: what was read.
           const foretold = model.toXyz(channelsUnder(model, muted('red'), [n]))
           const actual = read(red, moved, pace)

@@ -2,7 +2,7 @@ import { multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Hue, State } from '#core/display'
 import { type MeterPrecision, type Patch, readingSigma } from '#core/measure'
 import type { Target } from '#core/target'
-import type { ChannelBasis } from './channel-matrix'
+import type { ChannelMatrix } from './channel-matrix'
 import { type ColourControl, reachOf } from './controls-by-role'
 import { fitGaussian } from './gaussian'
 import type { ResponsePrior } from './response-prior'
@@ -43,7 +43,7 @@ export const coloursIn = (light: RGB): Readonly<Partial<Record<Hue, number>>> =>
 }
 
 /** What one click of a control is expected to add to a colour's channels: mean, and how far it may be off. */
-export const expectedPush = (
+export const expectedResponse = (
   control: ColourControl,
   light: RGB,
   priors: readonly ResponsePrior[],
@@ -54,22 +54,22 @@ export const expectedPush = (
   if (prior) {
     const mean = control.colour
       ? (prior.mean.map((m) => m * amount) as Triple)
-      : (allPush(control, light).map((d) => d * prior.mean[0]!) as Triple)
+      : (responseOfAll(control, light).map((d) => d * prior.mean[0]!) as Triple)
     const size = Math.max(...mean.map(Math.abs))
     const sigma = mean.map((m) => prior.sigma * Math.max(Math.abs(m), 0.3 * size)) as Triple
     return { mean, sigma, own: sigma.map((s) => 0.8 * s) as Triple }
   }
   if (!control.colour) {
-    const push = allPush(control, light)
+    const response = responseOfAll(control, light)
     const k = control.kind === 'hue' ? 0 : 0.45 / reach
     const s = 0.4 / reach
     return {
-      mean: push.map((d) => k * d) as Triple,
-      sigma: push.map((d) => s * d) as Triple,
-      own: push.map((d) => 0.08 * s * Math.abs(d)) as Triple,
+      mean: response.map((d) => k * d) as Triple,
+      sigma: response.map((d) => s * d) as Triple,
+      own: response.map((d) => 0.08 * s * Math.abs(d)) as Triple,
     }
   }
-  const { mean, sigma } = onePush(control, control.colour, reach)
+  const { mean, sigma } = responseOfOne(control, control.colour, reach)
   return {
     mean: mean.map((d) => amount * d) as Triple,
     sigma: sigma.map((d) => amount * d) as Triple,
@@ -77,7 +77,7 @@ export const expectedPush = (
   }
 }
 
-const onePush = (control: ColourControl, colour: Hue, reach: number): { mean: Triple; sigma: Triple } => {
+const responseOfOne = (control: ColourControl, colour: Hue, reach: number): { mean: Triple; sigma: Triple } => {
   const open = OPEN[colour]
   const luminance = WEIGHT.reduce((s, w, i) => s + w * open[i]!, 0)
   switch (control.kind) {
@@ -108,7 +108,7 @@ const onePush = (control: ColourControl, colour: Hue, reach: number): { mean: Tr
 }
 
 /** Directions in which a control for all colours moves a light, at a size of one. */
-export const allPush = (control: ColourControl, light: RGB): Triple => {
+export const responseOfAll = (control: ColourControl, light: RGB): Triple => {
   const Y = WEIGHT.reduce((s, w, i) => s + w * light[i]!, 0)
   const [r, g, b] = light
   if (control.kind === 'hue') return [g - b, b - r, r - g].map((d) => d / Math.sqrt(3)) as Triple
@@ -135,7 +135,7 @@ export interface ColourModel {
   readonly base: readonly Readonly<Triple>[]
   readonly baseSigma: readonly Readonly<Triple>[]
   /** What one click of each control adds to each patch. */
-  readonly push: ReadonlyArray<ReadonlyArray<Readonly<Triple>>>
+  readonly response: ReadonlyArray<ReadonlyArray<Readonly<Triple>>>
   /** Where each control stands, in clicks from neutral. */
   readonly clicks: readonly number[]
   /** Luminance of white, cd/m². */
@@ -161,11 +161,11 @@ const clicksIn = (control: ColourControl, state: State): number => {
 /**
  * Learns how colours answer to colour management: channel by channel, each patch has a value of its own, and each click adds
  * to it in proportion to how much of its colour is in the patch; all of it with uncertainty, from all readings at once.
- * In: channel basis, light of the panel against the basis' own, luminance of white and black; target; patches; controls; readings; what was
+ * In: channel channelMatrix, light of the panel against the channelMatrix' own, luminance of white and black; target; patches; controls; readings; what was
  * learned elsewhere; state of now. Out: model.
  */
 export const fitColourModel = (input: {
-  basis: ChannelBasis
+  channelMatrix: ChannelMatrix
   light: number
   white: number
   target: Target
@@ -176,20 +176,20 @@ export const fitColourModel = (input: {
   priors: readonly ResponsePrior[]
   now: State
 }): ColourModel => {
-  const { basis, light, white, target, patches, controls, precision, priors, now } = input
-  const wanted = multiply(basis.inverse, xyToXyz(target.whitePoint, 1))
+  const { channelMatrix, light, white, target, patches, controls, precision, priors, now } = input
+  const wanted = multiply(channelMatrix.inverse, xyToXyz(target.whitePoint, 1))
   const scale = wanted.map((w) => w * white) as Triple
   const channelsOf = (xyz: XYZ): Triple => {
-    const shares = multiply(basis.inverse, [
-      xyz[0] - light * basis.black[0],
-      xyz[1] - light * basis.black[1],
-      xyz[2] - light * basis.black[2],
+    const shares = multiply(channelMatrix.inverse, [
+      xyz[0] - light * channelMatrix.black[0],
+      xyz[1] - light * channelMatrix.black[1],
+      xyz[2] - light * channelMatrix.black[2],
     ])
     return shares.map((s, i) => s / scale[i]!) as Triple
   }
   const observations = input.observations.filter((o) => patches.some((p) => p.key === o.patch.key))
   const place = new Map(patches.map((p, i) => [p.key, i]))
-  const pushes = patches.map((p) => controls.map((c) => expectedPush(c, lightOfPatch(p, target), priors)))
+  const responses = patches.map((p) => controls.map((c) => expectedResponse(c, lightOfPatch(p, target), priors)))
   const here = controls.map((c) => clicksIn(c, now))
   const clicks = observations.map((o) => controls.map((c, i) => clicksIn(c, o.state) - here[i]!))
   const measured = observations.map((o) => channelsOf(o.xyz))
@@ -214,7 +214,7 @@ export const fitColourModel = (input: {
   }
   const base = patches.map(() => [0, 0, 0] as Triple)
   const baseSigma = patches.map(() => [0, 0, 0] as Triple)
-  const push = patches.map(() => controls.map(() => [0, 0, 0] as Triple))
+  const response = patches.map(() => controls.map(() => [0, 0, 0] as Triple))
 
   for (const c of [0, 1, 2] as const) {
     const n = observations.length
@@ -229,21 +229,21 @@ export const fitColourModel = (input: {
         for (let q = 0; q < controls.length; q++) {
           const product = clicks[i]![q]! * clicks[j]![q]!
           if (product === 0) continue
-          k += product * pushes[a]![q]!.sigma[c]! * pushes[b]![q]!.sigma[c]!
-          if (a === b) k += product * pushes[a]![q]!.own[c]! ** 2
+          k += product * responses[a]![q]!.sigma[c]! * responses[b]![q]!.sigma[c]!
+          if (a === b) k += product * responses[a]![q]!.own[c]! ** 2
         }
         kernel[i * n + j] = k
       }
       let mean = usual[a]![c]!
       let away = 0
       for (let q = 0; q < controls.length; q++) {
-        mean += clicks[i]![q]! * pushes[a]![q]!.mean[c]!
-        away += Math.abs(clicks[i]![q]! * (Math.abs(pushes[a]![q]!.mean[c]!) + pushes[a]![q]!.sigma[c]!))
+        mean += clicks[i]![q]! * responses[a]![q]!.mean[c]!
+        away += Math.abs(clicks[i]![q]! * (Math.abs(responses[a]![q]!.mean[c]!) + responses[a]![q]!.sigma[c]!))
       }
       residual.push(measured[i]![c]! - mean)
       const o = observations[i]!
       const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
-      const own = Math.hypot(...basis.inverse[c]!.map((m, j) => (m * noise[j]!) / scale[c]!))
+      const own = Math.hypot(...channelMatrix.inverse[c]!.map((m, j) => (m * noise[j]!) / scale[c]!))
       // A channel that is closed cannot be seen to close further.
       const shut = usual[a]![c]! < CLOSED && measured[i]![c]! < CLOSED && away > 0
       sigma.push(
@@ -272,15 +272,15 @@ export const fitColourModel = (input: {
       base[p]![c] = value
       baseSigma[p]![c] = Math.sqrt(Math.max(0, variance))
       for (let q = 0; q < controls.length; q++) {
-        let effect = pushes[p]![q]!.mean[c]!
+        let effect = responses[p]![q]!.mean[c]!
         for (let j = 0; j < n; j++) {
           const m = clicks[j]![q]!
           if (m === 0) continue
-          let k = m * pushes[p]![q]!.sigma[c]! * pushes[at[j]!]![q]!.sigma[c]!
-          if (at[j] === p) k += m * pushes[p]![q]!.own[c]! ** 2
+          let k = m * responses[p]![q]!.sigma[c]! * responses[at[j]!]![q]!.sigma[c]!
+          if (at[j] === p) k += m * responses[p]![q]!.own[c]! ** 2
           effect += k * fit!.weights[j]!
         }
-        push[p]![q]![c] = effect
+        response[p]![q]![c] = effect
       }
     }
   }
@@ -290,16 +290,16 @@ export const fitColourModel = (input: {
     observed: new Set(observations.map((o) => o.patch.key)),
     base,
     baseSigma,
-    push,
+    response,
     clicks: here,
     white,
     toXyz: (channels) => {
-      const [X, Y, Z] = multiply(basis.matrix, [
+      const [X, Y, Z] = multiply(channelMatrix.matrix, [
         Math.max(0, channels[0]) * scale[0],
         Math.max(0, channels[1]) * scale[1],
         Math.max(0, channels[2]) * scale[2],
       ])
-      return [X + light * basis.black[0], Y + light * basis.black[1], Z + light * basis.black[2]]
+      return [X + light * channelMatrix.black[0], Y + light * channelMatrix.black[1], Z + light * channelMatrix.black[2]]
     },
   }
 }
@@ -309,8 +309,8 @@ export const channelsUnder = (model: ColourModel, patch: number, clicks: readonl
   const out: Triple = [...model.base[patch]!]
   for (const [q, n] of clicks.entries()) {
     if (n === 0) continue
-    const push = model.push[patch]![q]!
-    for (const c of [0, 1, 2] as const) out[c] += n * push[c]
+    const response = model.response[patch]![q]!
+    for (const c of [0, 1, 2] as const) out[c] += n * response[c]
   }
   return out
 }

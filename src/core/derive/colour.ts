@@ -1,12 +1,12 @@
 import { deltaE2000, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import { type ControlSheet, type ControlValue, type Role, type State, stateKey } from '#core/display'
 import { colourError } from '#core/judge'
-import { greyLevel, NATURAL_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
+import { greyLevel, MEMORY_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
 import { type Target, targetOn } from '#core/target'
 import type { Adjustment, Change } from './adjustment'
-import { type ChannelBasis, channelBasis } from './channel-matrix'
+import { type ChannelMatrix, channelMatrixOf } from './channel-matrix'
 import {
-  allPush,
+  responseOfAll,
   type ColourModel,
   type ColourObservation,
   channelsUnder,
@@ -155,7 +155,7 @@ export const gamutPart = (
             options.length > 1
               ? `primaries nearest to BT.709 of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
               : `primaries near enough as it comes (ΔE00 ${own?.error.toFixed(1)})`,
-          basis: options.flatMap((o) => o.ids),
+          readingIds: options.flatMap((o) => o.ids),
         },
       ],
     })
@@ -236,15 +236,15 @@ const valueAtLevel = (
 
 /** A colour reading as it would read in the present white and tone: channel by channel along the grey curves. */
 const broughtOver = (context: RouteContext, model: GreyModel, reading: RouteReading): XYZ | undefined => {
-  const { facts, basis } = context
-  if (!basis) return undefined
+  const { facts, channelMatrix } = context
+  if (!channelMatrix) return undefined
   const then = channelCurves(model, reading.state)
   const here = channelCurves(model, facts.state)
   const [whiteThen, whiteNow] = [whiteOf(context, reading.state), whiteOf(context, facts.state)]
   if (!then || !here || !whiteThen || !whiteNow) return undefined
   const lights = [model.lightOf(reading.state), model.lightOf(facts.state)] as const
-  const shares = basis.inverse.map((row) =>
-    row.reduce((s, m, j) => s + m * (reading.xyz[j]! - lights[0] * basis.black[j]!), 0),
+  const shares = channelMatrix.inverse.map((row) =>
+    row.reduce((s, m, j) => s + m * (reading.xyz[j]! - lights[0] * channelMatrix.black[j]!), 0),
   )
   const moved = shares.map((share, c) => {
     const value = share / (model.wanted[c]! * whiteThen)
@@ -252,8 +252,8 @@ const broughtOver = (context: RouteContext, model: GreyModel, reading: RouteRead
     const level = levelAt(then[c]!, value, model.exponent)
     return valueAtLevel(here[c]!, level, model.exponent) * model.wanted[c]! * whiteNow
   })
-  const [X, Y, Z] = basis.matrix.map((row) => row.reduce((s, m, j) => s + m * moved[j]!, 0))
-  return [X! + lights[1] * basis.black[0], Y! + lights[1] * basis.black[1], Z! + lights[1] * basis.black[2]]
+  const [X, Y, Z] = channelMatrix.matrix.map((row) => row.reduce((s, m, j) => s + m * moved[j]!, 0))
+  return [X! + lights[1] * channelMatrix.black[0], Y! + lights[1] * channelMatrix.black[1], Z! + lights[1] * channelMatrix.black[2]]
 }
 
 /** Roles that set readings of colours apart altogether, and those that make white another one. */
@@ -351,17 +351,17 @@ const solveColours = (
   let away = 0
   let best = sum / total
   const touched = controls.map((_, q) =>
-    patches.flatMap((_p, p) => (model.push[p]![q]!.some((v) => Math.abs(v) > 1e-7) ? [p] : [])),
+    patches.flatMap((_p, p) => (model.response[p]![q]!.some((v) => Math.abs(v) > 1e-7) ? [p] : [])),
   )
   /** Adds clicks of a control, and reckons anew what it moves. */
   const shift = (q: number, n: number) => {
     away += perClick[q]! * (Math.abs(clicks[q]! + n) - Math.abs(clicks[q]!))
     clicks[q] = clicks[q]! + n
     for (const p of touched[q]!) {
-      const [own, push] = [channels[p]!, model.push[p]![q]!]
-      own[0] += n * push[0]
-      own[1] += n * push[1]
-      own[2] += n * push[2]
+      const [own, response] = [channels[p]!, model.response[p]![q]!]
+      own[0] += n * response[0]
+      own[1] += n * response[1]
+      own[2] += n * response[2]
     }
   }
   const reckon = (list: readonly number[]) => {
@@ -484,10 +484,10 @@ const controlsAtHand = (
     // Full colours end where the panel ends: what is between them tells.
     if (!model.observed.has(patch.key) || SIX_COLOURS.some((one) => one.key === patch.key)) continue
     const light = lightOfPatch(patch, target)
-    const push = allPush(strength, light)
+    const response = responseOfAll(strength, light)
     for (const c of [0, 1, 2] as const) {
-      xy += push[c] * (model.base[p]![c] - light[c])
-      xx += push[c] ** 2
+      xy += response[c] * (model.base[p]![c] - light[c])
+      xx += response[c] ** 2
     }
   }
   return Math.abs(xy / Math.max(1e-12, xx)) > STRENGTH_OFF ? [strength] : single
@@ -497,16 +497,16 @@ const controlsAtHand = (
  * What colours are made of under the gamut that is on, and the light of the panel then: the factory's primaries, or those that were read
  * under another gamut. A colour that was not read yet is expected to be mixed of them.
  */
-const colourBasis = (
+const matrixOfGamut = (
   context: RouteContext,
   model: GreyModel | undefined,
-): { basis: ChannelBasis; light: number } | undefined => {
-  const { byRole, facts, factory, basis } = context
-  if (!basis || !factory) return undefined
+): { channelMatrix: ChannelMatrix; light: number } | undefined => {
+  const { byRole, facts, factory, channelMatrix } = context
+  if (!channelMatrix || !factory) return undefined
   const lightOf = (state: State) => model?.lightOf(state) ?? 1
   const now = lightOf(facts.state)
   const { gamut } = byRole
-  if (!gamut || factory.state[gamut.key] === facts.state[gamut.key]) return { basis, light: now }
+  if (!gamut || factory.state[gamut.key] === facts.state[gamut.key]) return { channelMatrix, light: now }
   const atRest = (state: State) =>
     byRole.colours.every((c) => state[c.control.key] === (c.control.neutral ?? c.control.default))
   const [red, green, blue] = ['red', 'green', 'blue'].map((key) =>
@@ -517,11 +517,11 @@ const colourBasis = (
         atRest(r.state),
     ),
   )
-  if (!red || !green || !blue) return { basis, light: now }
+  if (!red || !green || !blue) return { channelMatrix, light: now }
   const then = lightOf(red.state)
-  const black = basis.black.map((v) => v * then) as unknown as XYZ
-  const own = channelBasis(red.xyz, green.xyz, blue.xyz, black)
-  return own ? { basis: own, light: now / then } : { basis, light: now }
+  const black = channelMatrix.black.map((v) => v * then) as unknown as XYZ
+  const own = channelMatrixOf(red.xyz, green.xyz, blue.xyz, black)
+  return own ? { channelMatrix: own, light: now / then } : { channelMatrix, light: now }
 }
 
 // ---------------------------------------------------------------- the step
@@ -545,19 +545,19 @@ export const colourStep = (
   const gamut = gamutPart(context)
   const model = context.grey()
   const white = whiteOf(context, facts.state)
-  const mixed = colourBasis(context, model)
+  const mixed = matrixOfGamut(context, model)
   if (!mixed || !white) return { plan: done('') }
   const target = colourTarget(context, white)
   const movable = byRole.colours.filter((c) => context.movable(c.control))
-  const patches = [...SIX_MUTED, ...SIX_COLOURS, ...NATURAL_COLOURS].filter(
+  const patches = [...SIX_MUTED, ...SIX_COLOURS, ...MEMORY_COLOURS].filter(
     (p) => !facts.leftOut.includes(p.key),
   )
   const observations = observationsOf(context, model)
   const learned = colourModels(
     facts.sheet,
     JSON.stringify([
-      mixed.basis.matrix,
-      mixed.basis.black,
+      mixed.channelMatrix.matrix,
+      mixed.channelMatrix.black,
       [mixed.light, white, target.black, facts.targets, facts.precision],
       patches.map((p) => p.key),
       movable.map((c) => c.control.key),
@@ -567,7 +567,7 @@ export const colourStep = (
     ]),
     () =>
       fitColourModel({
-        basis: mixed.basis,
+        channelMatrix: mixed.channelMatrix,
         light: mixed.light,
         white,
         target,
@@ -602,7 +602,7 @@ export const colourStep = (
     errors: patches.map((p, i) => ({ patch: p.key, label: p.label, error: errors[i]! })),
     gamuts: gamut?.options ?? [],
   }
-  const basisIds = facts.readings.filter((r) => greyLevel(r.patch) === undefined).map((r) => r.id)
+  const readingIds = facts.readings.filter((r) => greyLevel(r.patch) === undefined).map((r) => r.id)
   const natural = patches.flatMap((p, i) => (p.key.startsWith('natural-') ? [errors[i]!] : []))
   const mean = natural.reduce((a, b) => a + b, 0) / Math.max(1, natural.length)
   const finish = (note: string, limits: Limit[] = []): { plan: StepPlan; findings: ColourFindings } => {
@@ -618,7 +618,7 @@ export const colourStep = (
             step: 'colour' as const,
             value: facts.state[c.control.key]!,
             rule: 'least error of natural colours and the six full ones',
-            basis: basisIds,
+            readingIds: readingIds,
           })),
         ],
         limits,

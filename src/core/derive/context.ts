@@ -12,7 +12,7 @@ import {
   WHOLE_CASE,
 } from '#core/measure'
 import type { Change } from './adjustment'
-import { type ChannelBasis, channelBasis, channelShares } from './channel-matrix'
+import { type ChannelMatrix, channelMatrixOf, channelShares } from './channel-matrix'
 import { controlPointOffsetOf, type LevelChange } from './control-point-offset'
 import { type ControlsByRole, controlsByRole, placeOf, placesOf } from './controls-by-role'
 import { ASPECTS, type Aspect, type EffectPrior } from './expected-response'
@@ -39,8 +39,8 @@ export interface RouteContext {
   /** Whether the base mode was read as it comes. */
   readonly begun: boolean
   /** What the channels are made of; undefined where the three primaries cannot be told apart. */
-  readonly basis: ChannelBasis | undefined
-  readonly light: { readonly curve: LuminanceCurve; readonly basis: readonly number[] } | undefined
+  readonly channelMatrix: ChannelMatrix | undefined
+  readonly light: { readonly curve: LuminanceCurve; readonly readingIds: readonly number[] } | undefined
   readonly movable: (control: Control | undefined) => boolean
   /** Values beyond which controls were found to do nothing more. */
   readonly ends: ReadonlyMap<string, number>
@@ -78,14 +78,14 @@ export const contextOf = (
   const reference = chosen ? factoryStateOf(facts) : undefined
   const factory = reference && gatherSweep(facts.readings, ['survey', 'out-of-box'], wholeCase, reference)
   const [red, green, blue, black] = [RED.key, GREEN.key, BLUE.key, 'grey-0'].map((k) => xyzOf(factory, k))
-  const basis = red && green && blue && black ? channelBasis(red, green, blue, black) : undefined
+  const channelMatrix = red && green && blue && black ? channelMatrixOf(red, green, blue, black) : undefined
   const light = byRole.light && lightOf(facts, byRole.light)
   const learn = (byLevel: boolean, plainOnly = false) => {
     let model: GreyModel | undefined
     let learned = false
     return () => {
-      if (!learned && factory && basis)
-        model = modelOf(facts, byRole, factory, basis, light?.curve, odd, byLevel, plainOnly)
+      if (!learned && factory && channelMatrix)
+        model = modelOf(facts, byRole, factory, channelMatrix, light?.curve, odd, byLevel, plainOnly)
       learned = true
       return model
     }
@@ -102,7 +102,7 @@ export const contextOf = (
     factory,
     wholeCase,
     begun: factory !== undefined && factory.missing.length === 0,
-    basis,
+    channelMatrix,
     light,
     movable: (control) => isMovable(facts, control),
     ends: new Map(),
@@ -119,9 +119,9 @@ const lightOf = (facts: RouteFacts, control: Control): RouteContext['light'] => 
   const whites = facts.readings
     .filter((r) => r.patch.key === 'grey-100' && differenceIn(sheet, r.state, state) !== undefined)
     .map((r) => ({ id: r.id, state: r.state, luminance: r.xyz[1] }))
-  const { points, basis } = luminancePoints(sheet, control, whites, state)
+  const { points, readingIds } = luminancePoints(sheet, control, whites, state)
   const curve = luminanceCurve(points, placesOf(control), curvePrior(facts.priors, control.key))
-  return curve && { curve, basis }
+  return curve && { curve, readingIds }
 }
 
 /** Where level controls lie for some changes that were read; looked for once, since it takes longest of all. */
@@ -129,13 +129,13 @@ const MOST_PLACES = 60
 const places = rememberFor<ControlSheet, number>(MOST_PLACES)
 
 /** Exponent that green follows, by least squares over the levels between black and white in log–log. */
-const exponentOf = (sweep: SweepReadings, basis: ChannelBasis): number => {
+const exponentOf = (sweep: SweepReadings, channelMatrix: ChannelMatrix): number => {
   const white = xyzOf(sweep, 'grey-100')
-  const top = white && channelShares(basis, white)[1]
+  const top = white && channelShares(channelMatrix, white)[1]
   let [xy, xx] = [0, 0]
   for (const { patch, xyz } of sweep.byPatch.values()) {
     const level = greyLevel(patch)
-    const green = channelShares(basis, xyz)[1]
+    const green = channelShares(channelMatrix, xyz)[1]
     if (!top || level === undefined || level < 0.09 || level >= 1 || green <= 0) continue
     xy += Math.log(level) * Math.log(green / top)
     xx += Math.log(level) ** 2
@@ -184,7 +184,7 @@ const modelOf = (
   facts: RouteFacts,
   byRole: ControlsByRole,
   factory: SweepReadings,
-  basis: ChannelBasis,
+  channelMatrix: ChannelMatrix,
   curve: LuminanceCurve | undefined,
   odd: ReadonlyMap<string, FaultKind>,
   byLevel: boolean,
@@ -196,7 +196,7 @@ const modelOf = (
   const at = (state: State) => (light && curve ? curve.at(placeOf(light, state[light.key])) : 1)
   const own = at(reference)
   const lightAt = (state: State) => at(state) / own
-  const exponent = exponentOf(factory, basis)
+  const exponent = exponentOf(factory, channelMatrix)
   const atRest = (state: State) =>
     [...byRole.levelWhite, ...byRole.levelTone].every(
       ({ control }) => state[control.key] === (control.neutral ?? control.default),
@@ -229,7 +229,7 @@ const modelOf = (
   const found = models(sheet, key, () => {
     const changes =
       byLevel && levelControls.length
-        ? levelChanges(facts, observations, { basis, exponent, lightAt, precision })
+        ? levelChanges(facts, observations, { channelMatrix, exponent, lightAt, precision })
         : undefined
     const placeFor = (aspect: Aspect): number => {
       const own = changes?.[aspect]
@@ -247,7 +247,7 @@ const modelOf = (
       model: fitGreyModel({
         sheet,
         reference,
-        basis,
+        channelMatrix,
         target: targets.white,
         exponent,
         observations,
@@ -293,18 +293,18 @@ const levelChanges = (
   facts: RouteFacts,
   observations: readonly GreyObservation[],
   how: {
-    basis: ChannelBasis
+    channelMatrix: ChannelMatrix
     exponent: number
     lightAt: (state: State) => number
     precision: MeterPrecision
   },
 ): Record<Aspect, LevelChange[]> => {
   const { sheet, targets } = facts
-  const wanted = multiply(how.basis.inverse, xyToXyz(targets.white, 1))
+  const wanted = multiply(how.channelMatrix.inverse, xyToXyz(targets.white, 1))
   const isLevel = (role: string) => role === 'level-white' || role === 'level-tone'
   const drivesOf = (o: GreyObservation): Record<Aspect, number> & { sigma: number } => {
     const light = how.lightAt(o.state)
-    const shares = channelShares(how.basis, o.xyz, light)
+    const shares = channelShares(how.channelMatrix, o.xyz, light)
     const green = shares[1] / wanted[1]
     const noise =
       Math.hypot(

@@ -1,6 +1,6 @@
 import { type Control, controlOf, type NumberControl } from '#core/display'
 import { type ColourFindings, colourTarget } from './colour'
-import { expectedPush, lightOfPatch } from './colour-model'
+import { expectedResponse, lightOfPatch } from './colour-model'
 import type { RouteContext } from './context'
 import { type ControlsByRole, placesOf, quoted } from './controls-by-role'
 import { ASPECTS, type Aspect } from './expected-response'
@@ -243,10 +243,10 @@ const colourFaults = (context: RouteContext, colour: ColourFindings | undefined)
     if (!c.colour || !moved.has(c.control.key)) return []
     const p = model.patches.findIndex((one) => one.key === `muted-${c.colour}`)
     if (p < 0) return []
-    const usual = expectedPush(c, lightOfPatch(model.patches[p]!, target), []).mean
+    const usual = expectedResponse(c, lightOfPatch(model.patches[p]!, target), []).mean
     const size = Math.hypot(...usual)
     if (size === 0) return []
-    const along = model.push[p]![q]!.reduce((s, v, i) => s + v * usual[i]!, 0) / size ** 2
+    const along = model.response[p]![q]!.reduce((s, v, i) => s + v * usual[i]!, 0) / size ** 2
     const most = Math.max(
       ...facts.readings.map((r) =>
         Math.abs(Number(r.state[c.control.key]) - Number(c.control.neutral ?? c.control.default)),

@@ -38,7 +38,7 @@ export interface ControlsByRole {
   /** How much light the panel gives: a number, or a choice of a few steps in their order. */
   readonly light?: Control
   readonly black?: NumberControl
-  readonly whiteEnd?: NumberControl
+  readonly whiteLevel?: NumberControl
   readonly lift?: Control
   readonly tone?: Control
   readonly preset?: Control
@@ -82,7 +82,7 @@ const sort = (sheet: ControlSheet): ControlsByRole => {
     mode: first('picture-mode'),
     light: number('peak-luminance') ?? choice('peak-luminance'),
     black: number('black-level'),
-    whiteEnd: number('white-level'),
+    whiteLevel: number('white-level'),
     lift: first('shadow-lift'),
     tone: first('tone-curve'),
     preset: first('white-preset'),

@@ -45,7 +45,7 @@ export interface DimmingOption {
   readonly haloing: boolean
   /** Shade of 5 % against its light without dimming: below 1 shades are crushed. */
   readonly shade: number
-  readonly basis: readonly number[]
+  readonly readingIds: readonly number[]
 }
 
 /** Share of its light that a dark shade must keep, or shades count as crushed. */
@@ -119,7 +119,7 @@ export const dimmingPart = (
       halo: halo / dark,
       haloing: toldApart(halo, dark),
       shade: at(SHADE) / Math.max(1e-6, shadeThen),
-      basis: [...own.values()].map((r) => r.id),
+      readingIds: [...own.values()].map((r) => r.id),
     })
   }
   const kept = options.filter((o) => o.shade > CRUSHED)
@@ -139,8 +139,8 @@ export const dimmingPart = (
           control: control.key,
           step: 'processing',
           value: best.value,
-          rule: `${facts.policy.dimming === 'strongest-contrast' ? 'the strongest contrast' : 'the most contrast without haloing'} of ${options.length} ${best.basis.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
-          basis: options.flatMap((o) => o.basis),
+          rule: `${facts.policy.dimming === 'strongest-contrast' ? 'the strongest contrast' : 'the most contrast without haloing'} of ${options.length} ${best.readingIds.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
+          readingIds: options.flatMap((o) => o.readingIds),
         },
       ],
     }),
@@ -171,7 +171,7 @@ const taughtStrength = (
     halo,
     haloing: toldApart(black * halo, black),
     shade,
-    basis: [],
+    readingIds: [],
   }
 }
 

@@ -19,7 +19,7 @@ export interface DynamicOption {
   /** Light of a dark shade, and of middle grey, against that with dynamic contrast at rest. */
   readonly shade: number
   readonly middle: number
-  readonly basis: readonly number[]
+  readonly readingIds: readonly number[]
 }
 
 const MIDDLE = grey(50)
@@ -93,7 +93,7 @@ export const dynamicPart = (
       black: at(BLACK),
       shade: at(SHADE) / at(SHADE, still),
       middle: at(MIDDLE) / at(MIDDLE, still),
-      basis: [...own.values()].map((r) => r.id),
+      readingIds: [...own.values()].map((r) => r.id),
     })
   }
   const rest = options.find((o) => o.value === neutral)
@@ -111,7 +111,7 @@ export const dynamicPart = (
           rule: best
             ? `buys black: ${best.black.toPrecision(2)} cd/m² instead of ${rest!.black.toPrecision(2)}, a shade of 5 % at ${Math.round(100 * best.shade)} % of its light`
             : 'off: no value buys black that can be told apart without crushing shades',
-          basis: options.flatMap((o) => o.basis),
+          readingIds: options.flatMap((o) => o.readingIds),
         },
       ],
     }),

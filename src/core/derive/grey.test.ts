@@ -4,7 +4,7 @@ import { emit, MAREN, makeUnit } from '#bench/simulated'
 import { D65, type RGB, type XYZ } from '#core/colorimetry'
 import {
   amountsOf,
-  channelBasis,
+  channelMatrixOf,
   channelShares,
   chooseLuminance,
   expectedError,
@@ -30,11 +30,11 @@ const quiet: State = {
   thrift: 'off',
 }
 const light = (signal: RGB, state = quiet): XYZ => emit(unit, state, signal, 1e6)
-const basis = () => channelBasis(light([1, 0, 0]), light([0, 1, 0]), light([0, 0, 1]), light([0, 0, 0]))!
+const channelMatrix = () => channelMatrixOf(light([1, 0, 0]), light([0, 1, 0]), light([0, 0, 1]), light([0, 0, 0]))!
 
 describe('channel shares', () => {
   it('of a primary are that channel alone', () => {
-    const shares = channelShares(basis(), light([0, 0, 1]))
+    const shares = channelShares(channelMatrix(), light([0, 0, 1]))
     expect(shares[0]).toBeCloseTo(0, 9)
     expect(shares[1]).toBeCloseTo(0, 9)
     expect(shares[2]).toBeCloseTo(1, 9)
@@ -43,7 +43,7 @@ describe('channel shares', () => {
     const share = fc.double({ min: 0, max: 1.2, noNaN: true })
     fc.assert(
       fc.property(share, share, share, (r, g, b) => {
-        const back = channelShares(basis(), lightOfShares(basis(), [r, g, b]))
+        const back = channelShares(channelMatrix(), lightOfShares(channelMatrix(), [r, g, b]))
         ;[r, g, b].forEach((v, i) => {
           expect(back[i]).toBeCloseTo(v, 7)
         })
@@ -52,7 +52,7 @@ describe('channel shares', () => {
   })
   it('cannot be had where the three primaries read alike', () => {
     const grey = light([1, 1, 1])
-    expect(channelBasis(grey, grey, grey, light([0, 0, 0]))).toBeUndefined()
+    expect(channelMatrixOf(grey, grey, grey, light([0, 0, 0]))).toBeUndefined()
   })
 })
 
@@ -117,7 +117,7 @@ describe('the grey model', () => {
     fitGreyModel({
       sheet: MAREN.sheet,
       reference: quiet,
-      basis: basis(),
+      channelMatrix: channelMatrix(),
       target,
       exponent: 2.25,
       observations: [

@@ -2,7 +2,7 @@ import { LuDecomposition, Matrix } from 'ml-matrix'
 import { type Chromaticity, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Control, ControlSheet, ControlValue, State } from '#core/display'
 import { type MeterPrecision, readingSigma } from '#core/measure'
-import type { ChannelBasis } from './channel-matrix'
+import type { ChannelMatrix } from './channel-matrix'
 import { cholesky } from './cholesky'
 import { type ControlsByRole, controlsByRole } from './controls-by-role'
 import {
@@ -44,7 +44,7 @@ const FAULT_SIGN: Readonly<Record<FaultKind, number>> = { dead: 0, turned: -1 }
 export interface GreyModel {
   readonly sheet: ControlSheet
   readonly reference: State
-  readonly basis: ChannelBasis
+  readonly channelMatrix: ChannelMatrix
   readonly target: Chromaticity
   /** Shares of the channels that make one cd/m² of the target white. */
   readonly wanted: RGB
@@ -146,7 +146,7 @@ interface Prepared {
  * drive is the tone. Each drive is a Gaussian process over the level plus, for each click, an effect that is one itself, with
  * the usual size and shape for what the control is for (`effects.ts`). Everything that was read steadies everything else.
  *
- * In: sheet; reference state; channel basis; target white; exponent; readings (level above 0, reference state included); levels to predict;
+ * In: sheet; reference state; channel channelMatrix; target white; exponent; readings (level above 0, reference state included); levels to predict;
  * controls that may be moved next; panel light of a state against the reference; where level-by-level controls lie; what was
  * learned elsewhere; controls of which is known that they are dead or turned around; the state to be right at. Out: model, or undefined where the target lies outside the channels or the
  * reference white was not read.
@@ -154,7 +154,7 @@ interface Prepared {
 export const fitGreyModel = (input: {
   sheet: ControlSheet
   reference: State
-  basis: ChannelBasis
+  channelMatrix: ChannelMatrix
   target: Chromaticity
   exponent: number
   observations: readonly GreyObservation[]
@@ -167,9 +167,9 @@ export const fitGreyModel = (input: {
   odd?: ReadonlyMap<string, FaultKind>
   now: State
 }): GreyModel | undefined => {
-  const { sheet, reference, basis, target, exponent, precision, lightOf, now } = input
+  const { sheet, reference, channelMatrix, target, exponent, precision, lightOf, now } = input
   const byRole = controlsByRole(sheet)
-  const share = multiply(basis.inverse, xyToXyz(target, 1))
+  const share = multiply(channelMatrix.inverse, xyToXyz(target, 1))
   if (share.some((s) => !(s > 0))) return undefined
   const wanted: RGB = share
 
@@ -191,7 +191,7 @@ export const fitGreyModel = (input: {
     const difference = differenceIn(sheet, reference, o.state)
     if (!difference) return []
     const light = lightOf(o.state)
-    const shares = sharesOf(basis, o.xyz, light)
+    const shares = sharesOf(channelMatrix, o.xyz, light)
     if (!(light > 0) || shares.some((s) => !(s > 0))) return []
     kept.push(o)
     return [{ o, difference, light, shares }]
@@ -208,9 +208,9 @@ export const fitGreyModel = (input: {
     const green = amountOfGreen(shares)
     const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
     const relative = (row: number, against?: number) => {
-      const gradient = basis.inverse[row]!.map(
+      const gradient = channelMatrix.inverse[row]!.map(
         (m, j) =>
-          m / shares[row]! - (against === undefined ? 0 : basis.inverse[against]![j]! / shares[against]!),
+          m / shares[row]! - (against === undefined ? 0 : channelMatrix.inverse[against]![j]! / shares[against]!),
       )
       return Math.hypot(...gradient.map((g, j) => g * noise[j]!)) / exponent
     }
@@ -255,7 +255,7 @@ export const fitGreyModel = (input: {
   return {
     sheet,
     reference,
-    basis,
+    channelMatrix,
     target,
     wanted,
     exponent,
@@ -273,11 +273,11 @@ export const fitGreyModel = (input: {
   }
 }
 
-const sharesOf = (basis: ChannelBasis, xyz: XYZ, light: number): RGB =>
-  multiply(basis.inverse, [
-    xyz[0] - light * basis.black[0],
-    xyz[1] - light * basis.black[1],
-    xyz[2] - light * basis.black[2],
+const sharesOf = (channelMatrix: ChannelMatrix, xyz: XYZ, light: number): RGB =>
+  multiply(channelMatrix.inverse, [
+    xyz[0] - light * channelMatrix.black[0],
+    xyz[1] - light * channelMatrix.black[1],
+    xyz[2] - light * channelMatrix.black[2],
   ])
 
 /** Values of an effect's terms at the levels, with which the covariance of any two readings is put together. */
@@ -637,15 +637,15 @@ export const drivesAt = (model: GreyModel, at: number, amounts: Float64Array): D
 
 /** Light of drives at a level. In: model, level 0…1, drives, panel light against the reference. Out: absolute XYZ, cd/m². */
 export const lightOfDrives = (model: GreyModel, level: number, drives: Drives, light: number): XYZ => {
-  const { exponent, wanted, basis, white } = model
+  const { exponent, wanted, channelMatrix, white } = model
   const green = light * white * Math.max(0, drives.tone) ** exponent
   const part = (drive: number) => Math.max(0, drive / level) ** exponent
-  const [X, Y, Z] = multiply(basis.matrix, [
+  const [X, Y, Z] = multiply(channelMatrix.matrix, [
     green * part(drives.red) * wanted[0],
     green * wanted[1],
     green * part(drives.blue) * wanted[2],
   ])
-  return [X + light * basis.black[0], Y + light * basis.black[1], Z + light * basis.black[2]]
+  return [X + light * channelMatrix.black[0], Y + light * channelMatrix.black[1], Z + light * channelMatrix.black[2]]
 }
 
 /** Light that is expected at each of the model's levels in a state. Out: absolute XYZ, cd/m², rising; undefined as `amountsOf`. */

@@ -7,9 +7,9 @@ export {
   type Quantity,
 } from './adjustment'
 export { readsAfter, stepOfControl } from './after-change'
-export { type ChannelBasis, channelBasis, channelShares, lightOfShares } from './channel-matrix'
+export { type ChannelMatrix, channelMatrixOf, channelShares, lightOfShares } from './channel-matrix'
 export { expectedError, type GreyAim, solveClicks } from './clicks'
-export { clicksAwayOf } from './clicks-away'
+export { clicksToTarget } from './clicks-to-target'
 export type { ColourFindings } from './colour'
 export { contextOf, ESSENTIAL, type RouteContext } from './context'
 export type { ControlFault } from './control-faults'
@@ -50,7 +50,7 @@ export {
   predictGrey,
 } from './grey'
 export type { LevelError } from './level-white'
-export { type BlackVerdict, blackOffset, type LevelsFindings, type WhiteEndVerdict } from './levels'
+export { type BlackLevelVerdict, blackOffset, type LevelsFindings, type WhiteLevelVerdict } from './levels'
 export {
   chooseLuminance,
   type LuminanceCurve,
@@ -81,4 +81,4 @@ export { type Decision, decideUnattended, type PutBack, putBackOf } from './unat
 export { type UnexpectedReading, unexpectedReading } from './unexpected-reading'
 export { type CaseVerdict, judgeCase, type Spread, type WorseFigure, worseFigures } from './verify'
 export { type VisualCheck, visualChecks } from './visual-checks'
-export type { ClicksAway, PresetOption, WhiteFindings } from './white'
+export type { ClicksToTarget, PresetOption, WhiteFindings } from './white'

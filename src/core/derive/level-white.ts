@@ -112,7 +112,7 @@ export const levelWhiteStep = (
     (l) =>
       l.error > from || (toneOff && l.level > 0.09 && l.level < 0.97 && Math.abs(l.tone) > 0.6 * TONE_OFF),
   )
-  const basis = model.observations.map((o) => o.id)
+  const readingIds = model.observations.map((o) => o.id)
   const finish = (note: string, limits: Limit[] = [], more = 0): { plan: StepPlan; levels: LevelError[] } => {
     const changed = [...usableWhite, ...usableTone].filter(
       ({ control }) => facts.state[control.key] !== (control.neutral ?? control.default),
@@ -126,7 +126,7 @@ export const levelWhiteStep = (
             value: facts.state[control.key]!,
             rule:
               policy === 'every' ? 'every level corrected' : 'levels above the visible threshold corrected',
-            basis,
+            readingIds,
           }),
         ),
         limits,

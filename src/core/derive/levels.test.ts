@@ -72,12 +72,12 @@ describe('what the stations of a case say', () => {
     expect(black!.lastBlack).toBeLessThan(black!.firstSeen ?? 1)
     expect(black!.firstSeen).toBeLessThan(0.05)
     expect(Math.abs(black!.offset)).toBeLessThan(0.012)
-    expect(black!.basis.length).toBeGreaterThan(1)
+    expect(black!.readingIds.length).toBeGreaterThan(1)
   })
   it('the last steps below white stay apart in every channel', () => {
-    const { whiteEnd } = maren.route.levels!
-    expect(whiteEnd!.apart).toBe(true)
-    for (const slope of whiteEnd!.slopes) expect(slope).toBeGreaterThan(0.5)
+    const { whiteLevel } = maren.route.levels!
+    expect(whiteLevel!.apart).toBe(true)
+    for (const slope of whiteLevel!.slopes) expect(slope).toBeGreaterThan(0.5)
   })
   it('tone values are compared by what they measure, the chosen one nearest to the target', () => {
     const options = tavin.route.tones.filter((t) => t.measured)
@@ -111,7 +111,7 @@ describe('what the stations of a case say', () => {
   it('colour management brings natural colours near, and says what it rests on', () => {
     expect(maren.outcome.after!.natural!.average).toBeLessThan(maren.outcome.before!.natural!.average)
     const colour = maren.route.derived.filter((d) => d.step === 'colour')
-    for (const d of colour) expect(d.basis.length).toBeGreaterThan(0)
+    for (const d of colour) expect(d.readingIds.length).toBeGreaterThan(0)
   })
   it('a gamut is chosen where there is no colour management', async () => {
     const { route, outcome } = await rehearse(PELT, 7)

@@ -38,12 +38,12 @@ export interface LevelsFindings {
     readonly room: readonly RoomRow[]
     readonly outOfReach?: LuminanceChoice['outOfReach']
   }
-  readonly black?: BlackVerdict
-  readonly whiteEnd?: WhiteEndVerdict
+  readonly black?: BlackLevelVerdict
+  readonly whiteLevel?: WhiteLevelVerdict
 }
 
 /** Where black ends. Levels are signals, 0…1. */
-export interface BlackVerdict {
+export interface BlackLevelVerdict {
   readonly value: string | number | undefined
   /** cd/m² */
   readonly black: number
@@ -53,16 +53,16 @@ export interface BlackVerdict {
   readonly firstSeen: number | undefined
   /** Signal by which shades near black come too early (above zero) or too late, 0…1. */
   readonly offset: number
-  readonly basis: readonly number[]
+  readonly readingIds: readonly number[]
 }
 
 /** Whether the last steps below white stay apart, channel by channel. */
-export interface WhiteEndVerdict {
+export interface WhiteLevelVerdict {
   readonly value: string | number | undefined
   /** Slope of each channel over the last steps against the steps before; 1 is as it should be, 0 is clipped. */
   readonly slopes: readonly [red: number, green: number, blue: number]
   readonly apart: boolean
-  readonly basis: readonly number[]
+  readonly readingIds: readonly number[]
 }
 
 // ---------------------------------------------------------------- luminance
@@ -123,7 +123,7 @@ const luminancePart = (
         step: 'levels',
         value: facts.state[control.key]!,
         rule: `nearest click to ${target} cd/m²`,
-        basis: light.basis,
+        readingIds: light.readingIds,
       },
     ]
     const note = `${read.luminance.toFixed(1)} cd/m² at ${shown(control, facts.state[control.key])}`
@@ -258,7 +258,7 @@ const verdictOfBlack = (
   control: NumberControl | undefined,
   far: ReadonlyArray<{ level: number; luminance: number }>,
   white: number,
-): BlackVerdict | undefined => {
+): BlackLevelVerdict | undefined => {
   const black = near.get(0)
   if (!black) return undefined
   const steps = [...near].filter(([l]) => l > 0 && l < 0.06).sort((a, b) => a[0] - b[0])
@@ -275,7 +275,7 @@ const verdictOfBlack = (
     lastBlack: last?.[0] ?? 0,
     firstSeen: seen?.[0],
     offset: offset ?? 0,
-    basis: [black.id, ...steps.map(([, r]) => r.id)],
+    readingIds: [black.id, ...steps.map(([, r]) => r.id)],
   }
 }
 
@@ -295,7 +295,7 @@ const reading = (reads: readonly Patch[], purpose: string): { plan: StepPlan } =
   }),
 })
 
-const blackPart = (context: RouteContext, again: boolean): { plan: StepPlan; findings?: BlackVerdict } => {
+const blackPart = (context: RouteContext, again: boolean): { plan: StepPlan; findings?: BlackLevelVerdict } => {
   const { facts, byRole } = context
   const control = byRole.black
   if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < 0.004))
@@ -317,7 +317,7 @@ const blackPart = (context: RouteContext, again: boolean): { plan: StepPlan; fin
   const ideal = idealFirst(targetOn(facts.targets, { white, black: verdict.black }))
   const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
   const said = `black ends at ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'no step up to 4 % can be seen' : `${percentOf(verdict.firstSeen)} is the first shade`}`
-  const finish = (limits: Limit[] = []): { plan: StepPlan; findings: BlackVerdict } => ({
+  const finish = (limits: Limit[] = []): { plan: StepPlan; findings: BlackLevelVerdict } => ({
     plan: done(said, {
       limits,
       derived: control
@@ -327,7 +327,7 @@ const blackPart = (context: RouteContext, again: boolean): { plan: StepPlan; fin
               step: 'levels',
               value: facts.state[control.key]!,
               rule: `the highest value at which black stays black and shades follow the curve: ${said}`,
-              basis: verdict.basis,
+              readingIds: verdict.readingIds,
             },
           ]
         : [],
@@ -438,10 +438,10 @@ const CLIPPED = { first: 0.6, again: 0.3 } as const
 const whiteEndPart = (
   context: RouteContext,
   again: boolean,
-): { plan: StepPlan; findings?: WhiteEndVerdict } => {
-  const { facts, byRole, basis } = context
-  const control = byRole.whiteEnd
-  if (!basis) return { plan: done('') }
+): { plan: StepPlan; findings?: WhiteLevelVerdict } => {
+  const { facts, byRole, channelMatrix } = context
+  const control = byRole.whiteLevel
+  if (!channelMatrix) return { plan: done('') }
   if (!again && knownEnd(context, control, 'white', (m) => m.every((slope) => slope > CLIPPED.first)))
     return { plan: done('white level as in the case before', { derived: keptEnd(context, control) }) }
   const wanted = [WHITE, ...NEAR_WHITE.map((p) => grey(p))]
@@ -457,7 +457,7 @@ const whiteEndPart = (
   const readings = [1, 0.98, 0.96].map((l) => near.get(l))
   if (readings.some((r) => r === undefined)) return { plan: done('') }
   const [top, middle, low] = readings as [RouteReading, RouteReading, RouteReading]
-  const shares = (xyz: XYZ) => channelShares(basis, xyz)
+  const shares = (xyz: XYZ) => channelShares(channelMatrix, xyz)
   const [a, b, c] = [shares(top.xyz), shares(middle.xyz), shares(low.xyz)]
   const slopes = [0, 1, 2].map((i) => (a[i]! - b[i]!) / Math.max(1e-9, b[i]! - c[i]!)) as [
     number,
@@ -466,11 +466,11 @@ const whiteEndPart = (
   ]
   const least = again ? CLIPPED.again : CLIPPED.first
   const apart = slopes.every((s) => s > least)
-  const verdict: WhiteEndVerdict = {
+  const verdict: WhiteLevelVerdict = {
     value: control ? facts.state[control.key] : undefined,
     slopes,
     apart,
-    basis: readings.map((r) => r!.id),
+    readingIds: readings.map((r) => r!.id),
   }
   const lost = CHANNELS.filter((_, i) => slopes[i]! <= least)
   const said = apart ? 'steps below white stay apart' : `${lost.join(' and ')} clipped below white`
@@ -486,7 +486,7 @@ const whiteEndPart = (
               rule: apart
                 ? 'the last steps below white stay apart in red, green and blue'
                 : `the lowest value left the last steps of ${lost.join(' and ')} alike`,
-              basis: verdict.basis,
+              readingIds: verdict.readingIds,
             },
           ]
         : [],
@@ -554,7 +554,7 @@ const keptEnd = ({ facts }: RouteContext, control: NumberControl | undefined): D
           step: 'levels',
           value: facts.state[control.key]!,
           rule: 'right at this value in an earlier case, looked at again after white',
-          basis: [],
+          readingIds: [],
         },
       ]
     : []
@@ -578,12 +578,12 @@ export const levelsStep = (
   const luminance = luminancePart(context, whiteBegun, verified)
   const again = part === 'again'
   const black = luminance.plan.next || part === 'luminance' ? undefined : blackPart(context, again)
-  const whiteEnd = !black || black.plan.next ? undefined : whiteEndPart(context, again)
-  const parts = [luminance, black, whiteEnd].flatMap((p) => (p ? [p.plan] : []))
+  const whiteLevel = !black || black.plan.next ? undefined : whiteEndPart(context, again)
+  const parts = [luminance, black, whiteLevel].flatMap((p) => (p ? [p.plan] : []))
   const findings: LevelsFindings = {
     luminance: luminance.findings,
     black: black?.findings,
-    whiteEnd: whiteEnd?.findings,
+    whiteLevel: whiteLevel?.findings,
   }
   const next = parts.find((p) => p.next)?.next
   const plan: StepPlan = {

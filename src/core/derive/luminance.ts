@@ -179,7 +179,7 @@ export const luminancePoints = (
   control: Control,
   whites: readonly WhiteReading[],
   now: State,
-): { points: LuminancePoint[]; basis: number[] } => {
+): { points: LuminancePoint[]; readingIds: number[] } => {
   const settings = (state: State) =>
     sheet.controls
       .filter((c) => c.key !== control.key)
@@ -197,7 +197,7 @@ export const luminancePoints = (
   const here = series.get(settings(now))
   const newestFirst = [...(here ? [here] : []), ...[...series.values()].filter((s) => s !== here).reverse()]
   const points = new Map<number, number>()
-  const basis: number[] = []
+  const readingIds: number[] = []
   for (const own of newestFirst) {
     const shared = [...own].filter(([place]) => points.has(place))
     if (points.size > 0 && shared.length === 0) continue
@@ -208,10 +208,10 @@ export const luminancePoints = (
     for (const [place, reading] of own) {
       if (points.has(place)) continue
       points.set(place, reading.luminance * factor)
-      basis.push(reading.id)
+      readingIds.push(reading.id)
     }
   }
-  return { points: [...points].map(([place, luminance]) => ({ place, luminance })), basis }
+  return { points: [...points].map(([place, luminance]) => ({ place, luminance })), readingIds }
 }
 
 /** Whether two states are one but for some controls. */

@@ -40,7 +40,7 @@ export interface Derived {
   readonly step: StepKey
   readonly value: ControlValue
   readonly rule: string
-  readonly basis: readonly number[]
+  readonly readingIds: readonly number[]
 }
 
 /** Something that could not be done or reached, and why. */

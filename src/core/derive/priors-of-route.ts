@@ -1,6 +1,6 @@
 import type { ControlSheet } from '#core/display'
 import { colourTarget } from './colour'
-import { allPush, type ColourModel, coloursIn, lightOfPatch } from './colour-model'
+import { responseOfAll, type ColourModel, coloursIn, lightOfPatch } from './colour-model'
 import { placeOf, placesOf } from './controls-by-role'
 import { ASPECTS } from './expected-response'
 import { featureOf } from './grey'
@@ -104,12 +104,12 @@ export const priorsOfRoute = ({
         at: [placeOf(byRole.tone, option.value)],
         mean: [option.exponent],
         sigma: 0.03,
-        readings: option.basis.length,
+        readings: option.readingIds.length,
         units: 1,
       })
   const prior = (l: Omit<ResponsePrior, 'units'>) => out.push({ ...l, units: 1 })
   for (const preset of white?.presets ?? [])
-    if (byRole.preset && preset.basis.length)
+    if (byRole.preset && preset.readingIds.length)
       prior({
         control: byRole.preset.key,
         kind: 'preset',
@@ -128,21 +128,21 @@ export const priorsOfRoute = ({
       at: [Number(facts.state[byRole.black.key])],
       mean: [levels.black.offset],
       sigma: 0.1,
-      readings: levels.black.basis.length,
+      readings: levels.black.readingIds.length,
     })
-  if (byRole.whiteEnd && levels?.whiteEnd)
+  if (byRole.whiteLevel && levels?.whiteLevel)
     prior({
-      control: byRole.whiteEnd.key,
+      control: byRole.whiteLevel.key,
       kind: 'clipping',
       aspect: 'white',
-      at: [Number(facts.state[byRole.whiteEnd.key])],
-      mean: [...levels.whiteEnd.slopes],
+      at: [Number(facts.state[byRole.whiteLevel.key])],
+      mean: [...levels.whiteLevel.slopes],
       sigma: 0.1,
-      readings: levels.whiteEnd.basis.length,
+      readings: levels.whiteLevel.readingIds.length,
     })
   if (byRole.dimming)
     for (const strength of processing?.dimming ?? [])
-      if (strength.basis.length)
+      if (strength.readingIds.length)
         prior({
           control: byRole.dimming.key,
           kind: 'dimming',
@@ -151,7 +151,7 @@ export const priorsOfRoute = ({
           at: [placeOf(byRole.dimming, strength.value)],
           mean: [strength.contrast, strength.halo, strength.bar / facts.targets.luminance, strength.shade],
           sigma: 0.1,
-          readings: strength.basis.length,
+          readings: strength.readingIds.length,
         })
   if (colour?.model) out.push(...colourPriors(context, colour.model))
   return out.filter((l) => knownTo(facts.sheet, l.control) && l.mean.every(Number.isFinite))
@@ -168,13 +168,13 @@ const colourPriors = (context: Route['context'], model: ColourModel): ResponsePr
     const p = model.patches.findIndex((one) => one.key === patch)
     if (p < 0) return []
     const light = lightOfPatch(model.patches[p]!, target)
-    const push = model.push[p]![q]!
+    const response = model.response[p]![q]!
     const amount = control.colour ? (coloursIn(light)[control.colour] ?? 0) : 0
-    const all = control.colour ? undefined : allPush(control, light)
+    const all = control.colour ? undefined : responseOfAll(control, light)
     const mean = all
-      ? [push.reduce((s, v, i) => s + v * all[i]!, 0) / all.reduce((s, v) => s + v * v, 1e-12)]
+      ? [response.reduce((s, v, i) => s + v * all[i]!, 0) / all.reduce((s, v) => s + v * v, 1e-12)]
       : amount > 0
-        ? push.map((v) => v / amount)
+        ? response.map((v) => v / amount)
         : undefined
     return mean
       ? [

@@ -156,7 +156,7 @@ export const processingStep = (context: RouteContext): { plan: StepPlan; finding
           step: 'processing',
           value: v.value,
           rule: v.rule,
-          basis: [],
+          readingIds: [],
         }),
       ),
   ]

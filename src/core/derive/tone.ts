@@ -22,7 +22,7 @@ export interface ToneOption {
   /** Root mean square of how far the exponents are off the target's. */
   readonly off: number
   readonly measured: boolean
-  readonly basis: readonly number[]
+  readonly readingIds: readonly number[]
 }
 
 interface Measured {
@@ -75,7 +75,7 @@ const movedByLevel = ({ byRole }: RouteContext, state: State): boolean =>
  * White and black that belong to a reading, cd/m²: white as it was read in the same settings, the tone curve aside, or as
  * the luminance control tells it.
  */
-const endsAt = (context: RouteContext, state: State): { white: number; black: number } => {
+const whiteAndBlackAt = (context: RouteContext, state: State): { white: number; black: number } => {
   const { light, byRole, facts, factory } = context
   const curve = (s: State) =>
     light && byRole.light ? light.curve.at(placeOf(byRole.light, s[byRole.light.key])) : undefined
@@ -100,7 +100,7 @@ const optionOf = (
   for (const [level, r] of levels) {
     // Values are compared at the same levels.
     if (whole && !TONE_LEVELS.some((p) => p / 100 === level)) continue
-    const ends = endsAt(context, r.state)
+    const ends = whiteAndBlackAt(context, r.state)
     const exponent = gammaAt(level, r.xyz[1], ends)
     if (!Number.isFinite(exponent)) continue
     exponents += exponent
@@ -114,7 +114,7 @@ const optionOf = (
     exponent: exponents / n,
     off: Math.sqrt(squares / n),
     measured: true,
-    basis: [...levels.values()].map((r) => r.id),
+    readingIds: [...levels.values()].map((r) => r.id),
   }
 }
 
@@ -203,7 +203,7 @@ export const toneStep = (context: RouteContext): { plan: StepPlan; options: read
           step: 'tone',
           value: now,
           rule: `nearest to the ${aim}: measures as ${own.exponent.toFixed(2)}`,
-          basis: options.flatMap((o) => o.basis),
+          readingIds: options.flatMap((o) => o.readingIds),
         },
       ],
       limits:
@@ -226,7 +226,7 @@ const keptCurve = ({ facts }: RouteContext, control: Control) => [
     step: 'tone' as const,
     value: facts.state[control.key]!,
     rule: `the curve nearest to the target ${sayTone(facts.targets.tone)}, the rest level by level`,
-    basis: facts.adjustments
+    readingIds: facts.adjustments
       .filter((m) => m.step === 'tone')
       .flatMap((m) => facts.readings.filter((r) => r.runId === m.runId).map((r) => r.id)),
   },
@@ -265,7 +265,7 @@ const guessOptions = (
             exponent,
             off: Math.abs(exponent - wanted),
             measured: false,
-            basis: [],
+            readingIds: [],
           },
         ]
   })
@@ -273,7 +273,7 @@ const guessOptions = (
 
 /** Mean exponent that the target asks for over the middle levels. */
 const wantedExponent = (context: RouteContext): number => {
-  const ends = endsAt(context, context.facts.state)
+  const ends = whiteAndBlackAt(context, context.facts.state)
   const all = TONE_LEVELS.map((p) =>
     gammaAt(p / 100, curveOf(context.facts.targets.tone).luminanceOf(p / 100, ends), ends),
   )

@@ -25,7 +25,7 @@ import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, impossible, type Limit, open, type StepPlan } from './plan'
 
 /** Clicks of the control that moves a level most, between the level and the target. */
-export interface ClicksAway {
+export interface ClicksToTarget {
   /** Signal, 0…1. */
   readonly level: number
   /** The pair of controls that moves this level most. */
@@ -38,13 +38,13 @@ export interface ClicksAway {
 
 /** What the white steps know besides their plan. */
 export interface WhiteFindings {
-  readonly away: readonly ClicksAway[]
+  readonly away: readonly ClicksToTarget[]
   /** Average chromatic ΔE00 over 10 to 100 % that reading again would scatter by. */
   readonly noise: number
   /** Average chromatic ΔE00 that the model expects now, and what the best further clicks would make of it. */
   readonly error: number
   readonly best: number
-  readonly basis: readonly number[]
+  readonly readingIds: readonly number[]
   readonly presets: readonly PresetOption[]
 }
 
@@ -59,7 +59,7 @@ export interface PresetOption {
   /** Red and blue against green, as logarithms against the target's. */
   readonly ratios: readonly [red: number, blue: number]
   /** Readings that it rests on; none where an earlier case taught it. */
-  readonly basis: readonly number[]
+  readonly readingIds: readonly number[]
 }
 
 /** Smallest gain in average ΔE00 that is worth a move; nobody sees less. */
@@ -156,7 +156,7 @@ export const greyPredictions = (
     if (at < 0) return []
     const own = spread.drives[at]!
     const error = errorOf(own, at, whiteAfter)
-    const push = (['red', 'blue'] as const).map(
+    const response = (['red', 'blue'] as const).map(
       (a) => errorOf({ ...own, [a]: own[a] + sigmaAt(spread, a, at) }, at, whiteAfter) - error,
     )
     const pull = (['red', 'blue'] as const).map(
@@ -168,7 +168,7 @@ export const greyPredictions = (
         quantity: 'white-error',
         before: errorOf(drivesAt(model, at, now), at, whiteNow),
         after: error,
-        sigma: Math.hypot(...push.map((p, i) => Math.max(Math.abs(p), Math.abs(pull[i]!)))),
+        sigma: Math.hypot(...response.map((p, i) => Math.max(Math.abs(p), Math.abs(pull[i]!)))),
       },
     ]
   })
@@ -191,17 +191,17 @@ const shareAway = (xyz: XYZ, target: Chromaticity): number => deltaUv(xyz, xyToX
 
 /** What gains could make of a white: whether red and blue can be brought to green from here. */
 const leftAfterGains = (context: RouteContext, xyz: XYZ, value: ControlValue): number => {
-  const { facts, byRole, basis } = context
+  const { facts, byRole, channelMatrix } = context
   const away = shareAway(xyz, facts.targets.white)
   const state = byRole.preset ? { ...facts.state, [byRole.preset.key]: value } : facts.state
   const gains = CHANNELS.map((c) => byRole.gain[c])
   const levels = byRole.levelWhite.some((l) => !whyNotMovable(facts, l.control, state))
   const usable = gains.map((g) => (g && !whyNotMovable(facts, g, state) ? g : undefined))
-  if (!basis || (usable.every((g) => g === undefined) && !levels)) return away
+  if (!channelMatrix || (usable.every((g) => g === undefined) && !levels)) return away
   if (usable.every((g) => g === undefined)) return Math.max(0.1 * away, away - 0.02)
   // How far red and blue stand from green, in the logarithm of light; and what their gains usually reach.
-  const [r, g, b] = basisShares(basis, xyz)
-  const [wr, wg, wb] = basisShares(basis, xyToXyz(facts.targets.white, xyz[1]))
+  const [r, g, b] = channelAmounts(channelMatrix, xyz)
+  const [wr, wg, wb] = channelAmounts(channelMatrix, xyToXyz(facts.targets.white, xyz[1]))
   const need = { red: Math.log(wr! / wg! / (r! / g!)), blue: Math.log(wb! / wg! / (b! / g!)) }
   let left = 0.05 * away
   for (const channel of ['red', 'blue'] as const) {
@@ -216,8 +216,8 @@ const leftAfterGains = (context: RouteContext, xyz: XYZ, value: ControlValue): n
   return Math.min(away, left)
 }
 
-const basisShares = (basis: NonNullable<RouteContext['basis']>, xyz: XYZ): number[] =>
-  basis.inverse.map((row) => Math.max(1e-9, row[0] * xyz[0] + row[1] * xyz[1] + row[2] * xyz[2]))
+const channelAmounts = (channelMatrix: NonNullable<RouteContext['channelMatrix']>, xyz: XYZ): number[] =>
+  channelMatrix.inverse.map((row) => Math.max(1e-9, row[0] * xyz[0] + row[1] * xyz[1] + row[2] * xyz[2]))
 
 /** What a gain usually reaches from its neutral value towards one side, in the logarithm of light. */
 const roomOf = (gain: NumberControl, direction: number): number => {
@@ -229,10 +229,10 @@ const roomOf = (gain: NumberControl, direction: number): number => {
 
 /** Red and blue of a white against green, as logarithms against the target's. */
 const ratiosOf = (context: RouteContext, xyz: XYZ): readonly [number, number] => {
-  const { basis, facts } = context
-  if (!basis) return [0, 0]
-  const [r, g, b] = basisShares(basis, xyz) as [number, number, number]
-  const [wr, wg, wb] = basisShares(basis, xyToXyz(facts.targets.white, 1)) as [number, number, number]
+  const { channelMatrix, facts } = context
+  if (!channelMatrix) return [0, 0]
+  const [r, g, b] = channelAmounts(channelMatrix, xyz) as [number, number, number]
+  const [wr, wg, wb] = channelAmounts(channelMatrix, xyToXyz(facts.targets.white, 1)) as [number, number, number]
   return [Math.log(r / g / (wr / wg)), Math.log(b / g / (wb / wg))]
 }
 
@@ -257,12 +257,12 @@ const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOpt
   const fresh = freshFor(facts, 'white').filter((r) => r.patch.key === patch.key && neutral(r))
   const conflictOf = (value: ControlValue) =>
     slotConflicts(facts, { ...facts.state, [control.key]: value }, [...keys])
-  const option = (value: ControlValue, label: string, xyz: XYZ, basis: number[]): PresetOption => ({
+  const option = (value: ControlValue, label: string, xyz: XYZ, readingIds: number[]): PresetOption => ({
     value,
     label,
     away: shareAway(xyz, facts.targets.white),
     left: leftAfterGains(context, xyz, value),
-    basis,
+    readingIds,
     ratios: ratiosOf(context, xyz),
   })
   const measured = control.choices.flatMap(({ value, label }): PresetOption[] => {
@@ -315,7 +315,7 @@ const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOpt
       ),
       options,
     }
-  if (best && best.value === now && best.basis.length === 0)
+  if (best && best.value === now && best.readingIds.length === 0)
     return {
       plan: adjustment(now, `Measures the white of ${quoted(control)} ${shown(control, now)}.`),
       options,
@@ -340,7 +340,7 @@ const keptPreset = (
         step: 'white',
         value: now,
         rule: `nearest to the target white by measurement, with room left to adjust it${chosen ? ` (Δu′v′ ${chosen.away.toFixed(4)})` : ''}`,
-        basis: options.flatMap((o) => o.basis),
+        readingIds: options.flatMap((o) => o.readingIds),
       },
     ],
     limits: conflict ? [{ step: 'white', sentence: `${conflict} No other preset is free.` }] : [],
@@ -355,21 +355,21 @@ const taughtWhite = (
   measured: readonly PresetOption[],
   fresh: RouteContext['facts']['readings'],
 ): XYZ | undefined => {
-  const { facts, basis } = context
+  const { facts, channelMatrix } = context
   const prior = (v: ControlValue) =>
     facts.priors.find((l) => l.kind === 'preset' && l.control === control.key && l.choice === String(v))
   const wanted = prior(value)
   const from = measured.find((o) => prior(o.value))
-  const reading = from && fresh.findLast((r) => from.basis.includes(r.id))
-  if (!basis || !wanted || !from || !reading) return undefined
+  const reading = from && fresh.findLast((r) => from.readingIds.includes(r.id))
+  if (!channelMatrix || !wanted || !from || !reading) return undefined
   const known = prior(from.value)!
-  const [r, g, b] = basisShares(basis, reading.xyz) as [number, number, number]
+  const [r, g, b] = channelAmounts(channelMatrix, reading.xyz) as [number, number, number]
   const shares = [
     r * Math.exp(wanted.mean[0]! - known.mean[0]!),
     g,
     b * Math.exp(wanted.mean[1]! - known.mean[1]!),
   ]
-  const [X, Y, Z] = basis.matrix.map((row) => row[0] * shares[0]! + row[1] * shares[1]! + row[2] * shares[2]!)
+  const [X, Y, Z] = channelMatrix.matrix.map((row) => row[0] * shares[0]! + row[1] * shares[1]! + row[2] * shares[2]!)
   return [X!, Y!, Z!]
 }
 
@@ -425,7 +425,7 @@ const endReached = (context: RouteContext, controls: readonly NumberControl[]): 
 }
 
 /** Clicks that each level is away from the target, in the clicks of the control that moves it most. */
-const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array): ClicksAway[] => {
+const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array): ClicksToTarget[] => {
   const { byRole } = context
   const per = (channel: 'red' | 'blue', pair: 'gain' | 'cut', at: number): number => {
     const control = byRole[pair][channel]
@@ -435,7 +435,7 @@ const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array):
   const ownLevel = (channel: Channel, level: number) =>
     byRole.levelWhite.find((l) => l.channel === channel && Math.abs(l.level - level) < 1e-9)
   const byLevel = byRole.levelWhite.length > 0 && Object.keys(byRole.gain).length === 0
-  return JUDGED_LEVELS.flatMap((level): ClicksAway[] => {
+  return JUDGED_LEVELS.flatMap((level): ClicksToTarget[] => {
     const at = model.levels.indexOf(level)
     if (at < 0) return []
     const drives = drivesAt(model, at, amounts)
@@ -472,7 +472,7 @@ export const whiteStep = (
   const { facts, byRole } = context
   const byLevel = levelsBegun(context)
   const model = byLevel ? context.greyByLevel() : context.grey()
-  if (!context.basis)
+  if (!context.channelMatrix)
     return {
       plan: impossible(
         'white',
@@ -494,13 +494,13 @@ export const whiteStep = (
     : plain
   const noise = sweepNoise(context, model)
   const error = expectedError(model, plain, now)
-  const basis = model.observations.map((o) => o.id)
+  const readingIds = model.observations.map((o) => o.id)
   const findings = (best: number): WhiteFindings => ({
     away: awayOf(context, model, now),
     noise,
     error,
     best,
-    basis,
+    readingIds,
     presets: preset.options,
   })
   if (preset.plan.next) return { plan: preset.plan, findings: findings(error) }
@@ -509,7 +509,7 @@ export const whiteStep = (
   if (byLevel)
     return {
       plan: done(`average ΔE00 ${error.toFixed(1)} with single levels`, {
-        derived: [...preset.plan.derived, ...derivedPairs(context, basis, facts.policy.green === 'free')],
+        derived: [...preset.plan.derived, ...derivedPairs(context, readingIds, facts.policy.green === 'free')],
         limits: preset.plan.limits,
       }),
       findings: findings(error),
@@ -569,7 +569,7 @@ export const whiteStep = (
     ]
     const derived: Derived[] = [
       ...preset.plan.derived,
-      ...derivedPairs(context, basis, green, needsGreen && facts.policy.green !== 'free'),
+      ...derivedPairs(context, readingIds, green, needsGreen && facts.policy.green !== 'free'),
     ]
     return {
       plan: done(
@@ -617,7 +617,7 @@ const levelsBegun = ({ byRole, facts }: RouteContext): boolean =>
 /** Gains and cuts as values that the route derived. */
 const derivedPairs = (
   { facts, byRole }: RouteContext,
-  basis: readonly number[],
+  readingIds: readonly number[],
   green: boolean,
   forced = false,
 ): Derived[] => {
@@ -632,7 +632,7 @@ const derivedPairs = (
               step: 'white',
               value: facts.state[c.key]!,
               rule: `least average white error over 10 to 100 %, ${how}`,
-              basis,
+              readingIds,
             },
           ]
         : []

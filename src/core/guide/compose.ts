@@ -86,7 +86,7 @@ export const composeValues = (
         origin: own ? 'derived' : changed ? 'set-by-hand' : 'as-it-comes',
         why: whyOf(control, changed, own, luminance),
         rule: own?.rule ?? (control.role === 'picture-mode' ? 'base mode chosen by the reviewer' : ''),
-        readings: [...(own?.basis ?? [])],
+        readings: [...(own?.readingIds ?? [])],
       }
     })
 }

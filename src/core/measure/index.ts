@@ -10,7 +10,7 @@ export {
   SETTLE,
   USUAL_WARM_UP,
 } from './drift'
-export { NATURAL_COLOURS, NATURAL_LAB } from './natural'
+export { MEMORY_COLOURS, MEMORY_COLOURS_LAB } from './memory-colours'
 export {
   BLUE,
   CYAN,

@@ -1,4 +1,4 @@
-import { NATURAL_COLOURS } from './natural'
+import { MEMORY_COLOURS } from './memory-colours'
 import { BLUE, CYAN, GREEN, grey, MAGENTA, type Patch, RED, YELLOW } from './patch'
 
 /** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
@@ -28,10 +28,10 @@ export const SIX_MUTED: readonly Patch[] = SIX_COLOURS.map((p) => ({
 export const GREY_AND_PRIMARIES: readonly Patch[] = [...GREY_LEVELS.map(grey), ...PRIMARIES]
 
 /** All that a case is judged by, before and after: greys, six colours, natural colours. */
-export const WHOLE_CASE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...SIX_COLOURS, ...NATURAL_COLOURS]
+export const WHOLE_CASE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...SIX_COLOURS, ...MEMORY_COLOURS]
 
 /** Natural colours that stand for the others where there is little time. */
-const FEW_NATURAL = ['natural-skin-tan', 'natural-foliage', 'natural-sky']
+const FEW_MEMORY_COLOURS = ['natural-skin-tan', 'natural-foliage', 'natural-sky']
 
 /**
  * The short sweep that says what a picture mode is like: greys with a step near each end, six colours, and three that people
@@ -40,7 +40,7 @@ const FEW_NATURAL = ['natural-skin-tan', 'natural-foliage', 'natural-sky']
 export const SURVEY: readonly Patch[] = [
   ...[100, 97, 80, 60, 40, 20, 10, 3, 0].map(grey),
   ...SIX_COLOURS,
-  ...NATURAL_COLOURS.filter((p) => FEW_NATURAL.includes(p.key)),
+  ...MEMORY_COLOURS.filter((p) => FEW_MEMORY_COLOURS.includes(p.key)),
 ]
 
 /** What a reviewer can have read: an ordered set of patches with a name and a purpose. */
@@ -130,7 +130,7 @@ export const SWEEPS: readonly Sweep[] = [
     key: 'natural',
     title: 'Natural colours',
     tells: 'Skin, foliage, sky and other things that people know the look of.',
-    patches: [grey(100), ...NATURAL_COLOURS],
+    patches: [grey(100), ...MEMORY_COLOURS],
   },
   {
     key: 'windows',
@@ -181,7 +181,7 @@ export const WHOLE_MODE: readonly Patch[] = [
   ...down(99, 96, 1),
   ...PRIMARIES,
   ...SECONDARIES,
-  ...NATURAL_COLOURS,
+  ...MEMORY_COLOURS,
   windowOf(25),
   windowOf(100),
 ].filter((p, i, all) => all.findIndex((q) => q.key === p.key) === i)

@@ -13,8 +13,8 @@ import {
   fourColourMatrix,
   greyLevel,
   hasSettled,
-  NATURAL_COLOURS,
-  NATURAL_LAB,
+  MEMORY_COLOURS,
+  MEMORY_COLOURS_LAB,
   neededError,
   type Pair,
   parseTyped,
@@ -165,8 +165,8 @@ describe('sweeps', () => {
     expect(WHOLE_MODE).toHaveLength(60)
   })
   it('show natural colours that are inside BT.709, each within a code of what it was written as', () => {
-    expect(NATURAL_COLOURS).toHaveLength(NATURAL_LAB.length)
-    for (const { signal } of NATURAL_COLOURS)
+    expect(MEMORY_COLOURS).toHaveLength(MEMORY_COLOURS_LAB.length)
+    for (const { signal } of MEMORY_COLOURS)
       for (const s of signal) {
         expect(s).toBeGreaterThan(0)
         expect(s).toBeLessThanOrEqual(1)

@@ -119,7 +119,7 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
       />,
     )
   const { levels } = findings
-  if (levels && (levels.luminance || levels.black || levels.whiteEnd))
+  if (levels && (levels.luminance || levels.black || levels.whiteLevel))
     panel('levels', 'Levels', <LevelsPanel levels={levels} />)
   if (findings.tones && findings.tones.options.length > 0)
     panel('tone', 'Tone', <TonePanel tones={findings.tones} />)

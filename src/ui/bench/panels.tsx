@@ -51,7 +51,7 @@ const Options = ({
 
 /** Luminance for any room, and where black and white end. */
 export const LevelsPanel = ({ levels }: { levels: LevelsView }) => {
-  const { luminance: light, black, whiteEnd } = levels
+  const { luminance: light, black, whiteLevel } = levels
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-8 md:grid-cols-2">
       {light && (
@@ -111,16 +111,16 @@ export const LevelsPanel = ({ levels }: { levels: LevelsView }) => {
             </p>
           </div>
         )}
-        {whiteEnd && (
+        {whiteLevel && (
           <div>
-            <Heading note={whiteEnd.value && `at ${whiteEnd.value}`}>White level</Heading>
+            <Heading note={whiteLevel.value && `at ${whiteLevel.value}`}>White level</Heading>
             <p>
-              {whiteEnd.apart
+              {whiteLevel.apart
                 ? 'The last steps below white stay apart in every channel.'
                 : 'The last steps below white run together.'}{' '}
               <span className="text-soft">
                 Slope of red, green, blue there, 1 being even:{' '}
-                <span className="num">{whiteEnd.slopes.map((s) => s.toFixed(2)).join(', ')}</span>.
+                <span className="num">{whiteLevel.slopes.map((s) => s.toFixed(2)).join(', ')}</span>.
               </span>
             </p>
           </div>

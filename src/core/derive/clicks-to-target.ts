@@ -1,24 +1,24 @@
 import type { Chromaticity, XYZ } from '#core/colorimetry'
 import { type ControlSheet, factoryState } from '#core/display'
 import { greyLevel, JUDGED_LEVELS, type MeterPrecision, type Patch } from '#core/measure'
-import type { ChannelBasis } from './channel-matrix'
+import type { ChannelMatrix } from './channel-matrix'
 import { controlsByRole } from './controls-by-role'
 import { drivesAt, featureOf, fitGreyModel } from './grey'
-import type { ClicksAway } from './white'
+import type { ClicksToTarget } from './white'
 
 /**
  * How many clicks each grey level of a sweep is away from the target, reckoned with what a click of such a range usually
  * does: for sweeps that stand by themselves, without moves to learn from.
- * In: sheet, channel basis and readings of one state, target white, scatter of the meter. Out: one entry a level; none
+ * In: sheet, channel channelMatrix and readings of one state, target white, scatter of the meter. Out: one entry a level; none
  * where the sheet has no two-point controls or the target cannot be mixed.
  */
-export const clicksAwayOf = (
+export const clicksToTarget = (
   sheet: ControlSheet,
-  basis: ChannelBasis,
+  channelMatrix: ChannelMatrix,
   readings: ReadonlyArray<{ patch: Patch; xyz: XYZ }>,
   target: Chromaticity,
   precision: MeterPrecision,
-): ClicksAway[] => {
+): ClicksToTarget[] => {
   const { gain, cut } = controlsByRole(sheet)
   if (Object.keys(gain).length + Object.keys(cut).length === 0) return []
   const state = factoryState(sheet)
@@ -30,7 +30,7 @@ export const clicksAwayOf = (
   const model = fitGreyModel({
     sheet,
     reference: state,
-    basis,
+    channelMatrix,
     target,
     exponent: 2.2,
     observations: [...byLevel].map(([level, xyz], id) => ({ id, level, xyz, state })),
@@ -42,7 +42,7 @@ export const clicksAwayOf = (
   })
   if (!model) return []
   const still = new Float64Array(model.features.length)
-  return model.levels.flatMap((level, at): ClicksAway[] => {
+  return model.levels.flatMap((level, at): ClicksToTarget[] => {
     if (!byLevel.has(level)) return []
     const drives = drivesAt(model, at, still)
     const effect = (channel: 'red' | 'blue', pair: 'gain' | 'cut') => {

@@ -1,4 +1,4 @@
-import type { ClicksAway } from '#core/derive'
+import type { ClicksToTarget } from '#core/derive'
 import { styled } from './swatch'
 
 const CHANNELS = [
@@ -10,7 +10,7 @@ const CHANNELS = [
 const MOST_BARS = 12
 
 /** Which control the clicks are counted in, in words. */
-const kinds = (away: readonly ClicksAway[]): string => {
+const kinds = (away: readonly ClicksToTarget[]): string => {
   const cuts = away.filter((a) => a.by === 'cut').map((a) => Math.round(a.level * 100))
   if (cuts.length === 0) return 'of gain, at each grey level'
   return cuts.length === away.length
@@ -21,7 +21,7 @@ const bars = (n: number) => Array.from({ length: n }, (_, i) => i + 1)
 const signed = (n: number) => (n > 0 ? `+${n}` : n < 0 ? `−${-n}` : '0')
 
 /** Clicks that each grey level still is from the target, for each channel, as bars that can be counted. */
-export const ClicksAwayBars = ({ away }: { away: readonly ClicksAway[] }) => {
+export const ClicksAwayBars = ({ away }: { away: readonly ClicksToTarget[] }) => {
   const most = Math.max(1, ...away.flatMap((a) => [Math.abs(a.red), Math.abs(a.blue)]))
   const worth = Math.ceil(most / MOST_BARS)
   return (
@@ -83,7 +83,7 @@ const Channel = ({
 }: {
   channel: 'red' | 'green' | 'blue'
   colour: string
-  away: readonly ClicksAway[]
+  away: readonly ClicksToTarget[]
   worth: number
 }) => {
   const clicks = away.map((a) => Math.round(a[channel]))
