@@ -8,13 +8,14 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Matrix3, XYZ } from '#core/colorimetry'
-import type { Adjustment, Purpose, ResponsePrior, StepKey } from '#core/derive'
 import type { ControlSheet, ControlValue, State } from '#core/display'
 import type { GuideDocument, TransferClass } from '#core/guide'
 import type { Policy, ViewingCase } from '#core/judge'
 import type { Drift, FourColours, Patch, ReadingFault } from '#core/measure'
+import type { ResponsePrior } from '#core/model'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
 import type { MetadataFlags, SeenSignal, SignalFormat } from '#core/signal'
+import type { Adjustment, Purpose, StepKey } from '#core/steps'
 
 type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>>
 

@@ -1,11 +1,12 @@
 import { z } from 'zod'
-import { ResponsePrior, STEP_KEYS } from '#core/derive'
 import { ControlSheet, ControlValue, State } from '#core/display'
 import { GuideDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
 import { Patch } from '#core/measure'
+import { ResponsePrior } from '#core/model'
 import { MeterDescription } from '#core/protocol'
 import { MetadataFlags, SeenSignal, SignalFormat } from '#core/signal'
+import { STEP_KEYS } from '#core/steps'
 import { RUN_STATUS } from '#db'
 
 /** A row of another table: its place in the archive, counted from 0. */

@@ -1,15 +1,9 @@
 import type { Transaction } from 'sequelize'
-import {
-  type Adjustment,
-  type Change,
-  type Next,
-  type Purpose,
-  readsAfter,
-  STEP_TITLE,
-  stepOfControl,
-} from '#core/derive'
+import type { Change } from '#core/display'
 import { controlByRole, controlOf, distinctLabel, showValue } from '#core/display'
 import { grey, type Patch } from '#core/measure'
+import { readsAfter, stepOfControl } from '#core/plan'
+import { type Adjustment, type Next, type Purpose, STEP_TITLE } from '#core/steps'
 import { type AdjustmentRow, touchSession } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'

@@ -1,9 +1,9 @@
 import { Op, type Transaction } from 'sequelize'
 import { z } from 'zod'
-import { STEP_KEYS } from '#core/derive'
 import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { FEED_CHECK, type Policy, roomOf, targetsOf } from '#core/judge'
 import { sweepOf } from '#core/measure'
+import { STEP_KEYS } from '#core/steps'
 import {
   finishTask,
   inTransaction,

@@ -1,5 +1,6 @@
-import { type Next, putBackOf, type VisualCheck } from '#core/derive'
 import type { Patch } from '#core/measure'
+import { putBackOf } from '#core/plan'
+import type { Next, VisualCheck } from '#core/steps'
 import type { Context } from './context'
 import { routeOf } from './session-facts'
 import { loadSession } from './session-record'
@@ -20,7 +21,7 @@ export const decisionOf = async (ctx: Context, id: number): Promise<Decision | u
   const record = await loadSession(ctx, id)
   if (!record) return undefined
   const { route } = await routeOf(ctx, record)
-  const sweep = route.verify ?? route.factory
+  const sweep = route.verify ?? route.outOfBox
   return {
     revision: record.session.revision,
     next: route.next,

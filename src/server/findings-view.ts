@@ -1,15 +1,5 @@
 import { LRUCache } from 'lru-cache'
 import {
-  controlsByRole,
-  type DimmingOption,
-  differsIn,
-  modeProposals,
-  type Route,
-  type RouteFacts,
-  STEP_TITLE,
-  type ToneOption,
-} from '#core/derive'
-import {
   type Control,
   controlByRole,
   controlOf,
@@ -19,6 +9,16 @@ import {
   showValue,
 } from '#core/display'
 import { MEMORY_COLOURS, SIX_COLOURS } from '#core/measure'
+import { controlsByRole } from '#core/model'
+import type { Route } from '#core/plan'
+import {
+  type DimmingOption,
+  differsIn,
+  modeProposals,
+  type RouteFacts,
+  STEP_TITLE,
+  type ToneOption,
+} from '#core/steps'
 import type { Database } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
@@ -63,7 +63,7 @@ export const findingsView = (
               label: p.label,
               chosen: p.value === state[byRole.preset!.key],
               measured: p.readingIds.length > 0,
-              figures: [p.away, p.left],
+              figures: [p.away, p.residual],
             })),
           }
         : null,
@@ -134,7 +134,7 @@ export const findingsView = (
     })),
     limits: route.limits.map((l) => l.sentence),
     preferences: route.preferences.map((p) => p.sentence),
-    odd: route.odd.map((o) => o.sentence),
+    odd: route.controlFaults.map((o) => o.sentence),
     refused: Object.entries(facts.refused).map(([control, why]) => ({ control, label: label(control), why })),
   }
 }
@@ -192,19 +192,18 @@ const levelsView = (
   route: Route,
   { light, black, whiteLevel }: ReturnType<typeof controlsByRole>,
 ): LevelsView | null => {
-  const { levels } = route
-  if (!levels) return null
+  const { luminance, blackLevel, whiteLevel: white } = route
+  if (!luminance && !blackLevel && !white) return null
   const value = (control: Control | undefined, v: string | number | undefined) =>
     control && v !== undefined ? showValue(control, v) : ''
-  const { luminance } = levels
   return {
     control: light?.label ?? '',
     luminance: luminance
       ? {
           value: value(light, luminance.value),
           luminance: luminance.luminance,
-          factory: luminance.factory
-            ? { value: value(light, luminance.factory.value), luminance: luminance.factory.luminance }
+          factory: luminance.outOfBox
+            ? { value: value(light, luminance.outOfBox.value), luminance: luminance.outOfBox.luminance }
             : null,
           outOfReach: luminance.outOfReach ?? '',
           room: luminance.room.map((r) => ({
@@ -215,19 +214,19 @@ const levelsView = (
           })),
         }
       : null,
-    black: levels.black
+    black: blackLevel
       ? {
-          value: value(black, levels.black.value ?? (black && facts.state[black.key])),
-          black: levels.black.black,
-          lastBlack: percent(levels.black.lastBlack),
-          firstSeen: levels.black.firstSeen === undefined ? null : percent(levels.black.firstSeen),
+          value: value(black, blackLevel.value ?? (black && facts.state[black.key])),
+          black: blackLevel.black,
+          lastBlack: percent(blackLevel.lastBlack),
+          firstSeen: blackLevel.firstSeen === undefined ? null : percent(blackLevel.firstSeen),
         }
       : null,
-    whiteLevel: levels.whiteLevel
+    whiteLevel: white
       ? {
-          value: value(whiteLevel, levels.whiteLevel.value ?? (whiteLevel && facts.state[whiteLevel.key])),
-          slopes: levels.whiteLevel.slopes,
-          apart: levels.whiteLevel.apart,
+          value: value(whiteLevel, white.value ?? (whiteLevel && facts.state[whiteLevel.key])),
+          slopes: white.slopes,
+          apart: white.apart,
         }
       : null,
   }
@@ -276,10 +275,12 @@ const OF_COLOUR: readonly Role[] = [
 
 const colourView = (route: Route): FindingsView['colour'] => {
   const { before, colour, verify } = route
-  const { sheet, state } = route.context.facts
+  const { state } = route.context.facts
   // A verification that stands no more says nothing of now.
   const after =
-    verify && differsIn(sheet, OF_COLOUR, verify.state, state).length === 0 ? route.after : undefined
+    verify && differsIn(route.context.facts, OF_COLOUR, verify.state, state).length === 0
+      ? route.after
+      : undefined
   if (!before && !colour) return null
   const patches = [...SIX_COLOURS, ...MEMORY_COLOURS]
   const rows = patches.flatMap((patch): ColourRow[] => {
@@ -302,7 +303,7 @@ const colourView = (route: Route): FindingsView['colour'] => {
   })
   return {
     rows,
-    gamuts: (colour?.gamuts ?? []).map((g) => ({
+    gamuts: route.gamuts.map((g) => ({
       label: g.label,
       chosen: route.derived.some((d) => d.value === g.value),
       measured: true,

@@ -1,15 +1,14 @@
 import { LRUCache } from 'lru-cache'
 import { QueryTypes } from 'sequelize'
+import { mergePriors, type ResponsePrior } from '#core/model'
+import { SDR_SIGNAL } from '#core/signal'
 import {
   type MeasuredLatency,
-  mergePriors,
   type OccupiedSlot,
   occupiedBy,
   type Purpose,
-  type ResponsePrior,
   type RouteReading,
-} from '#core/derive'
-import { SDR_SIGNAL } from '#core/signal'
+} from '#core/steps'
 import type { SessionRow } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'

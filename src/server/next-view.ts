@@ -1,16 +1,9 @@
-import {
-  asExpected,
-  type Next,
-  putBackOf,
-  type Route,
-  type RouteFacts,
-  STEP_TITLE,
-  sharedWith,
-} from '#core/derive'
 import { type Control, controlByRole, controlOf, showValue } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
 import { codesOf, WHOLE_CASE } from '#core/measure'
+import { putBackOf, type Route } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
+import { asExpected, type Next, type RouteFacts, STEP_TITLE, sharedWith } from '#core/steps'
 import type { ReadingRow, RunRow } from '#db'
 import { eightBit } from './reading-log-view'
 import { sayLayout } from './reading-view'

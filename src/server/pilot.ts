@@ -1,5 +1,6 @@
 import { QueryTypes } from 'sequelize'
-import { decideUnattended, type StepKey } from '#core/derive'
+import { decideUnattended } from '#core/plan'
+import type { StepKey } from '#core/steps'
 import { inTransaction, openRun, type RunRow, touchSession } from '#db'
 import { type Command, carryOut } from './commands'
 import type { Context } from './context'

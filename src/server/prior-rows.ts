@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize'
-import type { ResponsePrior } from '#core/derive'
+import type { ResponsePrior } from '#core/model'
 import type { ResponsePriorRow } from '#db'
 import type { Context } from './context'
 import type { SessionRecord } from './session-record'

@@ -1,20 +1,28 @@
 import { LRUCache } from 'lru-cache'
-import { planRoute, type Route, type RouteFacts, type RouteReading, type StepKey } from '#core/derive'
 import { ASSUMED_PRECISION } from '#core/measure'
+import { createMemo, type Memo } from '#core/memo'
+import { planRoute, type Route } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
+import type { RouteFacts, RouteReading, StepKey } from '#core/steps'
 import { type BenchSight, type Context, seeBench } from './context'
 import { keptFor } from './kept'
 import { type Knowledge, knowledgeFor } from './knowledge'
 import { type SessionRecord, xyzOf } from './session-record'
 
 /** The facts that the route is planned from: the session's own, and what other sessions know of its unit and model. */
-export const factsOf = (record: SessionRecord, knowledge: Knowledge, sight: BenchSight): RouteFacts => {
+export const factsOf = (
+  memo: Memo,
+  record: SessionRecord,
+  knowledge: Knowledge,
+  sight: BenchSight,
+): RouteFacts => {
   const { session, sheet, state, runs, readings, tasks, states } = record
   const purposes = new Map(runs.map((r) => [r.id, r.purpose]))
   const meter = runs.findLast((r) => r.meter)?.meter
   const { devices } = session
   const bench = sight.ok ? sight.bench : undefined
   return {
+    memo,
     sheet: sheet.document,
     viewingCase: session.viewingCase,
     baseMode: session.baseMode,
@@ -29,7 +37,7 @@ export const factsOf = (record: SessionRecord, knowledge: Knowledge, sight: Benc
     seen: readings.findLast((r) => r.seen?.signal)?.seen?.signal ?? null,
     state: state.values,
     prepared: session.prepared,
-    left: session.skippedSteps,
+    skipped: session.skippedSteps,
     leftOut: tasks.flatMap((s) => (s.outcome === 'skipped' && s.patch ? s.patch.key : [])),
     refused: session.refused,
     accepted: session.accepted,
@@ -93,6 +101,8 @@ interface KeptPlan {
   readonly knowledge: Knowledge
 }
 const MOST_PLANS = 60
+/** What plans of all sessions reckoned: it hangs on sheets, states and models, and goes with them. */
+const memoOf = keptFor(() => createMemo())
 const plansOf = keptFor(() => new LRUCache<number, KeptPlan>({ max: MOST_PLANS }))
 
 /**
@@ -106,14 +116,14 @@ export const routeOf = async (ctx: Context, record: SessionRecord): Promise<Plan
   const running = record.runs.some((r) => r.status !== 'done' && r.status !== 'cancelled')
   const sight = await seeBench(ctx)
   if (running && kept) {
-    const facts = factsOf(record, kept.knowledge, sight)
+    const facts = factsOf(memoOf(ctx.db), record, kept.knowledge, sight)
     return { facts, route: kept.planned.route }
   }
   const knowledge = await knowledgeFor(ctx, record)
   const able = sight.ok ? `${sight.bench.probe !== null} ${sight.bench.pattern?.layouts.join()}` : ''
   const mark = `${revision} ${knowledge.mark} ${able}`
   if (kept?.mark === mark) return kept.planned
-  const facts = factsOf(record, knowledge, sight)
+  const facts = factsOf(memoOf(ctx.db), record, knowledge, sight)
   const planned = { facts, route: planRoute(facts) }
   plans.set(id, { mark, planned, knowledge })
   return planned

@@ -2,17 +2,11 @@ import { createHash } from 'node:crypto'
 import { create, type Delta } from 'jsondiffpatch'
 import { LRUCache } from 'lru-cache'
 import type { XYZ } from '#core/colorimetry'
-import {
-  decideUnattended,
-  greysOf,
-  type Route,
-  type RouteFacts,
-  STEP_TITLE,
-  slotConflicts,
-} from '#core/derive'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
 import { judgeGreyScale, sayVerdict } from '#core/judge'
 import { ALL_SWEEPS, greyLevel, type Pace, sweepSeconds } from '#core/measure'
+import { decideUnattended, type Route } from '#core/plan'
+import { greysOf, type RouteFacts, STEP_TITLE, slotConflicts } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { ReadingRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
@@ -147,7 +141,7 @@ const buildView = async (
   const guide = revision && (await ctx.db.guides.findByPk(revision.guideId))
   const judge = (greys: ReadonlyArray<{ level: number; xyz: XYZ; id?: number }>) =>
     judgeGreyScale(greys, facts.targets, facts.precision)
-  const before = route.before?.grey ?? (route.factory && judge(greysOf(route.factory)))
+  const before = route.before?.grey ?? (route.outOfBox && judge(greysOf(route.outOfBox)))
   const after = route.after?.grey
   const openRun = record.runs.findLast((r) => r.status !== 'done' && r.status !== 'cancelled')
   const spread = (s: SpreadView | undefined): SpreadView | null => s ?? null

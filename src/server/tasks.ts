@@ -1,4 +1,4 @@
-import type { Change } from '#core/derive'
+import type { Change } from '#core/display'
 import { type ControlValue, controlByRole, whyRefused } from '#core/display'
 import type { Patch } from '#core/measure'
 import type { Devices } from '#db'

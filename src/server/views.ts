@@ -1,6 +1,7 @@
-import type { ClicksToTarget, Expected, Purpose, Quantity, StepKey, StepStatus } from '#core/derive'
 import type { ControlValue } from '#core/display'
 import type { GreyVerdict } from '#core/judge'
+import type { ClicksToTarget } from '#core/solve'
+import type { Expected, Purpose, Quantity, StepKey, StepStatus } from '#core/steps'
 import type { RunStatus } from '#db'
 import type { Equipment } from './equipment'
 

@@ -190,7 +190,7 @@ describe('a prediction that does not come true', () => {
 
 describe('controls that cannot be set', () => {
   it('are left out with the display’s reason, and can be used again', async () => {
-    await goUntil(({ next }) => next.kind === 'adjust' && next.step === 'levels')
+    await goUntil(({ next }) => next.kind === 'adjust' && next.step === 'luminance')
     await bench.client.simulate({ faults: [{ kind: 'control-refuses', control: 'panel-light', times: 9 }] })
     await ask(answerTo(await look()))
     await until(async () => (await look()).run?.status === 'stopped', 'it stopped')
@@ -198,11 +198,11 @@ describe('controls that cannot be set', () => {
     expect(await ask({ type: 'leave-out' })).toMatchObject({ ok: true })
     await idle()
     const view = await look()
-    expect(view.steps.find((s) => s.key === 'levels')?.status).not.toBe('now')
+    expect(view.steps.find((s) => s.key === 'luminance')?.status).not.toBe('now')
     expect((await db.sessions.findByPk(session))?.refused).toHaveProperty('panel-light')
     await bench.client.simulate({ faults: [] })
     expect(await ask({ type: 'use-again', control: 'panel-light' })).toMatchObject({ ok: true })
-    expect((await look()).next).toMatchObject({ kind: 'adjust', step: 'levels' })
+    expect((await look()).next).toMatchObject({ kind: 'adjust', step: 'luminance' })
     expect(await ask({ type: 'use-again', control: 'panel-light' })).toMatchObject({ ok: false })
   })
 })

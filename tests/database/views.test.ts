@@ -1,9 +1,9 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
 import { SHELF } from '#bench/simulated'
-import { STEP_KEYS } from '#core/derive'
 import { controlByRole, controlOf, showValue, stateProblems } from '#core/display'
 import { WHOLE_CASE } from '#core/measure'
+import { STEP_KEYS } from '#core/steps'
 import type { Database } from '#db'
 import { answerTo } from '#demo'
 import {

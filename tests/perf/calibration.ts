@@ -1,8 +1,8 @@
 import { MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#bench/simulated'
 import { drive } from '#bench/unattended'
-import { type MadeAdjustment, occupiedBy } from '#core/derive'
 import { type ControlSheet, controlOf } from '#core/display'
 import { REFERENCE_POLICY } from '#core/judge'
+import { type MadeAdjustment, occupiedBy } from '#core/steps'
 import { portOf } from '#tests/port'
 import { benchWith, type Rehearsal, rehearse } from '#tests/rehearsal'
 import { bestReachable, trueGrey, truthOf } from '#tests/truth'
@@ -47,8 +47,8 @@ const beforeTwoPoint = ({ outcome }: Rehearsal, sheet: ControlSheet) => {
 
 /** Figures that got worse on the display itself, by more than anybody sees, without the outcome saying so. */
 const unsaid = ({ outcome, unit, route }: Rehearsal): string[] => {
-  if (!route.factory) return []
-  const before = truthOf(unit, route.factory.state, outcome.targets)
+  if (!route.outOfBox) return []
+  const before = truthOf(unit, route.outOfBox.state, outcome.targets)
   const after = truthOf(unit, outcome.state, outcome.targets)
   const said = outcome.worse.map((w) => w.key).join()
   const tone = (t: typeof before) => Math.abs(t.exponent - t.wantedExponent)

@@ -1,12 +1,14 @@
 import type { SimulatedModel } from '#bench/simulated'
-import type { Purpose, RouteFacts, RouteReading } from '#core/derive'
 import { factoryState, type State } from '#core/display'
 import { REFERENCE_POLICY, targetsOf } from '#core/judge'
 import { ASSUMED_PRECISION, type Patch } from '#core/measure'
+import { createMemo } from '#core/memo'
 import { SDR_SIGNAL } from '#core/signal'
+import type { Purpose, RouteFacts, RouteReading } from '#core/steps'
 
 /** Facts of a case that has just begun: nothing read, nothing moved, the display as it comes. */
 export const freshFacts = (spec: SimulatedModel, known: Partial<RouteFacts> = {}): RouteFacts => ({
+  memo: createMemo(),
   sheet: spec.sheet,
   viewingCase: 'sdr-dark',
   baseMode: null,
@@ -20,7 +22,7 @@ export const freshFacts = (spec: SimulatedModel, known: Partial<RouteFacts> = {}
   adjustments: [],
   prepared: false,
   leftOut: [],
-  left: {},
+  skipped: {},
   refused: {},
   accepted: [],
   verdicts: [],

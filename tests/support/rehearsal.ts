@@ -6,8 +6,9 @@ import {
   type SimulatedModel,
 } from '#bench/simulated'
 import { type BenchPort, drive, type Outcome, type Wish } from '#bench/unattended'
-import type { Route, RouteFacts } from '#core/derive'
 import { REFERENCE_POLICY } from '#core/judge'
+import type { Route } from '#core/plan'
+import type { RouteFacts } from '#core/steps'
 import { portOf } from './port'
 
 /** A unit of a simulated display on a bench of this process, as fast as it goes. */

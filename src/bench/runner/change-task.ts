@@ -1,4 +1,3 @@
-import { prepareChanges } from '#core/derive'
 import {
   type Control,
   type ControlValue,
@@ -11,6 +10,7 @@ import {
   showValue,
   stateDifference,
 } from '#core/display'
+import { prepareChanges } from '#core/model'
 import { type Ask, type Database, finishTasks, knownValues, storeState, type TaskRow } from '#db'
 import { ask, type Execution, note, type Outcome, stop, untilBenchAnswers } from './execution'
 
@@ -161,7 +161,9 @@ const lookAt = async (
 export const restTask = async (run: Execution, task: TaskRow): Promise<Outcome> => {
   const { db, claimed, bench, devices, sheet } = run
   const refused = claimed.session.refused
-  const changes = prepareChanges(sheet, run.state, null).filter((c) => !refused[c.control])
+  const changes = prepareChanges(sheet, run.state, null, run.signal.transfer).filter(
+    (c) => !refused[c.control],
+  )
   const [first] = changes
   if (devices.display === 'hand') {
     if (!first) return (await finishTasks(db, claimed, [task])).own ? 'done' : 'left'

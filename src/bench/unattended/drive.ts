@@ -1,26 +1,23 @@
+import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
+import { type Policy, roomOf, targetsOf, type ViewingCase } from '#core/judge'
+import { createMemo } from '#core/memo'
+import type { ControlFault, ResponsePrior } from '#core/model'
+import { decideUnattended, planRoute, priorsOfRoute, type Route } from '#core/plan'
+import type { BenchDescription, MeterDescription } from '#core/protocol'
 import {
   type CaseVerdict,
-  type ControlFault,
   type Derived,
-  decideUnattended,
   type Limit,
   type MadeAdjustment,
   type MeasuredLatency,
   type Next,
   type OccupiedSlot,
-  planRoute,
-  priorsOfRoute,
-  type ResponsePrior,
-  type Route,
   type RouteFacts,
   type RouteReading,
   STEP_TITLE,
   type StepKey,
   type WorseFigure,
-} from '#core/derive'
-import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
-import { type Policy, roomOf, targetsOf, type ViewingCase } from '#core/judge'
-import type { BenchDescription, MeterDescription } from '#core/protocol'
+} from '#core/steps'
 import type { Targets } from '#core/target'
 import { type BenchPort, Hands, type HowToWork, type KeptReading, lookAtBench, Stop } from './hands'
 
@@ -57,10 +54,10 @@ export interface Outcome {
   readonly worse: readonly WorseFigure[]
   readonly derived: readonly Derived[]
   readonly limits: readonly Limit[]
-  readonly odd: readonly ControlFault[]
+  readonly controlFaults: readonly ControlFault[]
   readonly notes: readonly string[]
-  /** Steps that were left as they are, with the reason. */
-  readonly left: Readonly<Partial<Record<StepKey, string>>>
+  /** Steps that were skipped, with the reason. */
+  readonly skipped: Readonly<Partial<Record<StepKey, string>>>
   /** Readings of the case, those of the survey of modes aside; and of the survey. */
   readonly readings: number
   readonly surveyReadings: number
@@ -123,13 +120,15 @@ export const drive = async (
   )
   const began = hands.clock
   const adjustments: MadeAdjustment[] = []
-  const left: Partial<Record<StepKey, string>> = {}
+  const skipped: Partial<Record<StepKey, string>> = {}
+  const memo = createMemo()
   const planning: number[] = []
   let prepared = false
   let baseMode = wish.baseMode ?? null
 
   const { priors = [], occupied = [] } = wish
   const facts = (): RouteFacts => ({
+    memo,
     sheet,
     viewingCase: wish.viewingCase,
     baseMode,
@@ -143,7 +142,7 @@ export const drive = async (
     adjustments,
     prepared,
     leftOut: hands.leftOut,
-    left,
+    skipped,
     refused: hands.refused,
     accepted: [],
     verdicts: [],
@@ -217,11 +216,11 @@ export const drive = async (
         say(`Base mode: ${mode ? showValue(mode, decision.mode) : decision.mode}. ${decision.reason}`)
         baseMode = decision.mode
       } else if (decision.kind === 'leave') {
-        left[decision.step] = decision.reason
+        skipped[decision.step] = decision.reason
         hands.note(`${STEP_TITLE[decision.step]}: ${decision.reason}. It is left as it is.`)
       } else if (decision.kind === 'put-back') {
         const { step, reason, changes } = decision.putBack
-        left[step] = `put back as it came: ${reason}`
+        skipped[step] = `put back as it came: ${reason}`
         hands.note(`${reason} What was moved for it is put back as it came.`)
         await hands.apply(changes)
       } else await carryOut(route.next)
@@ -247,9 +246,9 @@ export const drive = async (
     worse: route?.worse ?? [],
     derived: route?.derived ?? [],
     limits: route?.limits ?? [],
-    odd: route?.odd ?? [],
+    controlFaults: route?.controlFaults ?? [],
     notes: hands.notes,
-    left,
+    skipped,
     readings: hands.count.own,
     surveyReadings: hands.count.survey,
     benchSeconds: hands.clock - began,

@@ -1,12 +1,6 @@
 import { averagedReading, type BenchClient, type BenchResult, chooseSignal, patternOf } from '#bench/client'
 import type { XYZ } from '#core/colorimetry'
-import {
-  type Change,
-  type MeasuredLatency,
-  type Purpose,
-  prepareChanges,
-  type RouteReading,
-} from '#core/derive'
+import type { Change } from '#core/display'
 import {
   type ControlSheet,
   controlByRole,
@@ -28,8 +22,10 @@ import {
   type Patch,
   SETTLE,
 } from '#core/measure'
+import { prepareChanges } from '#core/model'
 import type { BenchDescription, MeterDescription, PatternDescription } from '#core/protocol'
 import type { SeenSignal, SignalFormat } from '#core/signal'
+import type { MeasuredLatency, Purpose, RouteReading } from '#core/steps'
 
 /** What a bench has to be able to do to be driven; a client of the protocol is one. */
 export type BenchPort = Pick<
@@ -192,7 +188,7 @@ export class Hands {
 
   /** Puts what moves by itself to rest, in the mode that is on or in another. */
   rest(mode: string | null): Promise<void> {
-    return this.apply(prepareChanges(this.devices.sheet, this.state, mode))
+    return this.apply(prepareChanges(this.devices.sheet, this.state, mode, this.signal.transfer))
   }
 
   /** Sets controls and looks what the display shows afterwards. A control that does not take its value is left alone from then on. */

@@ -1,8 +1,8 @@
-import type { RouteReading } from '#core/derive'
 import { controlOf, type State, showValue } from '#core/display'
 import { type GuideMeasure, measureOf } from '#core/guide'
 import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
+import type { RouteReading } from '#core/steps'
 import type { Targets } from '#core/target'
 import type { Outcome } from './drive'
 import type { KeptReading } from './hands'
@@ -53,7 +53,7 @@ export interface CalibrationResult {
 /** Puts together what came of a calibration. In: outcome, state in which the base mode came. */
 export const calibrationResult = (outcome: Outcome): CalibrationResult => {
   const { sheet, state, route } = outcome
-  const factory = route?.factory?.state
+  const factory = route?.outOfBox?.state
   return {
     format: 'wexmar-result/1',
     verified: outcome.verified,
@@ -87,9 +87,9 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     })),
     notDone: [
       ...(outcome.stopped ? [{ what: 'the rest of the route', why: outcome.stopped }] : []),
-      ...Object.entries(outcome.left).map(([what, why]) => ({ what, why })),
+      ...Object.entries(outcome.skipped).map(([what, why]) => ({ what, why })),
       ...outcome.limits.map((l) => ({ what: l.step, why: l.sentence })),
-      ...outcome.odd.map((o) => ({ what: controlOf(sheet, o.control).label, why: o.sentence })),
+      ...outcome.controlFaults.map((o) => ({ what: controlOf(sheet, o.control).label, why: o.sentence })),
     ],
     notes: outcome.notes,
   }

@@ -16,7 +16,7 @@ describe('a control that is not what its sheet says', () => {
       crooked(port, controlOf(MAREN.sheet, key), habit, other ? controlOf(MAREN.sheet, other) : undefined),
     )
   const wordsOf = ({ outcome }: Awaited<ReturnType<typeof withHabit>>) =>
-    [...outcome.odd.map((o) => o.sentence), ...outcome.notes].join(' ')
+    [...outcome.controlFaults.map((o) => o.sentence), ...outcome.notes].join(' ')
 
   it('is named where it does nothing, and the rest is done without it', async () => {
     const dead = await withHabit('gain-blue', 'does-nothing')
@@ -39,7 +39,7 @@ describe('a control that is not what its sheet says', () => {
     const { outcome } = await rehearse(MAREN, 5, { policy: twoPoint }, (port) =>
       crooked(port, controlOf(MAREN.sheet, 'gain-blue'), 'stops-half-way'),
     )
-    expect(outcome.odd.map((o) => o.sentence).join(' ')).toMatch(/“Gain, blue” does/)
+    expect(outcome.controlFaults.map((o) => o.sentence).join(' ')).toMatch(/“Gain, blue” does/)
     expect(outcome.verified).toBe(true)
     expect(outcome.after!.grey.whiteError.average).toBeLessThan(1)
   })
@@ -52,7 +52,7 @@ describe('a control that is not what its sheet says', () => {
     const { unit, outcome } = await rehearse(MAREN, 5, { baseMode: 'studio' }, (port) =>
       crooked(port, controlOf(MAREN.sheet, 'step-50-red'), 'backwards'),
     )
-    expect(outcome.odd.map((o) => [o.control, o.kind])).toEqual([['step-50-red', 'backwards']])
+    expect(outcome.controlFaults.map((o) => [o.control, o.kind])).toEqual([['step-50-red', 'backwards']])
     expect(outcome.notes.join(' ')).toMatch(/50 % reads .* “Red” at 50 %/)
     // What the menu shows is the opposite of what the panel does.
     const shown = Number(outcome.state['step-50-red'])
@@ -64,7 +64,7 @@ describe('a control that is not what its sheet says', () => {
       [MAREN, 8],
       [TAVIN, 3],
     ] as const)
-      expect((await rehearse(spec, seed)).outcome.odd).toEqual([])
+      expect((await rehearse(spec, seed)).outcome.controlFaults).toEqual([])
   })
 })
 
@@ -113,7 +113,7 @@ describe('a display that is in trouble', () => {
     expect(once.outcome.notes.join(' ')).toMatch(/“Gain, red” dropped its value once and was set again/)
     drops = 0
     const always = await rehearse(MAREN, 3, { policy: twoPoint, baseMode: 'studio' }, dropping(1e6))
-    expect(always.outcome.odd).toContainEqual(
+    expect(always.outcome.controlFaults).toContainEqual(
       expect.objectContaining({ control: 'gain-red', kind: 'dropped' }),
     )
     expect(always.outcome.state['gain-red']).toBe(0)

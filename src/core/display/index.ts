@@ -26,4 +26,13 @@ export {
   showValue,
   whyRefused,
 } from './sheet'
-export { factoryState, factoryValue, State, stateDifference, stateKey, stateProblems } from './state'
+export {
+  type Change,
+  factoryState,
+  factoryValue,
+  State,
+  sameBut,
+  stateDifference,
+  stateKey,
+  stateProblems,
+} from './state'

@@ -1,7 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#bench/simulated'
-import { placesOf, valueAt } from '#core/derive'
 import {
   type Bank,
   type Control,
@@ -18,6 +17,7 @@ import {
   stateOfBank,
   stateProblems,
 } from '#core/display'
+import { placesOf, valueAt } from '#core/model'
 import type { Transfer } from '#core/signal'
 
 const SHEETS = [MAREN, SORREL, TAVIN, PELT, LANTERN].map((m) => m.sheet)

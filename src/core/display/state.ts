@@ -21,21 +21,19 @@ export const factoryState = (sheet: ControlSheet, mode?: string): State => {
   )
 }
 
-const keys = new WeakMap<State, string>()
-
-/**
- * A state as one line of text: equal for equal states, whatever the order in which they were written. States are never changed
- * in place, so the text of each is made once.
- */
-export const stateKey = (state: State): string => {
-  const known = keys.get(state)
-  if (known !== undefined) return known
-  const text = Object.keys(state)
+/** A state as one line of text: equal for equal states, whatever the order in which they were written. */
+export const stateKey = (state: State): string =>
+  Object.keys(state)
     .sort()
     .map((key) => `${key}=${state[key]}`)
     .join(';')
-  keys.set(state, text)
-  return text
+
+/** One control that is to be set. */
+export interface Change {
+  /** Key of the control. */
+  readonly control: string
+  readonly from: ControlValue
+  readonly to: ControlValue
 }
 
 /** Keys of the controls in which two states differ, sorted. */
@@ -53,3 +51,7 @@ export const stateProblems = (sheet: ControlSheet, state: State): string[] => [
     .filter((key) => !sheet.controls.some((c) => c.key === key))
     .map((key) => `The sheet has no control ${key}.`),
 ]
+
+/** Whether two states are one but for some controls. */
+export const sameBut = (a: State, b: State, keys: readonly string[]): boolean =>
+  stateDifference(a, b).every((key) => keys.includes(key))

@@ -1,4 +1,3 @@
-import type { CaseVerdict, Derived } from '#core/derive'
 import {
   AUTOMATIC_PROCESSING,
   type Control,
@@ -11,6 +10,7 @@ import {
   showValue,
 } from '#core/display'
 import type { Policy } from '#core/judge'
+import type { CaseVerdict, Derived } from '#core/steps'
 import type { GuideMeasure, GuideValue } from './document'
 import { transferClassOf } from './transfer'
 

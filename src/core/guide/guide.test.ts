@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest'
 import { MAREN } from '#bench/simulated'
-import { worseFigures } from '#core/derive'
 import {
   checkGuide,
   composeValues,
@@ -12,6 +11,7 @@ import {
   transferClassOf,
 } from '#core/guide'
 import type { Policy } from '#core/judge'
+import { worseFigures } from '#core/steps'
 import { rehearse } from '#tests/rehearsal'
 
 const { outcome, route, facts } = await rehearse(MAREN, 2, { baseMode: 'studio' })

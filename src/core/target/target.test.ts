@@ -1,17 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { BT2020_PRIMARIES, D65, xyToXyz } from '#core/colorimetry'
-import {
-  BT1886_CURVE,
-  type Curve,
-  curveOf,
-  HLG_CURVE,
-  makeTarget,
-  PQ_CURVE,
-  powerCurve,
-  SRGB_CURVE,
-  targetOn,
-} from './index'
+import { BT1886_CURVE, type Curve, HLG_CURVE, PQ_CURVE, powerCurve, SRGB_CURVE } from './curves'
+import { makeTarget, targetOn } from './target'
+import { curveOf } from './tone'
 
 const DISPLAY = { white: 1000, black: 0.05 }
 const CURVES: readonly Curve[] = [powerCurve(2.2), BT1886_CURVE, SRGB_CURVE, PQ_CURVE, HLG_CURVE]

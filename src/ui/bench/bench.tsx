@@ -110,7 +110,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         ...pilot,
         ...always,
       ]
-    const left = view.steps.findLast((s) => s.status === 'left')
+    const left = view.steps.findLast((s) => s.status === 'skipped')
     return [
       ...goKeys(),
       ...(view.lastAdjustment?.canPutBack && next.kind !== 'visual-check'

@@ -2,8 +2,8 @@
 
 import { Tabs } from 'radix-ui'
 import { type ReactNode, useEffect, useState } from 'react'
-import type { StepKey } from '#core/derive'
 import type { GreyVerdict } from '#core/judge'
+import type { StepKey } from '#core/steps'
 import type { SessionView, SpreadView } from '#server/views'
 import { ClicksAwayBars, GammaChart, type GreyScales, Mark, WhiteErrorChart, WhitePath } from '#ui/charts'
 import {
@@ -46,8 +46,11 @@ const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
   signal: 'grey',
   survey: 'survey',
   'out-of-box': 'grey',
-  levels: 'levels',
+  luminance: 'levels',
+  gamut: 'colour',
   tone: 'tone',
+  'black-level': 'levels',
+  'white-level': 'levels',
   white: 'white',
   'level-white': 'by-level',
   colour: 'colour',

@@ -5,7 +5,7 @@ const WORD: Readonly<Record<StepView['status'], string>> = {
   now: 'now',
   todo: 'to do',
   stale: 'stale',
-  left: 'left as it is',
+  skipped: 'left as it is',
   impossible: 'not possible',
 }
 
@@ -28,7 +28,7 @@ const Dot = ({ status }: { status: StepView['status'] }) => (
         strokeDasharray="3 2"
       />
     )}
-    {(status === 'left' || status === 'impossible') && (
+    {(status === 'skipped' || status === 'impossible') && (
       <path d="M5 10h10" className="stroke-soft" strokeWidth="2" />
     )}
   </svg>
@@ -68,7 +68,7 @@ export const Route = ({ steps }: { steps: readonly StepView[] }) => (
             >
               <span
                 className={
-                  s.status === 'stale' || s.status === 'left' || s.status === 'impossible' ? '' : 'sr-only'
+                  s.status === 'stale' || s.status === 'skipped' || s.status === 'impossible' ? '' : 'sr-only'
                 }
               >
                 {WORD[s.status]}

@@ -1,4 +1,4 @@
-import type { ClicksToTarget } from '#core/derive'
+import type { ClicksToTarget } from '#core/solve'
 import { styled } from './swatch'
 
 const CHANNELS = [

@@ -1,0 +1,1 @@
+export { createMemo, type Memo } from './memo'

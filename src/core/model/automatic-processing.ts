@@ -1,0 +1,78 @@
+import {
+  type Change,
+  type Control,
+  type ControlSheet,
+  type ControlValue,
+  controlByRole,
+  factoryState,
+  greyedOut,
+  MEASURED_AT_NEUTRAL,
+  type State,
+} from '#core/display'
+import type { Transfer } from '#core/signal'
+
+/** The state that a display will show in another picture mode, as far as the sheet tells: what is stored with modes as it comes. */
+const inMode = (
+  sheet: ControlSheet,
+  state: State,
+  mode: Control | undefined,
+  baseMode: string | null,
+): State => {
+  if (!mode || baseMode === null || state[mode.key] === baseMode) return state
+  const factory = factoryState(sheet, baseMode)
+  return Object.fromEntries(
+    sheet.controls.map((c) => [
+      c.key,
+      c.key === mode.key
+        ? baseMode
+        : c.memory.includes('mode') || c.memory.includes('white-preset')
+          ? factory[c.key]!
+          : (state[c.key] ?? factory[c.key]!),
+    ]),
+  )
+}
+
+/**
+ * What has to be set before anything is measured: the base mode, and neutral for all that changes the picture by itself.
+ * In: sheet, state now, base mode (null: the mode that is on), kind of signal. Out: changes, the mode first; none where all is set. Controls
+ * that are greyed out, or for which the sheet names no neutral value, are left as they are.
+ */
+export const prepareChanges = (
+  sheet: ControlSheet,
+  state: State,
+  baseMode: string | null,
+  transfer: Transfer,
+): Change[] => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  const then = inMode(sheet, state, mode, baseMode)
+  const change = (control: Control, to: ControlValue): Change[] => {
+    const from = then[control.key]
+    return from === undefined || from === to ? [] : [{ control: control.key, from, to }]
+  }
+  const toMode: Change[] =
+    mode && baseMode !== null && state[mode.key] !== baseMode && state[mode.key] !== undefined
+      ? [{ control: mode.key, from: state[mode.key]!, to: baseMode }]
+      : []
+  return [
+    ...toMode,
+    ...sheet.controls.flatMap((c) =>
+      MEASURED_AT_NEUTRAL.has(c.role) && c.neutral !== undefined && !greyedOut(sheet, c, then, transfer)
+        ? change(c, c.neutral)
+        : [],
+    ),
+  ]
+}
+
+/** Controls that change the picture by themselves and of which the sheet does not say where they do not. */
+export const unknownNeutral = (sheet: ControlSheet): Control[] =>
+  sheet.controls.filter((c) => MEASURED_AT_NEUTRAL.has(c.role) && c.neutral === undefined)
+
+/**
+ * The state for measuring that belongs to a state for watching: all that moves by itself back at neutral. What was found while it
+ * was measured holds as long as this stays the same.
+ */
+export const measuringState = (sheet: ControlSheet, state: State, transfer: Transfer): State => {
+  const changes = prepareChanges(sheet, state, null, transfer)
+  if (changes.length === 0) return state
+  return { ...state, ...Object.fromEntries(changes.map((c) => [c.control, c.to])) }
+}

@@ -1,0 +1,276 @@
+import type { Control, NumberControl } from '#core/display'
+import type { Target } from '#core/target'
+import { type ColourModel, expectedResponse, lightOfPatch } from './colour-model'
+import { type ControlsByRole, placesOf, quoted } from './controls-by-role'
+import { ASPECTS, type Aspect } from './expected-response'
+import { type FaultKind, featureOf, type GreyModel } from './grey-model'
+import type { LuminanceCurve } from './luminance-curve'
+
+/** Something faulty about a control, found by its own readings. */
+export interface ControlFault {
+  readonly control: string
+  readonly kind: 'nothing' | 'backwards' | 'coupled' | 'stops' | 'dropped'
+  readonly sentence: string
+  /** Where it stops: the value from which on it does nothing more. */
+  readonly at?: number
+  /** It belongs to a single level. */
+  readonly byLevel?: boolean
+}
+
+const nothing = (control: Control): ControlFault => ({
+  control: control.key,
+  kind: 'nothing',
+  sentence: `${quoted(control)} does nothing that can be measured: it is left alone from here on.`,
+})
+
+/** What a control did against what such a control does. */
+const ownAspects = (control: Control): Aspect[] =>
+  control.channel === 'green'
+    ? ['red', 'blue']
+    : control.channel === 'red'
+      ? ['red']
+      : control.channel === 'blue'
+        ? ['blue']
+        : []
+
+/** Share of the usual effect below which a control counts as doing nothing. */
+const NOTHING = 0.08
+/** Usual effect of a gain at white and of a cut at 10 %, over half the range, in drive. */
+const USUAL = { gain: 0.18, cut: 0.036 } as const
+
+/** Gains and cuts by what the model learned of a click. */
+const pairFaults = (byRole: ControlsByRole, model: GreyModel): ControlFault[] =>
+  model.memo.recall('control-faults', model, 'pairs', () => lookForPairs(byRole, model))
+
+const lookForPairs = (byRole: ControlsByRole, model: GreyModel): ControlFault[] => {
+  const out: ControlFault[] = []
+  const place = (level: number) => model.levels.indexOf(level)
+  for (const pair of ['gain', 'cut'] as const)
+    for (const control of Object.values(byRole[pair])) {
+      const f = featureOf(model, control.key)
+      const used = model.observations.filter((o) => o.state[control.key] !== model.reference[control.key])
+      const level = place(pair === 'gain' ? 1 : 0.1)
+      const own = ownAspects(control)
+      if (f < 0 || used.length < 2 || level < 0 || own.length === 0) continue
+      const { min, max, step } = control.range
+      const reach = Math.max(1, (max - min) / step / 2)
+      const clicks = Math.max(
+        ...used.map(
+          (o) => Math.abs(Number(o.state[control.key]) - Number(model.reference[control.key])) / step,
+        ),
+      )
+      // A click or two may hide in the scatter.
+      if ((clicks * USUAL[pair]) / reach < 0.004) continue
+      const sign = control.channel === 'green' ? -1 : 1
+      const effect = own.reduce((s, a) => s + sign * model.effect[a][f]![level]!, 0) / own.length
+      const share = (effect * reach) / USUAL[pair]
+      const stops = stopsAt(model, control, own[0]!)
+      if (stops !== undefined)
+        out.push({
+          control: control.key,
+          kind: 'stops',
+          at: stops,
+          sentence: `${quoted(control)} does nothing more beyond ${stops}: the moves stay on this side of it.`,
+        })
+      else if (Math.abs(share) < NOTHING)
+        out.push(
+          didSomething(model, control, own[0]!)
+            ? {
+                ...nothing(control),
+                sentence: `${quoted(control)} does next to nothing beyond its first clicks: it is left alone from here on.`,
+              }
+            : nothing(control),
+        )
+      else if (share < -NOTHING)
+        out.push({
+          control: control.key,
+          kind: 'backwards',
+          sentence: `${quoted(control)} works backwards: more of it gives less ${control.channel}. The moves reckon with it.`,
+        })
+      const other = ASPECTS.filter((a) => a !== 'tone' && !own.includes(a))
+      const stray = Math.max(0, ...other.map((a) => Math.abs(model.effect[a][f]![level]!)))
+      if (control.channel !== 'green' && Math.abs(share) > NOTHING && stray > 0.45 * Math.abs(effect))
+        out.push({
+          control: control.key,
+          kind: 'coupled',
+          sentence: `${quoted(control)} moves another channel as well. The moves reckon with it.`,
+        })
+    }
+  return out
+}
+
+/** Scatter of a drive, as a share, that no conclusion is drawn from. */
+const SCATTER = 0.0012
+
+/** Readings of one level with nothing else different that moves a channel, by the value of a control, the nearest to where it came first. */
+const seriesOf = (
+  model: GreyModel,
+  control: NumberControl,
+  aspect: Aspect,
+): Array<Array<{ value: number; drive: number }>> => {
+  const touches = (c: Control) =>
+    c !== control && (c.channel === aspect || c.channel === 'green' || !c.channel)
+  const others = model.features.map((f) => f.control).filter(touches)
+  const groups = new Map<string, Array<{ value: number; drive: number }>>()
+  for (const [i, o] of model.observations.entries()) {
+    const key = [o.level, ...others.map((c) => o.state[c.key])].join()
+    groups.set(key, [
+      ...(groups.get(key) ?? []),
+      { value: Number(o.state[control.key]), drive: model.drives[i]![aspect] / o.level },
+    ])
+  }
+  const from = Number(model.reference[control.key])
+  return [...groups.values()].map((list) =>
+    list.sort((a, b) => Math.abs(a.value - from) - Math.abs(b.value - from)),
+  )
+}
+
+/** Whether two readings that differ in a control alone differ by more than scatter. */
+const didSomething = (model: GreyModel, control: NumberControl, aspect: Aspect): boolean =>
+  seriesOf(model, control, aspect).some((list) =>
+    list.some((b) => b.value !== list[0]!.value && Math.abs(b.drive - list[0]!.drive) > 4 * SCATTER),
+  )
+
+/**
+ * The value beyond which a control does nothing more: at one level, with nothing else different that moves the channel, two readings
+ * that differ and a third further out that does not.
+ */
+const stopsAt = (model: GreyModel, control: NumberControl, aspect: Aspect): number | undefined => {
+  for (const sorted of seriesOf(model, control, aspect))
+    for (let i = 2; i < sorted.length; i++) {
+      const [a, b, c] = [sorted[i - 2]!, sorted[i - 1]!, sorted[i]!]
+      const [ab, bc] = [b.value - a.value, c.value - b.value]
+      if (ab === 0 || bc === 0 || Math.sign(ab) !== Math.sign(bc)) continue
+      const slope = (b.drive - a.drive) / ab
+      const moved = Math.abs(b.drive - a.drive)
+      const missing = Math.abs(slope * bc)
+      if (moved > 4 * SCATTER && missing > 4 * SCATTER && Math.abs(c.drive - b.drive) < 0.25 * missing)
+        return b.value
+    }
+  return undefined
+}
+
+/** Logarithm of how much likelier readings have to be with an faulty control than without: faulty controls are rare. */
+const FAR_LIKELIER = 10
+/** Standard deviations from which a reading is surprising enough to ask why. */
+const SURPRISING = 2.5
+/** Signal from which a level is bright enough for such a verdict. */
+const BRIGHT_ENOUGH = 0.09
+
+/**
+ * The level-by-level control that is faulty, by which supposition explains all readings best; one at a time, since one faulty control makes its
+ * neighbours look faulty. Those that are known already stay so.
+ */
+const levelFaults = (
+  byRole: ControlsByRole,
+  model: GreyModel,
+  known: ReadonlyMap<string, FaultKind>,
+): ControlFault[] =>
+  model.memo.recall('control-faults', model, `levels ${[...known].join()}`, () =>
+    lookForLevels(byRole, model, known),
+  )
+
+const lookForLevels = (
+  byRole: ControlsByRole,
+  model: GreyModel,
+  known: ReadonlyMap<string, FaultKind>,
+): ControlFault[] => {
+  const suspects = byRole.levelWhite.flatMap(({ control, level }) => {
+    const f = featureOf(model, control.key)
+    const aspect = control.channel
+    const moved = model.observations.some((o) => o.state[control.key] !== model.reference[control.key])
+    if (f < 0 || !moved || level < BRIGHT_ENOUGH || (aspect !== 'red' && aspect !== 'blue')) return []
+    const fault = known.get(control.key)
+    if (!fault && model.surprise(aspect, f) < SURPRISING) return []
+    if (fault) return [{ control, fault, by: Number.POSITIVE_INFINITY }]
+    return (['dead', 'reversed'] as const).map((supposed) => ({
+      control,
+      fault: supposed,
+      by: model.betterIf(aspect, f, supposed),
+    }))
+  })
+  const found = suspects.filter((s) => s.by === Number.POSITIVE_INFINITY)
+  const worst = suspects.filter((s) => Number.isFinite(s.by)).sort((a, b) => b.by - a.by)[0]
+  if (worst && worst.by > FAR_LIKELIER) found.push(worst)
+  return found.map(({ control, fault }) => {
+    const where = `${quoted(control)} at ${Math.round(1000 * (control.level ?? 0)) / 10} %`
+    return fault === 'reversed'
+      ? {
+          control: control.key,
+          kind: 'backwards',
+          byLevel: true,
+          sentence: `${where} works backwards: more of it gives less ${control.channel}. The moves reckon with it.`,
+        }
+      : {
+          control: control.key,
+          kind: 'nothing',
+          byLevel: true,
+          sentence: `${where} does nothing that can be measured: it is left alone from here on.`,
+        }
+  })
+}
+
+/** The luminance control: two places far apart that give the same light. */
+const lightFaults = (control: Control | undefined, curve: LuminanceCurve | undefined): ControlFault[] => {
+  if (!control || !curve || curve.points.length < 2) return []
+  const { min, max } = placesOf(control)
+  const points = [...curve.points].sort((a, b) => a.place - b.place)
+  const [low, high] = [points[0]!, points.at(-1)!]
+  if (high.place - low.place < 0.1 * (max - min)) return []
+  const share = high.luminance / low.luminance - 1
+  if (Math.abs(share) < 0.015) return [nothing(control)]
+  return share < 0
+    ? [
+        {
+          control: control.key,
+          kind: 'backwards',
+          sentence: `${quoted(control)} works backwards: more of it gives less light. The moves reckon with it.`,
+        },
+      ]
+    : []
+}
+
+/** Colour management: what controls that were moved did to their own muted colour against what such controls do. */
+const colourFaults = ({ model, target, moved, most }: ColoursMoved): ControlFault[] =>
+  model.controls.flatMap((c, q): ControlFault[] => {
+    if (!c.colour || !moved.has(c.control.key)) return []
+    const p = model.patches.findIndex((one) => one.key === `muted-${c.colour}`)
+    if (p < 0) return []
+    const usual = expectedResponse(c, lightOfPatch(model.patches[p]!, target), []).mean
+    const size = Math.hypot(...usual)
+    if (size === 0) return []
+    const along = model.response[p]![q]!.reduce((s, v, i) => s + v * usual[i]!, 0) / size ** 2
+    if ((most(c.control) / c.control.range.step) * size < 0.03) return []
+    return Math.abs(along) < NOTHING ? [nothing(c.control)] : []
+  })
+
+/** What is known of colour management where it was moved. */
+export interface ColoursMoved {
+  readonly model: ColourModel
+  readonly target: Target
+  /** Keys of the controls that were moved. */
+  readonly moved: ReadonlySet<string>
+  /** How far a control ever stood from neutral while something was read. */
+  readonly most: (control: NumberControl) => number
+}
+
+/**
+ * What is wrong with controls that were moved, from the readings after they were: one that does nothing, works backwards, stops
+ * half-way or moves another channel as well. The models reckon with what was found; the reviewer is told.
+ * In: controls; luminance by its control; model of greys; colours, where colour management was looked at; level-by-level controls whose
+ * fault the model reckons with already.
+ */
+export const controlFaults = (
+  byRole: ControlsByRole,
+  models: {
+    readonly light?: LuminanceCurve
+    readonly grey?: GreyModel
+    readonly colours?: ColoursMoved
+    readonly known: ReadonlyMap<string, FaultKind>
+  },
+): ControlFault[] => [
+  ...lightFaults(byRole.light, models.light),
+  ...(models.grey ? pairFaults(byRole, models.grey) : []),
+  ...(models.grey ? levelFaults(byRole, models.grey, models.known) : []),
+  ...(models.colours ? colourFaults(models.colours) : []),
+]

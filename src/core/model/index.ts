@@ -1,0 +1,44 @@
+export { measuringState, prepareChanges, unknownNeutral } from './automatic-processing'
+export { type ChannelMatrix, channelMatrixOf, channelShares } from './channel-matrix'
+export {
+  type ColourModel,
+  type ColourObservation,
+  channelsUnder,
+  coloursIn,
+  fitColourModel,
+  lightOfPatch,
+  responseOfAll,
+} from './colour-model'
+export { type ColoursMoved, type ControlFault, controlFaults } from './control-faults'
+export { controlPointOffsetOf, type LevelChange } from './control-point-offset'
+export {
+  CHANNELS,
+  type ColourControl,
+  type ControlsByRole,
+  controlsByRole,
+  placeOf,
+  placesOf,
+  quoted,
+  reachOf,
+  shown,
+  valueAt,
+} from './controls-by-role'
+export { ASPECTS, type Aspect, affectsGrey, type EffectPrior } from './expected-response'
+export {
+  amountsOf,
+  type Drives,
+  differenceIn,
+  drivesAt,
+  type FaultKind,
+  featureOf,
+  fitGreyModel,
+  type GreyModel,
+  type GreyObservation,
+  type GreySpread,
+  lightOfDrives,
+  sigmaAt,
+  sigmaOf,
+  spreadUnder,
+} from './grey-model'
+export { type LuminanceCurve, luminanceCurve, luminancePoints } from './luminance-curve'
+export { curvePrior, effectPriorOf, mergePriors, ResponsePrior } from './response-prior'

@@ -1,0 +1,72 @@
+import type { Control, Role } from '#core/display'
+import { GREY_LEVELS, grey, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
+import type { StepKey } from '#core/steps'
+
+/** At which step a control of a role is dealt with. */
+const STEP_OF: Readonly<Partial<Record<Role, StepKey>>> = {
+  'peak-luminance': 'luminance',
+  'black-level': 'black-level',
+  'white-level': 'white-level',
+  'tone-curve': 'tone',
+  'white-preset': 'white',
+  gain: 'white',
+  cut: 'white',
+  'level-white': 'level-white',
+  'level-tone': 'level-white',
+  hue: 'colour',
+  saturation: 'colour',
+  'colour-luminance': 'colour',
+  'colour-amount': 'colour',
+  gamut: 'gamut',
+  dimming: 'processing',
+  sharpness: 'processing',
+  'noise-reduction': 'processing',
+  motion: 'processing',
+  latency: 'processing',
+}
+
+/** The step that a control belongs to; what moves by itself belongs to preparing. */
+export const stepOfControl = (control: Control): StepKey => STEP_OF[control.role] ?? 'prepare'
+
+const greys = (...percents: number[]) => percents.map(grey)
+
+/** The fewest patches that tell what a change of a control did; none where a meter tells nothing of it. */
+export const readsAfter = (control: Control): Patch[] => {
+  switch (control.role) {
+    case 'peak-luminance':
+      return greys(100)
+    case 'black-level':
+      return greys(100, 5, 2, 0)
+    case 'white-level':
+      return greys(100, 98, 95, 90)
+    case 'tone-curve':
+      return greys(100, 70, 50, 30, 10)
+    case 'white-preset':
+      return greys(100, 70, 30, 10)
+    case 'gain':
+      return greys(100, 60, 30)
+    case 'cut':
+      return greys(10, 20, 50)
+    case 'level-white':
+    case 'level-tone': {
+      const at = Math.round(1000 * (control.level ?? 0.5)) / 10
+      return greys(...new Set([Math.min(100, at + 10), at, Math.max(5, at - 10)]))
+    }
+    case 'hue':
+    case 'saturation':
+    case 'colour-luminance':
+    case 'colour-amount':
+    case 'gamut': {
+      const of = (list: readonly Patch[]) =>
+        control.colour
+          ? list.filter((p) => p.key === control.colour || p.key === `muted-${control.colour}`)
+          : list
+      return [grey(100), ...of(SIX_COLOURS), ...(control.colour ? of(SIX_MUTED) : [])]
+    }
+    case 'dynamic-contrast':
+    case 'shadow-lift':
+      return GREY_LEVELS.filter((l) => l % 20 === 0).map(grey)
+    default:
+      return []
+  }
+}

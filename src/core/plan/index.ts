@@ -1,0 +1,4 @@
+export { readsAfter, stepOfControl } from './after-change'
+export { priorsOfRoute } from './priors-of-route'
+export { planRoute, type Route } from './route'
+export { decideUnattended, putBackOf } from './unattended'

@@ -1,0 +1,169 @@
+import fc from 'fast-check'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#bench/simulated'
+import { controlByRole, controlOf } from '#core/display'
+import { REFERENCE_POLICY, shippedPolicy } from '#core/judge'
+import { coloursIn } from '#core/model'
+import { roomTable } from '#core/solve'
+import { blackOffset, type RouteFacts } from '#core/steps'
+import { type Rehearsal, rehearse } from '#tests/rehearsal'
+import { planRoute } from './route'
+
+describe('black that comes too early or too late', () => {
+  const shades = (offset: number, exponent: number) =>
+    [0.02, 0.03, 0.04, 0.1, 0.2, 0.3, 0.4].map((level) => ({
+      level,
+      luminance: 0.05 + 99.95 * Math.max(0, (level + offset) / (1 + offset)) ** exponent,
+    }))
+  it('is told by the shift that puts the lowest shades on the curve of those above', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: -0.012, max: 0.02, noNaN: true }),
+        fc.double({ min: 2, max: 2.5, noNaN: true }),
+        (offset, exponent) => {
+          expect(Math.abs(blackOffset(shades(offset, exponent), 0.05, 100)! - offset)).toBeLessThan(0.0025)
+        },
+      ),
+    )
+  })
+  it('cannot be told from too few shades', () => {
+    expect(blackOffset([{ level: 0.02, luminance: 0.1 }], 0.05, 100)).toBeUndefined()
+  })
+})
+
+describe('the colours in a light', () => {
+  const light = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: 0, max: 1, noNaN: true })))
+  it('are one primary and one secondary at most, and none in grey', () => {
+    fc.assert(
+      fc.property(light, ([r, g, b]) => {
+        const found = Object.entries(coloursIn([r!, g!, b!]))
+        expect(found.length).toBeLessThanOrEqual(2)
+        const total = found.reduce((s, [, amount]) => s + amount!, 0)
+        expect(total).toBeCloseTo(Math.max(r!, g!, b!) - Math.min(r!, g!, b!), 9)
+      }),
+    )
+    expect(coloursIn([0.4, 0.4, 0.4])).toEqual({})
+    expect(coloursIn([1, 0, 0])).toEqual({ red: 1 })
+    expect(coloursIn([1, 0.5, 0])).toEqual({ red: 0.5, yellow: 0.5 })
+  })
+})
+
+describe('what the stations of a case say', () => {
+  let maren: Rehearsal
+  let tavin: Rehearsal
+  beforeAll(async () => {
+    maren = await rehearse(MAREN, 8, { baseMode: 'studio' })
+    tavin = await rehearse(TAVIN, 9)
+  })
+
+  it('the room table gives a value for other rooms, between what was read where it can', () => {
+    const { luminance, context } = maren.route
+    const { room, outOfBox } = luminance!
+    expect(outOfBox).toMatchObject({ value: 84 })
+    expect(outOfBox!.luminance).toBeGreaterThan(300)
+    expect(room.map((r) => r.target)).toEqual([...room.map((r) => r.target)].sort((a, b) => a - b))
+    for (const row of room) {
+      expect(Math.abs(row.expected / row.target - 1)).toBeLessThanOrEqual(0.12)
+      expect(row.value).toBeGreaterThanOrEqual(0)
+    }
+    const light = controlOf(MAREN.sheet, 'panel-light')
+    expect(roomTable(context.light!.curve, light)).toEqual(room)
+  })
+  it('both ends of black are stated: the last step that is black, the first that is seen', () => {
+    const { blackLevel: black } = maren.route
+    expect(black!.lastBlack).toBeLessThan(black!.firstSeen ?? 1)
+    expect(black!.firstSeen).toBeLessThan(0.05)
+    expect(Math.abs(black!.offset)).toBeLessThan(0.012)
+    expect(black!.readingIds.length).toBeGreaterThan(1)
+  })
+  it('the last steps below white stay apart in every channel', () => {
+    const { whiteLevel } = maren.route
+    expect(whiteLevel!.apart).toBe(true)
+    for (const slope of whiteLevel!.slopes) expect(slope).toBeGreaterThan(0.5)
+  })
+  it('tone values are compared by what they measure, the chosen one nearest to the target', () => {
+    const options = tavin.route.tones.filter((t) => t.measured)
+    const control = controlByRole(TAVIN.sheet, 'tone-curve')!
+    const chosen = options.find((t) => t.value === tavin.outcome.state[control.key])!
+    for (const other of options) expect(chosen.off).toBeLessThanOrEqual(other.off + 0.021)
+    expect(chosen.exponent).toBeGreaterThan(1.9)
+  })
+  it('white presets are measured, and what gains can do about them counts', () => {
+    const presets = maren.route.white!.presets
+    expect(presets.length).toBeGreaterThan(1)
+    for (const p of presets) {
+      expect(p.away).toBeGreaterThanOrEqual(0)
+      expect(p.residual).toBeLessThanOrEqual(p.away + 1e-9)
+    }
+  })
+  it('strengths of dimming are told apart by contrast, bars and haloing', () => {
+    const { options, watch } = {
+      options: maren.route.processing!.dimming,
+      watch: maren.route.processing!.watch,
+    }
+    expect(options.length).toBeGreaterThan(2)
+    const off = options[0]!
+    expect(off.halo).toBeCloseTo(1, 1)
+    const value = watch.find((w) => w.control.role === 'dimming')?.value
+    const chosen = options.find((o) => o.value === value)!
+    expect(chosen.haloing).toBe(false)
+    for (const other of options.filter((o) => !o.haloing && o.shade > 0.8))
+      expect(chosen.contrast).toBeGreaterThanOrEqual(other.contrast * 0.98)
+  })
+  it('colour management brings natural colours near, and says what it rests on', () => {
+    expect(maren.outcome.after!.natural!.average).toBeLessThan(maren.outcome.before!.natural!.average)
+    const colour = maren.route.derived.filter((d) => d.step === 'colour')
+    for (const d of colour) expect(d.readingIds.length).toBeGreaterThan(0)
+  })
+  it('a gamut is chosen where there is no colour management', async () => {
+    const { route, outcome } = await rehearse(PELT, 7)
+    const gamut = controlByRole(PELT.sheet, 'gamut')!
+    expect(route.derived.find((d) => d.control === gamut.key)?.rule).toMatch(/./)
+    expect(outcome.after!.natural!.average).toBeLessThan(outcome.before!.natural!.average + 0.1)
+  })
+  it('dynamic contrast stays off by policy, and is measured where another policy allows it', async () => {
+    const dynamic = controlByRole(MAREN.sheet, 'dynamic-contrast')!
+    expect(maren.outcome.state[dynamic.key]).toBe('off')
+    const { route } = await rehearse(MAREN, 8, {
+      baseMode: 'studio',
+      policy: {
+        ...REFERENCE_POLICY,
+        levelWhite: 'two-point',
+        dynamicContrast: shippedPolicy('impact')!.dynamicContrast,
+      },
+    })
+    const options = route.processing!.dynamic
+    expect(options.length).toBeGreaterThan(0)
+    for (const o of options) expect(o.black).toBeGreaterThan(0)
+  })
+  it('a projector without white controls is told what cannot be done', async () => {
+    const { outcome } = await rehearse(LANTERN, 5)
+    expect(outcome.limits.length).toBeGreaterThan(0)
+    expect(outcome.after!.grey.whiteError.average).toBeLessThanOrEqual(
+      outcome.before!.grey.whiteError.average + 0.15,
+    )
+  })
+  it('a policy that frees green moves it only where that helps', async () => {
+    const free = await rehearse(SORREL, 5, {
+      policy: { ...REFERENCE_POLICY, green: 'free', levelWhite: 'two-point' },
+    })
+    const kept = await rehearse(SORREL, 5, { policy: { ...REFERENCE_POLICY, levelWhite: 'two-point' } })
+    expect(free.outcome.after!.grey.whiteError.average).toBeLessThanOrEqual(
+      kept.outcome.after!.grey.whiteError.average + 0.15,
+    )
+  })
+  it('levels below the visible threshold are left alone by one policy and corrected by another', async () => {
+    const moved = async (levelWhite: 'visible' | 'every') => {
+      const { outcome } = await rehearse(TAVIN, 9, { policy: { ...REFERENCE_POLICY, levelWhite } })
+      return TAVIN.sheet.controls.filter((c) => c.role === 'level-white' && outcome.state[c.key] !== 0).length
+    }
+    expect(await moved('every')).toBeGreaterThanOrEqual(await moved('visible'))
+  })
+  it('the same facts always give the same plan', () => {
+    const facts: RouteFacts = { ...maren.facts }
+    const [a, b] = [planRoute(facts), planRoute(facts)]
+    expect(a.next).toEqual(b.next)
+    expect(a.derived).toEqual(b.derived)
+    expect(a.steps).toEqual(b.steps)
+  })
+})

@@ -1,0 +1,46 @@
+import { judgeGreyScale, preferencesOf, REFERENCE_POLICY, roomOf, targetsOf } from '#core/judge'
+import { greysOf, type RouteContext, type SweepReadings } from '#core/steps'
+
+/** Where the policy goes another way than the reference, and what that costs. */
+export interface Preference {
+  readonly key: string
+  readonly sentence: string
+  /** Average ΔE00 that it adds against the reference; undefined where no reading tells. */
+  readonly cost?: number
+}
+
+/**
+ * What the policy's preferences cost: the verified greys judged against the reference's targets as well.
+ * In: context, verification (undefined: not read yet). Out: one sentence for each preference.
+ */
+export const preferencesWithCost = (
+  { facts }: RouteContext,
+  verified: SweepReadings | undefined,
+): Preference[] => {
+  const room = roomOf(facts.viewingCase)
+  if (!room) return []
+  const reference = targetsOf(REFERENCE_POLICY, room)
+  const judged = (targets: { white: typeof reference.white; tone: typeof reference.tone }) =>
+    verified && judgeGreyScale(greysOf(verified), targets, facts.precision)
+  return preferencesOf(facts.policy, room).map(({ key, phrase }): Preference => {
+    const own = judged(facts.targets)
+    const other =
+      key === 'white'
+        ? judged({ white: reference.white, tone: facts.targets.tone })
+        : key === 'tone'
+          ? judged({ white: facts.targets.white, tone: reference.tone })
+          : undefined
+    const text = `${phrase.charAt(0).toUpperCase()}${phrase.slice(1)}`
+    if (!own || !other) return { key, sentence: `${text}.` }
+    const [is, was] =
+      key === 'white'
+        ? [other.whiteError.average, own.whiteError.average]
+        : [other.fullError.average, own.fullError.average]
+    const name = key === 'white' ? 'white error' : 'grey error with luminance'
+    return {
+      key,
+      sentence: `${text}: against the reference the average ${name} is ${is.toFixed(1)} ΔE00, against its own target ${was.toFixed(1)}.`,
+      cost: is - was,
+    }
+  })
+}

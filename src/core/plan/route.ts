@@ -1,0 +1,323 @@
+import { controlOf } from '#core/display'
+import {
+  type ColourModel,
+  type ColoursMoved,
+  type ControlFault,
+  controlFaults,
+  type FaultKind,
+} from '#core/model'
+import {
+  type CaseVerdict,
+  changesBefore,
+  colourTarget,
+  contextOf,
+  type Derived,
+  differsIn,
+  type Findings,
+  type GamutOption,
+  gatherSweep,
+  judgeCase,
+  keyOf,
+  type LevelError,
+  type Limit,
+  type More,
+  measuringStateOf,
+  type Next,
+  RESTS_ON,
+  type RouteContext,
+  type RouteFacts,
+  type RouteStep,
+  STEP_KEYS,
+  type Step,
+  type StepContext,
+  type StepKey,
+  type StepPlan,
+  type SweepReadings,
+  type ToneOption,
+  type WorseFigure,
+} from '#core/steps'
+import { sayTone } from '#core/target'
+import { type Preference, preferencesWithCost } from './preferences'
+import { stepsOf } from './steps-of'
+import { unexpectedReading } from './unexpected-reading'
+
+/** What is planned for a case: where each step stands, what was found, and the one next thing to do. */
+export interface Route extends Findings {
+  readonly steps: readonly RouteStep[]
+  readonly next: Next
+  readonly context: RouteContext
+  readonly outOfBox?: SweepReadings
+  readonly before?: CaseVerdict
+  readonly worse: readonly WorseFigure[]
+  /** What the policy prefers to the reference, and what that costs. */
+  readonly preferences: readonly Preference[]
+  readonly tones: readonly ToneOption[]
+  readonly gamuts: readonly GamutOption[]
+  readonly levelErrors: readonly LevelError[]
+  readonly derived: readonly Derived[]
+  readonly limits: readonly Limit[]
+  readonly controlFaults: readonly ControlFault[]
+  /** What going on at a step that is done would gain, and what it would cost in readings. */
+  readonly more: ReadonlyArray<More & { readonly step: StepKey }>
+}
+
+/** Whether gains, cuts or level-by-level values stand elsewhere than out of the box. */
+const whiteBegunIn = ({ byRole, outOfBox, facts }: RouteContext): boolean =>
+  outOfBox !== undefined &&
+  [
+    ...Object.values(byRole.gain),
+    ...Object.values(byRole.cut),
+    ...byRole.levelWhite.map((l) => l.control),
+  ].some((c) => facts.state[c.key] !== outOfBox.state[c.key])
+
+/**
+ * Plans the route from what is known: where each step stands and the one next thing to do.
+ * In: facts. Out: route. The same facts give the same route; nothing is remembered but in the memo that they bring with them.
+ */
+export const planRoute = (real: RouteFacts): Route => {
+  let found: KnownFaults = { refused: {}, rangeLimits: new Map(), byLevel: new Map() }
+  let route = planOnce(real, found)
+  // A fault of a control is reckoned with, which may bring another one to light.
+  for (let round = 0; round < MOST_FAULTS; round++) {
+    const more = newFaults(route, found)
+    if (more === undefined) break
+    found = more
+    const first = route
+    route = planOnce({ ...real, refused: { ...real.refused, ...found.refused } }, found)
+    const kept = first.controlFaults.filter(
+      (o) => found.refused[o.control] !== undefined || found.rangeLimits.has(o.control),
+    )
+    const sentences = new Set(kept.map((o) => o.sentence))
+    route = {
+      ...route,
+      controlFaults: [
+        ...kept,
+        ...route.controlFaults.filter(
+          (o) =>
+            !sentences.has(o.sentence) && (o.kind !== 'dropped' || real.refused[o.control] !== undefined),
+        ),
+      ],
+    }
+  }
+  return route
+}
+
+/** Faults of controls that are looked for one after the other. */
+const MOST_FAULTS = 3
+
+/** Faults that are reckoned with: dead controls are left alone, others go up to a limit or work the other way round. */
+interface KnownFaults {
+  readonly refused: Readonly<Record<string, string>>
+  readonly rangeLimits: ReadonlyMap<string, number>
+  readonly byLevel: ReadonlyMap<string, FaultKind>
+}
+
+/** What a plan found that was not reckoned with yet; undefined where there is nothing new. */
+const newFaults = ({ controlFaults: all, context }: Route, found: KnownFaults): KnownFaults | undefined => {
+  const fresh = all.filter((o) => {
+    if (o.kind === 'nothing') return context.facts.refused[o.control] === undefined
+    if (o.kind === 'backwards') return o.byLevel === true && !found.byLevel.has(o.control)
+    return o.at !== undefined && found.rangeLimits.get(o.control) !== o.at
+  })
+  if (fresh.length === 0) return undefined
+  const of = (kind: string) => fresh.filter((o) => o.kind === kind)
+  return {
+    refused: { ...found.refused, ...Object.fromEntries(of('nothing').map((o) => [o.control, o.sentence])) },
+    rangeLimits: new Map([
+      ...found.rangeLimits,
+      ...fresh.flatMap((o) => (o.at === undefined ? [] : [[o.control, o.at] as const])),
+    ]),
+    byLevel: new Map([
+      ...found.byLevel,
+      ...of('nothing').flatMap((o) => (o.byLevel ? [[o.control, 'dead'] as const] : [])),
+      ...of('backwards').map((o) => [o.control, 'reversed'] as const),
+    ]),
+  }
+}
+
+/** Steps of a case, folded: each is planned from the facts and from what those before it found, up to the first that is open. */
+interface Folded {
+  readonly plans: ReadonlyMap<StepKey, StepPlan>
+  readonly limits: readonly Limit[]
+  readonly found: Findings
+  /** The first step that has something to do. */
+  readonly open?: { readonly step: Step; readonly next: Next }
+}
+
+const fold = (steps: readonly Step[], context: Omit<StepContext, 'found'>): Folded => {
+  const plans = new Map<StepKey, StepPlan>()
+  const limits: Limit[] = []
+  let found: Findings = {}
+  for (const step of steps) {
+    const plan = step.plan({ ...context, found })
+    if (!plan) continue
+    const before = plans.get(step.key)
+    plans.set(step.key, before ? { ...plan, derived: mergedDerived(before.derived, plan.derived) } : plan)
+    limits.push(...plan.limits)
+    found = { ...found, ...defined(plan.findings ?? {}) }
+    if (plan.status === 'open' && plan.next && !context.facts.skipped[step.key])
+      return { plans, limits, found, open: { step, next: plan.next } }
+    // Everything after it compares with how the mode was out of the box.
+    if (step.key === 'out-of-box' && context.outOfBox === undefined) break
+  }
+  return { plans, limits, found }
+}
+
+/** Values of a step that was looked at twice: what was derived later counts, and rests on both where the value stayed. */
+const mergedDerived = (first: readonly Derived[], second: readonly Derived[]): Derived[] => [
+  ...first.filter((d) => !second.some((e) => e.control === d.control)),
+  ...second.map((d) => {
+    const before = first.find((e) => e.control === d.control && e.value === d.value)
+    return before ? { ...before, readingIds: [...new Set([...before.readingIds, ...d.readingIds])] } : d
+  }),
+]
+
+const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Route => {
+  // What was found while it was measured is held against the settings for measuring, also while those for watching are on.
+  const facts = { ...real, state: measuringStateOf(real, real.state) }
+  const context = contextOf(facts, byLevel, rangeLimits)
+  const watching = { ...context, facts: real, pending: changesBefore(real, real.state, real.baseMode) }
+  const { plans, limits, found, open } = fold(stepsOf(facts.viewingCase), {
+    ...context,
+    watching,
+    whiteBegun: whiteBegunIn(context),
+    verified: verifiedHere(watching),
+  })
+  // An earlier verification stays known while something upstream is looked at again.
+  const findings = found.verify ? found : { ...found, ...verifiedBefore(watching) }
+  const { key: now, next } = nextOf(context, watching, open)
+  return {
+    ...findings,
+    steps: STEP_KEYS.map((key) => stepOf(key === 'verify' ? watching : context, key, plans, now)),
+    next,
+    context,
+    worse: findings.worse ?? [],
+    tones: findings.tones ?? [],
+    gamuts: findings.gamuts ?? [],
+    levelErrors: findings.levelErrors ?? [],
+    outOfBox: context.outOfBox,
+    before: context.outOfBox && judgeCase(context, context.outOfBox),
+    derived: [...plans.values()].flatMap((p) => p.derived),
+    more: [...plans].flatMap(([step, p]) => (p.status === 'done' && p.more ? [{ step, ...p.more }] : [])),
+    limits: limits.filter((l, i) => limits.findIndex((m) => m.sentence === l.sentence) === i),
+    controlFaults: [
+      ...(context.begun && facts.adjustments.length
+        ? controlFaults(context.byRole, {
+            light: context.light?.curve,
+            grey: context.grey(),
+            known: byLevel,
+            colours: coloursMoved(context, findings.colour?.model),
+          })
+        : []),
+      ...refusals(facts),
+    ],
+    preferences: preferencesWithCost(context, findings.verify),
+  }
+}
+
+/** The one next thing: that of the open step, unless a reading or the display itself has to be looked at first. */
+const nextOf = (
+  context: RouteContext,
+  watching: RouteContext,
+  open: Folded['open'],
+): { key: StepKey; next: Next } => {
+  if (!open) return { key: 'guide', next: { kind: 'compose' } }
+  const { step, next } = open
+  // Whatever is read next for measuring is read with automatic processing off; out of the box sees to it by itself.
+  const on =
+    step.measures && context.facts.prepared && step.key !== 'out-of-box'
+      ? watching.pending.filter((c) => c.control !== context.byRole.mode?.key)
+      : []
+  if (on.length) return { key: 'prepare', next: { kind: 'prepare', reset: false, changes: on } }
+  const unexpected = next.kind === 'adjust' || next.kind === 'sweep' ? unexpectedReading(context) : undefined
+  return { key: step.key, next: unexpected ? { kind: 'unexpected-reading', unexpected } : next }
+}
+
+/** What is known of colour management where it was moved. */
+const coloursMoved = (context: RouteContext, model: ColourModel | undefined): ColoursMoved | undefined => {
+  const { facts } = context
+  return (
+    model && {
+      model,
+      target: colourTarget(context, model.white),
+      moved: new Set(facts.adjustments.flatMap((m) => m.changes.map((c) => c.control))),
+      most: (control) =>
+        Math.max(
+          ...facts.readings.map((r) =>
+            Math.abs(Number(r.state[control.key]) - Number(control.neutral ?? control.default)),
+          ),
+        ),
+    }
+  )
+}
+
+/** Controls that the display refused or dropped. */
+const refusals = ({ refused, sheet }: RouteFacts): ControlFault[] =>
+  Object.entries(refused).flatMap(([control, sentence]) =>
+    sheet.controls.some((c) => c.key === control) ? [{ control, kind: 'dropped' as const, sentence }] : [],
+  )
+
+/** The newest verification and how it was judged, whatever changed since. */
+const verifiedBefore = (context: RouteContext): Pick<Findings, 'verify' | 'after'> => {
+  const verify = gatherSweep(context.facts, ['verify'], context.wholeCase)
+  if (verify?.missing.length !== 0) return {}
+  return { verify, after: judgeCase(context, verify) }
+}
+
+const defined = <T extends object>(value: T): Partial<T> =>
+  Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as Partial<T>
+
+/** Whether the newest verification was read in the state of now. */
+const verifiedHere = ({ facts, wholeCase }: RouteContext): boolean => {
+  const newest = facts.readings.findLast((r) => r.purpose === 'verify')
+  if (!newest || keyOf(facts, newest.state) !== keyOf(facts, facts.state)) return false
+  const own = gatherSweep(facts, ['verify'], wholeCase, facts.state)
+  return own?.missing.length === 0
+}
+
+/** How a step stands in words, with what made it stale where something did. */
+const stepOf = (
+  context: RouteContext,
+  key: StepKey,
+  plans: ReadonlyMap<StepKey, StepPlan>,
+  now: StepKey,
+): RouteStep => {
+  const { facts } = context
+  const plan = plans.get(key)
+  const why = facts.skipped[key]
+  if (why && plan?.status !== 'done') return { key, status: 'skipped', note: why }
+  if (!plan) {
+    // Not reached in this plan: what was done there before may rest on what has changed since.
+    const stale = key === now ? '' : staleBy(context, key)
+    return stale
+      ? { key, status: 'stale', note: stale }
+      : { key, status: key === now ? 'now' : 'todo', note: '' }
+  }
+  if (plan.status === 'impossible') return { key, status: 'impossible', note: plan.note }
+  const stale = plan.status === 'open' ? staleBy(context, key) : ''
+  if (stale) return { key, status: 'stale', note: stale }
+  if (plan.status === 'open') return { key, status: key === now ? 'now' : 'todo', note: plan.note }
+  return { key, status: 'done', note: plan.note }
+}
+
+/** What made a step stale: controls that it rests on and that were changed since it was read. */
+const staleBy = (context: RouteContext, key: StepKey): string => {
+  const { facts } = context
+  const made = facts.adjustments.findLast((m) => m.step === key)
+  const own =
+    key === 'verify'
+      ? facts.readings.findLast((r) => r.purpose === 'verify')
+      : key === 'out-of-box'
+        ? facts.readings.findLast((r) => r.purpose === 'out-of-box')
+        : made && facts.readings.findLast((r) => r.runId === made.runId)
+  if (!own) return ''
+  const changed = differsIn(facts, RESTS_ON[key], own.state, facts.state)
+  if (changed.length === 0) return ''
+  const names = changed.slice(0, 2).map((k) => `“${controlOf(facts.sheet, k).label}”`)
+  const more = changed.length > 2 ? ` and ${changed.length - 2} more` : ''
+  return `${names.join(', ')}${more} changed since`
+}
+
+/** One line on what a case aims at: "100 cd/m², BT.1886, D65". */
+export const sayTargets = ({ targets, policy }: Pick<RouteFacts, 'targets' | 'policy'>): string =>
+  `${targets.luminance} cd/m², ${sayTone(targets.tone)}, ${policy.white.name}`

@@ -1,0 +1,50 @@
+import type { ViewingCase } from '#core/judge'
+import {
+  blackLevel,
+  blackLevelAgain,
+  colour,
+  gamut,
+  levelWhite,
+  luminance,
+  outOfBox,
+  prepare,
+  processing,
+  type Step,
+  signal,
+  survey,
+  tone,
+  verify,
+  white,
+  whiteLevel,
+  whiteLevelAgain,
+} from '#core/steps'
+
+/** The steps of SDR, in practitioners' order. Both ends are looked at in the curve that was chosen, and again once white was balanced. */
+const SDR: readonly Step[] = [
+  prepare,
+  signal,
+  survey,
+  outOfBox,
+  luminance,
+  gamut,
+  tone,
+  blackLevel,
+  whiteLevel,
+  white,
+  levelWhite,
+  blackLevelAgain,
+  whiteLevelAgain,
+  colour,
+  processing,
+  verify,
+]
+
+/** Steps of the viewing cases that can be derived by now. */
+const STEPS: Readonly<Partial<Record<ViewingCase, readonly Step[]>>> = {
+  'sdr-dark': SDR,
+  'sdr-bright': SDR,
+  'sdr-game': SDR,
+}
+
+/** The steps of a viewing case, in order; none where it cannot be derived yet. */
+export const stepsOf = (viewingCase: ViewingCase): readonly Step[] => STEPS[viewingCase] ?? []

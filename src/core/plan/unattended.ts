@@ -1,0 +1,112 @@
+import type { Change, Role } from '#core/display'
+import type { Next, StepKey } from '#core/steps'
+import type { Route } from './route'
+
+/** How often the same move may come up before its step is left as it is. */
+const MOST_ROUNDS = 3
+
+/** What undoes a figure that got worse: everything that a step moved, back as it came. */
+export interface PutBack {
+  readonly step: StepKey
+  readonly changes: readonly Change[]
+  /** The figure that grew, in a sentence. */
+  readonly reason: string
+}
+
+const GROUPS: ReadonlyArray<{
+  readonly step: StepKey
+  readonly figures: readonly string[]
+  readonly roles: readonly Role[]
+}> = [
+  {
+    step: 'colour',
+    figures: ['natural-average', 'six-average', 'natural-worst', 'six-worst'],
+    roles: ['hue', 'saturation', 'colour-luminance', 'colour-amount'],
+  },
+  { step: 'level-white', figures: ['white-average', 'white-worst'], roles: ['level-white', 'level-tone'] },
+  { step: 'white', figures: ['white-average'], roles: ['gain', 'cut', 'white-preset'] },
+]
+
+/**
+ * The first step whose settings, put back as they came, would undo a figure that got worse; undefined where there is none.
+ * In: route; `averagesOnly`: a single patch that got worse while the average fell is no reason.
+ */
+export const putBackOf = (route: Route, averagesOnly = false): PutBack | undefined => {
+  const { facts } = route.context
+  const outOfBox = route.outOfBox?.state
+  if (!outOfBox) return undefined
+  for (const group of GROUPS) {
+    const worse = route.worse.find(
+      (w) =>
+        group.figures.includes(w.key) &&
+        !facts.accepted.includes(w.key) &&
+        (!averagesOnly || w.key.endsWith('-average')),
+    )
+    if (!worse || facts.skipped[group.step]) continue
+    const changes = facts.sheet.controls.flatMap((c): Change[] => {
+      const [from, to] = [facts.state[c.key], outOfBox[c.key]]
+      const moved = from !== undefined && to !== undefined && from !== to
+      // What is greyed out by now cannot be put back.
+      return moved && group.roles.includes(c.role) && route.context.movable(c)
+        ? [{ control: c.key, from, to }]
+        : []
+    })
+    if (changes.length) return { step: group.step, changes, reason: worse.sentence }
+  }
+  return undefined
+}
+
+/** The step of a move that has come up again and again. */
+const wentRound = (route: Route, next: Next): StepKey | undefined => {
+  if (next.kind !== 'adjust') return undefined
+  const { facts } = route.context
+  const { step, changes, reads } = next.adjustment
+  const same = facts.adjustments.filter((m) => {
+    if (m.step !== step || JSON.stringify(m.changes) !== JSON.stringify(changes)) return false
+    const read = new Set(facts.readings.filter((r) => r.runId === m.runId).map((r) => r.patch.key))
+    return reads.every((p) => read.has(p.key))
+  })
+  return same.length >= MOST_ROUNDS ? step : undefined
+}
+
+/** What is done in a reviewer's place where nobody is there to be asked. */
+export type Decision =
+  | { readonly kind: 'go' }
+  | { readonly kind: 'choose-mode'; readonly mode: string; readonly reason: string }
+  | { readonly kind: 'leave'; readonly step: StepKey; readonly reason: string }
+  | { readonly kind: 'put-back'; readonly putBack: PutBack }
+  /** Nothing is left to do: the case is verified. */
+  | { readonly kind: 'finished' }
+  | { readonly kind: 'stop'; readonly reason: string }
+
+/**
+ * Decides in a reviewer's place: the proposed mode is taken, a move that goes round in circles is left, what got worse is put back, and
+ * what only eyes can tell ends the work. The same for every way of working unattended.
+ */
+export const decideUnattended = (route: Route): Decision => {
+  const { next } = route
+  switch (next.kind) {
+    case 'choose-mode': {
+      const choice = next.proposals.find((p) => !p.against) ?? next.proposals[0]
+      return choice
+        ? { kind: 'choose-mode', mode: choice.mode, reason: choice.reasons.join(' ') }
+        : { kind: 'stop', reason: 'No picture mode could be judged.' }
+    }
+    case 'feed-fault':
+      // A picture that is enlarged or sharpened reads as bright as one that is not.
+      if (next.findings.every((f) => f.fault === 'overscan'))
+        return { kind: 'leave', step: 'signal', reason: next.findings[0]?.sentence ?? '' }
+      return { kind: 'stop', reason: `Something is wrong with the feed. ${next.findings[0]?.sentence ?? ''}` }
+    case 'visual-check':
+      return { kind: 'stop', reason: 'What comes next has to be judged by eye.' }
+    case 'worse':
+    case 'compose': {
+      const putBack = putBackOf(route, true)
+      return putBack ? { kind: 'put-back', putBack } : { kind: 'finished' }
+    }
+    default: {
+      const step = wentRound(route, next)
+      return step ? { kind: 'leave', step, reason: 'the same move came up again and again' } : { kind: 'go' }
+    }
+  }
+}

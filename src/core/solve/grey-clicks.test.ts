@@ -1,0 +1,172 @@
+import fc from 'fast-check'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { emit, MAREN, makeUnit } from '#bench/simulated'
+import { D65, type RGB, type XYZ } from '#core/colorimetry'
+import { ControlSheet, controlOf, factoryState, type State } from '#core/display'
+import { ASSUMED_PRECISION, grey, JUDGED_LEVELS } from '#core/measure'
+import { createMemo } from '#core/memo'
+import { amountsOf, channelMatrixOf, featureOf, fitGreyModel, type GreyModel } from '#core/model'
+import { BT1886_CURVE } from '#core/target'
+import { clicksToTarget } from './clicks-to-target'
+import { expectedError, type GreyAim, solveClicks } from './grey-clicks'
+
+const unit = makeUnit(MAREN, 11)
+const quiet: State = {
+  ...factoryState(MAREN.sheet, 'studio'),
+  'curve-lift': 'off',
+  'room-eye': 'off',
+  thrift: 'off',
+}
+const light = (signal: RGB, state = quiet): XYZ => emit(unit, state, signal, 1e6)
+const channelMatrix = channelMatrixOf(light([1, 0, 0]), light([0, 1, 0]), light([0, 0, 1]), light([0, 0, 0]))!
+const pairs = ['gain-red', 'gain-blue', 'cut-red', 'cut-blue'].map((k) => controlOf(MAREN.sheet, k))
+
+const learn = (states: readonly State[]): GreyModel =>
+  fitGreyModel({
+    memo: createMemo(),
+    sheet: MAREN.sheet,
+    reference: quiet,
+    channelMatrix,
+    target: D65,
+    exponent: 2.25,
+    observations: [quiet, ...states].flatMap((state, k) =>
+      JUDGED_LEVELS.map((level, i) => ({
+        id: 100 * k + i + 1,
+        level,
+        xyz: light([level, level, level], state),
+        state,
+      })),
+    ),
+    levels: JUDGED_LEVELS,
+    movable: pairs,
+    precision: { relative: 1e-4, dark: 1e-5 },
+    lightOf: () => 1,
+    now: quiet,
+  })!
+
+describe('whole clicks', () => {
+  let model: GreyModel
+  const aim = (toneWeight = 0): GreyAim => ({
+    target: D65,
+    levels: model.levels.map((_, at) => ({ at, weight: 1 })),
+    toneWeight,
+    curve: BT1886_CURVE,
+    black: 0.0002,
+    light: 1,
+  })
+  const of = (key: string) => featureOf(model, key)
+  beforeAll(() => {
+    model = learn([
+      { ...quiet, 'gain-red': 5, 'gain-blue': -14 },
+      { ...quiet, 'gain-red': 5, 'gain-blue': -14, 'cut-red': -4, 'cut-blue': 6 },
+    ])
+  })
+
+  it('of two controls are the best that trying all of them finds', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom('gain-red', 'cut-red', 'cut-blue'),
+        fc.integer({ min: 4, max: 9 }),
+        (key, r) => {
+          const start = amountsOf(model, quiet)!
+          const [a, b] = [of('gain-blue'), of(key)]
+          let best = Number.POSITIVE_INFINITY
+          for (let i = -2 * r; i <= 2 * r; i++)
+            for (let j = -r; j <= r; j++) {
+              const tried = Float64Array.from(start)
+              tried[a] = i
+              tried[b] = j
+              best = Math.min(best, expectedError(model, aim(), tried))
+            }
+          const found = solveClicks(
+            model,
+            aim(),
+            [
+              { feature: a, low: -2 * r, high: 2 * r },
+              { feature: b, low: -r, high: r },
+            ],
+            start,
+            [[0, 1]],
+          )
+          expect(found.error).toBeLessThanOrEqual(best + 0.02)
+          expect(expectedError(model, aim(), found.amounts)).toBeCloseTo(found.error, 6)
+        },
+      ),
+      { numRuns: 8 },
+    )
+  })
+  it('that may not move stay, whatever the others do', () => {
+    const start = amountsOf(model, { ...quiet, 'gain-red': 5 })!
+    const found = solveClicks(model, aim(), [{ feature: of('gain-blue'), low: -30, high: 30 }], start)
+    for (const [f, n] of start.entries()) if (f !== of('gain-blue')) expect(found.amounts[f]).toBe(n)
+    expect(found.amounts[of('gain-blue')]).not.toBe(start[of('gain-blue')])
+  })
+  it('that cost more than they gain are left alone', () => {
+    const start = amountsOf(model, quiet)!
+    const ranges = (cost: number) =>
+      ['gain-red', 'gain-blue'].map((k) => ({ feature: of(k), low: -30, high: 30, cost }))
+    const dear = solveClicks(model, aim(), ranges(50), start)
+    expect([...dear.amounts]).toEqual([...start])
+    const cheap = solveClicks(model, aim(), ranges(0), start)
+    expect(cheap.error).toBeLessThan(dear.error)
+  })
+  it('only come down where the range says so', () => {
+    const start = amountsOf(model, quiet)!
+    const down = ['gain-red', 'gain-blue'].map((k) => ({ feature: of(k), low: -30, high: 0 }))
+    const { amounts, error } = solveClicks(model, aim(), down, start, [[0, 1]])
+    for (const { feature } of down) expect(amounts[feature]).toBeLessThanOrEqual(0)
+    expect(error).toBeLessThan(expectedError(model, aim(), start))
+  })
+  it('are found again for the same question, and cannot be spoilt by who asked first', () => {
+    const start = amountsOf(model, quiet)!
+    const ranges = [{ feature: of('gain-blue'), low: -30, high: 30 }]
+    const first = solveClicks(model, aim(), ranges, start)
+    const kept = [...first.amounts]
+    first.amounts.fill(7)
+    expect([...solveClicks(model, aim(), ranges, start).amounts]).toEqual(kept)
+  })
+  it('leave tone out of account unless it is asked for', () => {
+    const start = amountsOf(model, quiet)!
+    expect(expectedError(model, aim(0.5), start)).toBeGreaterThan(expectedError(model, aim(), start))
+    const more = expectedError(model, aim(1), start) - expectedError(model, aim(), start)
+    const half = expectedError(model, aim(0.5), start) - expectedError(model, aim(), start)
+    expect(more / half).toBeCloseTo(2, 6)
+  })
+})
+
+describe('clicks away from the target', () => {
+  const sweep = (state: State) =>
+    JUDGED_LEVELS.map((l) => ({ patch: grey(Math.round(l * 100)), xyz: light([l, l, l], state) }))
+
+  it('have the sign of the way to go, by gains in the bright half and by cuts in the dark', () => {
+    const blue = clicksToTarget(MAREN.sheet, channelMatrix, sweep(quiet), D65, ASSUMED_PRECISION)
+    const white = blue.find((l) => l.level === 1)!
+    expect(white.by).toBe('gain')
+    // It comes too blue: blue has to go down.
+    expect(white.blue).toBeLessThan(-2)
+    expect(white.green).toBe(0)
+    expect(blue.find((l) => l.level === 0.1)!.by).toBe('cut')
+    const less = clicksToTarget(
+      MAREN.sheet,
+      channelMatrix,
+      sweep({ ...quiet, 'gain-blue': -8 }),
+      D65,
+      ASSUMED_PRECISION,
+    )
+    expect(Math.abs(less.find((l) => l.level === 1)!.blue)).toBeLessThan(Math.abs(white.blue))
+  })
+  it('are given for the levels that were read, and for no others', () => {
+    const some = sweep(quiet).filter((_, i) => i % 3 === 0)
+    const away = clicksToTarget(MAREN.sheet, channelMatrix, some, D65, ASSUMED_PRECISION)
+    expect(away.map((a) => a.level)).toEqual(some.map((s) => s.patch.signal[0]).sort((a, b) => a - b))
+    expect(clicksToTarget(MAREN.sheet, channelMatrix, [], D65, ASSUMED_PRECISION)).toEqual([])
+  })
+  it('cannot be given without gains and cuts, nor for a white that cannot be mixed', () => {
+    const controls = MAREN.sheet.controls.filter((c) => c.role !== 'gain' && c.role !== 'cut')
+    const sheet = ControlSheet.parse({ ...MAREN.sheet, controls })
+    expect(clicksToTarget(sheet, channelMatrix, sweep(quiet), D65, ASSUMED_PRECISION)).toEqual([])
+    expect(clicksToTarget(MAREN.sheet, channelMatrix, sweep(quiet), [0.72, 0.27], ASSUMED_PRECISION)).toEqual(
+      [],
+    )
+  })
+})

@@ -1,0 +1,285 @@
+import { CholeskyDecomposition, Matrix } from 'ml-matrix'
+import { type Chromaticity, deltaE2000, type XYZ, xyzToLab } from '#core/colorimetry'
+import { ASPECTS, type Aspect, type Drives, drivesAt, type GreyModel, lightOfDrives } from '#core/model'
+import type { Curve } from '#core/target'
+
+/** Whole clicks that a feature may still take, counted as the model counts them: lowest and highest, both in. */
+export interface ClickRange {
+  readonly feature: number
+  readonly low: number
+  readonly high: number
+  /** What a click away from the start has to gain at least, ΔE00; next to nothing where it is left out. */
+  readonly cost?: number
+}
+
+/** What a grey is judged by when clicks are chosen. */
+export interface GreyAim {
+  readonly target: Chromaticity
+  /** Levels that count, as places in the model, with their weights; and how much their tone counts, 1 where it is left out. */
+  readonly levels: ReadonlyArray<{ readonly at: number; readonly weight: number; readonly tone?: number }>
+  /** Tone counts as well, with this weight against chromatic error; 0 for white alone. */
+  readonly toneWeight: number
+  readonly curve: Curve
+  /** Luminance of black against white. */
+  readonly black: number
+  /** Panel light against the reference. */
+  readonly light: number
+}
+
+/**
+ * Error of one level: chromatic ΔE00 against the target white at the same luminance, and with a weight how far its luminance is
+ * off the tone target, in ΔE00 too. A grey of the target's own chromaticity has no a* and b*.
+ */
+const errorAt = (
+  model: GreyModel,
+  aim: GreyAim,
+  level: number,
+  drives: Drives,
+  white: XYZ,
+  toneShare = 1,
+): number => {
+  const xyz = lightOfDrives(model, level, drives, aim.light)
+  const top = Math.max(1e-9, white[1])
+  const [x, y] = aim.target
+  const lab = xyzToLab(xyz, [(x / y) * top, top, ((1 - x - y) / y) * top])
+  const chroma = deltaE2000([lab[0], 0, 0], lab)
+  if (aim.toneWeight === 0) return chroma
+  const wanted = aim.curve.luminanceOf(level, { white: top, black: aim.black * top })
+  const lightness = xyzToLab([0, Math.max(0, wanted), 0], [1, top, 1])[0]
+  return chroma + aim.toneWeight * toneShare * deltaE2000([lightness, 0, 0], [lab[0], 0, 0])
+}
+
+const whiteOf = (model: GreyModel, aim: GreyAim, drives: readonly Drives[]): XYZ => {
+  const at = model.levels.length - 1
+  return lightOfDrives(model, model.levels[at]!, drives[at]!, aim.light)
+}
+
+/** Weighted mean error over the levels that count, as the model expects it under some amounts. */
+export const expectedError = (model: GreyModel, aim: GreyAim, amounts: Float64Array): number =>
+  errorOfDrives(
+    model,
+    aim,
+    model.levels.map((_, at) => drivesAt(model, at, amounts)),
+  )
+
+/** The same for drives at all levels. */
+export const errorOfDrives = (model: GreyModel, aim: GreyAim, drives: readonly Drives[]): number => {
+  const white = whiteOf(model, aim, drives)
+  let [sum, weights] = [0, 0]
+  for (const { at, weight, tone } of aim.levels) {
+    sum += weight * errorAt(model, aim, model.levels[at]!, drives[at]!, white, tone)
+    weights += weight
+  }
+  return sum / Math.max(1e-12, weights)
+}
+
+/** A small cost of each click away from the start, so that of two equal answers the nearer one is taken. */
+const PER_CLICK = 2e-5
+const costOf = (range: ClickRange): number => range.cost ?? PER_CLICK
+/** Controls up to which a second search begins where the display stands. */
+const FEW = 8
+/** How strongly clicks are held where they are, against what the readings tell of them. */
+const PULL = 1e-3
+const COSTLY = 0.3
+/** How strongly clicks of neighbouring levels are kept from jumping, against what the readings tell of them. */
+const STIFF = 0.02
+/** Whole clicks tried on both sides of the best place found so far. */
+const NEAR = 3
+
+/**
+ * The whole clicks, inside their ranges, with the least error over all levels.
+ *
+ * From a regularised least-squares solution in the drives, and again from where the display stands, whole clicks are walked:
+ * one control at a time, then two that move the same level against each other, until nothing finds better.
+ * In: model, what counts, ranges of the controls that may move, amounts to start from; pairs of places in `ranges` that are
+ * tried together; chains of places in `ranges` whose clicks should not jump from one to the next. Out: amounts, and the error that is expected there.
+ */
+export const solveClicks = (
+  model: GreyModel,
+  aim: GreyAim,
+  ranges: readonly ClickRange[],
+  start: Float64Array,
+  pairs: ReadonlyArray<readonly [number, number]> = [],
+  chains: ReadonlyArray<readonly number[]> = [],
+): Solution => {
+  const question = JSON.stringify([{ ...aim, curve: aim.curve.key }, ranges, [...start], pairs, chains])
+  const { amounts, error } = model.memo.recall('grey-clicks', model, question, () =>
+    solve(model, aim, ranges, start, pairs, chains),
+  )
+  return { amounts: Float64Array.from(amounts), error }
+}
+
+interface Solution {
+  readonly amounts: Float64Array
+  readonly error: number
+}
+
+const solve = (
+  model: GreyModel,
+  aim: GreyAim,
+  ranges: readonly ClickRange[],
+  start: Float64Array,
+  pairs: ReadonlyArray<readonly [number, number]>,
+  chains: ReadonlyArray<readonly number[]>,
+): Solution => {
+  const whiteAt = model.levels.length - 1
+  const weights = aim.levels.reduce((sum, l) => sum + l.weight, 0)
+  const count = aim.levels.length
+  const all = aim.levels.map((_, i) => i)
+  /** Of each range: the levels that it moves at all, as places in the aim; whether white is one of them. */
+  const touched = ranges.map(({ feature }) => {
+    const acts = (at: number) => ASPECTS.some((a) => Math.abs(model.effect[a][feature]![at]!) > 1e-9)
+    const white = acts(whiteAt)
+    return { white, levels: white && aim.toneWeight > 0 ? all : all.filter((i) => acts(aim.levels[i]!.at)) }
+  })
+  /** Of each range: the levels that it moves, with what a click adds there. */
+  const responses = ranges.map(({ feature }) =>
+    model.levels.flatMap((_, at) => {
+      const [red, blue, tone] = (['red', 'blue', 'tone'] as const).map((a) => model.effect[a][feature]![at]!)
+      return red || blue || tone ? [[at, red!, blue!, tone!] as const] : []
+    }),
+  )
+  const walk = (from: Float64Array) => {
+    const amounts = Float64Array.from(from)
+    const drives = model.levels.map(
+      (_, at) => ({ ...drivesAt(model, at, amounts) }) as Record<Aspect, number>,
+    )
+    let white = whiteOf(model, aim, drives)
+    const errorOf = (i: number, w: XYZ) => {
+      const { at, weight, tone } = aim.levels[i]!
+      return weight * errorAt(model, aim, model.levels[at]!, drives[at]!, w, tone)
+    }
+    const errors = Float64Array.from(all, (i) => errorOf(i, white))
+    let total = errors.reduce((a, b) => a + b, 0)
+    let away = ranges.reduce(
+      (sum, r) => sum + costOf(r) * Math.abs(amounts[r.feature]! - start[r.feature]!),
+      0,
+    )
+    const next = new Float64Array(count)
+    const shift = (r: number, clicks: number) => {
+      const { feature } = ranges[r]!
+      for (const [at, red, blue, tone] of responses[r]!) {
+        const d = drives[at]!
+        d.red += clicks * red
+        d.blue += clicks * blue
+        d.tone += clicks * tone
+      }
+      const cost = costOf(ranges[r]!)
+      away -= cost * Math.abs(amounts[feature]! - start[feature]!)
+      amounts[feature] = amounts[feature]! + clicks
+      away += cost * Math.abs(amounts[feature]! - start[feature]!)
+    }
+    const inRange = (r: number, clicks: number) => {
+      const { feature, low, high } = ranges[r]!
+      const to = amounts[feature]! + clicks
+      return to >= low - 1e-9 && to <= high + 1e-9
+    }
+    /** Tries clicks of one control, or of two; keeps them where the whole becomes less. */
+    const attempt = (r: number, c: number, s = -1, d = 0): boolean => {
+      if (!inRange(r, c) || (s >= 0 && !inRange(s, d))) return false
+      const before = total / weights + away
+      shift(r, c)
+      if (s >= 0) shift(s, d)
+      const movesWhite = touched[r]!.white || (s >= 0 && touched[s]!.white)
+      const w = movesWhite ? whiteOf(model, aim, drives) : white
+      let sum = total
+      const look = (i: number) => {
+        next[i] = errorOf(i, w)
+        sum += next[i]! - errors[i]!
+      }
+      for (const i of touched[r]!.levels) look(i)
+      if (s >= 0) for (const i of touched[s]!.levels) if (!touched[r]!.levels.includes(i)) look(i)
+      if (sum / weights + away < before - 1e-7) {
+        for (const i of touched[r]!.levels) errors[i] = next[i]!
+        if (s >= 0) for (const i of touched[s]!.levels) errors[i] = next[i]!
+        total = sum
+        white = w
+        return true
+      }
+      shift(r, -c)
+      if (s >= 0) shift(s, -d)
+      return false
+    }
+    const near = ranges.length > FEW ? 1 : NEAR
+    for (let round = 0; round < 12; round++) {
+      let improved = false
+      for (let r = 0; r < ranges.length; r++)
+        for (let c = 1; c <= near; c++) {
+          while (attempt(r, c)) improved = true
+          while (attempt(r, -c)) improved = true
+        }
+      for (const [r, s] of pairs)
+        for (let c = -NEAR; c <= NEAR; c++)
+          for (let d = -NEAR; d <= NEAR; d++)
+            if (c !== 0 && d !== 0) while (attempt(r, c, s, d)) improved = true
+      if (!improved) break
+    }
+    return { amounts, error: total / weights, away }
+  }
+  const a = walk(leastSquares(model, aim, ranges, start, chains))
+  // With many controls the least-squares start is near enough.
+  if (ranges.length > FEW) return a
+  const b = walk(start)
+  return a.error + a.away <= b.error + b.away ? a : b
+}
+
+/** Clicks that bring the drives nearest to what is wanted, unrounded effects solved for together, then rounded and kept in range. */
+const leastSquares = (
+  model: GreyModel,
+  aim: GreyAim,
+  ranges: readonly ClickRange[],
+  start: Float64Array,
+  chains: ReadonlyArray<readonly number[]>,
+): Float64Array => {
+  const n = ranges.length
+  if (n === 0) return Float64Array.from(start)
+  const normal = Matrix.zeros(n, n)
+  const right = new Float64Array(n)
+  const fixed = Float64Array.from(start)
+  for (const r of ranges) fixed[r.feature] = 0
+  const aspects: readonly Aspect[] = aim.toneWeight > 0 ? ASPECTS : ['red', 'blue']
+  for (const { at, weight, tone = 1 } of aim.levels) {
+    const level = model.levels[at]!
+    const drives = drivesAt(model, at, fixed)
+    for (const aspect of aspects) {
+      const wanted =
+        aspect === 'tone'
+          ? aim.curve.luminanceOf(level, { white: 1, black: aim.black }) ** (1 / model.exponent)
+          : level
+      // What is seen of a drive is its share of the level.
+      const w = (weight * (aspect === 'tone' ? aim.toneWeight * tone : 1)) / level ** 2
+      const rest = wanted - drives[aspect]
+      const effects = ranges.map((r) => model.effect[aspect][r.feature]![at]!)
+      for (let i = 0; i < n; i++) {
+        if (effects[i] === 0) continue
+        right[i] = right[i]! + w * effects[i]! * rest
+        for (let j = 0; j < n; j++) normal.set(i, j, normal.get(i, j) + w * (effects[i]! * effects[j]!))
+      }
+    }
+  }
+  // Neighbours in level that jump against each other cancel where they are read, and only there.
+  for (const chain of chains) {
+    const stiff = (STIFF * chain.reduce((sum, i) => sum + normal.get(i, i), 0)) / Math.max(1, chain.length)
+    for (let k = 1; k + 1 < chain.length; k++) {
+      const bend = [
+        [chain[k - 1]!, 1],
+        [chain[k]!, -2],
+        [chain[k + 1]!, 1],
+      ] as const
+      for (const [i, a] of bend) for (const [j, b] of bend) normal.set(i, j, normal.get(i, j) + stiff * a * b)
+    }
+  }
+  // A little pull towards where the display stands keeps what is not told apart at rest.
+  for (const [i, r] of ranges.entries()) {
+    // What costs is held more firmly.
+    const pull = (r.cost === undefined ? PULL : COSTLY) * normal.get(i, i) + 1e-12
+    normal.set(i, i, normal.get(i, i) + pull)
+    right[i] = right[i]! + pull * start[r.feature]!
+  }
+  const solution = new CholeskyDecomposition(normal).solve(Matrix.columnVector([...right])).to1DArray()
+  const out = Float64Array.from(start)
+  ranges.forEach((r, i) => {
+    out[r.feature] = Math.min(r.high, Math.max(r.low, Math.round(solution[i]!)))
+  })
+  return out
+}

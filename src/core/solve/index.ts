@@ -1,0 +1,4 @@
+export { type ClicksToTarget, clicksToTarget } from './clicks-to-target'
+export { errorsUnder, solveColours, weightedMean } from './colour-clicks'
+export { type ClickRange, errorOfDrives, expectedError, type GreyAim, solveClicks } from './grey-clicks'
+export { chooseLuminance, type LuminanceChoice, type RoomRow, roomTable } from './luminance'

@@ -1,0 +1,251 @@
+import type { NumberControl, State } from '#core/display'
+import { toldApart } from '#core/judge'
+import { grey, greyLevel } from '#core/measure'
+import { placeOf, reachOf } from '#core/model'
+import { type Target, targetOn } from '#core/target'
+import type { RouteContext } from './context'
+import { differsIn, keyOf, type RouteReading } from './facts'
+import type { BlackLevelVerdict } from './findings'
+import {
+  keptEnd,
+  knownEnd,
+  NEAR_BLACK,
+  NEAR_BLACK_AGAIN,
+  nearReadings,
+  ONE_BLACK,
+  ONE_CURVE,
+  percentOf,
+  readFirst,
+  whiteMovedSince,
+} from './near-ends'
+import { done, type Limit, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+const WHITE = grey(100)
+const BLACK = grey(0)
+
+/**
+ * Signal by which shades near black come too early or too late: the shift that makes them lie on the power curve of the shades
+ * above them. In: readings by level, black and white in cd/m². Out: signal, 0…1; undefined where too little was read.
+ */
+export const blackOffset = (
+  readings: ReadonlyArray<{ readonly level: number; readonly luminance: number }>,
+  black: number,
+  white: number,
+): number | undefined => {
+  const near = readings.filter((r) => r.level > 0.015 && r.level < 0.045)
+  const far = readings.filter((r) => r.level >= 0.09 && r.level <= 0.41)
+  if (near.length === 0 || far.length === 0) return undefined
+  const share = (l: number) => Math.max(1e-9, (l - black) / (white - black))
+  let best = { offset: 0, misfit: Number.POSITIVE_INFINITY }
+  for (let i = -60; i <= 60; i++) {
+    const offset = i * 0.0005
+    // The exponent that the shades above would have with this shift.
+    let [xy, xx] = [0, 0]
+    for (const r of far) {
+      const x = Math.log(Math.max(1e-6, (r.level + offset) / (1 + offset)))
+      xy += x * Math.log(share(r.luminance))
+      xx += x * x
+    }
+    const exponent = xy / xx
+    let misfit = (offset / 0.02) ** 2 * 0.02
+    for (const r of near) {
+      const signal = Math.max(1e-5, (r.level + offset) / (1 + offset))
+      misfit += (Math.log(share(r.luminance)) - exponent * Math.log(signal)) ** 2
+    }
+    if (misfit < best.misfit) best = { offset, misfit }
+  }
+  return best.offset
+}
+
+const verdictOfBlack = (
+  near: ReadonlyMap<number, RouteReading>,
+  control: NumberControl | undefined,
+  far: readonly FarShade[],
+  white: number,
+): BlackLevelVerdict | undefined => {
+  const black = near.get(0)
+  if (!black) return undefined
+  const steps = [...near].filter(([l]) => l > 0 && l < 0.06).sort((a, b) => a[0] - b[0])
+  const seen = steps.find(([, r]) => toldApart(r.xyz[1], black.xyz[1]))
+  const last = steps.filter(([l]) => seen === undefined || l < seen[0]).at(-1)
+  const offset = blackOffset(
+    [...steps.map(([level, r]) => ({ level, luminance: r.xyz[1] })), ...far],
+    Math.max(0, black.xyz[1]),
+    white,
+  )
+  return {
+    value: control ? black.state[control.key] : undefined,
+    black: Math.max(0, black.xyz[1]),
+    lastBlack: last?.[0] ?? 0,
+    firstSeen: seen?.[0],
+    offset: offset ?? 0,
+    readingIds: [black.id, ...steps.map(([, r]) => r.id), ...far.map((r) => r.id)],
+  }
+}
+
+/** First step of those that are read which a display of a right black would show. */
+const idealFirst = ({ black, luminanceOf }: Target): number => {
+  for (const percent of [...NEAR_BLACK].reverse()) {
+    if (toldApart(luminanceOf(percent / 100), black)) return percent / 100
+  }
+  return NEAR_BLACK[0] / 100
+}
+
+const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
+  const { facts, byRole } = context
+  const control = byRole.black
+  if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < 0.004))
+    return done('black level as in the case before', { derived: keptEnd(context, 'black-level', control) })
+  const wanted = [BLACK, ...(again ? NEAR_BLACK_AGAIN : NEAR_BLACK).map((p) => grey(p))]
+  const near = nearReadings(context, again, control, wanted)
+  const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))
+  if (missing.length)
+    return readFirst(
+      'black-level',
+      missing,
+      again
+        ? 'Looks again whether white has moved the first steps above black.'
+        : 'Looks where black ends and the first shade begins.',
+    )
+  const white = whiteNow(context)
+  const far = farShades(context, white)
+  const verdict = verdictOfBlack(near, control, far, white)
+  if (!verdict) return done('')
+  const ideal = idealFirst(targetOn(facts.targets, { white, black: verdict.black }))
+  const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
+  const said = `black ends at ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'no step up to 4 % can be seen' : `${percentOf(verdict.firstSeen)} is the first shade`}`
+  const finish = (limits: Limit[] = []): StepPlan =>
+    done(said, {
+      findings: { blackLevel: verdict },
+      limits,
+      derived: control
+        ? [
+            {
+              control: control.key,
+              step: 'black-level',
+              value: facts.state[control.key]!,
+              rule: `the highest value at which black stays black and shades follow the curve: ${said}`,
+              readingIds: verdict.readingIds,
+            },
+          ]
+        : [],
+    })
+  if (!control || !context.movable(control))
+    return crushed
+      ? finish([
+          {
+            step: 'black-level',
+            sentence: `Shades below ${percentOf(verdict.firstSeen ?? 0.04)} cannot be told from black, and there is no black level to raise.`,
+          },
+        ])
+      : finish()
+  const history = blackHistory(context, control, white)
+  const perClick = history.perClick ?? 0.06 / reachOf(control)
+  const clicks = Math.round(-verdict.offset / perClick)
+  const spent = history.values.length > 3
+  // A shift that nobody can see, or smaller than half a click, is left; so is one that was tried already.
+  const small = Math.abs(verdict.offset) < Math.max(0.5 * Math.abs(perClick), 0.004)
+  if ((small && !crushed) || clicks === 0 || spent) return finish()
+  const { min, max, step } = control.range
+  const from = Number(facts.state[control.key])
+  const to = Math.min(max, Math.max(min, from + clicks * step))
+  const best = history.values.reduce((a, b) => (Math.abs(b.offset) < Math.abs(a.offset) ? b : a), {
+    value: from,
+    offset: verdict.offset,
+  })
+  const tried = history.values.some((v) => v.value === to)
+  const goal = tried ? best.value : to
+  if (goal === from) return finish()
+  return open(
+    {
+      kind: 'adjust',
+      adjustment: {
+        step: 'black-level',
+        changes: [{ control: control.key, from, to: Number(goal.toFixed(9)) }],
+        reads: [BLACK, grey(2), grey(3)],
+        purpose:
+          verdict.offset < 0
+            ? 'Raises the shades above black, which come too late.'
+            : 'Lowers the shades above black, which come too early.',
+        predictions: [],
+      },
+    },
+    '',
+    { findings: { blackLevel: verdict } },
+  )
+}
+
+/** A shade well above black, at the present luminance of white. */
+interface FarShade {
+  readonly id: number
+  /** Signal, 0…1. */
+  readonly level: number
+  /** cd/m² */
+  readonly luminance: number
+}
+
+/** Luminance of white as it is now, cd/m². */
+const whiteNow = ({ facts, light, byRole }: RouteContext): number => {
+  if (light && byRole.light) return light.curve.at(placeOf(byRole.light, facts.state[byRole.light.key]))
+  return facts.readings.findLast((r) => r.patch.key === WHITE.key)?.xyz[1] ?? facts.targets.luminance
+}
+
+/** Shades well above black, at the present panel light: read now, or read before and scaled. */
+const farShades = (context: RouteContext, white: number): FarShade[] => {
+  const { facts, outOfBox, byRole } = context
+  const tone = byRole.tone?.key
+  const same = (s: State) => !tone || s[tone] === facts.state[tone]
+  const whites = new Map<string, number>()
+  for (const r of facts.readings) if (r.patch.key === WHITE.key) whites.set(keyOf(facts, r.state), r.xyz[1])
+  const out = new Map<number, FarShade>()
+  for (const r of [...(outOfBox?.byPatch.values() ?? []), ...facts.readings]) {
+    const level = greyLevel(r.patch)
+    const own = whites.get(keyOf(facts, r.state))
+    if (level === undefined || level < 0.09 || level > 0.41 || !own || !same(r.state)) continue
+    if (differsIn(facts, ONE_CURVE, r.state, facts.state).length) continue
+    out.set(level, { id: r.id, level, luminance: (r.xyz[1] / own) * white })
+  }
+  return [...out.values()]
+}
+
+/** What other values of the black level showed: offsets by value, and what a click moved. */
+const blackHistory = (context: RouteContext, control: NumberControl, white: number) => {
+  const { facts } = context
+  const groups = new Map<number, Map<number, RouteReading>>()
+  const light = context.byRole.light?.key
+  for (const r of facts.readings) {
+    const level = greyLevel(r.patch)
+    if (level === undefined || level > 0.06) continue
+    if (light && r.state[light] !== facts.state[light]) continue
+    if (differsIn(facts, ONE_BLACK, r.state, facts.state).length) continue
+    const value = Number(r.state[control.key])
+    const own = groups.get(value) ?? new Map<number, RouteReading>()
+    own.set(level, r)
+    groups.set(value, own)
+  }
+  const far = farShades(context, white)
+  const values = [...groups].flatMap(([value, near]) => {
+    const verdict = verdictOfBlack(near, control, far, white)
+    return verdict && near.size > 1 ? [{ value, offset: verdict.offset }] : []
+  })
+  const [a, b] = values
+  const clicks = a && b ? (b.value - a.value) / control.range.step : 0
+  const perClick = a && b && clicks !== 0 ? (b.offset - a.offset) / clicks : undefined
+  return { values, perClick: perClick !== undefined && Math.abs(perClick) > 1e-5 ? perClick : undefined }
+}
+
+export const blackLevel: Step = {
+  key: 'black-level',
+  title: STEP_TITLE['black-level'],
+  restsOn: RESTS_ON['black-level'],
+  measures: true,
+  plan: (context) => planBlackLevel(context, false),
+}
+
+/** Looked at again once white was balanced. */
+export const blackLevelAgain: Step = {
+  ...blackLevel,
+  plan: (context) =>
+    context.whiteBegun && whiteMovedSince(context) ? planBlackLevel(context, true) : undefined,
+}

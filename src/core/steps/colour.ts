@@ -1,0 +1,285 @@
+import type { Change, State } from '#core/display'
+import { greyLevel, MEMORY_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
+import {
+  type ColourControl,
+  type ColourModel,
+  channelsUnder,
+  fitColourModel,
+  lightOfPatch,
+  reachOf,
+  responseOfAll,
+  valueAt,
+} from '#core/model'
+import { errorsUnder, solveColours, weightedMean } from '#core/solve'
+import type { Target } from '#core/target'
+import type { Adjustment } from './adjustment'
+import { colourKey, coloursOf, colourTarget, matrixOfGamut, whiteOf } from './colour-readings'
+import type { RouteContext, StepContext } from './context'
+import { differsIn } from './facts'
+import type { ColourFindings } from './findings'
+import { done, type Limit, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+/** Smallest gain in weighted average ΔE00 that is worth touching colour management at all, and worth another move. */
+const WORTH_BEGINNING = 0.25
+const WORTH_GOING_ON = 0.12
+const WORTH_AGAIN = 0.5
+const MOST_ADJUSTMENTS = 3
+
+/** Turns of hue whose direction nobody knows yet: a few clicks where a colour's hue is off, to learn which way they go. */
+const exploreHue = (
+  context: RouteContext,
+  model: ColourModel,
+  target: Target,
+  allowed: readonly ColourControl[],
+  clicks: readonly number[],
+): readonly number[] => {
+  const out = [...clicks]
+  for (const [q, control] of model.controls.entries()) {
+    if (control.kind !== 'hue' || !allowed.includes(control)) continue
+    const known =
+      context.facts.priors.some((l) => l.kind === 'colour' && l.control === control.control.key) ||
+      context.facts.readings.some(
+        (r) => clicksOfState(control, r.state) !== clicksOfState(control, context.facts.state),
+      )
+    if (known) continue
+    const own = model.patches.flatMap((p, i) => {
+      if (control.colour && p.key !== `muted-${control.colour}`) return []
+      const off = channelsUnder(model, i, clicks).map((v, c) => v - lightOfPatch(p, target)[c]!)
+      const size = Math.hypot(...off)
+      return [size]
+    })
+    const off = own.length ? Math.max(...own) : 0
+    const reach = reachOf(control.control)
+    // A muted colour is moved by its own control about half as far as a full one.
+    const size = Math.round((off / 0.1) * reach * 0.6)
+    if (size >= 1) out[q] = Math.min(size, Math.round(reach / 4))
+  }
+  return out
+}
+const clicksOfState = (control: ColourControl, state: State): number => Number(state[control.control.key])
+
+/** Share by which all colours may be too strong or too weak together before the control for all of them is used first. */
+const STRENGTH_OFF = 0.05
+/** Most moves of it. */
+const MOST_FOR_ALL = 2
+
+/**
+ * The controls that colour is adjusted with now. Where each colour has its own they do the work, and those for all colours stay where they
+ * are; but strength that is off for all colours alike is first mended where it belongs.
+ */
+const controlsAtHand = (
+  context: RouteContext,
+  model: ColourModel,
+  target: Target,
+  movable: readonly ColourControl[],
+): readonly ColourControl[] => {
+  const { facts } = context
+  const single = movable.filter((c) => c.colour)
+  if (single.length < 3) return movable
+  const strength = movable.find((c) => !c.colour && c.kind === 'saturation')
+  const begun = facts.adjustments.some((m) =>
+    m.changes.some((c) => single.some((s) => s.control.key === c.control)),
+  )
+  const made = facts.adjustments.filter((m) =>
+    m.changes.some((c) => c.control === strength?.control.key),
+  ).length
+  if (!strength || begun || made >= MOST_FOR_ALL) return single
+  let [xy, xx] = [0, 0]
+  for (const [p, patch] of model.patches.entries()) {
+    // Full colours end where the panel ends: what is between them tells.
+    if (!model.observed.has(patch.key) || SIX_COLOURS.some((one) => one.key === patch.key)) continue
+    const light = lightOfPatch(patch, target)
+    const response = responseOfAll(strength, light)
+    for (const c of [0, 1, 2] as const) {
+      xy += response[c] * (model.base[p]![c] - light[c])
+      xx += response[c] ** 2
+    }
+  }
+  return Math.abs(xy / Math.max(1e-12, xx)) > STRENGTH_OFF ? [strength] : single
+}
+
+/**
+ * The colour step: colour management, or colour and hue of everything, for the least error of natural and full colours; no change
+ * where none is needed.
+ */
+const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFindings } => {
+  const { facts, byRole, verified } = context
+  const model = context.grey()
+  const white = whiteOf(context, facts.state)
+  const mixed = matrixOfGamut(context, model)
+  if (!mixed || !white) return { plan: done('') }
+  const target = colourTarget(context, white)
+  const movable = byRole.colours.filter((c) => context.movable(c.control))
+  const patches = [...SIX_MUTED, ...SIX_COLOURS, ...MEMORY_COLOURS].filter(
+    (p) => !facts.leftOut.includes(p.key),
+  )
+  const observations = coloursOf(context, model)
+  const learned = facts.memo.recall(
+    'colour-model',
+    facts.sheet,
+    JSON.stringify([
+      mixed.channelMatrix.matrix,
+      mixed.channelMatrix.black,
+      [mixed.light, white, target.black, facts.targets, facts.precision],
+      patches.map((p) => p.key),
+      movable.map((c) => c.control.key),
+      observations.map((o) => [o.patch.key, o.xyz, o.sigma, o.brought, colourKey(context, o.state)]),
+      colourKey(context, facts.state),
+      facts.memo.identity(facts.priors),
+    ]),
+    () =>
+      fitColourModel({
+        channelMatrix: mixed.channelMatrix,
+        light: mixed.light,
+        white,
+        target,
+        patches,
+        controls: movable,
+        observations,
+        precision: facts.precision,
+        priors: facts.priors,
+        now: facts.state,
+      }),
+  )
+  const still = learned.clicks.map(() => 0)
+  const errors = errorsUnder(learned, target, still)
+  const error = weightedMean(patches, errors)
+  const controls = controlsAtHand(context, learned, target, movable)
+  const keys = new Set(controls.map((c) => c.control.key))
+  const adjustments = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control)))
+  const worth = verified ? WORTH_AGAIN : adjustments.length === 0 ? WORTH_BEGINNING : WORTH_GOING_ON
+  // No search can gain more than there is.
+  const solved =
+    controls.length && error > worth
+      ? facts.memo.recall(
+          'colour-clicks',
+          learned,
+          JSON.stringify([target.white, target.black, facts.targets, controls.map((c) => c.control.key)]),
+          () => solveColours(learned, target, controls),
+        )
+      : { clicks: still, error }
+  const findings: ColourFindings = {
+    model: learned,
+    error,
+    best: solved.error,
+    errors: patches.map((p, i) => ({ patch: p.key, label: p.label, error: errors[i]! })),
+  }
+  const readingIds = facts.readings.filter((r) => greyLevel(r.patch) === undefined).map((r) => r.id)
+  const natural = patches.flatMap((p, i) => (p.key.startsWith('natural-') ? [errors[i]!] : []))
+  const mean = natural.reduce((a, b) => a + b, 0) / Math.max(1, natural.length)
+  const finish = (note: string, limits: Limit[] = []): { plan: StepPlan; findings: ColourFindings } => {
+    const changed = movable.filter(
+      (c) => facts.state[c.control.key] !== (c.control.neutral ?? c.control.default),
+    )
+    return {
+      plan: done(note, {
+        derived: [
+          ...changed.map((c) => ({
+            control: c.control.key,
+            step: 'colour' as const,
+            value: facts.state[c.control.key]!,
+            rule: 'least error of natural colours and the six full ones',
+            readingIds: readingIds,
+          })),
+        ],
+        limits,
+        more: { gain: Math.max(0, error - solved.error), readings: SIX_COLOURS.length },
+      }),
+      findings,
+    }
+  }
+  if (controls.length === 0)
+    return finish(
+      `average ΔE00 ${mean.toFixed(1)}`,
+      mean > 1.5
+        ? [
+            {
+              step: 'colour',
+              sentence:
+                'There is nothing to adjust colour with here: it ends where white and gamut leave it.',
+            },
+          ]
+        : [],
+    )
+  const read = (p: Patch) =>
+    facts.readings.some(
+      (r) => r.patch.key === p.key && differsIn(facts, RESTS_ON.colour, r.state, facts.state).length === 0,
+    )
+  const gain = error - solved.error
+  if (gain < worth || adjustments.length >= MOST_ADJUSTMENTS)
+    return finish(
+      adjustments.length === 0
+        ? `no change needed: average ΔE00 ${mean.toFixed(1)}`
+        : `average ΔE00 ${mean.toFixed(1)}`,
+    )
+  const missing = SIX_MUTED.filter((p) => !facts.leftOut.includes(p.key) && !read(p))
+  // Colours that were read under another white and cannot be brought over have to be read first.
+  const known = patches.every(
+    (p) => observations.some((o) => o.patch.key === p.key) || p.key.startsWith('muted-'),
+  )
+  if (missing.length > 0 && adjustments.length === 0 && !known)
+    return {
+      plan: open({
+        kind: 'adjust',
+        adjustment: {
+          step: 'colour',
+          changes: [],
+          reads: missing,
+          purpose: 'Reads the six colours, muted, under the new white before anything is moved.',
+          predictions: [],
+        },
+      }),
+      findings,
+    }
+  const clicks =
+    adjustments.length === 0 ? exploreHue(context, learned, target, controls, solved.clicks) : solved.clicks
+  const changes = movable.flatMap((c, q): Change[] => {
+    if (clicks[q] === 0) return []
+    const from = facts.state[c.control.key]!
+    const to = valueAt(c.control, Number(from) + clicks[q]! * c.control.range.step)
+    return from === to ? [] : [{ control: c.control.key, from, to }]
+  })
+  if (changes.length === 0) return finish(`average ΔE00 ${mean.toFixed(1)}`)
+  const colours = new Set(changes.map((ch) => controls.find((c) => c.control.key === ch.control)?.colour))
+  const reads = colours.has(undefined)
+    ? [...SIX_MUTED]
+    : SIX_MUTED.filter((p) => colours.has(p.key.replace('muted-', '') as never))
+  const after = errorsUnder(learned, target, clicks)
+  const adjustment: Adjustment = {
+    step: 'colour',
+    changes,
+    reads,
+    purpose: colours.has(undefined)
+      ? 'Brings all colours nearer to their targets.'
+      : `Brings ${[...colours].join(', ')} nearer, and what is mixed of ${colours.size > 1 ? 'them' : 'it'}.`,
+    expected: {
+      quantity: 'colour-error',
+      before: error,
+      after: weightedMean(patches, after),
+      sigma: Math.max(0.05, 0.3 * Math.abs(error - weightedMean(patches, after))),
+    },
+    predictions: reads.map((p) => {
+      const i = patches.findIndex((one) => one.key === p.key)
+      return {
+        patch: p.key,
+        quantity: 'colour-error' as const,
+        before: errors[i]!,
+        after: after[i]!,
+        sigma: 0.15 + 0.35 * Math.abs(errors[i]! - after[i]!),
+      }
+    }),
+  }
+  return { plan: open({ kind: 'adjust', adjustment }), findings }
+}
+
+export const colour: Step = {
+  key: 'colour',
+  title: STEP_TITLE.colour,
+  restsOn: RESTS_ON.colour,
+  measures: true,
+  plan: (context) => {
+    const { plan, findings } = planColour(context)
+    return { ...plan, findings: { colour: findings } }
+  },
+}

@@ -1,0 +1,141 @@
+import { type Change, type Control, controlByRole, type State } from '#core/display'
+import { BLUE, GREEN, type Patch, RED, WHOLE_CASE } from '#core/measure'
+import {
+  type ChannelMatrix,
+  type ControlsByRole,
+  channelMatrixOf,
+  controlsByRole,
+  curvePrior,
+  differenceIn,
+  type FaultKind,
+  type GreyModel,
+  type LuminanceCurve,
+  luminanceCurve,
+  luminancePoints,
+  placesOf,
+} from '#core/model'
+import {
+  changesBefore,
+  gatherSweep,
+  isMovable,
+  type RouteFacts,
+  type RouteReading,
+  type SweepReadings,
+  xyzOf,
+} from './facts'
+import type { Findings } from './findings'
+import { greyModelOf } from './grey-of-readings'
+
+/** Patches without which nothing can be derived: they are asked for until they are read. */
+export const ESSENTIAL: ReadonlySet<string> = new Set(['grey-100', 'grey-0', RED.key, GREEN.key, BLUE.key])
+
+/** Everything that steps look at, reckoned once for each plan. */
+export interface RouteContext {
+  readonly facts: RouteFacts
+  readonly byRole: ControlsByRole
+  /** Controls that have to be set before anything is measured in the base mode. */
+  readonly pending: readonly Change[]
+  /** The base mode as it comes, with what is missing of it. */
+  readonly outOfBox: SweepReadings | undefined
+  /** All patches of a case, those aside that were left out. */
+  readonly wholeCase: readonly Patch[]
+  /** Whether the base mode was read as it comes. */
+  readonly begun: boolean
+  /** What the channels are made of; undefined where the three primaries cannot be told apart. */
+  readonly channelMatrix: ChannelMatrix | undefined
+  readonly light: { readonly curve: LuminanceCurve; readonly readingIds: readonly number[] } | undefined
+  readonly movable: (control: Control | undefined) => boolean
+  /** Values beyond which controls were found to do nothing more. */
+  readonly rangeLimits: ReadonlyMap<string, number>
+  /** The model of greys with gains and cuts to be moved; and with level-by-level controls as well. */
+  readonly grey: () => GreyModel | undefined
+  readonly greyByLevel: () => GreyModel | undefined
+  /** The model as it was before single levels were moved: what gains and cuts do by themselves. */
+  readonly greyTwoPoint: () => GreyModel | undefined
+}
+
+/** The state in which the base mode was read as it comes: of the newest out-of-the-box reading, else of the survey. */
+const outOfBoxStateOf = (facts: RouteFacts): State | undefined => {
+  const { sheet, baseMode, readings } = facts
+  const mode = controlByRole(sheet, 'picture-mode')
+  const inMode = (r: RouteReading) => !mode || r.state[mode.key] === baseMode
+  const own = readings.findLast((r) => r.purpose === 'out-of-box' && inMode(r))
+  if (own) return own.state
+  return readings
+    .filter((r) => r.purpose === 'survey' && inMode(r))
+    .findLast((r) => changesBefore(facts, r.state, baseMode).length === 0)?.state
+}
+
+/**
+ * All that steps look at.
+ * In: facts; faults of controls that the model reckons with; values beyond which controls do nothing more. Out: context; the model is learned only when it is asked for.
+ */
+export const contextOf = (
+  facts: RouteFacts,
+  faults: ReadonlyMap<string, FaultKind> = new Map(),
+  rangeLimits: ReadonlyMap<string, number> = new Map(),
+): RouteContext => {
+  const byRole = facts.memo.about('controls by role', facts.sheet, () => controlsByRole(facts.sheet))
+  const wholeCase = WHOLE_CASE.filter((p) => ESSENTIAL.has(p.key) || !facts.leftOut.includes(p.key))
+  const chosen = facts.baseMode !== null || !byRole.mode
+  const reference = chosen ? outOfBoxStateOf(facts) : undefined
+  const outOfBox = reference && gatherSweep(facts, ['survey', 'out-of-box'], wholeCase, reference)
+  const [red, green, blue, black] = [RED.key, GREEN.key, BLUE.key, 'grey-0'].map((k) => xyzOf(outOfBox, k))
+  const channelMatrix = red && green && blue && black ? channelMatrixOf(red, green, blue, black) : undefined
+  const light = byRole.light && lightOf(facts, byRole.light)
+  const learn = (byLevel: boolean, plainOnly = false) => {
+    let model: GreyModel | undefined
+    let learned = false
+    return () => {
+      if (!learned && outOfBox && channelMatrix)
+        model = greyModelOf(facts, byRole, outOfBox, channelMatrix, light?.curve, faults, byLevel, plainOnly)
+      learned = true
+      return model
+    }
+  }
+  const greyByLevel = learn(true)
+  const levels = [...byRole.levelWhite, ...byRole.levelTone]
+  const levelsMoved = levels.some(
+    ({ control }) => facts.state[control.key] !== (control.neutral ?? control.default),
+  )
+  return {
+    facts,
+    byRole,
+    pending: changesBefore(facts, facts.state, facts.baseMode),
+    outOfBox,
+    wholeCase,
+    begun: outOfBox !== undefined && outOfBox.missing.length === 0,
+    channelMatrix,
+    light,
+    movable: (control) => isMovable(facts, control),
+    rangeLimits,
+    // Where single levels were moved already, one model does for all.
+    grey: levelsMoved ? greyByLevel : learn(false),
+    greyByLevel,
+    greyTwoPoint: learn(false, true),
+  }
+}
+
+/** Readings of white that tell how luminance follows its control. */
+const lightOf = (facts: RouteFacts, control: Control): RouteContext['light'] => {
+  const { sheet, state } = facts
+  const whites = facts.readings
+    .filter(
+      (r) => r.patch.key === 'grey-100' && differenceIn(facts.memo, sheet, r.state, state) !== undefined,
+    )
+    .map((r) => ({ id: r.id, state: r.state, luminance: r.xyz[1] }))
+  const { points, readingIds } = luminancePoints(sheet, control, whites, state)
+  const curve = luminanceCurve(points, placesOf(control), curvePrior(facts.priors, control.key))
+  return curve && { curve, readingIds }
+}
+
+/** What a step plans from: all that is known, and what the steps before it found in this plan. */
+export interface StepContext extends RouteContext {
+  /** With the state for watching as it is, and what would have to be set before anything is measured. */
+  readonly watching: RouteContext
+  readonly found: Findings
+  /** Gains, cuts or level-by-level values stand elsewhere than out of the box. */
+  readonly whiteBegun: boolean
+  /** The newest verification was read in the state of now. */
+  readonly verified: boolean
+}

@@ -1,0 +1,211 @@
+import type { XYZ } from '#core/colorimetry'
+import {
+  type Change,
+  type Control,
+  type ControlSheet,
+  type ControlValue,
+  greyedOut,
+  type Role,
+  type State,
+  stateKey,
+} from '#core/display'
+import type { Policy, ViewingCase } from '#core/judge'
+import { greyLevel, type Layout, type MeterPrecision, type Patch, type Reading } from '#core/measure'
+import type { Memo } from '#core/memo'
+import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
+import type { SeenSignal, SignalFormat } from '#core/signal'
+import type { Targets } from '#core/target'
+import type { Prediction } from './adjustment'
+import { RESTS_ON, type StepKey } from './step-keys'
+
+/** What a run was for. */
+export type Purpose =
+  | 'prepare'
+  | 'feed-check'
+  | 'survey'
+  | 'out-of-box'
+  | 'adjust'
+  | 'check'
+  | 'verify'
+  | 'sweep'
+  | 'import'
+
+export interface RouteReading extends Reading {
+  readonly purpose: Purpose
+  /** Standard errors of X, Y and Z, cd/m²; from the meter's precision where they are left out. */
+  readonly sigma?: XYZ
+}
+
+/** A move that was made, with what it should have done. */
+export interface MadeAdjustment {
+  readonly runId: number
+  readonly kind: 'proposed' | 'by-hand' | 'put-back'
+  readonly step: StepKey
+  readonly changes: readonly Change[]
+  readonly predictions: readonly Prediction[]
+}
+
+/** What a person saw on a pattern. */
+export interface VisualVerdict {
+  /** Key of the question. */
+  readonly question: string
+  readonly control: string | null
+  /** Value that was judged right; null where the question has none to set. */
+  readonly value: ControlValue | null
+  readonly answer: string
+}
+
+/** Latency of a mode, as the probe measured it. */
+export interface MeasuredLatency {
+  readonly mode: string
+  /** Pictures a second. */
+  readonly rate: number
+  readonly milliseconds: number
+  /** The state of the control that shortens it, where the sheet has one. */
+  readonly setting: ControlValue | null
+}
+
+/** A place of the display's memory that holds a value of another viewing case. */
+export interface OccupiedSlot {
+  readonly slot: string
+  readonly control: string
+  readonly value: ControlValue
+  readonly viewingCase: ViewingCase
+}
+
+/** What the bench can do, as far as the route depends on it. */
+export interface BenchAbility {
+  readonly layouts: readonly Layout[]
+  readonly probe: boolean
+  /** A person is there to look. */
+  readonly eye: boolean
+}
+
+/** All that the route is planned from. Readings are the usable ones, oldest first. */
+export interface RouteFacts {
+  /** What was reckoned in earlier plans of the same display. */
+  readonly memo: Memo
+  readonly sheet: ControlSheet
+  readonly viewingCase: ViewingCase
+  /** Value of the picture mode control that the case is calibrated in; null until it is chosen. */
+  readonly baseMode: string | null
+  readonly policy: Policy
+  readonly targets: Targets
+  readonly precision: MeterPrecision
+  /** The signal that is measured with, and what the display's own page said of it last. */
+  readonly signal: SignalFormat
+  readonly seen: SeenSignal | null
+  /** State of the display now. */
+  readonly state: State
+  readonly readings: readonly RouteReading[]
+  /** Moves of this session, oldest first. */
+  readonly adjustments: readonly MadeAdjustment[]
+  /** The display was reset and what moves by itself switched off. */
+  readonly prepared: boolean
+  /** Keys of patches that the reviewer left out of a sweep. */
+  readonly leftOut: readonly string[]
+  /** Steps that the reviewer left as they are, with the reason. */
+  readonly skipped: Readonly<Partial<Record<StepKey, string>>>
+  /** Controls that could not be set, with the display's own reason. */
+  readonly refused: Readonly<Record<string, string>>
+  /** Things that got worse and that the reviewer accepted, by their keys. */
+  readonly accepted: readonly string[]
+  readonly verdicts: readonly VisualVerdict[]
+  readonly latencies: readonly MeasuredLatency[]
+  /** What earlier modes, cases and units of the model taught. */
+  readonly priors: readonly ResponsePrior[]
+  readonly occupied: readonly OccupiedSlot[]
+  readonly bench: BenchAbility
+}
+
+/** Why a control cannot be moved now, as a sentence, or undefined where it can. */
+export const whyNotMovable = (facts: RouteFacts, control: Control, state = facts.state): string | undefined =>
+  facts.refused[control.key] ?? greyedOut(facts.sheet, control, state, facts.signal.transfer)
+
+export const isMovable = (facts: RouteFacts, control: Control | undefined, state = facts.state): boolean =>
+  control !== undefined && whyNotMovable(facts, control, state) === undefined
+
+/** What comparing states needs of the facts. */
+type Comparing = Pick<RouteFacts, 'sheet' | 'memo'>
+
+/** Keys of the controls with some roles in which two states differ. In: facts; roles, a list that is never made on the spot. */
+export const differsIn = (
+  { sheet, memo }: Comparing,
+  roles: readonly Role[],
+  a: State,
+  b: State,
+  except?: ReadonlySet<string>,
+): string[] => {
+  if (a === b) return []
+  const controls = memo.between('controls of roles', sheet, roles, () =>
+    sheet.controls.filter((c) => roles.includes(c.role)),
+  )
+  const out: string[] = []
+  for (const c of controls) if (a[c.key] !== b[c.key] && !except?.has(c.key)) out.push(c.key)
+  return out
+}
+
+/** A state as one line of text, made once for each. */
+export const keyOf = ({ memo }: Pick<RouteFacts, 'memo'>, state: State): string =>
+  memo.about('key', state, () => stateKey(state))
+
+/** What has to be set before anything is measured in a mode (null: the one that is on), looked for once for each state. */
+export const changesBefore = (
+  { memo, sheet, signal }: Pick<RouteFacts, 'memo' | 'sheet' | 'signal'>,
+  state: State,
+  baseMode: string | null,
+): readonly Change[] =>
+  memo.about(`changes before ${baseMode}`, state, () =>
+    prepareChanges(sheet, state, baseMode, signal.transfer),
+  )
+
+/** The state for measuring that belongs to a state for watching, made once for each. */
+export const measuringStateOf = (
+  { memo, sheet, signal }: Pick<RouteFacts, 'memo' | 'sheet' | 'signal'>,
+  state: State,
+): State => memo.about('measuring state', state, () => measuringState(sheet, state, signal.transfer))
+
+/** Readings that a step's findings may still rest on: nothing that it rests on has changed since. */
+export const freshFor = (facts: RouteFacts, step: StepKey): RouteReading[] =>
+  facts.readings.filter((r) => differsIn(facts, RESTS_ON[step], r.state, facts.state).length === 0)
+
+/** The newest usable reading of each patch of a sweep, all in one state. */
+export interface SweepReadings {
+  readonly state: State
+  readonly byPatch: ReadonlyMap<string, RouteReading>
+  readonly missing: readonly Patch[]
+}
+
+/**
+ * Gathers a sweep from readings of some purposes: the newest of each patch, in the state of the newest reading.
+ * In: facts, purposes, patches wanted; `state` to insist on. Out: sweep with what is still missing, or undefined where
+ * there is no reading yet.
+ */
+export const gatherSweep = (
+  facts: Pick<RouteFacts, 'readings' | 'memo'>,
+  purposes: readonly Purpose[],
+  patches: readonly Patch[],
+  state?: State,
+): SweepReadings | undefined => {
+  const own = facts.readings.filter((r) => purposes.includes(r.purpose))
+  const at = state ?? own.at(-1)?.state
+  if (!at) return undefined
+  const key = keyOf(facts, at)
+  const byPatch = new Map<string, RouteReading>()
+  for (const reading of own) if (keyOf(facts, reading.state) === key) byPatch.set(reading.patch.key, reading)
+  if (byPatch.size === 0) return undefined
+  return { state: at, byPatch, missing: patches.filter((p) => !byPatch.has(p.key)) }
+}
+
+/** Grey levels of a sweep, black included, rising. Out: level 0…1, absolute XYZ, id of the reading. */
+export const greysOf = (sweep: SweepReadings): Array<{ level: number; xyz: XYZ; id: number }> =>
+  [...sweep.byPatch.values()]
+    .flatMap(({ patch, xyz, id }) => {
+      const level = greyLevel(patch)
+      return level === undefined ? [] : [{ level, xyz, id }]
+    })
+    .sort((a, b) => a.level - b.level)
+
+/** Light of a patch of a sweep; undefined where it was not read. */
+export const xyzOf = (sweep: SweepReadings | undefined, key: string): XYZ | undefined =>
+  sweep?.byPatch.get(key)?.xyz

@@ -1,0 +1,237 @@
+import type { Change, Control, ControlValue } from '#core/display'
+import type { GreyVerdict, ModeVerdict } from '#core/judge'
+import type { Patch } from '#core/measure'
+import type { ColourModel } from '#core/model'
+import type { ClicksToTarget, LuminanceChoice, RoomRow } from '#core/solve'
+import type { Prediction } from './adjustment'
+import type { SweepReadings } from './facts'
+
+/** A gamut that was measured. */
+export interface GamutOption {
+  readonly value: ControlValue
+  readonly label: string
+  /** Mean chromatic error of its primaries, ΔE00. */
+  readonly error: number
+  readonly readingIds: readonly number[]
+}
+
+/** What is known of luminance. */
+export interface LuminanceFindings {
+  readonly control: string
+  readonly value: string | number
+  /** Read or expected there, cd/m². */
+  readonly luminance: number
+  /** Out of the box: value and luminance, cd/m². */
+  readonly outOfBox?: { readonly value: string | number; readonly luminance: number }
+  readonly room: readonly RoomRow[]
+  readonly outOfReach?: LuminanceChoice['outOfReach']
+}
+
+/** Where black ends. Levels are signals, 0…1. */
+export interface BlackLevelVerdict {
+  readonly value: string | number | undefined
+  /** cd/m² */
+  readonly black: number
+  /** Highest step that cannot be told from black; 0 where the first one can. */
+  readonly lastBlack: number
+  /** First step that can be told from black; undefined where none of those read can. */
+  readonly firstSeen: number | undefined
+  /** Signal by which shades near black come too early (above zero) or too late, 0…1. */
+  readonly offset: number
+  readonly readingIds: readonly number[]
+}
+
+/** Whether the last steps below white stay apart, channel by channel. */
+export interface WhiteLevelVerdict {
+  readonly value: string | number | undefined
+  /** Slope of each channel over the last steps against the steps before; 1 is as it should be, 0 is clipped. */
+  readonly slopes: readonly [red: number, green: number, blue: number]
+  readonly apart: boolean
+  readonly readingIds: readonly number[]
+}
+
+/** A picture mode, judged for a viewing case. */
+export interface ModeProposal {
+  readonly mode: string
+  readonly label: string
+  readonly verdict: ModeVerdict
+  /** What it is like, in plain words. */
+  readonly sentence: string
+  /** Latency at 60 pictures a second where it was measured, ms. */
+  readonly latency?: number
+  /** What is expected to be left of its errors once it is adjusted, the smaller the better. */
+  readonly cost: number
+  /** Why it stands where it stands. */
+  readonly reasons: readonly string[]
+  /** Not to be recommended, and why. */
+  readonly against?: string
+}
+
+/** What one value of the tone control measures. */
+export interface ToneOption {
+  readonly value: ControlValue
+  readonly label: string
+  /** Mean exponent over the levels read between 20 and 90 %. */
+  readonly exponent: number
+  /** Root mean square of how far the exponents are off the target's. */
+  readonly off: number
+  readonly measured: boolean
+  readonly readingIds: readonly number[]
+}
+
+/** What the white steps know besides their plan. */
+export interface WhiteFindings {
+  readonly away: readonly ClicksToTarget[]
+  /** Average chromatic ΔE00 over 10 to 100 % that reading again would scatter by. */
+  readonly noise: number
+  /** Average chromatic ΔE00 that the model expects now, and what the best further clicks would make of it. */
+  readonly error: number
+  readonly best: number
+  readonly readingIds: readonly number[]
+  readonly presets: readonly PresetOption[]
+}
+
+/** A white preset, measured. */
+export interface PresetOption {
+  readonly value: ControlValue
+  readonly label: string
+  /** Δu′v′ to the target white. */
+  readonly away: number
+  /** What is expected to be left of it once gains have done what they can, Δu′v′. */
+  readonly residual: number
+  /** Red and blue against green, as logarithms against the target's. */
+  readonly ratios: readonly [red: number, blue: number]
+  /** Readings that it rests on; none where an earlier case taught it. */
+  readonly readingIds: readonly number[]
+}
+
+/** What a level is off by, as the model expects it. */
+export interface LevelError {
+  /** Signal, 0…1. */
+  readonly level: number
+  /** Chromatic ΔE00. */
+  readonly error: number
+  /** Drive of the tone off its target, as a share. */
+  readonly tone: number
+}
+
+export interface ColourFindings {
+  readonly model?: ColourModel
+  /** Weighted average ΔE00 of six and natural colours as the model expects it now, and after the best further clicks. */
+  readonly error: number
+  readonly best: number
+  readonly errors: ReadonlyArray<{ readonly patch: string; readonly label: string; readonly error: number }>
+}
+
+/** What one strength of local dimming measures. */
+export interface DimmingOption {
+  readonly value: ControlValue
+  readonly label: string
+  /** White field over black field of a checkerboard. */
+  readonly contrast: number
+  /** Black beside a picture, as bars are, cd/m². */
+  readonly bar: number
+  /** Black inside white against black alone: 1 where nothing spills, cd/m² both. */
+  readonly halo: number
+  readonly haloing: boolean
+  /** Shade of 5 % against its light without dimming: below 1 shades are crushed. */
+  readonly shade: number
+  readonly readingIds: readonly number[]
+}
+
+/** What one value of dynamic contrast measures. */
+export interface DynamicOption {
+  readonly value: ControlValue
+  readonly label: string
+  /** cd/m² */
+  readonly black: number
+  /** Light of a dark shade, and of middle grey, against that with dynamic contrast at rest. */
+  readonly shade: number
+  readonly middle: number
+  readonly readingIds: readonly number[]
+}
+
+/** A value for watching, with why it is not the one for measuring. */
+export interface WatchValue {
+  readonly control: Control
+  readonly value: ControlValue
+  readonly rule: string
+}
+
+export interface ProcessingFindings {
+  readonly dimming: readonly DimmingOption[]
+  readonly dynamic: readonly DynamicOption[]
+  readonly watch: readonly WatchValue[]
+  readonly questions: readonly VisualCheck[]
+}
+
+/** Average and worst of an error. */
+export interface Spread {
+  readonly average: number
+  readonly worst: number
+  readonly worstAt: string
+}
+
+/** All that a case is judged by, of one sweep. */
+export interface CaseVerdict {
+  readonly grey: GreyVerdict
+  readonly natural: Spread | undefined
+  readonly six: Spread | undefined
+  readonly colours: ReadonlyArray<{
+    readonly patch: string
+    readonly label: string
+    readonly deltaE: number
+    readonly id: number
+  }>
+}
+
+/** A figure that got worse beyond the scatter of reading. */
+export interface WorseFigure {
+  readonly key: string
+  readonly sentence: string
+}
+
+/** A reading that does not fit what was predicted of it. */
+export interface UnexpectedReading {
+  readonly runId: number
+  readonly changes: readonly Change[]
+  /** The patch that fits least; it is read again before anything is built on it. */
+  readonly patch: Patch
+  readonly prediction: Prediction
+  readonly measured: number
+  /** What happened, and what to look at. */
+  readonly sentence: string
+}
+
+/** Something that no meter reads: a pattern, a question, and what follows from the answer. */
+export interface VisualCheck {
+  readonly key: string
+  /** Pattern of the application's own that it is judged on. */
+  readonly pattern: string
+  readonly title: string
+  readonly ask: string
+  /** The control that is set by it, and the value to begin with. */
+  readonly control?: string
+  readonly begin?: ControlValue
+  /** Fixed answers; none where a value of the control is the answer. */
+  readonly answers: readonly { readonly key: string; readonly text: string; readonly wrong?: string }[]
+  readonly caution?: string
+  /** What the policy says of it; empty where it says nothing. */
+  readonly policy: string
+}
+
+/** What a step found out, for tables, guides and the steps after it. */
+export interface Findings {
+  readonly luminance?: LuminanceFindings
+  readonly blackLevel?: BlackLevelVerdict
+  readonly whiteLevel?: WhiteLevelVerdict
+  readonly gamuts?: readonly GamutOption[]
+  readonly tones?: readonly ToneOption[]
+  readonly white?: WhiteFindings
+  readonly levelErrors?: readonly LevelError[]
+  readonly colour?: ColourFindings
+  readonly processing?: ProcessingFindings
+  readonly verify?: SweepReadings
+  readonly after?: CaseVerdict
+  readonly worse?: readonly WorseFigure[]
+}

@@ -1,0 +1,129 @@
+import type { XYZ } from '#core/colorimetry'
+import type { ControlValue, Role } from '#core/display'
+import { colourError } from '#core/judge'
+import { SIX_COLOURS } from '#core/measure'
+import { quoted, shown } from '#core/model'
+import { colourTarget } from './colour-readings'
+import type { RouteContext } from './context'
+import { differsIn } from './facts'
+import type { GamutOption } from './findings'
+import { done, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+/** Error of the primaries from which another gamut is looked at, ΔE00 with luminance aside. */
+const GAMUT_FROM = 2.2
+
+/** Chromatic error of the three primaries against the target, ΔE00 at the target's luminance. */
+const primariesError = (
+  context: RouteContext,
+  readings: ReadonlyMap<string, XYZ>,
+  white: number,
+): number | undefined => {
+  const target = colourTarget(context, white)
+  const errors = ['red', 'green', 'blue'].flatMap((key) => {
+    const xyz = readings.get(key)
+    const patch = SIX_COLOURS.find((p) => p.key === key)!
+    if (!xyz) return []
+    const wanted = target.xyzOf(patch.signal)
+    const same = xyz.map((v) => (v * wanted[1]) / Math.max(1e-9, xyz[1])) as unknown as XYZ
+    return [colourError(same, wanted, target).deltaE]
+  })
+  return errors.length === 3 ? errors.reduce((a, b) => a + b, 0) / 3 : undefined
+}
+
+/** What may not differ where gamuts are compared. */
+const BESIDE_GAMUT: readonly Role[] = [
+  'picture-mode',
+  'range',
+  'saturation',
+  'hue',
+  'colour-amount',
+  'colour-luminance',
+]
+
+/**
+ * The gamut, before white: as it comes where its primaries are near enough, else the choice that comes nearest by measurement.
+ * Out: a plan, done or open; undefined where the sheet has no such control.
+ */
+const planGamut = (
+  context: RouteContext,
+): { plan: StepPlan; options: readonly GamutOption[] } | undefined => {
+  const { facts, byRole } = context
+  const control = byRole.gamut
+  if (!control || !context.movable(control)) return undefined
+  const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white: number; ids: number[] }>()
+  for (const r of facts.readings) {
+    if (!['red', 'green', 'blue', 'grey-100'].includes(r.patch.key)) continue
+    if (differsIn(facts, BESIDE_GAMUT, r.state, facts.state).length > 0) continue
+    const value = r.state[control.key]!
+    const own = byValue.get(value) ?? { xyz: new Map<string, XYZ>(), white: 0, ids: [] }
+    if (r.patch.key === 'grey-100') own.white = r.xyz[1]
+    else own.xyz.set(r.patch.key, r.xyz)
+    own.ids.push(r.id)
+    byValue.set(value, own)
+  }
+  const options = control.choices.flatMap(({ value, label }) => {
+    const own = byValue.get(value)
+    const error = own && primariesError(context, own.xyz, own.white || facts.targets.luminance)
+    return error === undefined ? [] : [{ value, label, error, readingIds: own!.ids }]
+  })
+  const now = facts.state[control.key]!
+  const own = options.find((o) => o.value === now)
+  // Once colours were moved in this gamut, it is not reopened.
+  const begun = facts.adjustments.some((m) =>
+    m.changes.some((c) => byRole.colours.some((a) => a.control.key === c.control)),
+  )
+  if (begun) return { plan: done(shown(control, now)), options }
+  const adjustment = (to: ControlValue, purpose: string): StepPlan =>
+    open({
+      kind: 'adjust',
+      adjustment: {
+        step: 'gamut',
+        changes: to === now ? [] : [{ control: control.key, from: now, to }],
+        reads: SIX_COLOURS.slice(0, 3),
+        purpose,
+        predictions: [],
+      },
+    })
+  const finish = (): StepPlan =>
+    done(shown(control, now), {
+      derived: [
+        {
+          control: control.key,
+          step: 'gamut',
+          value: now,
+          rule:
+            options.length > 1
+              ? `primaries nearest to BT.709 of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
+              : `primaries near enough as it comes (ΔE00 ${own?.error.toFixed(1)})`,
+          readingIds: options.flatMap((o) => o.readingIds),
+        },
+      ],
+    })
+  if (!own) return { plan: adjustment(now, 'Reads the primaries of this gamut.'), options }
+  if (own.error < GAMUT_FROM && options.length === 1) return { plan: finish(), options }
+  const missing = control.choices.find((c) => !options.some((o) => o.value === c.value))
+  const best = options.reduce((a, b) => (b.error < a.error ? b : a))
+  if (missing && best.error > 1)
+    return {
+      plan: adjustment(
+        missing.value,
+        `Reads the primaries of ${quoted(control)} ${shown(control, missing.value)}.`,
+      ),
+      options,
+    }
+  if (best.value !== now && own.error - best.error > 0.3)
+    return { plan: adjustment(best.value, `Chooses the gamut nearest to BT.709: ${best.label}.`), options }
+  return { plan: finish(), options }
+}
+
+export const gamut: Step = {
+  key: 'gamut',
+  title: STEP_TITLE.gamut,
+  restsOn: RESTS_ON.gamut,
+  measures: true,
+  plan: (context) => {
+    const planned = planGamut(context)
+    return planned ? { ...planned.plan, findings: { gamuts: planned.options } } : done('no control for it')
+  },
+}

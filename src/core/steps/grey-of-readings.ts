@@ -1,0 +1,229 @@
+import { multiply, xyToXyz } from '#core/colorimetry'
+import type { State } from '#core/display'
+import { greyLevel, JUDGED_LEVELS, type MeterPrecision, readingSigma } from '#core/measure'
+import {
+  ASPECTS,
+  type Aspect,
+  type ChannelMatrix,
+  type ControlsByRole,
+  channelShares,
+  controlPointOffsetOf,
+  differenceIn,
+  type EffectPrior,
+  effectPriorOf,
+  type FaultKind,
+  fitGreyModel,
+  type GreyModel,
+  type GreyObservation,
+  type LevelChange,
+  type LuminanceCurve,
+  placeOf,
+} from '#core/model'
+import { type Curve, curveOf } from '#core/target'
+import { isMovable, keyOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
+
+/** Exponent that green follows, by least squares over the levels between black and white in log–log. */
+const exponentOf = (sweep: SweepReadings, channelMatrix: ChannelMatrix, { response }: Curve): number => {
+  const white = xyzOf(sweep, 'grey-100')
+  const top = white && channelShares(channelMatrix, white)[1]
+  let [xy, xx] = [0, 0]
+  for (const { patch, xyz } of sweep.byPatch.values()) {
+    const level = greyLevel(patch)
+    const green = channelShares(channelMatrix, xyz)[1]
+    if (!top || level === undefined || level < 0.09 || level >= 1 || green <= 0) continue
+    xy += Math.log(level) * Math.log(green / top)
+    xx += Math.log(level) ** 2
+  }
+  const exponent = xx > 0 ? xy / xx : response.usual
+  return exponent > response.least && exponent < response.most ? exponent : response.usual
+}
+
+/** Changes by level-by-level clicks that tell where the controls lie; older ones add nothing. */
+const MOST_CHANGES = 30
+/** Of each level the newest readings under one setting of everything else than level-by-level controls. */
+const MOST_OF_A_LEVEL = 2
+
+/** Grey readings that belong to the base mode, the newest of each level and state. */
+const observationsOf = (facts: RouteFacts, reference: State): GreyObservation[] => {
+  const all = newestOf(facts, reference)
+  const counted = new Map<string, number>()
+  const kept = all.reverse().filter((o) => {
+    const others = differenceIn(facts.memo, facts.sheet, reference, o.state)!
+      .filter(([f]) => f.control.role !== 'level-white' && f.control.role !== 'level-tone')
+      .map(([f, n]) => `${f.key}${n}`)
+    const key = `${o.level} ${others.join()}`
+    const n = (counted.get(key) ?? 0) + 1
+    counted.set(key, n)
+    return n <= MOST_OF_A_LEVEL
+  })
+  return kept.reverse()
+}
+
+const newestOf = (facts: RouteFacts, reference: State): GreyObservation[] => {
+  const newest = new Map<string, GreyObservation>()
+  // What was read to compare strengths of processing says nothing new of greys; the model stands while that goes on.
+  const aside = new Set(facts.adjustments.filter((m) => m.step === 'processing').map((m) => m.runId))
+  for (const r of facts.readings) {
+    const level = greyLevel(r.patch)
+    if (r.purpose === 'adjust' && aside.has(r.runId)) continue
+    if (level === undefined || level < 0.009 || !differenceIn(facts.memo, facts.sheet, reference, r.state))
+      continue
+    const key = `${level} ${keyOf(facts, r.state)}`
+    newest.delete(key)
+    newest.set(key, { id: r.id, level, xyz: r.xyz, sigma: r.sigma, state: r.state })
+  }
+  return [...newest.values()]
+}
+
+/**
+ * The model of greys from all that was read in the base mode.
+ * In: facts; controls; sweep out of the box; channels; luminance by its control; faults that are known; whether level-by-level controls
+ * may move; whether only readings from before they moved count. Out: model; undefined as `fitGreyModel`.
+ */
+export const greyModelOf = (
+  facts: RouteFacts,
+  byRole: ControlsByRole,
+  outOfBox: SweepReadings,
+  channelMatrix: ChannelMatrix,
+  curve: LuminanceCurve | undefined,
+  faults: ReadonlyMap<string, FaultKind>,
+  byLevel: boolean,
+  plainOnly: boolean,
+): GreyModel | undefined => {
+  const { sheet, targets, precision } = facts
+  const { light } = byRole
+  const reference = outOfBox.state
+  const at = (state: State) => (light && curve ? curve.at(placeOf(light, state[light.key])) : 1)
+  const own = at(reference)
+  const lightAt = (state: State) => at(state) / own
+  const exponent = exponentOf(outOfBox, channelMatrix, curveOf(targets.tone))
+  const atRest = (state: State) =>
+    [...byRole.levelWhite, ...byRole.levelTone].every(
+      ({ control }) => state[control.key] === (control.neutral ?? control.default),
+    )
+  const observations = observationsOf(facts, reference).filter((o) => !plainOnly || atRest(o.state))
+  const learned = (control: string, aspect: Aspect): EffectPrior | undefined =>
+    effectPriorOf(facts.priors, control, aspect)
+  const levelControls = [...byRole.levelWhite, ...byRole.levelTone]
+  const movable = [
+    ...Object.values(byRole.gain),
+    ...Object.values(byRole.cut),
+    ...(byLevel ? levelControls.map((c) => c.control) : []),
+    ...(byRole.preset?.kind === 'number' ? [byRole.preset] : []),
+  ].filter((c) => isMovable(facts, c))
+  const now = plainOnly ? (observations.at(-1)?.state ?? facts.state) : facts.state
+  const levels = byLevel
+    ? [...new Set([...JUDGED_LEVELS, ...levelControls.map((c) => c.level)])].filter((l) => l >= 0.009)
+    : JUDGED_LEVELS
+  // Readings of colours, and settings that leave greys alone, leave the model as it was.
+  const key = JSON.stringify([
+    observations.map((o) => [o.id, o.level, o.xyz, o.sigma, numberOf(facts, o.state), lightAt(o.state)]),
+    numberOf(facts, reference),
+    differenceIn(facts.memo, sheet, reference, now)?.map(([f, n]) => [f.key, n]),
+    [lightAt(now), exponent, targets.white, targets.luminance, precision],
+    levels.length,
+    movable.map((c) => c.key),
+    [...faults],
+    facts.memo.identity(facts.priors),
+  ])
+  return facts.memo.recall('grey-model', sheet, key, () => {
+    const changes =
+      byLevel && levelControls.length
+        ? levelChanges(facts, observations, { channelMatrix, exponent, lightAt, precision })
+        : undefined
+    const placeFor = (aspect: Aspect): number => {
+      const own = changes?.[aspect]
+      if (!own || own.length === 0) return 1
+      const key = JSON.stringify([
+        aspect,
+        facts.memo.identity(facts.priors),
+        own.map((c) => [c.level, c.change, c.sigma, [...c.clicks]]),
+      ])
+      return facts.memo.recall('control-point-offset', sheet, key, () =>
+        controlPointOffsetOf(byRole, aspect, own, (control) => learned(control, aspect)),
+      )
+    }
+    return fitGreyModel({
+      memo: facts.memo,
+      sheet,
+      reference,
+      channelMatrix,
+      target: targets.white,
+      exponent,
+      observations,
+      levels,
+      movable,
+      precision,
+      lightOf: lightAt,
+      controlPointOffset: { red: placeFor('red'), blue: placeFor('blue'), tone: placeFor('tone') },
+      learned,
+      faults,
+      now,
+    })
+  })
+}
+
+/** A number for a state: its text is long. */
+const numberOf = (facts: RouteFacts, state: State): number =>
+  facts.memo.about('number', state, () => facts.memo.numberOf(keyOf(facts, state)))
+
+/**
+ * Changes of drive that level-by-level clicks made: each reading under such clicks against the newest one at its level that
+ * differs in nothing else.
+ */
+const levelChanges = (
+  facts: RouteFacts,
+  observations: readonly GreyObservation[],
+  how: {
+    channelMatrix: ChannelMatrix
+    exponent: number
+    lightAt: (state: State) => number
+    precision: MeterPrecision
+  },
+): Record<Aspect, LevelChange[]> => {
+  const { sheet, targets } = facts
+  const wanted = multiply(how.channelMatrix.inverse, xyToXyz(targets.white, 1))
+  const isLevel = (role: string) => role === 'level-white' || role === 'level-tone'
+  const drivesOf = (o: GreyObservation): Record<Aspect, number> & { sigma: number } => {
+    const light = how.lightAt(o.state)
+    const shares = channelShares(how.channelMatrix, o.xyz, light)
+    const green = shares[1] / wanted[1]
+    const noise =
+      Math.hypot(
+        ...(o.sigma ?? o.xyz.map((v) => readingSigma(v, how.precision))).map((s, i) => s / o.xyz[i]!),
+      ) / how.exponent
+    const drive = (i: 0 | 2) => o.level * (shares[i] / wanted[i] / green) ** (1 / how.exponent)
+    return {
+      red: drive(0),
+      blue: drive(2),
+      tone: (green / light / targets.luminance) ** (1 / how.exponent),
+      sigma: noise,
+    }
+  }
+  const out: Record<Aspect, LevelChange[]> = { red: [], blue: [], tone: [] }
+  const byLevel = new Map<number, GreyObservation[]>()
+  for (const o of observations) {
+    const own = byLevel.get(o.level) ?? []
+    const before = own.findLast((b) => {
+      const difference = differenceIn(facts.memo, sheet, b.state, o.state)
+      return difference?.length && difference.every(([f]) => isLevel(f.control.role))
+    })
+    byLevel.set(o.level, [...own, o])
+    if (!before) continue
+    const clicks = new Map(
+      differenceIn(facts.memo, sheet, before.state, o.state)!.map(([f, n]) => [f.key, n]),
+    )
+    const [a, b] = [drivesOf(before), drivesOf(o)]
+    for (const aspect of ASPECTS) {
+      const change = b[aspect] - a[aspect]
+      if (!Number.isFinite(change)) continue
+      const sigma = Math.hypot(2 * a.sigma * a[aspect], 2 * b.sigma * b[aspect]) + 3e-5
+      out[aspect].push({ level: o.level, clicks, change, sigma })
+    }
+  }
+  return {
+    red: out.red.slice(-MOST_CHANGES),
+    blue: out.blue.slice(-MOST_CHANGES),
+    tone: out.tone.slice(-MOST_CHANGES),
+  }
+}

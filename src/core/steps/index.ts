@@ -1,0 +1,48 @@
+export { type Adjustment, asExpected, type Expected, type Prediction, type Quantity } from './adjustment'
+export { blackLevel, blackLevelAgain, blackOffset } from './black-level'
+export { colour } from './colour'
+export { colourTarget } from './colour-readings'
+export { contextOf, type RouteContext, type StepContext } from './context'
+export {
+  changesBefore,
+  differsIn,
+  gatherSweep,
+  greysOf,
+  keyOf,
+  type MadeAdjustment,
+  type MeasuredLatency,
+  measuringStateOf,
+  type OccupiedSlot,
+  type Purpose,
+  type RouteFacts,
+  type RouteReading,
+  type SweepReadings,
+  type VisualVerdict,
+} from './facts'
+export type {
+  CaseVerdict,
+  DimmingOption,
+  Findings,
+  GamutOption,
+  LevelError,
+  ToneOption,
+  UnexpectedReading,
+  VisualCheck,
+  WorseFigure,
+} from './findings'
+export { gamut } from './gamut'
+export { levelWhite } from './level-white'
+export { luminance } from './luminance'
+export { occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
+export { outOfBox } from './out-of-box'
+export { prepare } from './prepare'
+export { processing } from './processing'
+export { signal } from './signal'
+export { type Derived, type Limit, type More, type Next, open, type Step, type StepPlan } from './step'
+export { RESTS_ON, type RouteStep, STEP_KEYS, STEP_TITLE, type StepKey, type StepStatus } from './step-keys'
+export { modeProposals, survey } from './survey'
+export { tone } from './tone'
+export { judgeCase, verify, worseFigures } from './verify'
+export { visualChecks } from './visual-checks'
+export { white } from './white'
+export { whiteLevel, whiteLevelAgain } from './white-level'

@@ -1,0 +1,125 @@
+import type { Change, Control, State } from '#core/display'
+import { grey } from '#core/measure'
+import { placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
+import { chooseLuminance, roomTable } from '#core/solve'
+import type { Adjustment, Expected } from './adjustment'
+import type { StepContext } from './context'
+import type { LuminanceFindings } from './findings'
+import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+const WHITE = grey(100)
+/** A luminance this near to the target needs no further click, as a share of the target. */
+const NEAR_ENOUGH = 0.03
+/** What a click must bring once more was built on it, as a share of the target. */
+const WORTH_AGAIN = 0.02
+
+const changeTo = (control: Control, state: State, place: number): Change => ({
+  control: control.key,
+  from: state[control.key]!,
+  to: valueAt(control, place),
+})
+
+const planLuminance = (context: StepContext): StepPlan => {
+  const { facts, byRole, light, outOfBox, whiteBegun, verified } = context
+  const control = byRole.light
+  const target = facts.targets.luminance
+  if (!control || !light)
+    return done('', {
+      limits: control
+        ? []
+        : [
+            {
+              step: 'luminance',
+              sentence: 'The sheet has no luminance control: white stays as bright as it is out of the box.',
+            },
+          ],
+    })
+  const { curve } = light
+  const { min, max, step } = placesOf(control)
+  const now = placeOf(control, facts.state[control.key])
+  const read = curve.points.find((p) => Math.abs(p.place - now) < 1e-9)
+  const choice = chooseLuminance(curve, control, target)
+  const whiteOutOfBox = outOfBox?.byPatch.get(WHITE.key)
+  const luminance: LuminanceFindings = {
+    control: control.key,
+    value: facts.state[control.key]!,
+    luminance: read?.luminance ?? curve.at(now),
+    ...(whiteOutOfBox
+      ? { outOfBox: { value: whiteOutOfBox.state[control.key]!, luminance: whiteOutOfBox.xyz[1] } }
+      : {}),
+    room: roomTable(curve, control),
+    outOfReach: choice.outOfReach,
+  }
+  const near = read !== undefined && Math.abs(read.luminance - target) <= NEAR_ENOUGH * target
+  const gain = read ? Math.abs(read.luminance - target) - Math.abs(choice.expected - target) : 0
+  const settled =
+    Math.abs(choice.place - now) < 1e-9 || (whiteBegun && near) || (verified && gain <= WORTH_AGAIN * target)
+  if (read && settled) {
+    const limits: Limit[] = choice.outOfReach
+      ? [
+          {
+            step: 'luminance',
+            sentence: `${target} cd/m² is out of reach: ${quoted(control)} at its end gives ${read.luminance.toFixed(0)} cd/m².`,
+          },
+        ]
+      : []
+    const derived: Derived[] = [
+      {
+        control: control.key,
+        step: 'luminance',
+        value: facts.state[control.key]!,
+        rule: `nearest click to ${target} cd/m²`,
+        readingIds: light.readingIds,
+      },
+    ]
+    const note = `${read.luminance.toFixed(1)} cd/m² at ${shown(control, facts.state[control.key])}`
+    return done(choice.outOfReach ? `${note}, the nearest it can do` : note, {
+      derived,
+      limits,
+      findings: { luminance },
+    })
+  }
+  if (!context.movable(control))
+    return done(read ? `${read.luminance.toFixed(1)} cd/m²` : '', {
+      findings: { luminance },
+      limits: [
+        {
+          step: 'luminance',
+          sentence: `${quoted(control)} cannot be set: white stays as bright as it is.`,
+        },
+      ],
+    })
+  // One reading tells a straight line; the second place is not gone to in full, so that the curve is met from both sides.
+  const expectedAt = curve.at(choice.place)
+  const sigma =
+    curve.points.length === 1
+      ? Math.min(0.3 * Math.abs(expectedAt - (read?.luminance ?? expectedAt)), 0.35 * expectedAt)
+      : 0.5 * Math.abs(curve.at(choice.place + (choice.place + step <= max ? step : -step)) - expectedAt)
+  const expected: Expected = {
+    quantity: 'luminance',
+    before: read?.luminance ?? curve.at(now),
+    after: expectedAt,
+    sigma,
+  }
+  const adjustment: Adjustment = {
+    step: 'luminance',
+    changes:
+      Math.abs(choice.place - now) < 1e-9
+        ? []
+        : [changeTo(control, facts.state, Math.min(max, Math.max(min, choice.place)))],
+    reads: [WHITE],
+    purpose: `Brings white to ${target} cd/m².`,
+    expected,
+    predictions: [{ patch: WHITE.key, ...expected }],
+  }
+  return open({ kind: 'adjust', adjustment }, '', { findings: { luminance } })
+}
+
+export const luminance: Step = {
+  key: 'luminance',
+  title: STEP_TITLE.luminance,
+  restsOn: RESTS_ON.luminance,
+  measures: true,
+  plan: planLuminance,
+}

@@ -1,0 +1,96 @@
+import { type ControlSheet, controlByRole, factoryState, type State, sharers, slotOf } from '#core/display'
+import { CASE_LABEL, type ViewingCase } from '#core/judge'
+import type { Transfer } from '#core/signal'
+import type { OccupiedSlot, RouteFacts } from './facts'
+
+/**
+ * Whether values of other viewing cases would be overwritten by moving some controls in a state.
+ * In: facts, state in which they would be moved, keys of the controls. Out: a sentence, or undefined.
+ */
+export const slotConflicts = (
+  facts: RouteFacts,
+  state: State,
+  keys: readonly string[],
+): string | undefined => {
+  for (const control of facts.sheet.controls) {
+    if (!keys.includes(control.key)) continue
+    const slot = slotOf(facts.sheet, control, state, facts.signal.transfer)
+    const other = facts.occupied.find((o) => o.slot === slot)
+    if (other)
+      return `“${control.label}” is stored where ${CASE_LABEL[other.viewingCase]} keeps its value: moving it here changes both.`
+  }
+  return undefined
+}
+
+/** A case whose values would be overwritten, the controls in question, and the way out. */
+export interface Overwritten {
+  readonly viewingCase: ViewingCase
+  readonly controls: readonly string[]
+  readonly wayOut: string
+}
+
+/**
+ * What a new case would overwrite if it used a picture mode as it comes, found before it is begun.
+ * In: sheet, mode, slots that finished cases keep values in, kind of signal. Out: one entry for each case; none where mode and presets
+ * are free.
+ */
+export const overwrittenIn = (
+  sheet: ControlSheet,
+  mode: string | undefined,
+  occupied: readonly OccupiedSlot[],
+  transfer: Transfer,
+): Overwritten[] => {
+  const state = factoryState(sheet, mode)
+  const found = new Map<ViewingCase, { controls: string[]; byMode: boolean }>()
+  for (const control of sheet.controls) {
+    if (control.memory.length === 0) continue
+    const slot = slotOf(sheet, control, state, transfer)
+    for (const o of occupied.filter((one) => one.slot === slot)) {
+      const own = found.get(o.viewingCase) ?? { controls: [], byMode: false }
+      own.controls.push(control.label)
+      own.byMode ||= control.memory.includes('mode')
+      found.set(o.viewingCase, own)
+    }
+  }
+  return [...found].map(([viewingCase, { controls, byMode }]) => ({
+    viewingCase,
+    controls,
+    wayOut: byMode ? 'take another mode' : 'take another white preset in this mode, or another mode',
+  }))
+}
+
+/** What else changes when a control is moved, in words for the plate; empty where nothing does. */
+export const sharedWith = (facts: RouteFacts, keys: readonly string[]): string[] => {
+  const conflict = slotConflicts(facts, facts.state, keys)
+  const brought = keys.flatMap((key) => {
+    const control = facts.sheet.controls.find((c) => c.key === key)
+    const others = control ? sharers(facts.sheet, control) : []
+    return control && others.length
+      ? [
+          `“${control.label}” brings ${others.length} other ${others.length === 1 ? 'value' : 'values'} with it.`,
+        ]
+      : []
+  })
+  return [...(conflict ? [conflict] : []), ...brought]
+}
+
+/**
+ * The places of a display's memory that a finished case keeps its values in: those that it changed from how the mode comes, and
+ * those it rests on.
+ */
+export const occupiedBy = (
+  sheet: ControlSheet,
+  state: State,
+  viewingCase: ViewingCase,
+  transfer: Transfer,
+): OccupiedSlot[] => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  const outOfBox = factoryState(sheet, mode ? String(state[mode.key]) : undefined)
+  return sheet.controls.flatMap((control): OccupiedSlot[] => {
+    const value = state[control.key]
+    // What is stored once for the whole display is set the same way by every case.
+    if (value === undefined || control.memory.length === 0) return []
+    if (control === mode || value === outOfBox[control.key]) return []
+    return [{ slot: slotOf(sheet, control, state, transfer), control: control.key, value, viewingCase }]
+  })
+}

@@ -1,0 +1,46 @@
+import type { State } from '#core/display'
+import type { RouteContext, StepContext } from './context'
+import { done, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+/** The base mode as it comes: what the survey read of it already is not read twice. */
+const planOutOfBox = (context: StepContext): StepPlan => {
+  const { outOfBox, wholeCase, pending } = context
+  if (outOfBox && outOfBox.missing.length === 0) return done(`${outOfBox.byPatch.size} readings`)
+  const changes = outOfBox ? differenceTo(context, outOfBox.state) : pending
+  return {
+    status: 'open',
+    note: '',
+    next: {
+      kind: 'sweep',
+      purpose: 'out-of-box',
+      changes,
+      patches: outOfBox ? outOfBox.missing : wholeCase,
+    },
+    derived: [],
+    limits: [],
+  }
+}
+
+/** Changes that bring the display back to a state: the mode first, since it brings the rest with it. */
+const differenceTo = (
+  context: RouteContext,
+  to: State,
+): Array<{ control: string; from: string | number; to: string | number }> => {
+  const { facts, byRole } = context
+  const mode = byRole.mode
+  if (mode && facts.state[mode.key] !== to[mode.key])
+    return [{ control: mode.key, from: facts.state[mode.key]!, to: to[mode.key]! }]
+  return facts.sheet.controls.flatMap((c) => {
+    const [a, b] = [facts.state[c.key], to[c.key]]
+    return a === undefined || b === undefined || a === b ? [] : [{ control: c.key, from: a, to: b }]
+  })
+}
+
+export const outOfBox: Step = {
+  key: 'out-of-box',
+  title: STEP_TITLE['out-of-box'],
+  restsOn: RESTS_ON['out-of-box'],
+  measures: true,
+  plan: planOutOfBox,
+}

@@ -1,0 +1,168 @@
+import type { Change, ChoiceControl, ControlValue, Role } from '#core/display'
+import { roomOf } from '#core/judge'
+import { quoted, shown } from '#core/model'
+import type { RouteContext } from './context'
+import { dimmingPart } from './dimming'
+import { dynamicPart } from './dynamic-contrast'
+import type { RouteFacts } from './facts'
+import type { ProcessingFindings, WatchValue } from './findings'
+import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { answerTo, visualChecks } from './visual-checks'
+
+const NEUTRAL_FOR_WATCHING: ReadonlySet<Role> = new Set<Role>([
+  'power-saving',
+  'ambient-light',
+  'dynamic-contrast',
+  'shadow-lift',
+  'noise-reduction',
+  'sharpness',
+  'motion',
+])
+
+/**
+ * The second list: what stands for watching where that differs from measuring. What moves the picture stays off, what protects
+ * the panel comes back, and where eyes decided their answer stands.
+ */
+export const watchValues = (
+  context: RouteContext,
+  { dimming, dynamic }: { readonly dimming?: ControlValue; readonly dynamic?: ControlValue },
+): { values: WatchValue[]; limits: Limit[] } => {
+  const { facts, byRole } = context
+  const values: WatchValue[] = []
+  const limits: Limit[] = []
+  for (const control of facts.sheet.controls) {
+    const set = (value: ControlValue | undefined, rule: string) => {
+      if (value !== undefined) values.push({ control, value, rule })
+    }
+    if (control === byRole.dimming) {
+      set(dimming, 'chosen by measurement')
+      continue
+    }
+    if (control === byRole.dynamic && dynamic !== undefined) {
+      set(dynamic, 'it buys black, by measurement')
+      continue
+    }
+    const judged = facts.verdicts.findLast((v) => v.control === control.key && v.value !== null)
+    if (judged) {
+      set(judged.value!, `judged by eye: ${judged.answer}`)
+      continue
+    }
+    if (control.role === 'panel-care') {
+      set(control.default, 'back on: it protects the panel from still pictures')
+      continue
+    }
+    if (!NEUTRAL_FOR_WATCHING.has(control.role) || control.neutral === undefined) continue
+    if (!context.movable(control)) continue
+    set(
+      control.neutral,
+      control.role === 'sharpness' ? 'neutral: no outlines' : 'at rest, for watching as for measuring',
+    )
+    if (!facts.bench.eye && (control.role === 'sharpness' || control.role === 'motion'))
+      limits.push({
+        step: 'processing',
+        sentence: `${quoted(control)} was not judged by eye: it stands at ${shown(control, control.neutral)}, where it does nothing.`,
+      })
+  }
+  if (roomOf(facts.viewingCase) === 'game' && byRole.latency) {
+    const fast = fastestSetting(context)
+    if (fast) values.push({ control: byRole.latency, value: fast.value, rule: fast.rule })
+  }
+  return { values, limits }
+}
+
+/** The setting of the latency control with the least delay, as far as it was measured; else the one that is not neutral. */
+const fastestSetting = (context: RouteContext): { value: ControlValue; rule: string } | undefined => {
+  const { facts, byRole } = context
+  const control = byRole.latency as ChoiceControl | undefined
+  if (control?.kind !== 'choice' || !context.movable(control)) return undefined
+  const own = facts.latencies.filter((l) => l.mode === facts.baseMode && l.setting !== null)
+  if (own.length > 1) {
+    const best = own.reduce((a, b) => (b.milliseconds < a.milliseconds ? b : a))
+    return { value: best.setting!, rule: `the shortest delay measured: ${best.milliseconds.toFixed(0)} ms` }
+  }
+  if (control.neutral === undefined) return undefined
+  const quick = control.choices.find((c) => c.value !== control.neutral)
+  return quick && { value: quick.value, rule: 'on: it shortens the delay' }
+}
+
+/** Settings that turn the measured state into the one for watching. */
+export const watchChanges = (facts: RouteFacts, values: readonly WatchValue[]): Change[] =>
+  values.flatMap(({ control, value }) => {
+    const from = facts.state[control.key]
+    return from === undefined || from === value ? [] : [{ control: control.key, from, to: value }]
+  })
+
+/**
+ * The processing step: strengths of dimming by measurement, the rest by eye on the application's own patterns, and the list of values
+ * for watching.
+ */
+const planProcessing = (context: RouteContext): { plan: StepPlan; findings: ProcessingFindings } => {
+  const { facts } = context
+  const dimming = dimmingPart(context)
+  const dynamic = dimming.plan.next ? undefined : dynamicPart(context)
+  const questions = visualChecks(facts, (c) => context.movable(c))
+  const { values, limits } = watchValues(context, { dimming: dimming.choice, dynamic: dynamic?.choice })
+  const findings: ProcessingFindings = {
+    dimming: dimming.options,
+    dynamic: dynamic?.options ?? [],
+    watch: values,
+    questions,
+  }
+  for (const { plan } of [dimming, ...(dynamic ? [dynamic] : [])]) if (plan.next) return { plan, findings }
+  const asked = facts.bench.eye ? questions.find((q) => !answerTo(facts, q.key)) : undefined
+  if (asked) return { plan: open({ kind: 'visual-check', question: asked }), findings }
+  const wrong = questions.flatMap((q): Limit[] => {
+    const answer = answerTo(facts, q.key)
+    const bad = q.answers.find((a) => a.key === answer?.answer)?.wrong
+    return bad ? [{ step: 'processing', sentence: bad }] : []
+  })
+  const unseen: Limit[] = facts.bench.eye
+    ? []
+    : [
+        {
+          step: 'processing',
+          sentence: `Nobody looked: ${questions
+            .filter((q) => !q.control)
+            .map((q) => q.title.toLowerCase())
+            .join(', ')} were not judged.`,
+        },
+      ]
+  const derived: Derived[] = [
+    ...dimming.plan.derived,
+    ...(dynamic?.plan.derived ?? []),
+    ...values
+      .filter(
+        (v) =>
+          v.control !== context.byRole.dimming &&
+          !dynamic?.plan.derived.some((d) => d.control === v.control.key),
+      )
+      .map(
+        (v): Derived => ({
+          control: v.control.key,
+          step: 'processing',
+          value: v.value,
+          rule: v.rule,
+          readingIds: [],
+        }),
+      ),
+  ]
+  return {
+    plan: done(dimming.plan.note, {
+      derived,
+      limits: [...dimming.plan.limits, ...limits, ...wrong, ...unseen],
+    }),
+    findings,
+  }
+}
+
+export const processing: Step = {
+  key: 'processing',
+  title: STEP_TITLE.processing,
+  restsOn: RESTS_ON.processing,
+  measures: false,
+  plan: ({ watching }) => {
+    const { plan, findings } = planProcessing(watching)
+    return { ...plan, findings: { processing: findings } }
+  },
+}

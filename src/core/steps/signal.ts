@@ -1,0 +1,62 @@
+import { FEED_CHECK, FEED_PATCHES, type FeedReadings, judgeFeed } from '#core/judge'
+import type { RouteContext, StepContext } from './context'
+import { done, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+/**
+ * The signal step: five patches that tell a wrong feed from a right one, asked before anything else is read.
+ *
+ * Colours that are far too strong may also come from a mode whose gamut is open. Where the display's own signal page says
+ * that the colour space arrives as sent, the feed is right; where it says nothing, another gamut is tried.
+ */
+const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
+  const own = facts.readings.filter((r) => r.purpose === 'feed-check')
+  const missing = FEED_CHECK.filter(
+    (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
+  )
+  if (missing.length) return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: missing })
+  const newest = (key: string) => own.findLast((r) => r.patch.key === key)
+  const readings: FeedReadings = Object.fromEntries(
+    Object.entries(FEED_PATCHES).flatMap(([name, patch]) => {
+      const reading = newest(patch.key)
+      return reading ? [[name, reading.xyz]] : []
+    }),
+  )
+  const findings = judgeFeed(readings, facts.signal, facts.seen)
+  if (findings.length === 0) return done('signal checked')
+  const { gamut } = byRole
+  if (findings.every((f) => f.fault === 'encoding') && gamut && movable(gamut)) {
+    const tried = new Set(
+      own.filter((r) => r.patch.key === FEED_PATCHES.colour.key).map((r) => r.state[gamut.key]),
+    )
+    const other = gamut.choices.find((c) => !tried.has(c.value))
+    if (other)
+      return open({
+        kind: 'sweep',
+        purpose: 'feed-check',
+        changes: [{ control: gamut.key, from: facts.state[gamut.key]!, to: other.value }],
+        patches: [FEED_PATCHES.white, FEED_PATCHES.colour],
+      })
+  }
+  return open({ kind: 'feed-fault', findings }, findings[0]!.sentence)
+}
+
+/** Asked before the first sweep of a case; later only where it was asked again. */
+const planSignal = (context: StepContext): StepPlan => {
+  const { facts } = context
+  const newest = (purpose: 'feed-check' | 'survey' | 'out-of-box') =>
+    facts.readings.findLast((r) => r.purpose === purpose)?.id ?? 0
+  const check = newest('feed-check')
+  const begun = newest('out-of-box') > 0 || facts.adjustments.length > 0
+  if (check > Math.max(newest('survey'), newest('out-of-box')) || (check === 0 && !begun))
+    return checkSignal(context)
+  return done(check > 0 ? 'signal checked' : '')
+}
+
+export const signal: Step = {
+  key: 'signal',
+  title: STEP_TITLE.signal,
+  restsOn: RESTS_ON.signal,
+  measures: true,
+  plan: planSignal,
+}

@@ -1,0 +1,101 @@
+import type { Change, ControlValue, Role } from '#core/display'
+import type { FeedFinding } from '#core/judge'
+import type { Patch } from '#core/measure'
+import type { Adjustment } from './adjustment'
+import type { StepContext } from './context'
+import type { Findings, ModeProposal, UnexpectedReading, VisualCheck, WorseFigure } from './findings'
+import type { StepKey } from './step-keys'
+
+/** A sweep of one picture mode of the survey. */
+export interface ModeSweep {
+  readonly mode: string
+  readonly changes: readonly Change[]
+  readonly patches: readonly Patch[]
+}
+
+/** The one thing to do next. */
+export type Next =
+  | { readonly kind: 'prepare'; readonly reset: boolean; readonly changes: readonly Change[] }
+  | {
+      readonly kind: 'sweep'
+      readonly purpose: 'feed-check' | 'out-of-box' | 'verify'
+      /** Settings that come first. */
+      readonly changes: readonly Change[]
+      readonly patches: readonly Patch[]
+    }
+  | { readonly kind: 'survey'; readonly modes: readonly ModeSweep[]; readonly latency: boolean }
+  | { readonly kind: 'choose-mode'; readonly proposals: readonly ModeProposal[] }
+  | { readonly kind: 'feed-fault'; readonly findings: readonly FeedFinding[] }
+  | { readonly kind: 'adjust'; readonly adjustment: Adjustment }
+  | { readonly kind: 'unexpected-reading'; readonly unexpected: UnexpectedReading }
+  | { readonly kind: 'visual-check'; readonly question: VisualCheck }
+  | { readonly kind: 'worse'; readonly worse: readonly WorseFigure[] }
+  | { readonly kind: 'compose' }
+
+/** A value that came out of the route, with the rule that chose it and the readings it rests on. */
+export interface Derived {
+  readonly control: string
+  readonly step: StepKey
+  readonly value: ControlValue
+  readonly rule: string
+  readonly readingIds: readonly number[]
+}
+
+/** Something that could not be done or reached, and why. */
+export interface Limit {
+  readonly step: StepKey
+  readonly sentence: string
+}
+
+/** What going on at a step would gain, and what it would cost. */
+export interface More {
+  /** In the step's own quantity. */
+  readonly gain: number
+  readonly readings: number
+}
+
+/** Where a step stands. */
+export interface StepPlan {
+  readonly status: 'open' | 'done' | 'impossible'
+  readonly note: string
+  /** The next thing to do at it; missing where it is done. */
+  readonly next?: Next
+  readonly derived: readonly Derived[]
+  readonly limits: readonly Limit[]
+  readonly more?: More
+  readonly findings?: Findings
+}
+
+/** One step of the route. A viewing case is an ordered list of them; the same key may come twice, to look again after what came between. */
+export interface Step {
+  readonly key: StepKey
+  readonly title: string
+  /** Roles on which its findings rest: where a control of one changes, they are stale. */
+  readonly restsOn: readonly Role[]
+  /** Whether it reads with automatic processing off; else in the state for watching. */
+  readonly measures: boolean
+  /** In: what is known, and what the steps before found. Out: where it stands; undefined where there is nothing to look at here. */
+  readonly plan: (context: StepContext) => StepPlan | undefined
+}
+
+export const done = (note: string, rest: Partial<StepPlan> = {}): StepPlan => ({
+  status: 'done',
+  note,
+  derived: [],
+  limits: [],
+  ...rest,
+})
+export const impossible = (step: StepKey, sentence: string): StepPlan => ({
+  status: 'impossible',
+  note: sentence,
+  derived: [],
+  limits: [{ step, sentence }],
+})
+export const open = (next: Next, note = '', rest: Partial<StepPlan> = {}): StepPlan => ({
+  status: 'open',
+  note,
+  next,
+  derived: [],
+  limits: [],
+  ...rest,
+})

@@ -1,0 +1,175 @@
+import {
+  type ChoiceControl,
+  type ControlValue,
+  greyedOut,
+  type State,
+  showValue,
+  slotOf,
+} from '#core/display'
+import { CASE_LABEL, judgeMode, sayMode } from '#core/judge'
+import { SURVEY } from '#core/measure'
+import { controlsByRole } from '#core/model'
+import type { StepContext } from './context'
+import { changesBefore, type RouteFacts } from './facts'
+import type { ModeProposal } from './findings'
+import { done, type ModeSweep, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+/** Readings of one mode in the survey, the newest of each patch, with all that moves by itself at rest. */
+const readingsOf = (facts: RouteFacts, mode: ChoiceControl, value: ControlValue) => {
+  const newest = new Map<string, RouteFacts['readings'][number]>()
+  for (const r of facts.readings)
+    if (
+      (r.purpose === 'survey' || r.purpose === 'out-of-box') &&
+      r.state[mode.key] === value &&
+      changesBefore(facts, r.state, String(value)).length === 0
+    )
+      newest.set(r.patch.key, r)
+  return [...newest.values()]
+}
+
+/** Latency from which a game feels behind, ms. */
+const LAG = 30
+
+/** Latency of a mode at about 60 pictures a second, the shortest that was measured. */
+const latencyOf = (facts: RouteFacts, mode: string): number | undefined => {
+  const own = facts.latencies.filter((l) => l.mode === mode && l.rate > 49 && l.rate < 61)
+  return own.length ? Math.min(...own.map((l) => l.milliseconds)) : undefined
+}
+
+/** Controls of some roles that are not greyed out in a mode. */
+const availableIn = (facts: RouteFacts, state: State, roles: readonly string[]): boolean =>
+  facts.sheet.controls.some(
+    (c) =>
+      roles.includes(c.role) &&
+      !facts.refused[c.key] &&
+      !greyedOut(facts.sheet, c, state, facts.signal.transfer),
+  )
+
+/** Cases that already keep values where this one would, if it used a mode. */
+const keptBy = (facts: RouteFacts, state: State): string[] => {
+  const cases = new Set<string>()
+  for (const c of facts.sheet.controls) {
+    if (!c.memory.includes('mode')) continue
+    const slot = slotOf(facts.sheet, c, state, facts.signal.transfer)
+    for (const o of facts.occupied) if (o.slot === slot) cases.add(CASE_LABEL[o.viewingCase])
+  }
+  return [...cases]
+}
+
+/**
+ * Ranks the picture modes for a viewing case: what is left of each one's errors when what can be adjusted is adjusted,
+ * with latency for games and with what other cases already keep there.
+ */
+export const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
+  const judged = mode.choices.flatMap(({ value, label }) => {
+    const readings = readingsOf(facts, mode, value)
+    const verdict = judgeMode(readings, facts.targets, facts.precision)
+    const state = readings.at(-1)?.state
+    return verdict && state ? [{ value, label, verdict, state }] : []
+  })
+  const latencies = judged.flatMap((j) => latencyOf(facts, j.value) ?? [])
+  const fastest = latencies.length ? Math.min(...latencies) : undefined
+  return judged
+    .map(({ value, label, verdict, state }): ModeProposal => {
+      const { grey, colours, bend } = verdict
+      const has = (...roles: string[]) => availableIn(facts, state, roles)
+      const reasons: string[] = []
+      const white = grey.whiteError.average
+      const whiteRoom = has('gain', 'cut', 'level-white') ? 0.12 : has('white-preset') ? 0.5 : 1
+      const off =
+        grey.gamma !== undefined && grey.wantedGamma !== undefined
+          ? Math.abs(grey.gamma - grey.wantedGamma)
+          : 0
+      const toneRoom = has('level-tone', 'level-white') ? 0.15 : has('tone-curve') ? 0.35 : 1
+      const colour = colours.length ? colours.reduce((s, c) => s + c.deltaE, 0) / colours.length : 0
+      const managed = has('colour-amount') || facts.sheet.controls.some((c) => c.colour && has(c.role))
+      const colourRoom = managed ? 0.4 : has('gamut') ? 0.6 : has('saturation', 'hue') ? 0.8 : 1
+      let cost = whiteRoom * white + toneRoom * 6 * off + colourRoom * colour + 12 * Math.max(0, bend - 0.04)
+      if (verdict.crushed) cost += has('black-level') ? 1 : 2.5
+      if (verdict.clipped) cost += has('white-level') ? 0.8 : 2
+      reasons.push(
+        `White ${white.toFixed(1)} ΔE00 off${whiteRoom < 0.5 ? ', with room to adjust it' : whiteRoom < 1 ? ', only presets to adjust it' : ', nothing to adjust it with'}.`,
+      )
+      reasons.push(
+        `Colours ${colour.toFixed(1)} ΔE00 off on average${managed ? ', with colour management' : ''}.`,
+      )
+      if (off > 0.05)
+        reasons.push(
+          `Exponent ${grey.gamma?.toFixed(2)} where ${grey.wantedGamma?.toFixed(2)} is wanted${toneRoom < 1 ? ', with a control for it' : ''}.`,
+        )
+      const latency = latencyOf(facts, value)
+      let against: string | undefined
+      if (facts.viewingCase === 'sdr-game' && fastest !== undefined) {
+        if (latency === undefined) cost += 5
+        else {
+          cost += (latency - fastest) / 8
+          reasons.push(`Latency ${latency.toFixed(0)} ms.`)
+          if (latency > Math.max(LAG, fastest + 15))
+            against = `Too slow for games: ${latency.toFixed(0)} ms where another mode has ${fastest.toFixed(0)}.`
+        }
+      }
+      // The one fast mode is worth more to games than to films.
+      if (
+        facts.viewingCase !== 'sdr-game' &&
+        latency !== undefined &&
+        latency === fastest &&
+        latencies.filter((l) => l > latency + LAG).length >= latencies.length - 1 &&
+        latencies.length > 1
+      ) {
+        cost += 1.2
+        reasons.push(`Left to games, as the only fast mode (${latency.toFixed(0)} ms).`)
+      }
+      const kept = keptBy(facts, state)
+      if (kept.length) {
+        cost += 4
+        against ??= `Already holds the values of ${kept.join(' and ')}: a second case here would overwrite them.`
+      }
+      if (bend > 0.12 && (verdict.saturation ?? 1) > 1.08)
+        against ??= 'Bends the tone and strengthens colours, as modes for shops and pretended HDR do.'
+      const [sentence] = sayMode(verdict, facts.targets)
+      return { mode: value, label, verdict, sentence: sentence!, latency, cost, reasons, against }
+    })
+    .sort((a, b) => a.cost - b.cost)
+}
+
+/** The survey: every mode with a short sweep, then the reviewer chooses the base mode from a ranked proposal. */
+const planSurvey = ({ facts, byRole }: StepContext): StepPlan => {
+  const { mode } = byRole
+  if (mode?.kind !== 'choice') return done('one mode only')
+  const label = (value: string) => `“${showValue(mode, value)}”`
+  if (facts.baseMode !== null) {
+    const of = mode.choices.filter((c) => readingsOf(facts, mode, c.value).length > 3).length
+    return done(of > 1 ? `${label(facts.baseMode)} of ${of} modes` : label(facts.baseMode))
+  }
+  const patches = SURVEY.filter((p) => !facts.leftOut.includes(p.key))
+  const modes = mode.choices.flatMap(({ value }): ModeSweep[] => {
+    const own = readingsOf(facts, mode, value)
+    const missing = patches.filter((p) => !own.some((r) => r.patch.key === p.key))
+    return missing.length
+      ? [{ mode: value, changes: changesBefore(facts, facts.state, value), patches: missing }]
+      : []
+  })
+  const timed = mode.choices.filter((c) => facts.latencies.some((l) => l.mode === c.value)).length
+  const latency = facts.bench.probe && timed < mode.choices.length
+  if (modes.length)
+    return open(
+      { kind: 'survey', modes, latency },
+      `${mode.choices.length - modes.length} of ${mode.choices.length} modes`,
+    )
+  return open({ kind: 'choose-mode', proposals: rankModes(facts, mode) }, 'choose the base mode')
+}
+
+export const survey: Step = {
+  key: 'survey',
+  title: STEP_TITLE.survey,
+  restsOn: RESTS_ON.survey,
+  measures: false,
+  plan: planSurvey,
+}
+
+/** Ranked proposals from what was surveyed, whether or not a mode is chosen already. */
+export const modeProposals = (facts: RouteFacts): ModeProposal[] => {
+  const { mode } = controlsByRole(facts.sheet)
+  return mode?.kind === 'choice' ? rankModes(facts, mode) : []
+}

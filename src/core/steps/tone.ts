@@ -1,0 +1,326 @@
+import { gammaAt } from '#core/colorimetry'
+import { type Control, type ControlValue, type Role, type State, sameBut } from '#core/display'
+import { grey, greyLevel } from '#core/measure'
+import { placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
+import { curveOf, sayTone } from '#core/target'
+import type { Adjustment } from './adjustment'
+import type { RouteContext } from './context'
+import { differsIn, type RouteReading } from './facts'
+import type { ToneOption } from './findings'
+import { done, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+/** Levels at which a value of the tone control is looked at, in percent. */
+const TONE_LEVELS = [80, 50, 20] as const
+
+interface Measured {
+  readonly levels: ReadonlyMap<number, RouteReading>
+}
+
+/** Roles that move white, and with it what a level is measured against. */
+const WHITE_ROLES: readonly Role[] = ['gain', 'cut', 'white-preset']
+
+/**
+ * Readings by value of the tone control, the newest of each level, taken while nothing that tone rests on was other than now. Levels of one
+ * value belong together only under the same white: of several whites the one that was read most completely counts.
+ */
+const measuredValues = (context: RouteContext, control: Control): Map<ControlValue, Measured> => {
+  const { facts } = context
+  const white = facts.sheet.controls.filter((c) => WHITE_ROLES.includes(c.role))
+  const all = new Map<ControlValue, Map<string, Map<number, RouteReading>>>()
+  for (const r of facts.readings) {
+    const level = greyLevel(r.patch)
+    const value = r.state[control.key]
+    if (level === undefined || level < 0.19 || level > 0.91 || value === undefined) continue
+    if (differsIn(facts, RESTS_ON.tone, r.state, facts.state).length > 0) continue
+    // Levels that were moved one by one say nothing of the curve itself.
+    if (movedByLevel(context, r.state)) continue
+    const under = white.map((c) => r.state[c.key]).join()
+    const own = all.get(value) ?? new Map<string, Map<number, RouteReading>>()
+    const levels = own.get(under) ?? new Map<number, RouteReading>()
+    levels.set(level, r)
+    // The newest comes last, so that of equally complete ones it is taken.
+    own.delete(under)
+    own.set(under, levels)
+    all.set(value, own)
+  }
+  const complete = (levels: ReadonlyMap<number, unknown>) =>
+    TONE_LEVELS.filter((p) => levels.has(p / 100)).length
+  return new Map(
+    [...all].map(([value, own]) => [
+      value,
+      { levels: [...own.values()].reduce((a, b) => (complete(b) >= complete(a) ? b : a)) },
+    ]),
+  )
+}
+
+const movedByLevel = ({ byRole }: RouteContext, state: State): boolean =>
+  [...byRole.levelWhite, ...byRole.levelTone].some(
+    ({ control }) => state[control.key] !== (control.neutral ?? control.default),
+  )
+
+/**
+ * White and black that belong to a reading, cd/m²: white as it was read in the same settings, the tone curve aside, or as
+ * the luminance control tells it.
+ */
+const whiteAndBlackAt = (context: RouteContext, state: State): { white: number; black: number } => {
+  const { light, byRole, facts, outOfBox } = context
+  const curve = (s: State) =>
+    light && byRole.light ? light.curve.at(placeOf(byRole.light, s[byRole.light.key])) : undefined
+  const but = byRole.tone ? [byRole.tone.key] : []
+  const read = facts.readings.findLast((r) => r.patch.key === 'grey-100' && sameBut(r.state, state, but))
+  const white = read?.xyz[1] ?? curve(state) ?? facts.targets.luminance
+  const dark = outOfBox?.byPatch.get('grey-0')
+  const bright = outOfBox?.byPatch.get('grey-100')
+  const black = dark && bright ? Math.max(0, dark.xyz[1]) * (white / bright.xyz[1]) : 0
+  return { white, black }
+}
+
+const optionOf = (
+  context: RouteContext,
+  control: Control,
+  value: ControlValue,
+  { levels }: Measured,
+): ToneOption | undefined => {
+  const { facts } = context
+  let [exponents, squares, n] = [0, 0, 0]
+  const whole = TONE_LEVELS.every((p) => levels.has(p / 100))
+  for (const [level, r] of levels) {
+    // Values are compared at the same levels.
+    if (whole && !TONE_LEVELS.some((p) => p / 100 === level)) continue
+    const ends = whiteAndBlackAt(context, r.state)
+    const exponent = gammaAt(level, r.xyz[1], ends)
+    if (!Number.isFinite(exponent)) continue
+    exponents += exponent
+    squares += (exponent - gammaAt(level, curveOf(facts.targets.tone).luminanceOf(level, ends), ends)) ** 2
+    n++
+  }
+  if (n === 0) return undefined
+  return {
+    value,
+    label: shown(control, value),
+    exponent: exponents / n,
+    off: Math.sqrt(squares / n),
+    measured: true,
+    readingIds: [...levels.values()].map((r) => r.id),
+  }
+}
+
+const readsAt = (levels: readonly number[], have: ReadonlyMap<number, unknown> | undefined) =>
+  levels.filter((p) => !have?.has(p / 100)).map(grey)
+
+/** A difference of exponent that is worth another value of the control. */
+const WORTH = 0.02
+
+/**
+ * The tone step: what each value of the tone control measures, and the one nearest to the target. What earlier cases
+ * taught of the values makes it enough to measure the best of them.
+ */
+const planTone = (context: RouteContext): { plan: StepPlan; options: readonly ToneOption[] } => {
+  const { facts, byRole } = context
+  const control = byRole.tone
+  const byLevel = [...byRole.levelTone, ...byRole.levelWhite].some((c) => context.movable(c.control))
+  const aim = `target ${sayTone(facts.targets.tone)}`
+  if (!control || !context.movable(control))
+    return {
+      plan: done(control ? 'locked' : 'no control for it', {
+        limits:
+          byLevel || !context.begun
+            ? []
+            : [
+                {
+                  step: 'tone',
+                  sentence: control
+                    ? `${quoted(control)} cannot be set here: ${facts.refused[control.key] ?? 'it is greyed out'}.`
+                    : 'The sheet has no control of the tone curve.',
+                },
+              ],
+      }),
+      options: [],
+    }
+  const measured = measuredValues(context, control)
+  const options = [...measured].flatMap(([value, m]) => optionOf(context, control, value, m) ?? [])
+  if (movedByLevel(context, facts.state))
+    // Single levels were moved on top of the curve: it is not reopened under them.
+    return { plan: done('kept under single levels', { derived: keptCurve(context, control) }), options }
+  const now = facts.state[control.key]!
+  const adjustment = (to: ControlValue, levels: readonly number[], purpose: string): StepPlan => {
+    const reads = readsAt(levels, measured.get(to)?.levels)
+    const plan: Adjustment = {
+      step: 'tone',
+      changes: to === now ? [] : [{ control: control.key, from: now, to }],
+      reads: reads.length ? reads : [grey(50)],
+      purpose,
+      predictions: [],
+    }
+    return open({ kind: 'adjust', adjustment: plan })
+  }
+  const known = (value: ControlValue) => (measured.get(value)?.levels.size ?? 0) >= 2
+  if (!known(now))
+    return { plan: adjustment(now, TONE_LEVELS, 'Measures what this tone curve gives.'), options }
+
+  const guessed = guessOptions(context, control, options)
+  const candidates = [...options, ...guessed]
+  const best = candidates.reduce((a, b) => (b.off < a.off - 1e-9 ? b : a))
+  const unknown = valuesToMeasure(control, measured, guessed, best)
+  if (unknown !== undefined)
+    return {
+      plan: adjustment(
+        unknown,
+        TONE_LEVELS,
+        `Measures what ${quoted(control)} ${shown(control, unknown)} gives.`,
+      ),
+      options,
+    }
+  const own = options.find((o) => o.value === now)!
+  if (best.value !== now && own.off - best.off > WORTH)
+    return {
+      plan: adjustment(
+        best.value,
+        TONE_LEVELS,
+        `Chooses the curve nearest to the ${aim}: exponent ${best.exponent.toFixed(2)}.`,
+      ),
+      options,
+    }
+  const off = own.off
+  return {
+    plan: done(`exponent ${own.exponent.toFixed(2)}, ${aim}`, {
+      derived: [
+        {
+          control: control.key,
+          step: 'tone',
+          value: now,
+          rule: `nearest to the ${aim}: measures as ${own.exponent.toFixed(2)}`,
+          readingIds: options.flatMap((o) => o.readingIds),
+        },
+      ],
+      limits:
+        off > 0.1 && !byLevel
+          ? [
+              {
+                step: 'tone',
+                sentence: `No value of ${quoted(control)} comes nearer to the ${aim} than ${own.exponent.toFixed(2)}.`,
+              },
+            ]
+          : [],
+    }),
+    options,
+  }
+}
+
+const keptCurve = ({ facts }: RouteContext, control: Control) => [
+  {
+    control: control.key,
+    step: 'tone' as const,
+    value: facts.state[control.key]!,
+    rule: `the curve nearest to the target ${sayTone(facts.targets.tone)}, the rest level by level`,
+    readingIds: facts.adjustments
+      .filter((m) => m.step === 'tone')
+      .flatMap((m) => facts.readings.filter((r) => r.runId === m.runId).map((r) => r.id)),
+  },
+]
+
+/** Exponents of values that were not measured here, from what earlier cases taught or, for numbers, from their neighbours. */
+const guessOptions = (
+  context: RouteContext,
+  control: Control,
+  options: readonly ToneOption[],
+): ToneOption[] => {
+  const { facts } = context
+  const priors = facts.priors.filter((l) => l.kind === 'tone' && l.control === control.key)
+  const from = options[0]
+  if (!from) return []
+  const taught = (value: ControlValue) => priors.find((l) => l.choice === String(value))?.mean[0]
+  const base = taught(from.value)
+  const wanted = wantedExponent(context)
+  const values: ControlValue[] =
+    control.kind === 'choice' ? control.choices.map((c) => c.value) : numericValues(control)
+  return values.flatMap((value): ToneOption[] => {
+    if (options.some((o) => o.value === value)) return []
+    const learned = taught(value)
+    const exponent =
+      base !== undefined && learned !== undefined
+        ? from.exponent + learned - base
+        : control.kind === 'number'
+          ? between(control, options, value)
+          : undefined
+    return exponent === undefined
+      ? []
+      : [
+          {
+            value,
+            label: shown(control, value),
+            exponent,
+            off: Math.abs(exponent - wanted),
+            measured: false,
+            readingIds: [],
+          },
+        ]
+  })
+}
+
+/** Mean exponent that the target asks for over the middle levels. */
+const wantedExponent = (context: RouteContext): number => {
+  const ends = whiteAndBlackAt(context, context.facts.state)
+  const all = TONE_LEVELS.map((p) =>
+    gammaAt(p / 100, curveOf(context.facts.targets.tone).luminanceOf(p / 100, ends), ends),
+  )
+  return all.reduce((a, b) => a + b, 0) / all.length
+}
+
+const numericValues = (control: Control): number[] => {
+  const { min, max, step } = placesOf(control)
+  const n = Math.round((max - min) / step)
+  return Array.from({ length: n + 1 }, (_, i) => Number(valueAt(control, min + i * step)))
+}
+
+/** Exponent of a number between, or beyond, those that were measured: straight lines. */
+const between = (
+  control: Control,
+  options: readonly ToneOption[],
+  value: ControlValue,
+): number | undefined => {
+  const points = options
+    .map((o) => ({ x: placeOf(control, o.value), y: o.exponent }))
+    .sort((a, b) => a.x - b.x)
+  if (points.length < 2) return undefined
+  const at = placeOf(control, value)
+  let i = points.findIndex((p) => p.x >= at)
+  if (i < 0) i = points.length - 1
+  i = Math.max(1, i)
+  const [a, b] = [points[i - 1]!, points[i]!]
+  return a.y + ((b.y - a.y) * (at - a.x)) / (b.x - a.x)
+}
+
+/** Most choices of which each is measured. */
+const MOST_CHOICES = 8
+
+/** The next value that has to be measured before one can be chosen, or undefined. */
+const valuesToMeasure = (
+  control: Control,
+  measured: ReadonlyMap<ControlValue, Measured>,
+  guessed: readonly ToneOption[],
+  best: ToneOption,
+): ControlValue | undefined => {
+  const known = (value: ControlValue) => (measured.get(value)?.levels.size ?? 0) >= 2
+  if (guessed.length) return best.measured ? undefined : best.value
+  if (control.kind === 'choice')
+    return control.choices.slice(0, MOST_CHOICES).find((c) => !known(c.value))?.value
+  // A number: a second place tells which way it goes.
+  const { min, max, step } = control.range
+  const quarter = Math.max(1, Math.round((max - min) / step / 4)) * step
+  const from = Number([...measured.keys()][0])
+  const to = from + quarter <= max ? from + quarter : from - quarter
+  return measured.size < 2 ? Number(Math.max(min, to).toFixed(9)) : undefined
+}
+
+export const tone: Step = {
+  key: 'tone',
+  title: STEP_TITLE.tone,
+  restsOn: RESTS_ON.tone,
+  measures: true,
+  plan: (context) => {
+    const { plan, options } = planTone(context)
+    return { ...plan, findings: { tones: options } }
+  },
+}

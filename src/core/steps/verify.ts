@@ -1,0 +1,189 @@
+import { colourError, judgeGreyScale } from '#core/judge'
+import { greyLevel } from '#core/measure'
+import { targetOn } from '#core/target'
+import type { RouteContext } from './context'
+import { gatherSweep, greysOf, keyOf, type SweepReadings } from './facts'
+import type { CaseVerdict, Spread, WatchValue, WorseFigure } from './findings'
+import { watchChanges } from './processing'
+import { done, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+const spreadOf = (list: ReadonlyArray<{ label: string; deltaE: number }>): Spread | undefined => {
+  if (list.length === 0) return undefined
+  const worst = list.reduce((a, b) => (b.deltaE > a.deltaE ? b : a))
+  return {
+    average: list.reduce((s, c) => s + c.deltaE, 0) / list.length,
+    worst: worst.deltaE,
+    worstAt: worst.label,
+  }
+}
+
+/** Judges a whole sweep of a case against its targets. In: context, sweep. Out: verdict, or undefined without a white. */
+export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerdict | undefined => {
+  const { targets, precision } = context.facts
+  const grey = judgeGreyScale(greysOf(sweep), targets, precision)
+  if (!grey) return undefined
+  const target = targetOn(targets, { white: grey.white.luminance, black: grey.black ?? 0 })
+  const colours = [...sweep.byPatch.values()].flatMap(({ patch, xyz, id }) =>
+    greyLevel(patch) !== undefined || patch.layout || patch.window
+      ? []
+      : [
+          {
+            patch: patch.key,
+            label: patch.label,
+            deltaE: colourError(xyz, target.xyzOf(patch.signal), target).deltaE,
+            id,
+          },
+        ],
+  )
+  const natural = colours.filter((c) => c.patch.startsWith('natural-'))
+  return {
+    grey,
+    natural: spreadOf(natural),
+    six: spreadOf(colours.filter((c) => !natural.includes(c))),
+    colours,
+  }
+}
+
+/** Scatter of an average ΔE00 over some twenty patches, and of a single one, that is not called worse. */
+const SCATTER = { average: 0.12, worst: 0.45 } as const
+
+/**
+ * What got worse between two sweeps, beyond the scatter of reading. Luminance is no error: it was asked for.
+ * In: before and after, scatter of an average white error. Out: one sentence for each figure, the gravest first.
+ */
+export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: number): WorseFigure[] => {
+  const out: Array<WorseFigure & { by: number }> = []
+  const compare = (
+    key: string,
+    name: string,
+    a: number | undefined,
+    b: number | undefined,
+    margin: number,
+  ) => {
+    if (a !== undefined && b !== undefined && b > a + margin)
+      out.push({ key, sentence: `${name} rose from ${a.toFixed(1)} to ${b.toFixed(1)}.`, by: b - a })
+  }
+  const average = Math.max(2 * noise, SCATTER.average)
+  compare(
+    'white-average',
+    'Average white error',
+    before.grey.whiteError.average,
+    after.grey.whiteError.average,
+    average,
+  )
+  compare(
+    'white-worst',
+    'Worst white error',
+    before.grey.whiteError.worst,
+    after.grey.whiteError.worst,
+    SCATTER.worst,
+  )
+  compare(
+    'grey-average',
+    'Average grey error with luminance',
+    before.grey.fullError.average,
+    after.grey.fullError.average,
+    average + 0.05,
+  )
+  compare(
+    'natural-average',
+    'Average error of natural colours',
+    before.natural?.average,
+    after.natural?.average,
+    average,
+  )
+  compare(
+    'natural-worst',
+    'Worst error of a natural colour',
+    before.natural?.worst,
+    after.natural?.worst,
+    SCATTER.worst,
+  )
+  compare(
+    'six-average',
+    'Average error of the six colours',
+    before.six?.average,
+    after.six?.average,
+    average + 0.05,
+  )
+  compare('six-worst', 'Worst error of the six colours', before.six?.worst, after.six?.worst, SCATTER.worst)
+  const [a, b] = [before.grey.contrast, after.grey.contrast]
+  if (a && b && b < 0.93 * a)
+    out.push({ key: 'contrast', sentence: `Contrast fell from ${a.toFixed(0)} to ${b.toFixed(0)}.`, by: 0.5 })
+  const wanted = after.grey.wantedGamma
+  if (wanted && before.grey.gamma && after.grey.gamma) {
+    const was = Math.abs(before.grey.gamma - (before.grey.wantedGamma ?? wanted))
+    const is = Math.abs(after.grey.gamma - wanted)
+    // A tone within 0.05 of its target is as near as anybody asks.
+    if (is > Math.max(0.05, was + 0.03))
+      out.push({
+        key: 'tone',
+        sentence: `The tone exponent moved from ${before.grey.gamma.toFixed(2)} to ${after.grey.gamma.toFixed(2)}; ${wanted.toFixed(2)} is wanted.`,
+        by: 4 * (is - was),
+      })
+  }
+  return out.sort((x, y) => y.by - x.by).map(({ key, sentence }) => ({ key, sentence }))
+}
+
+/**
+ * The verification: the whole sweep again in the final state for watching, before and after side by side, what got worse on top.
+ */
+const planVerification = (
+  context: RouteContext,
+  watch: readonly WatchValue[],
+  noise: number,
+): {
+  plan: StepPlan
+  sweep: SweepReadings | undefined
+  after: CaseVerdict | undefined
+  worse: readonly WorseFigure[]
+} => {
+  const { facts, outOfBox, wholeCase } = context
+  const sweep = gatherSweep(facts, ['verify'], wholeCase)
+  const before = outOfBox && judgeCase(context, outOfBox)
+  const whole = sweep !== undefined && sweep.missing.length === 0
+  const after = whole ? judgeCase(context, sweep) : undefined
+  const worse = before && after ? worseFigures(before, after, noise) : []
+  const changes = watchChanges(facts, watch)
+  const here = gatherSweep(facts, ['verify'], wholeCase, facts.state)
+  const fresh = whole && keyOf(facts, sweep.state) === keyOf(facts, facts.state) && changes.length === 0
+  if (!fresh)
+    return {
+      plan: open({
+        kind: 'sweep',
+        purpose: 'verify',
+        changes,
+        patches: changes.length ? wholeCase : (here?.missing ?? wholeCase),
+      }),
+      sweep,
+      after,
+      worse,
+    }
+  const open1 = worse.filter((w) => !facts.accepted.includes(w.key))
+  const note = after ? `average ΔE00 ${after.grey.whiteError.average.toFixed(1)}` : ''
+  return {
+    plan: open1.length && facts.bench.eye ? open({ kind: 'worse', worse: open1 }, note) : done(note),
+    sweep,
+    after,
+    worse,
+  }
+}
+
+/** Scatter of an average white error where the model of greys says nothing, ΔE00. */
+const USUAL_NOISE = 0.1
+
+export const verify: Step = {
+  key: 'verify',
+  title: STEP_TITLE.verify,
+  restsOn: RESTS_ON.verify,
+  measures: false,
+  plan: ({ watching, found }) => {
+    const { plan, sweep, after, worse } = planVerification(
+      watching,
+      found.processing?.watch ?? [],
+      found.white?.noise ?? USUAL_NOISE,
+    )
+    return { ...plan, findings: { verify: sweep, after, worse } }
+  },
+}

@@ -1,0 +1,124 @@
+import type { XYZ } from '#core/colorimetry'
+import { grey } from '#core/measure'
+import { CHANNELS, channelShares, quoted, reachOf, shown } from '#core/model'
+import type { RouteContext } from './context'
+import type { RouteReading } from './facts'
+import type { WhiteLevelVerdict } from './findings'
+import { keptEnd, knownEnd, NEAR_WHITE, nearReadings, readFirst, whiteMovedSince } from './near-ends'
+import { done, type Limit, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+const WHITE = grey(100)
+
+/**
+ * Slope over the last steps below which a channel counts as clipped, against the steps before; level-by-level values make it uneven.
+ */
+const CLIPPED = { first: 0.6, again: 0.3 } as const
+
+const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
+  const { facts, byRole, channelMatrix } = context
+  const control = byRole.whiteLevel
+  if (!channelMatrix) return done('')
+  if (!again && knownEnd(context, control, 'white', (m) => m.every((slope) => slope > CLIPPED.first)))
+    return done('white level as in the case before', { derived: keptEnd(context, 'white-level', control) })
+  const wanted = [WHITE, ...NEAR_WHITE.map((p) => grey(p))]
+  const near = nearReadings(context, again, control, wanted)
+  const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))
+  if (missing.length)
+    return readFirst(
+      'white-level',
+      missing,
+      again
+        ? 'Looks again whether the last steps below white stay apart.'
+        : 'Looks whether the last steps below white stay apart in red, green and blue.',
+    )
+  const readings = [1, 0.98, 0.96].map((l) => near.get(l))
+  if (readings.some((r) => r === undefined)) return done('')
+  const [top, middle, low] = readings as [RouteReading, RouteReading, RouteReading]
+  const shares = (xyz: XYZ) => channelShares(channelMatrix, xyz)
+  const [a, b, c] = [shares(top.xyz), shares(middle.xyz), shares(low.xyz)]
+  const slopes = [0, 1, 2].map((i) => (a[i]! - b[i]!) / Math.max(1e-9, b[i]! - c[i]!)) as [
+    number,
+    number,
+    number,
+  ]
+  const least = again ? CLIPPED.again : CLIPPED.first
+  const apart = slopes.every((s) => s > least)
+  const verdict: WhiteLevelVerdict = {
+    value: control ? facts.state[control.key] : undefined,
+    slopes,
+    apart,
+    readingIds: readings.map((r) => r!.id),
+  }
+  const lost = CHANNELS.filter((_, i) => slopes[i]! <= least)
+  const said = apart ? 'steps below white stay apart' : `${lost.join(' and ')} clipped below white`
+  const finish = (limits: Limit[] = []): StepPlan =>
+    done(said, {
+      findings: { whiteLevel: verdict },
+      limits,
+      derived: control
+        ? [
+            {
+              control: control.key,
+              step: 'white-level',
+              value: facts.state[control.key]!,
+              rule: apart
+                ? 'the last steps below white stay apart in red, green and blue'
+                : `the lowest value left the last steps of ${lost.join(' and ')} alike`,
+              readingIds: verdict.readingIds,
+            },
+          ]
+        : [],
+    })
+  if (apart || !control || !context.movable(control))
+    return apart
+      ? finish()
+      : finish([
+          {
+            step: 'white-level',
+            sentence: `The last steps below white are alike in ${lost.join(' and ')}, and there is no white level to lower.`,
+          },
+        ])
+  const { min, step } = control.range
+  const from = Number(facts.state[control.key])
+  const values = new Set(facts.readings.map((r) => Number(r.state[control.key])))
+  const tried = values.size - 1
+  const jump = Math.max(1, Math.round((0.02 / (0.08 / reachOf(control))) * (1 + tried)))
+  const to = Math.max(min, from - jump * step)
+  if (to === from || tried > 4)
+    return finish([
+      {
+        step: 'white-level',
+        sentence: `The last steps below white are alike in ${lost.join(' and ')} even with ${quoted(control)} at ${shown(control, from)}.`,
+      },
+    ])
+  return open(
+    {
+      kind: 'adjust',
+      adjustment: {
+        step: 'white-level',
+        changes: [{ control: control.key, from, to: Number(to.toFixed(9)) }],
+        reads: [WHITE, ...NEAR_WHITE.map((p) => grey(p))],
+        purpose: `Lowers white until the last steps of ${lost.join(' and ')} part.`,
+        predictions: [],
+      },
+    },
+    '',
+    { findings: { whiteLevel: verdict } },
+  )
+}
+
+export const whiteLevel: Step = {
+  key: 'white-level',
+  title: STEP_TITLE['white-level'],
+  restsOn: RESTS_ON['white-level'],
+  measures: true,
+  plan: (context) => planWhiteLevel(context, false),
+}
+
+/** Looked at again once white was balanced. */
+export const whiteLevelAgain: Step = {
+  ...whiteLevel,
+  plan: (context) =>
+    context.whiteBegun && whiteMovedSince(context) ? planWhiteLevel(context, true) : undefined,
+}
