@@ -1,3 +1,4 @@
+import { Op } from 'sequelize'
 import { z } from 'zod'
 import { controlByRole, showValue } from '#core/display'
 import {
@@ -144,8 +145,18 @@ const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<str
         },
         transaction,
       })
+      await row.update(
+        { value: facts.state[d.control]!, step: d.step, rule: d.rule.slice(0, 500) },
+        { transaction },
+      )
+      // Exactly those that it rests on by now: composed again, it may rest on others.
+      const readingIds = [...new Set(d.readingIds)]
+      await db.derivedReadings.destroy({
+        where: { derivedId: row.id, readingId: { [Op.notIn]: readingIds } },
+        transaction,
+      })
       await db.derivedReadings.bulkCreate(
-        [...new Set(d.readingIds)].map((readingId) => ({ derivedId: row.id, readingId })),
+        readingIds.map((readingId) => ({ derivedId: row.id, readingId })),
         { ignoreDuplicates: true, transaction },
       )
       ids.set(d.control, row.id)

@@ -390,7 +390,7 @@ describe('work by hand', () => {
           role: 'peak-luminance',
           memory: [],
           kind: 'number',
-          range: { min: 0, max: 10, task: 1 },
+          range: { min: 0, max: 10, step: 1 },
           default: 5,
         },
       ],

@@ -39,6 +39,7 @@ const read = (patch: Patch, state: State = now, pace = 1): XYZ => {
 const targetOfLight = ([r, g, b]: RGB): XYZ =>
   [0, 1, 2].map((i) => r * RED[i]! + g * GREEN[i]! + b * BLUE[i]!) as unknown as XYZ
 const seen = (patch: Patch, state = now, pace = 1): ColourObservation => ({
+  id: 0,
   patch,
   xyz: read(patch, state, pace),
   state,

@@ -122,6 +122,7 @@ export const responseOfAll = (control: ColourControl, light: RGB): Triple => {
 
 /** A colour that was read, with the clicks of colour management under which it was, counted from the state of now. */
 export interface ColourObservation {
+  readonly id: number
   readonly patch: Patch
   readonly xyz: XYZ
   readonly sigma?: XYZ

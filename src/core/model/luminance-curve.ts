@@ -141,11 +141,10 @@ export const luminancePoints = (
       points.size === 0
         ? 1
         : shared.reduce((sum, [place, r]) => sum + points.get(place)! / r.luminance, 0) / shared.length
-    for (const [place, reading] of own) {
-      if (points.has(place)) continue
-      points.set(place, reading.luminance * factor)
-      readingIds.push(reading.id)
-    }
+    const added = [...own].filter(([place]) => !points.has(place))
+    for (const [place, reading] of added) points.set(place, reading.luminance * factor)
+    // What brought them over counts as well.
+    if (added.length) readingIds.push(...[...added, ...shared].map(([, r]) => r.id))
   }
   return { points: [...points].map(([place, luminance]) => ({ place, luminance })), readingIds }
 }

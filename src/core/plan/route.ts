@@ -152,7 +152,7 @@ const fold = (steps: readonly Step[], context: Omit<StepContext, 'found'>): Fold
     const plan = step.plan({ ...context, found })
     if (!plan) continue
     const before = plans.get(step.key)
-    plans.set(step.key, before ? { ...plan, derived: mergedDerived(before.derived, plan.derived) } : plan)
+    plans.set(step.key, { ...plan, derived: mergedDerived(before?.derived ?? [], plan.derived) })
     limits.push(...plan.limits)
     found = { ...found, ...defined(plan.findings ?? {}) }
     if (plan.status === 'open' && plan.next && !context.facts.skipped[step.key])
@@ -168,7 +168,10 @@ const mergedDerived = (first: readonly Derived[], second: readonly Derived[]): D
   ...first.filter((d) => !second.some((e) => e.control === d.control)),
   ...second.map((d) => {
     const before = first.find((e) => e.control === d.control && e.value === d.value)
-    return before ? { ...before, readingIds: [...new Set([...before.readingIds, ...d.readingIds])] } : d
+    return {
+      ...(before ?? d),
+      readingIds: [...new Set([...(before?.readingIds ?? []), ...d.readingIds])],
+    }
   }),
 ]
 

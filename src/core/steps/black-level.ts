@@ -80,7 +80,7 @@ const verdictOfBlack = (
     lastBlack: last?.[0] ?? 0,
     firstSeen: seen?.[0],
     offset: offset ?? 0,
-    readingIds: [black.id, ...steps.map(([, r]) => r.id), ...far.map((r) => r.id)],
+    readingIds: [black.id, ...steps.map(([, r]) => r.id), ...far.flatMap((r) => [r.id, r.whiteId])],
   }
 }
 
@@ -126,7 +126,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
               step: 'black-level',
               value: facts.state[control.key]!,
               rule: `the highest value at which black stays black and shades follow the curve: ${said}`,
-              readingIds: verdict.readingIds,
+              readingIds: [...verdict.readingIds, ...(context.light?.readingIds ?? [])],
             },
           ]
         : [],
@@ -179,6 +179,8 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
 /** A shade well above black, at the present luminance of white. */
 interface FarShade {
   readonly id: number
+  /** The reading of white that it was scaled by. */
+  readonly whiteId: number
   /** Signal, 0…1. */
   readonly level: number
   /** cd/m² */
@@ -196,15 +198,15 @@ const farShades = (context: RouteContext, white: number): FarShade[] => {
   const { facts, outOfBox, byRole } = context
   const tone = byRole.tone?.key
   const same = (s: State) => !tone || s[tone] === facts.state[tone]
-  const whites = new Map<string, number>()
-  for (const r of facts.readings) if (r.patch.key === WHITE.key) whites.set(keyOf(facts, r.state), r.xyz[1])
+  const whites = new Map<string, RouteReading>()
+  for (const r of facts.readings) if (r.patch.key === WHITE.key) whites.set(keyOf(facts, r.state), r)
   const out = new Map<number, FarShade>()
   for (const r of [...(outOfBox?.byPatch.values() ?? []), ...facts.readings]) {
     const level = greyLevel(r.patch)
     const own = whites.get(keyOf(facts, r.state))
     if (level === undefined || level < 0.09 || level > 0.41 || !own || !same(r.state)) continue
     if (differsIn(facts, ONE_CURVE, r.state, facts.state).length) continue
-    out.set(level, { id: r.id, level, luminance: (r.xyz[1] / own) * white })
+    out.set(level, { id: r.id, level, whiteId: own.id, luminance: (r.xyz[1] / own.xyz[1]) * white })
   }
   return [...out.values()]
 }

@@ -134,7 +134,7 @@ export const coloursOf = (context: RouteContext, model: GreyModel | undefined): 
     const same = differsIn(facts, ONE_WHITE, r.state, facts.state).length === 0
     if (same) {
       const key = `${r.patch.key} ${colourKey(context, r.state)}`
-      fresh.set(key, { patch: r.patch, xyz: r.xyz, sigma: r.sigma, state: r.state, brought: false })
+      fresh.set(key, { id: r.id, patch: r.patch, xyz: r.xyz, sigma: r.sigma, state: r.state, brought: false })
     } else other.set(r.patch.key, r)
   }
   const out = [...fresh.values()]
@@ -144,7 +144,7 @@ export const coloursOf = (context: RouteContext, model: GreyModel | undefined): 
     )
       continue
     const xyz = model && broughtOver(context, model, r)
-    if (xyz) out.push({ patch: r.patch, xyz, state: r.state, brought: true })
+    if (xyz) out.push({ id: r.id, patch: r.patch, xyz, state: r.state, brought: true })
   }
   return out
 }
@@ -159,13 +159,15 @@ export const colourKey = ({ byRole }: RouteContext, state: State): string =>
 export const matrixOfGamut = (
   context: RouteContext,
   model: GreyModel | undefined,
-): { channelMatrix: ChannelMatrix; light: number } | undefined => {
+): { channelMatrix: ChannelMatrix; light: number; readingIds: readonly number[] } | undefined => {
   const { byRole, facts, outOfBox, channelMatrix } = context
   if (!channelMatrix || !outOfBox) return undefined
   const lightOf = (state: State) => model?.lightOf(state) ?? 1
+  const readingIds = context.matrixIds
   const now = lightOf(facts.state)
   const { gamut } = byRole
-  if (!gamut || outOfBox.state[gamut.key] === facts.state[gamut.key]) return { channelMatrix, light: now }
+  if (!gamut || outOfBox.state[gamut.key] === facts.state[gamut.key])
+    return { channelMatrix, light: now, readingIds }
   const atRest = (state: State) =>
     byRole.colours.every((c) => state[c.control.key] === (c.control.neutral ?? c.control.default))
   const [red, green, blue] = ['red', 'green', 'blue'].map((key) =>
@@ -174,9 +176,11 @@ export const matrixOfGamut = (
         r.patch.key === key && differsIn(facts, APART, r.state, facts.state).length === 0 && atRest(r.state),
     ),
   )
-  if (!red || !green || !blue) return { channelMatrix, light: now }
+  if (!red || !green || !blue) return { channelMatrix, light: now, readingIds }
   const then = lightOf(red.state)
   const black = channelMatrix.black.map((v) => v * then) as unknown as XYZ
   const own = channelMatrixOf(red.xyz, green.xyz, blue.xyz, black)
-  return own ? { channelMatrix: own, light: now / then } : { channelMatrix, light: now }
+  return own
+    ? { channelMatrix: own, light: now / then, readingIds: [red.id, green.id, blue.id, ...readingIds] }
+    : { channelMatrix, light: now, readingIds }
 }

@@ -1,5 +1,5 @@
 import type { Change, State } from '#core/display'
-import { greyLevel, MEMORY_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
+import { MEMORY_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
 import {
   type ColourControl,
   type ColourModel,
@@ -14,7 +14,7 @@ import { errorsUnder, solveColours, weightedMean } from '#core/solve'
 import type { Target } from '#core/target'
 import type { Adjustment } from './adjustment'
 import { colourKey, coloursOf, colourTarget, matrixOfGamut, whiteOf } from './colour-readings'
-import type { RouteContext, StepContext } from './context'
+import { greyReadingIds, type RouteContext, type StepContext } from './context'
 import { differsIn } from './facts'
 import type { ColourFindings } from './findings'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
@@ -165,7 +165,13 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
     best: solved.error,
     errors: patches.map((p, i) => ({ patch: p.key, label: p.label, error: errors[i]! })),
   }
-  const readingIds = facts.readings.filter((r) => greyLevel(r.patch) === undefined).map((r) => r.id)
+  const readingIds = [
+    ...new Set([
+      ...observations.map((o) => o.id),
+      ...mixed.readingIds,
+      ...(model ? greyReadingIds(context, model) : []),
+    ]),
+  ]
   const natural = patches.flatMap((p, i) => (p.key.startsWith('natural-') ? [errors[i]!] : []))
   const mean = natural.reduce((a, b) => a + b, 0) / Math.max(1, natural.length)
   const finish = (note: string, limits: Limit[] = []): { plan: StepPlan; findings: ColourFindings } => {
@@ -180,7 +186,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
             step: 'colour' as const,
             value: facts.state[c.control.key]!,
             rule: 'least error of natural colours and the six full ones',
-            readingIds: readingIds,
+            readingIds,
           })),
         ],
         limits,

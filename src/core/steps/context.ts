@@ -43,6 +43,8 @@ export interface RouteContext {
   readonly begun: boolean
   /** What the channels are made of; undefined where the three primaries cannot be told apart. */
   readonly channelMatrix: ChannelMatrix | undefined
+  /** The readings that it was made of. */
+  readonly matrixIds: readonly number[]
   readonly light: { readonly curve: LuminanceCurve; readonly readingIds: readonly number[] } | undefined
   readonly movable: (control: Control | undefined) => boolean
   /** Values beyond which controls were found to do nothing more. */
@@ -106,6 +108,9 @@ export const contextOf = (
     wholeCase,
     begun: outOfBox !== undefined && outOfBox.missing.length === 0,
     channelMatrix,
+    matrixIds: channelMatrix
+      ? [RED.key, GREEN.key, BLUE.key, 'grey-0'].map((k) => outOfBox!.byPatch.get(k)!.id)
+      : [],
     light,
     movable: (control) => isMovable(facts, control),
     rangeLimits,
@@ -139,3 +144,8 @@ export interface StepContext extends RouteContext {
   /** The newest verification was read in the state of now. */
   readonly verified: boolean
 }
+
+/** The readings that a model of greys rests on: greys, what they were split by, and what luminance was brought over by. */
+export const greyReadingIds = ({ matrixIds, light }: RouteContext, model: GreyModel): readonly number[] => [
+  ...new Set([...model.observations.map((o) => o.id), ...matrixIds, ...(light?.readingIds ?? [])]),
+]

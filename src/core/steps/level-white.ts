@@ -13,7 +13,7 @@ import {
 } from '#core/model'
 import { type ClickRange, errorOfDrives, expectedError, type GreyAim, solveClicks } from '#core/solve'
 import type { Adjustment } from './adjustment'
-import type { RouteContext, StepContext } from './context'
+import { greyReadingIds, type RouteContext, type StepContext } from './context'
 import { differsIn, freshFor, type RouteFacts } from './facts'
 import type { LevelError } from './findings'
 import { slotConflicts } from './memory-conflicts'
@@ -107,7 +107,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     (l) =>
       l.error > from || (toneOff && l.level > 0.09 && l.level < 0.97 && Math.abs(l.tone) > 0.6 * TONE_OFF),
   )
-  const readingIds = model.observations.map((o) => o.id)
+  const readingIds = greyReadingIds(context, model)
   const finish = (note: string, limits: Limit[] = [], more = 0): { plan: StepPlan; levels: LevelError[] } => {
     const changed = [...usableWhite, ...usableTone].filter(
       ({ control }) => facts.state[control.key] !== (control.neutral ?? control.default),

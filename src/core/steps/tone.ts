@@ -63,7 +63,10 @@ const movedByLevel = ({ byRole }: RouteContext, state: State): boolean =>
  * White and black that belong to a reading, cd/m²: white as it was read in the same settings, the tone curve aside, or as
  * the luminance control tells it.
  */
-const whiteAndBlackAt = (context: RouteContext, state: State): { white: number; black: number } => {
+const whiteAndBlackAt = (
+  context: RouteContext,
+  state: State,
+): { white: number; black: number; readingIds: readonly number[] } => {
   const { light, byRole, facts, outOfBox } = context
   const curve = (s: State) =>
     light && byRole.light ? light.curve.at(placeOf(byRole.light, s[byRole.light.key])) : undefined
@@ -73,7 +76,8 @@ const whiteAndBlackAt = (context: RouteContext, state: State): { white: number; 
   const dark = outOfBox?.byPatch.get('grey-0')
   const bright = outOfBox?.byPatch.get('grey-100')
   const black = dark && bright ? Math.max(0, dark.xyz[1]) * (white / bright.xyz[1]) : 0
-  return { white, black }
+  const whites = read ? [read.id] : curve(state) === undefined ? [] : (light?.readingIds ?? [])
+  return { white, black, readingIds: [...whites, ...(dark && bright ? [dark.id, bright.id] : [])] }
 }
 
 const optionOf = (
@@ -84,6 +88,7 @@ const optionOf = (
 ): ToneOption | undefined => {
   const { facts } = context
   let [exponents, squares, n] = [0, 0, 0]
+  const readingIds: number[] = []
   const whole = TONE_LEVELS.every((p) => levels.has(p / 100))
   for (const [level, r] of levels) {
     // Values are compared at the same levels.
@@ -92,6 +97,7 @@ const optionOf = (
     const exponent = gammaAt(level, r.xyz[1], ends)
     if (!Number.isFinite(exponent)) continue
     exponents += exponent
+    readingIds.push(r.id, ...ends.readingIds)
     squares += (exponent - gammaAt(level, curveOf(facts.targets.tone).luminanceOf(level, ends), ends)) ** 2
     n++
   }
@@ -102,7 +108,7 @@ const optionOf = (
     exponent: exponents / n,
     off: Math.sqrt(squares / n),
     measured: true,
-    readingIds: [...levels.values()].map((r) => r.id),
+    readingIds: [...new Set(readingIds)],
   }
 }
 
@@ -142,7 +148,10 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
   const options = [...measured].flatMap(([value, m]) => optionOf(context, control, value, m) ?? [])
   if (movedByLevel(context, facts.state))
     // Single levels were moved on top of the curve: it is not reopened under them.
-    return { plan: done('kept under single levels', { derived: keptCurve(context, control) }), options }
+    return {
+      plan: done('kept under single levels', { derived: keptCurve(context, control, options) }),
+      options,
+    }
   const now = facts.state[control.key]!
   const adjustment = (to: ControlValue, levels: readonly number[], purpose: string): StepPlan => {
     const reads = readsAt(levels, measured.get(to)?.levels)
@@ -208,15 +217,13 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
   }
 }
 
-const keptCurve = ({ facts }: RouteContext, control: Control) => [
+const keptCurve = ({ facts }: RouteContext, control: Control, options: readonly ToneOption[]) => [
   {
     control: control.key,
     step: 'tone' as const,
     value: facts.state[control.key]!,
     rule: `the curve nearest to the target ${sayTone(facts.targets.tone)}, the rest level by level`,
-    readingIds: facts.adjustments
-      .filter((m) => m.step === 'tone')
-      .flatMap((m) => facts.readings.filter((r) => r.runId === m.runId).map((r) => r.id)),
+    readingIds: options.flatMap((o) => o.readingIds),
   },
 ]
 

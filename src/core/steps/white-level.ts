@@ -48,7 +48,7 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
     value: control ? facts.state[control.key] : undefined,
     slopes,
     apart,
-    readingIds: readings.map((r) => r!.id),
+    readingIds: [...readings.map((r) => r!.id), ...context.matrixIds],
   }
   const lost = CHANNELS.filter((_, i) => slopes[i]! <= least)
   const said = apart ? 'steps below white stay apart' : `${lost.join(' and ')} clipped below white`

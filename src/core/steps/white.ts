@@ -30,7 +30,7 @@ import {
 } from '#core/solve'
 import { curveOf } from '#core/target'
 import type { Adjustment, Prediction } from './adjustment'
-import type { RouteContext, StepContext } from './context'
+import { greyReadingIds, type RouteContext, type StepContext } from './context'
 import { freshFor, whyNotMovable } from './facts'
 import type { PresetOption, WhiteFindings } from './findings'
 import { slotConflicts } from './memory-conflicts'
@@ -247,7 +247,7 @@ const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOpt
   })
   const measured = control.choices.flatMap(({ value, label }): PresetOption[] => {
     const reading = fresh.findLast((r) => r.state[control.key] === value)
-    return reading ? [option(value, label, reading.xyz, [reading.id])] : []
+    return reading ? [option(value, label, reading.xyz, [reading.id, ...context.matrixIds])] : []
   })
   const own = measured.find((o) => o.value === now)
   // Once gains are under way under a preset, it is not reopened.
@@ -340,7 +340,7 @@ const taughtWhite = (
     facts.priors.find((l) => l.kind === 'preset' && l.control === control.key && l.choice === String(v))
   const wanted = prior(value)
   const from = measured.find((o) => prior(o.value))
-  const reading = from && fresh.findLast((r) => from.readingIds.includes(r.id))
+  const reading = from && fresh.findLast((r) => r.state[control.key] === from.value)
   if (!channelMatrix || !wanted || !from || !reading) return undefined
   const known = prior(from.value)!
   const [r, g, b] = channelAmounts(channelMatrix, reading.xyz) as [number, number, number]
@@ -477,7 +477,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     : plain
   const noise = sweepNoise(context, model)
   const error = expectedError(model, plain, now)
-  const readingIds = model.observations.map((o) => o.id)
+  const readingIds = greyReadingIds(context, model)
   const findings = (best: number): WhiteFindings => ({
     away: awayOf(context, model, now),
     noise,
