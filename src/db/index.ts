@@ -37,6 +37,7 @@ export {
   patchStands,
   renewLease,
   setRunStatus,
+  standsAt,
   storeLatency,
   storeReading,
   storeState,

@@ -94,9 +94,16 @@ export const migrationsOf = async ({ sequelize }: Database): Promise<string[]> =
   return rows.map((r) => r.name)
 }
 
-/** Names of Wexmar's own tables that a database has, in no order. */
-export const ownTables = async ({ sequelize }: Database): Promise<string[]> => {
-  const own = new Set([...Object.values(sequelize.models).map((m) => m.tableName), MIGRATIONS_TABLE])
+/** Names of Wexmar's own tables that a database has, of this version or an earlier one, in no order. */
+export const ownTables = async (db: Database): Promise<string[]> => {
+  const { sequelize } = db
+  // A table of such a name in a database of this version is somebody else's.
+  const renamed = (await migrationsOf(db)).includes('0005-the-trades-words')
+  const own = new Set([
+    ...Object.values(sequelize.models).map((m) => m.tableName),
+    ...(renamed ? [] : theTradesWords.FORMER_TABLES),
+    MIGRATIONS_TABLE,
+  ])
   const rows = await sequelize.query<Record<string, string>>('SHOW TABLES', { type: QueryTypes.SELECT })
   return rows.flatMap((row) => Object.values(row)).filter((name) => own.has(name))
 }

@@ -76,6 +76,9 @@ export interface UnitRow extends Row<UnitRow> {
   returnsOn: string | null
   /** The newest reading that was there when its display was reset last: what is known of its memories counts from there. */
   resetAfter: CreationOptional<number>
+  /** What its display stands at, as far as is known, and the session that set it last; null before the first. */
+  stateId: CreationOptional<number | null>
+  statedBy: CreationOptional<number | null>
   createdAt: CreationOptional<Date>
 }
 export interface FirmwareRow extends Row<FirmwareRow> {
@@ -387,6 +390,8 @@ export const defineModels = (sequelize: Sequelize) => {
       hours: maybe(number),
       returnsOn: { type: DataTypes.DATEONLY },
       resetAfter: { ...whole, defaultValue: 0 },
+      stateId: maybe(whole),
+      statedBy: maybe(whole),
       createdAt: now,
     }),
     firmwares: define<FirmwareRow>('firmwares', { id, modelId: whole, version: word }),

@@ -337,11 +337,35 @@ export const storeState = (db: Database, claimed: ClaimedRun, task: TaskRow | un
   whileOwn(db, claimed, async (transaction) => {
     const { session } = claimed
     const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
-    await db.sessions.update({ stateId: state.id }, { where: { id: session.id }, transaction })
+    await standsAt(db, session, state.id, transaction)
     if (task) await finishTask(db, task, transaction)
     if (task?.kind === 'reset') await markReset(db, session.unitId, transaction)
     await touchSession(db, session.id, transaction)
   })
+
+/**
+ * Writes down what a session's display stands at: for the session, and for the unit, whose display it is whatever session looks at it.
+ */
+export const standsAt = async (
+  db: Database,
+  session: { readonly id: number; readonly unitId: number },
+  stateId: number,
+  transaction: Transaction,
+): Promise<void> => {
+  await db.sessions.update({ stateId }, { where: { id: session.id }, transaction })
+  const [moved] = await db.units.update(
+    { statedBy: session.id },
+    { where: { id: session.unitId, statedBy: { [Op.or]: [null, { [Op.ne]: session.id }] } }, transaction },
+  )
+  await db.units.update({ stateId }, { where: { id: session.unitId }, transaction })
+  // Other cases of the unit stand on something else from now on: their pages and plans look again.
+  if (moved)
+    await db.sessions.increment('revision', {
+      where: { unitId: session.unitId, id: { [Op.ne]: session.id } },
+      transaction,
+      silent: true,
+    })
+}
 
 /** Writes down that a unit's display was reset: nothing that was read before tells what it holds now. */
 export const markReset = async (db: Database, unitId: number, transaction: Transaction): Promise<void> => {

@@ -31,6 +31,7 @@ const Quantity = z.enum(['white-error', 'luminance', 'colour-error', 'tone'])
 const Expected = z.object({ quantity: Quantity, before: number, after: number, sigma: amount })
 const Purpose = z.enum([
   'prepare',
+  'restore',
   'feed-check',
   'survey',
   'out-of-box',

@@ -1,6 +1,7 @@
 import type { Transaction } from 'sequelize'
 import type { Change } from '#core/display'
 import { controlByRole, controlOf, distinctLabel, showValue } from '#core/display'
+import { CASE_LABEL } from '#core/judge'
 import { grey, type Patch } from '#core/measure'
 import { readsAfter, stepOfControl } from '#core/plan'
 import { type Adjustment, type Next, type Purpose, STEP_TITLE } from '#core/steps'
@@ -81,6 +82,13 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
         'prepare',
         next.reset ? 'Reset the mode, switch off what moves by itself' : 'Switch off what moves by itself',
         prepareTasks(record, next.reset, next.changes),
+      )
+    case 'restore':
+      return beginRun(
+        begin,
+        'restore',
+        `Set again what ${CASE_LABEL[next.moved.viewingCase]} moved`,
+        setAll(next.moved.changes),
       )
     case 'sweep': {
       const sweep =

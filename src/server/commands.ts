@@ -11,6 +11,7 @@ import {
   openRun,
   type RunRow,
   type SessionRow,
+  standsAt,
   touchSession,
 } from '#db'
 import { type Beginner, beginByHand, beginNext, beginRun } from './begin'
@@ -480,10 +481,8 @@ const correctState = async (begin: Beginner, key: string, value: ControlValue): 
   await db.runs.update({ notes: [...run.notes, sentence] }, { where: { id: run.id }, transaction })
   // What a control that was not set should have done is no prediction for what was read.
   await db.adjustments.update({ predictions: [] }, { where: { id: adjustment.id }, transaction })
-  await db.sessions.update(
-    { stateId: ids.get(record.state.id)!, rewritten: session.rewritten + 1 },
-    { where: { id: session.id }, transaction },
-  )
+  await standsAt(db, session, ids.get(record.state.id)!, transaction)
+  await db.sessions.update({ rewritten: session.rewritten + 1 }, { where: { id: session.id }, transaction })
   await touchSession(db, session.id, transaction)
   return good(null)
 }

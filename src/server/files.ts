@@ -15,7 +15,7 @@ import {
   writeCgats,
 } from '#core/formats'
 import { ASSUMED_PRECISION, standardErrors } from '#core/measure'
-import { inTransaction, keepState, openRun, type ReadingRow, touchSession } from '#db'
+import { inTransaction, keepState, openRun, type ReadingRow, standsAt, touchSession } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 import { loadSession } from './session-record'
@@ -326,7 +326,7 @@ export const importState = async (ctx: Context, sessionId: number, text: string)
     const problems = stateProblems(sheet, file.data.state)
     if (problems.length) return bad(`${problems.slice(0, 4).join(' ')} Nothing was changed.`)
     const state = await keepState(db, session.unitId, session.sheetId, file.data.state, transaction)
-    await db.sessions.update({ stateId: state.id }, { where: { id: sessionId }, transaction })
+    await standsAt(db, session, state.id, transaction)
     await touchSession(db, sessionId, transaction)
     return good(null)
   })

@@ -11,6 +11,7 @@ import {
   markReset,
   type RunRow,
   type SessionRow,
+  standsAt,
   type TaskRow,
   writeReading,
 } from '#db'
@@ -89,7 +90,7 @@ export const handCommand = async (
         ? await stateAfterReset(db, session)
         : await stateAfterHand(db, session, believed, controlOf(sheet, ask.control), ask.value)
     const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
-    await db.sessions.update({ stateId: state.id }, { where: { id: session.id }, transaction })
+    await standsAt(db, session, state.id, transaction)
     if (ask.kind === 'reset') await markReset(db, session.unitId, transaction)
     // Putting to rest asks for one control after the other, until none is left.
     if (task.kind !== 'rest') await finishTask(db, task, transaction)

@@ -209,15 +209,11 @@ export const startSession = async (
     if (!firmware) return bad('No firmware is known for this unit. Put it on the bench first.')
     await db.unitFirmwares.findOrCreate({ where: { unitId, firmwareId: firmware.id }, transaction })
     const bench = usesBench ? await benchRow(ctx, sight, transaction) : null
-    // It stands as the unit's newest session left it; before any it is taken to stand as it leaves the factory.
-    const before = await db.sessions.findOne({
-      where: { unitId, sheetId: sheet.id },
-      order: [['updatedAt', 'DESC']],
-      transaction,
-    })
+    // It stands as some session left it; before any it is taken to stand as it leaves the factory.
+    const before = unit.stateId === null ? null : await db.states.findByPk(unit.stateId, { transaction })
     const mode0 = (setBy === 'hand' && wish.baseMode) || undefined
     const stateId =
-      before?.stateId ??
+      (before?.sheetId === sheet.id ? before.id : undefined) ??
       (await keepState(db, unitId, sheet.id, factoryState(sheet.document, mode0), transaction)).id
     const session = await db.sessions.create(
       {

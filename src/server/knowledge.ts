@@ -1,15 +1,18 @@
 import { LRUCache } from 'lru-cache'
 import { QueryTypes } from 'sequelize'
+import { controlByRole } from '#core/display'
 import { mergePriors, type ResponsePrior } from '#core/model'
 import { SDR_SIGNAL } from '#core/signal'
 import {
+  changesBack,
   type MeasuredLatency,
+  type MovedByOther,
   type OccupiedSlot,
   occupiedBy,
   type Purpose,
   type RouteReading,
 } from '#core/steps'
-import type { SessionRow } from '#db'
+import { knownValues, type SessionRow } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
 import { priorsFor } from './prior-rows'
@@ -24,6 +27,8 @@ export interface Knowledge {
   readonly latencies: readonly MeasuredLatency[]
   readonly priors: readonly ResponsePrior[]
   readonly occupied: readonly OccupiedSlot[]
+  /** What another session's case moved since. */
+  readonly moved: MovedByOther | undefined
 }
 
 /** How long a feed check of another case of the same unit holds, ms. */
@@ -36,6 +41,7 @@ export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise
   const { session, model } = record
   const [row] = await ctx.db.sequelize.query<{ mark: string }>(
     `SELECT CONCAT_WS(' ',
+       (SELECT CONCAT_WS(':', COALESCE(u.state_id, 0), COALESCE(u.stated_by, 0)) FROM units u WHERE u.id = :unit),
        (SELECT CONCAT_WS(':', COUNT(*), COALESCE(SUM(s.revision), 0), COALESCE(MAX(s.id), 0)) FROM sessions s
          WHERE s.unit_id = :unit AND s.id <> :own),
        (SELECT CONCAT_WS(':', COUNT(*), COALESCE(MAX(l.id), 0), COALESCE(SUM(l.forgotten), 0)) FROM response_priors l
@@ -46,12 +52,16 @@ export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise
       replacements: { unit: session.unitId, own: session.id, model: model.id },
     },
   )
-  const mark = `${row!.mark} ${meterOf(session)}`
+  const mark = `${row!.mark} ${session.stateId} ${meterOf(session)}`
   const kept = keptOf(ctx.db)
   const known = kept.get(session.id)
   if (known?.mark === mark) return known
-  const [others, priors] = await Promise.all([fromOthers(ctx, record), priorsFor(ctx, record)])
-  const knowledge = { mark, ...others, priors: mergePriors(priors) }
+  const [others, priors, moved] = await Promise.all([
+    fromOthers(ctx, record),
+    priorsFor(ctx, record),
+    movedByOther(ctx, record),
+  ])
+  const knowledge = { mark, ...others, priors: mergePriors(priors), moved }
   kept.set(session.id, knowledge)
   return knowledge
 }
@@ -123,4 +133,29 @@ const fromOthers = async (
       ),
     ),
   }
+}
+
+/**
+ * What has to be set so that a display stands again where a session left it, once another session has changed it: the mode first, then what
+ * it will not bring with it.
+ */
+const movedByOther = async (
+  { db }: Context,
+  { session, sheet, state }: SessionRecord,
+): Promise<MovedByOther | undefined> => {
+  const unit = (await db.units.findByPk(session.unitId))!
+  if (unit.stateId === null || unit.statedBy === null || unit.statedBy === session.id) return undefined
+  const [now, other] = await Promise.all([
+    db.states.findByPk(unit.stateId),
+    db.sessions.findByPk(unit.statedBy),
+  ])
+  if (!now || !other || now.sheetId !== session.sheetId) return undefined
+  const mode = controlByRole(sheet.document, 'picture-mode')
+  const wanted = mode && state.values[mode.key]
+  const known =
+    mode && wanted !== undefined && now.values[mode.key] !== wanted
+      ? await knownValues(db, session, mode.key, wanted)
+      : undefined
+  const changes = changesBack(sheet.document, now.values, state.values, known)
+  return changes.length ? { viewingCase: other.viewingCase, changes } : undefined
 }

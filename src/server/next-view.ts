@@ -1,5 +1,5 @@
 import { type Control, controlByRole, controlOf, showValue } from '#core/display'
-import { greyErrorChromatic } from '#core/judge'
+import { CASE_LABEL, greyErrorChromatic } from '#core/judge'
 import { codesOf, WHOLE_CASE } from '#core/measure'
 import { putBackOf, type Route } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
@@ -40,6 +40,12 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         reset: next.reset,
         changes: changes(next.changes),
         baseMode: mode && facts.baseMode !== null ? showValue(mode, facts.baseMode) : '',
+      }
+    case 'restore':
+      return {
+        kind: 'restore',
+        movedBy: CASE_LABEL[next.moved.viewingCase],
+        changes: changes(next.moved.changes),
       }
     case 'sweep':
       return {

@@ -63,6 +63,7 @@ export const factsOf = (
     latencies: [...knowledge.latencies, ...record.latencies],
     priors: knowledge.priors,
     occupied: knowledge.occupied,
+    ...(knowledge.moved ? { moved: knowledge.moved } : {}),
     bench: {
       layouts: devices.pattern === 'bench' ? (bench?.pattern?.layouts ?? ['window']) : BY_PERSON_LAYOUTS,
       probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),

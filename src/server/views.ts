@@ -101,6 +101,8 @@ export type NextView =
       /** The mode that is prepared; empty before one was chosen. */
       readonly baseMode: string
     }
+  /** Another case moved the display: what has to be set again. */
+  | { readonly kind: 'restore'; readonly movedBy: string; readonly changes: readonly ChangeView[] }
   | {
       readonly kind: 'sweep'
       readonly purpose: 'feed-check' | 'out-of-box' | 'verify'

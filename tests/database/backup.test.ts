@@ -96,10 +96,32 @@ describe('a backup', () => {
       await db.sequelize.query(`CREATE DATABASE ${new URL(otherUrl()).pathname.slice(1)}`)
       await migrate(other, { until: '0001-first-tables' })
       await other.sequelize.query("INSERT INTO settings VALUES ('theme', 'dark')")
+      // Some of its tables have other names by now: they are none the less its own.
+      await other.sequelize.query("INSERT INTO models VALUES (1, 'M', 'N', 'm-n', 'projector')")
+      await other.sequelize.query('INSERT INTO variants VALUES (1, 1, 55, "Europe")')
+      await other.sequelize.query(
+        "INSERT INTO units (id, variant_id, label, serial, origin, created_at) VALUES (1, 1, 'unit 1', 'S', '', NOW(3))",
+      )
+      await other.sequelize.query("INSERT INTO firmwares VALUES (1, 1, '1.0')")
+      await other.sequelize.query('INSERT INTO control_sheets VALUES (1, 1, 1, \'{"controls":[]}\')')
+      await other.sequelize.query("INSERT INTO benches (id, url, name) VALUES (1, 'http://127.0.0.1:1', 'b')")
+      await other.sequelize.query("INSERT INTO states VALUES (1, 1, 1, 'd', '{}')")
+      await other.sequelize.query(
+        `INSERT INTO sessions (id, unit_id, firmware_id, sheet_id, bench_id, viewing_case, base_mode, target_luminance,
+           target_x, target_y, tone, state_id, prepared, left_stations, revision, created_at, updated_at)
+         VALUES (1, 1, 1, 1, 1, 'sdr-dark', 'film', 100, 0.31, 0.33, '2.2', 1, 1, '{}', 1, NOW(3), NOW(3))`,
+      )
+      await other.sequelize.query(
+        "INSERT INTO runs (id, session_id, bench_id, purpose, status, reason, created_at) VALUES (1, 1, 1, 'move', 'done', '', NOW(3))",
+      )
+      await other.sequelize.query(
+        "INSERT INTO moves (id, session_id, run_id, kind, station, changes, purpose, predictions, created_at) VALUES (1, 1, 1, 'by-hand', 'white', '[]', 'why', '[]', NOW(3))",
+      )
       await backUp(otherUrl(), file('old'), '0.1.0')
       await restore(otherUrl(), file('old'), true)
       expect(await other.settings.findAll({ raw: true })).toEqual([{ name: 'theme', value: 'dark' }])
       expect((await checkBackup(file('old'))).migrations).toEqual(MIGRATION_NAMES.slice(0, 1))
+      expect((await other.adjustments.findOne())?.purpose).toBe('why')
       expect(await migrate(other)).toEqual([])
     } finally {
       await other.sequelize.close()

@@ -442,6 +442,6 @@ describe('wishes that cannot be met', () => {
         await idle()
       }
     })
-    expect(await noteOf('levels')).toMatch(/the nearest it can do/)
+    expect(await noteOf('luminance')).toMatch(/the nearest it can do/)
   })
 })

@@ -17,7 +17,7 @@ import { ask, type Execution, note, type Outcome, stop, untilBenchAnswers } from
 /** Sets again what the display has lost since the session last saw it: a power cut, a hand on the remote. It is said in the run. */
 export const restoreState = async (run: Execution): Promise<boolean> => {
   const { bench, claimed, sheet } = run
-  if (claimed.run.purpose === 'prepare') {
+  if (claimed.run.purpose === 'prepare' && !claimed.session.prepared) {
     // Before anything was set, whatever stands there is what it begins with.
     const actual = await untilBenchAnswers(run, () => bench.state())
     if (actual) run.state = actual

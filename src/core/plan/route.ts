@@ -224,6 +224,8 @@ const nextOf = (
   watching: RouteContext,
   open: Folded['open'],
 ): { key: StepKey; next: Next } => {
+  const { moved, prepared } = context.facts
+  if (moved && prepared) return { key: 'prepare', next: { kind: 'restore', moved } }
   if (!open) return { key: 'guide', next: { kind: 'compose' } }
   const { step, next } = open
   // Whatever is read next for measuring is read with automatic processing off; out of the box sees to it by itself.

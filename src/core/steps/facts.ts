@@ -21,6 +21,8 @@ import { RESTS_ON, type StepKey } from './step-keys'
 /** What a run was for. */
 export type Purpose =
   | 'prepare'
+  /** What another case moved is set again. */
+  | 'restore'
   | 'feed-check'
   | 'survey'
   | 'out-of-box'
@@ -73,6 +75,12 @@ export interface OccupiedSlot {
   readonly viewingCase: ViewingCase
 }
 
+/** What another viewing case moved, and what has to be set so that the display stands again where this case left it. */
+export interface MovedByOther {
+  readonly viewingCase: ViewingCase
+  readonly changes: readonly Change[]
+}
+
 /** What the bench can do, as far as the route depends on it. */
 export interface BenchAbility {
   readonly layouts: readonly Layout[]
@@ -115,6 +123,8 @@ export interface RouteFacts {
   /** What earlier modes, cases and units of the model taught. */
   readonly priors: readonly ResponsePrior[]
   readonly occupied: readonly OccupiedSlot[]
+  /** What another case of the unit moved since this one set it last; undefined where nothing is known to differ. */
+  readonly moved?: MovedByOther
   readonly bench: BenchAbility
 }
 

@@ -11,6 +11,7 @@ export {
   keyOf,
   type MadeAdjustment,
   type MeasuredLatency,
+  type MovedByOther,
   measuringStateOf,
   type OccupiedSlot,
   type Purpose,
@@ -33,7 +34,7 @@ export type {
 export { gamut } from './gamut'
 export { levelWhite } from './level-white'
 export { luminance } from './luminance'
-export { occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
+export { changesBack, occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
 export { outOfBox } from './out-of-box'
 export { prepare } from './prepare'
 export { processing } from './processing'

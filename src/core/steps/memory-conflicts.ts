@@ -1,4 +1,12 @@
-import { type ControlSheet, controlByRole, factoryState, type State, sharers, slotOf } from '#core/display'
+import {
+  type Change,
+  type ControlSheet,
+  controlByRole,
+  factoryState,
+  type State,
+  sharers,
+  slotOf,
+} from '#core/display'
 import { CASE_LABEL, type ViewingCase } from '#core/judge'
 import type { Transfer } from '#core/signal'
 import type { OccupiedSlot, RouteFacts } from './facts'
@@ -93,4 +101,31 @@ export const occupiedBy = (
     if (control === mode || value === outOfBox[control.key]) return []
     return [{ slot: slotOf(sheet, control, state, transfer), control: control.key, value, viewingCase }]
   })
+}
+
+/**
+ * What has to be set so that a display stands again as it was left: the picture mode first, then what does not come with it.
+ * In: sheet; state that it stands in, and that it should stand in; what it held when it was last seen in the wanted mode (as it leaves the
+ * factory, where it was not seen). Out: changes in the order in which they have to be made; none where it stands right.
+ */
+export const changesBack = (sheet: ControlSheet, now: State, wanted: State, known?: State): Change[] => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  const to = mode && wanted[mode.key]
+  const byMode = mode !== undefined && to !== undefined && now[mode.key] !== to
+  const brought = byMode ? (known ?? factoryState(sheet, String(to))) : {}
+  const comes = new Set(byMode ? sharers(sheet, mode) : [])
+  const then: State = {
+    ...now,
+    ...(byMode ? { [mode.key]: to } : {}),
+    ...Object.fromEntries(Object.entries(brought).filter(([key]) => comes.has(key))),
+  }
+  return [
+    ...(byMode ? [{ control: mode.key, from: now[mode.key]!, to }] : []),
+    ...sheet.controls.flatMap((c): Change[] => {
+      const [from, value] = [then[c.key], wanted[c.key]]
+      return from === undefined || value === undefined || from === value
+        ? []
+        : [{ control: c.key, from, to: value }]
+    }),
+  ]
 }

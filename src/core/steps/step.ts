@@ -3,6 +3,7 @@ import type { FeedFinding } from '#core/judge'
 import type { Patch } from '#core/measure'
 import type { Adjustment } from './adjustment'
 import type { StepContext } from './context'
+import type { MovedByOther } from './facts'
 import type { Findings, ModeProposal, UnexpectedReading, VisualCheck, WorseFigure } from './findings'
 import type { StepKey } from './step-keys'
 
@@ -16,6 +17,8 @@ export interface ModeSweep {
 /** The one thing to do next. */
 export type Next =
   | { readonly kind: 'prepare'; readonly reset: boolean; readonly changes: readonly Change[] }
+  /** Another case moved the display: it is brought back before anything is read, judged or published. */
+  | { readonly kind: 'restore'; readonly moved: MovedByOther }
   | {
       readonly kind: 'sweep'
       readonly purpose: 'feed-check' | 'out-of-box' | 'verify'

@@ -1,8 +1,11 @@
 import { type MigrationStep, selectAll, updateRow } from './step'
 
+/** Tables under the names that they had until this version: a database of an earlier one still has them. */
+export const FORMER_TABLES: readonly string[] = ['run_steps', 'moves', 'lessons', 'eye_verdicts']
+
 /** Purposes of runs, under the names that the trade has for them. */
 const PURPOSES =
-  "'prepare', 'feed-check', 'survey', 'out-of-box', 'adjust', 'check', 'verify', 'sweep', 'import'"
+  "'prepare', 'feed-check', 'survey', 'out-of-box', 'adjust', 'check', 'verify', 'sweep', 'import', 'restore'"
 
 /** What was one step of the route until now, by the role of the control that was moved or derived. */
 const PARTS: Readonly<Record<string, Readonly<Record<string, string>>>> = {
@@ -74,6 +77,13 @@ export const steps: readonly MigrationStep[] = [
   `ALTER TABLE sessions CHANGE COLUMN IF EXISTS station step VARCHAR(40) NULL,
      CHANGE COLUMN IF EXISTS left_stations skipped_steps JSON NOT NULL,
      CHANGE COLUMN IF EXISTS learned_at priors_at INT UNSIGNED NULL`,
+  // What a display stands at is known once for the unit, whichever session changed it last.
+  `ALTER TABLE units ADD COLUMN IF NOT EXISTS state_id INT UNSIGNED NULL,
+     ADD COLUMN IF NOT EXISTS stated_by INT UNSIGNED NULL,
+     ADD FOREIGN KEY IF NOT EXISTS units_state (state_id) REFERENCES states (id)`,
+  `UPDATE units u JOIN sessions s ON s.id = (
+       SELECT t.id FROM sessions t WHERE t.unit_id = u.id ORDER BY t.updated_at DESC, t.id DESC LIMIT 1)
+     SET u.state_id = s.state_id, u.stated_by = s.id WHERE u.state_id IS NULL`,
   'ALTER TABLE runs MODIFY purpose VARCHAR(20) NOT NULL',
   "UPDATE runs SET purpose = 'adjust' WHERE purpose = 'move'",
   "UPDATE runs SET purpose = 'out-of-box' WHERE purpose = 'factory'",

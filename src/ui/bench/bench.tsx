@@ -31,6 +31,7 @@ type Open =
 
 const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   prepare: 'Ready: set it',
+  restore: 'Set it again',
   sweep: 'Start the sweep',
   survey: 'Start the survey',
   'choose-mode': 'Take this mode',

@@ -39,6 +39,8 @@ export const NextAdjustment = ({
       return <Survey next={next} />
     case 'choose-mode':
       return <ChooseMode view={view} chosen={chosen} onChoose={onChoose} />
+    case 'restore':
+      return <Restore next={next} />
     case 'adjust':
       return <Adjustment next={next} />
     case 'unexpected-reading':
@@ -203,6 +205,24 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
         Late at night, rest your eyes between sweeps. The maker’s instructions and local rules come first.
       </p>
     )}
+  </>
+)
+
+const Restore = ({ next }: { next: Of<'restore'> }) => (
+  <>
+    <Above>{next.movedBy} moved this display</Above>
+    <h1 className="figure text-5xl">
+      Set{' '}
+      <span className="font-normal text-lamp">
+        {next.changes.length} {next.changes.length === 1 ? 'value' : 'values'}
+      </span>{' '}
+      again
+    </h1>
+    <p className="text-lg">
+      Another case of this unit has changed settings that this case rests on. They are set again before
+      anything is read or published.
+    </p>
+    <ChangeSheet changes={next.changes} />
   </>
 )
 

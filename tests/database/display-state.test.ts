@@ -1,0 +1,128 @@
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { runnerLoop } from '#bench/runner'
+import type { Database } from '#db'
+import { answerTo } from '#demo'
+import { type Context, carryOut, composeGuide, forgetBench, sessionView, startSession } from '#server'
+import type { SessionView } from '#server/views'
+import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
+
+let db: Database
+let bench: Awaited<ReturnType<typeof startBench>>
+let ctx: Context
+let first: number
+let leave: AbortController
+let runner: Promise<void>
+
+beforeAll(async () => {
+  bench = await startBench()
+})
+afterAll(async () => {
+  await bench.stop()
+  await db.sequelize.close()
+})
+beforeEach(async () => {
+  await db?.sequelize.close()
+  db = await freshDatabase()
+  ctx = { db, bench: bench.client }
+  await bench.client.simulate({ faults: [], speed: 0, displayOnFor: 7200 })
+  await bench.client.reset()
+  forgetBench()
+  leave = new AbortController()
+  runner = runnerLoop(db, leave.signal)
+  first = await beginOn(ctx)
+})
+afterEach(async () => {
+  leave.abort()
+  await runner
+})
+
+const look = async (id: number) => (await sessionView(ctx, id))!
+const ask = async (command: Parameters<typeof carryOut>[2], id: number) =>
+  expect(await carryOut(ctx, id, command)).toMatchObject({ ok: true })
+const idle = (id: number) => until(async () => !(await look(id)).run, 'the run has ended', 180_000)
+const go = async (id: number) => {
+  await ask(answerTo(await look(id)), id)
+  await idle(id)
+}
+const goUntil = async (id: number, holds: (view: SessionView) => boolean): Promise<SessionView> => {
+  for (let i = 0; i < 80; i++) {
+    const view = await look(id)
+    if (holds(view)) return view
+    await go(id)
+  }
+  throw new Error('It never came to that')
+}
+/** A second case on the same unit, as far as its first adjustment, with one more value set by hand. */
+const secondCase = async (mode: string, light: number): Promise<number> => {
+  const unit = (await db.units.findOne())!.id
+  const begun = await startSession(ctx, unit, { viewingCase: 'sdr-bright', baseMode: mode, luminance: 250 })
+  if (!begun.ok) throw new Error(begun.error)
+  await ask({ type: 'leave', step: 'signal', reason: 'known feed' }, begun.value)
+  await go(begun.value)
+  await ask({ type: 'set', control: 'panel-light', value: light }, begun.value)
+  await idle(begun.value)
+  return begun.value
+}
+const shown = async (control: string) => {
+  const state = await bench.client.state()
+  return state.ok ? state.value[control] : undefined
+}
+
+describe('a display that two cases share', () => {
+  it('is known to stand where the case that moved it last has left it, and is set again before the other goes on', async () => {
+    await goUntil(
+      first,
+      (v) => v.next.kind === 'adjust' && v.next.step !== 'luminance' && v.next.step !== 'gamut',
+    )
+    const light = (await look(first)).controls.find((c) => c.key === 'panel-light')!.value
+    const readings = () => db.readings.count()
+    const second = await secondCase('studio', 90)
+    expect((await db.units.findOne())!.statedBy).toBe(second)
+
+    const { next } = await look(first)
+    expect(next).toMatchObject({ kind: 'restore', movedBy: 'SDR, bright room' })
+    const changes = next.kind === 'restore' ? next.changes : []
+    expect(changes.map((c) => c.control)).toContain('panel-light')
+    expect((await look(second)).next.kind).not.toBe('restore')
+
+    const before = await readings()
+    await go(first)
+    expect(await shown('panel-light')).toBe(light)
+    expect((await db.units.findOne())!.statedBy).toBe(first)
+    const after = await look(first)
+    expect(after.next.kind).not.toBe('restore')
+    // Nothing was read before it stood right again.
+    expect(await readings()).toBe(before)
+    // Now it is the other one that has been moved.
+    expect((await look(second)).next).toMatchObject({ kind: 'restore', movedBy: 'SDR, dark room' })
+  })
+
+  it('is brought back to its mode first, though it was reset in between', async () => {
+    await goUntil(
+      first,
+      (v) => v.next.kind === 'adjust' && v.next.step !== 'luminance' && v.next.step !== 'gamut',
+    )
+    const sheet = (await db.sheets.findOne())!.document
+    await secondCase('lounge', 90)
+    const { next } = await look(first)
+    const changes = next.kind === 'restore' ? next.changes : []
+    expect(changes[0]!.control).toBe(sheet.controls.find((c) => c.role === 'picture-mode')!.key)
+    await go(first)
+    const state = (await db.states.findByPk((await db.sessions.findByPk(first))!.stateId))!.values
+    const stands = await bench.client.state()
+    expect(stands.ok && stands.value).toEqual(state)
+  })
+
+  it('keeps a finished case from its guide until it stands right again', async () => {
+    await ask({ type: 'policy', policy: 'impact' }, first)
+    await goUntil(first, (v) => v.next.kind === 'compose')
+    const second = await secondCase('studio', 5)
+    expect((await look(first)).next.kind).toBe('restore')
+    expect(await composeGuide(ctx, first)).toMatchObject({ ok: false })
+    await go(first)
+    const view = await goUntil(first, (v) => v.next.kind === 'compose')
+    expect(view.after!.verdict.whiteError.average).toBeLessThan(1)
+    expect(await composeGuide(ctx, first)).toMatchObject({ ok: true })
+    expect((await look(second)).next.kind).toBe('restore')
+  })
+})
