@@ -212,7 +212,7 @@ const until = async (what: string, ready: () => Promise<boolean>) => {
     await new Promise((resolve) => setTimeout(resolve, 100))
   }
   if (!supervisor?.stopping)
-    throw new Refusal(`${what} did not answer within 90 s; look into the log folder under WEXMAR_DATA.`)
+    throw new Refusal(`${what} did not answer within 90 s; check the log folder under WEXMAR_DATA.`)
 }
 
 let ending = false

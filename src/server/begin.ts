@@ -80,7 +80,7 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
       return beginRun(
         begin,
         'prepare',
-        next.reset ? 'Reset the mode, switch off what moves by itself' : 'Switch off what moves by itself',
+        next.reset ? 'Reset the mode, turn off automatic processing' : 'Turn off automatic processing',
         prepareTasks(record, next.reset, next.changes),
       )
     case 'restore':
@@ -94,9 +94,9 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
       const sweep =
         next.purpose === 'feed-check' ? next.patches.map(readTask) : sweepTasks(next.patches, devices)
       const title = {
-        'feed-check': 'Feed check',
+        'feed-check': 'Signal check',
         'out-of-box': 'Out of the box',
-        verify: 'Verification sweep',
+        verify: 'Final verification',
       }[next.purpose]
       return beginRun(begin, next.purpose, `${title}, ${patches(next.patches.length)}`, [
         ...settingTasks(record, next.changes),
@@ -128,17 +128,19 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
         readTask(next.unexpected.patch),
       ])
     case 'choose-mode':
-      return Promise.resolve(bad('Choose the picture mode to calibrate. Nothing was begun.'))
+      return Promise.resolve(bad('Choose the picture mode to calibrate. Nothing was started.'))
     case 'visual-check':
-      return Promise.resolve(bad('Look at the pattern and answer. Nothing was begun.'))
+      return Promise.resolve(bad('Look at the pattern and answer first. Nothing was started.'))
     case 'worse':
-      return Promise.resolve(bad('Something got worse: put it back or accept it. Nothing was begun.'))
+      return Promise.resolve(
+        bad('Some results got worse: restore the setting or accept it. Nothing was started.'),
+      )
     case 'feed-fault':
       return Promise.resolve(
-        bad('Something is wrong with the feed. Mend it and check again, or leave the station with a reason.'),
+        bad('Something is wrong with the signal. Fix it and check again, or skip the step with a reason.'),
       )
     case 'compose':
-      return Promise.resolve(bad('All stations are done. Compose the guide.'))
+      return Promise.resolve(bad('All steps are done. Compose the guide.'))
   }
 }
 

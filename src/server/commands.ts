@@ -111,7 +111,7 @@ export const PageCommand = Command.refine(
   { path: ['revision'], message: 'say which revision it was decided on' },
 )
 
-const BEHIND = 'The page was a moment behind. Look at it again, then press once more. Nothing was changed.'
+const BEHIND = 'The page was out of date for a moment. Check it, then press again. Nothing was changed.'
 
 /** Lowest and highest luminance of white that anyone would aim at, cd/m². */
 export const TARGET_RANGE = { min: 5, max: 4000 } as const
@@ -281,7 +281,7 @@ const idleCommand = async (
     case 'sweep-again': {
       const sweep = decision!.sweep
       if (!sweep) return bad('There is no sweep yet that could be read again.')
-      const title = sweep.purpose === 'verify' ? 'Verification sweep' : 'As it comes'
+      const title = sweep.purpose === 'verify' ? 'Final verification' : 'Out of the box'
       return beginRun(
         begin,
         sweep.purpose,
@@ -293,12 +293,12 @@ const idleCommand = async (
       return beginRun(
         begin,
         'feed-check',
-        `Feed check, ${FEED_CHECK.length} patches`,
+        `Signal check, ${FEED_CHECK.length} patches`,
         FEED_CHECK.map(readTask),
       )
     case 'sweep': {
       const sweep = sweepOf(command.sweep)
-      if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was begun.`)
+      if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was started.`)
       const tasks = sweepInModes(record, sweep.patches, command.modes ?? [])
       if (!tasks.ok) return tasks
       const count = command.modes?.length ?? 0
@@ -319,10 +319,10 @@ const idleCommand = async (
     }
     case 'put-back': {
       const last = await lastAdjustment(begin)
-      if (!last) return bad('No move was made yet that could be put back.')
+      if (!last) return bad('There is no adjustment to undo yet.')
       const changed = last.changes.some((c) => record.state.values[c.control] !== c.to)
       if (changed || last.kind === 'put-back')
-        return bad('The last move was already undone. Nothing was changed.')
+        return bad('The last adjustment has already been undone. Nothing was changed.')
       return beginByHand(
         begin,
         'put-back',
@@ -331,10 +331,10 @@ const idleCommand = async (
     }
     case 'undo-worse': {
       const { putBack } = decision!
-      if (!putBack) return bad('Nothing that got worse could be put back. Nothing was changed.')
+      if (!putBack) return bad('Nothing that got worse can be restored. Nothing was changed.')
       const skippedSteps = {
         ...session.skippedSteps,
-        [putBack.step]: `put back as it came: ${putBack.reason}`.slice(0, 200),
+        [putBack.step]: `restored to default: ${putBack.reason}`.slice(0, 200),
       }
       const left = await change({ skippedSteps })
       return left.ok ? beginByHand(begin, 'put-back', putBack.changes) : left
@@ -446,7 +446,7 @@ const correctState = async (begin: Beginner, key: string, value: ControlValue): 
   const adjustment = await lastAdjustment(begin)
   const claimed = adjustment?.changes.find((c) => c.control === key)
   if (!adjustment || !claimed || record.state.values[key] !== claimed.to)
-    return bad('Only a control of the last move can be corrected. Set it by hand instead.')
+    return bad('Only a control of the last adjustment can be corrected. Set it by hand instead.')
   if (claimed.to === value) return bad(`“${control.label}” already has this value.`)
   const since = await db.runs.findAll({
     where: { sessionId: session.id, id: { [Op.gte]: adjustment.runId } },

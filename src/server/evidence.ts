@@ -54,7 +54,7 @@ export interface EvidenceView {
 const TITLES: Readonly<Record<string, string>> = {
   survey: 'Survey of modes',
   factory: 'Factory sweep',
-  verify: 'Verification sweep',
+  verify: 'Final verification',
   sweep: 'Sweep',
   import: 'Imported readings',
 }

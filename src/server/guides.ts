@@ -65,9 +65,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
   const { facts, route } = await routeOf(ctx, record)
   const { before, after } = route
   if (route.next.kind !== 'compose' || !before || !after)
-    return bad(
-      'The route is not at its end: finish the stations before the guide, or leave them with a reason.',
-    )
+    return bad('The route is not finished: complete the steps before the guide, or skip them with a reason.')
   const { session, model, variant, unit, firmware, sheet, runs } = record
   const { policy } = session
   const siblings = await ctx.db.variants.findAll({ where: { modelId: model.id } })

@@ -162,15 +162,15 @@ export const startSession = async (
   if (problem) return bad(problem, 'luminance')
   if (!roomOf(wish.viewingCase))
     return bad(
-      `${CASE_LABEL[wish.viewingCase]} cannot be calibrated yet: SDR for a dark room, a bright room and games can. Nothing was begun.`,
+      `${CASE_LABEL[wish.viewingCase]} cannot be calibrated yet: SDR for a dark room, a bright room and games can. Nothing was started.`,
       'viewingCase',
     )
   const policy = await findPolicy(ctx, wish.policy ?? REFERENCE_POLICY.key)
-  if (!policy) return bad('There is no such policy. Nothing was begun.', 'policy')
+  if (!policy) return bad('There is no such policy. Nothing was started.', 'policy')
   const { display: setBy, pattern, meter, ...rest } = wish.equipment ?? ON_BENCH
   const devices = { display: setBy, pattern, meter }
   const unequipped = wish.equipment && whyNotEquipment(wish.equipment)
-  if (unequipped) return bad(`${unequipped.why} Nothing was begun.`, unequipped.field)
+  if (unequipped) return bad(`${unequipped.why} Nothing was started.`, unequipped.field)
   const usesBench = Object.values(devices).includes('bench')
   if (wish.unattended && !Object.values(devices).every((d) => d === 'bench'))
     return bad(

@@ -84,7 +84,7 @@ const WHAT: Readonly<Record<ResponsePrior['kind'], string>> = {
   tone: 'exponent',
   preset: 'white',
   colour: 'one click',
-  clipping: 'shades at the end',
+  clipping: 'clipping',
   dimming: 'strength',
 }
 /** Drive by a click under which a control leaves a channel alone. */
@@ -104,15 +104,15 @@ const sayPrior = (prior: ResponsePrior, choice: string): string => {
     case 'curve':
       return `luminance from ${(100 * mean[0]!).toFixed(0)} to ${(100 * mean.at(-1)!).toFixed(0)} % of the highest over its range`
     case 'tone':
-      return `${choice}: exponent ${mean[0]!.toFixed(2)}`
+      return `${choice}: gamma ${mean[0]!.toFixed(2)}`
     case 'preset':
       return `${choice}: red ${signed(100 * (Math.exp(mean[0]!) - 1), 1)} %, blue ${signed(100 * (Math.exp(mean[1] ?? 0) - 1), 1)} % against green`
     case 'colour':
       return `${WHAT.colour} moves the full colour by ${mean.map((m) => signed(100 * m, 2)).join(', ')} % (red, green, blue)`
     case 'clipping':
       return aspect === 'black'
-        ? `shades shifted by ${signed(100 * mean[0]!, 1)} % of signal`
-        : 'how shades end below white'
+        ? `shadow detail shifted by ${signed(100 * mean[0]!, 1)} % of signal`
+        : 'clipping below white'
     case 'dimming':
       return `${choice}: checkerboard ${mean[0]!.toFixed(0)}:1`
   }

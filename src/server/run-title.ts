@@ -36,10 +36,10 @@ export const changeView = (
 export const runTitle = (record: SessionRecord, run: RunRow): string => {
   if (run.title) return run.title
   const reads = `${run.readingCount} readings`
-  if (run.purpose === 'feed-check') return `Feed check, ${reads}`
+  if (run.purpose === 'feed-check') return `Signal check, ${reads}`
   if (run.purpose === 'import') return `Imported, ${reads}`
-  if (run.purpose === 'prepare') return 'Reset the mode, switch off what moves by itself'
-  if (run.purpose === 'out-of-box') return `As it comes, ${reads}`
+  if (run.purpose === 'prepare') return 'Reset the mode, turn off automatic processing'
+  if (run.purpose === 'out-of-box') return `Out of the box, ${reads}`
   if (run.purpose === 'verify') return `Verification sweep, ${reads}`
   const adjustment = record.adjustments.find((m) => m.runId === run.id)
   return adjustment ? adjustmentTitle(record, adjustment) : 'Sweep'

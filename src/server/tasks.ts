@@ -42,9 +42,9 @@ export const sweepInModes = (
   const { devices } = record.session
   if (modes.length === 0) return good(sweepTasks(patches, devices))
   const chooser = controlByRole(record.sheet.document, 'picture-mode')
-  if (!chooser) return bad('The sheet of this display has no picture modes. Nothing was begun.')
+  if (!chooser) return bad('The sheet of this display has no picture modes. Nothing was started.')
   const refused = modes.map((mode) => whyRefused(chooser, mode)).find(Boolean)
-  if (refused) return bad(`${refused} Nothing was begun.`)
+  if (refused) return bad(`${refused} Nothing was started.`)
   const set = (value: ControlValue): Task => ({ kind: 'set', control: chooser.key, value })
   return good([
     ...modes.flatMap((mode) => [set(mode), ...sweepTasks(patches, devices)]),

@@ -80,8 +80,8 @@ export const prepare = async (page: Page): Promise<{ before: number; sweep: numb
   const title = page.locator('main h1')
   await takeStep(page)
   // The feed was checked a moment ago where another test did it.
-  if ((await title.textContent())?.includes('Feed check')) await press(page, 'n')
-  await expect(title).toContainText('Factory sweep')
+  if ((await title.textContent())?.includes('Check the signal')) await press(page, 'n')
+  await expect(title).toContainText('Default sweep')
   const patches = Number(/(\d+) patches/.exec((await title.textContent()) ?? '')?.[1])
   expect(patches).toBeGreaterThan(10)
   // The control patch comes at the end.

@@ -30,22 +30,22 @@ test('a policy is copied, edited, followed by a new case, and thrown away', asyn
   await expect(page.getByText(/Nothing was changed/)).toBeVisible()
   await expect(page.getByLabel('White, SDR, dark room, cd/m²')).toHaveValue('0')
   await page.getByLabel('White, SDR, dark room, cd/m²').fill('130')
-  await page.getByLabel('White level by level').selectOption('two-point')
+  await page.getByLabel('Multi-point white balance').selectOption('two-point')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('heading', { level: 2 }).first()).toHaveText('House')
   // What was saved still stands there.
-  await expect(page.getByLabel('White level by level')).toHaveValue('two-point')
+  await expect(page.getByLabel('Multi-point white balance')).toHaveValue('two-point')
   await clean(page)
 
   await beginSession(page, { luminance: '', policy: 'House' })
   await expect(page.getByRole('button', { name: /^130 cd\/m²/ })).toBeVisible()
   await page.goto(`${ADDRESS()}/policies`)
   await page.getByRole('link', { name: 'House' }).click()
-  await page.getByRole('button', { name: /Throw/ }).click()
+  await page.getByRole('button', { name: /Delete/ }).click()
   await expect(page.getByRole('link', { name: 'House' })).toHaveCount(0)
 })
 
-test('what the model taught is shown, used, and can be forgotten', async ({ page }) => {
+test('what is known about a model is shown, used, and can be forgotten', async ({ page }) => {
   // A few sessions at a time are looked through; other tests left many.
   for (let i = 0; i < 8; i++) await page.goto(`${ADDRESS()}/models/ostrel-maren/learned`)
   const gain = page.locator('details').filter({ hasText: 'Gain, red' })
@@ -84,7 +84,7 @@ test('a bench goes on by itself until only eyes are missing, and is taken over b
   await press(page, 'u')
   await expect(page.getByText(/unattended/i).first()).toBeVisible()
   // What only eyes can tell is left open; somebody who takes over is asked.
-  await expect(page.locator('main h1')).toContainText('White error', { timeout: 600_000 })
+  await expect(page.locator('main h1')).toContainText('Greyscale ΔE', { timeout: 600_000 })
   await idle(page)
   await clean(page)
   await press(page, 'u')
@@ -117,12 +117,12 @@ test('a wrong setting is asked about, corrected, and what got worse is on top', 
     await page.keyboard.press(leave ? 'n' : looks ? '1' : 'Space')
     await expect(page.locator('main h1')).not.toHaveText(words)
   }
-  await expect(page.locator('main h1')).toHaveText('Something got worse')
-  await expect(page.getByText(/white error rose from/i).first()).toBeVisible()
+  await expect(page.locator('main h1')).toHaveText('Some results got worse')
+  await expect(page.getByText(/greyscale ΔE rose from/i).first()).toBeVisible()
   await clean(page)
   await press(page, 'Space')
-  await expect(page.locator('main h1')).toContainText('White error')
+  await expect(page.locator('main h1')).toContainText('Greyscale ΔE')
   await page.reload()
   await ready(page)
-  await expect(page.locator('main h1')).toContainText('White error')
+  await expect(page.locator('main h1')).toContainText('Greyscale ΔE')
 })

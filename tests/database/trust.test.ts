@@ -145,7 +145,7 @@ describe('a run on the bench', () => {
       expect(next.kind === 'feed-fault' && next.findings.join(' ')).toMatch(/limited range for the full one/)
       expect(await go()).toMatchObject({
         ok: false,
-        error: expect.stringMatching(/Something is wrong with the feed/),
+        error: expect.stringMatching(/Something is wrong with the signal/),
       })
       await bench.client.simulate({ faults: [] })
       await ask({ type: 'check-feed' })

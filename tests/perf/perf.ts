@@ -140,10 +140,10 @@ const onScreen = async (demo: Demo) => {
     await page.waitForURL('**/sessions/*')
     await page.locator('[data-ready]').waitFor()
     await page.keyboard.press('Space')
-    const first = page.getByRole('heading', { name: /Feed check|Factory sweep/ })
+    const first = page.getByRole('heading', { name: /Check the signal|Default sweep/ })
     await first.waitFor({ timeout: 60_000 })
     if ((await first.textContent())?.includes('Feed')) await page.keyboard.press('Space')
-    await page.getByRole('heading', { name: /Factory sweep/ }).waitFor({ timeout: 60_000 })
+    await page.getByRole('heading', { name: /Default sweep/ }).waitFor({ timeout: 60_000 })
     await page.evaluate(() => {
       const delays: number[] = []
       Object.assign(window, { delays })

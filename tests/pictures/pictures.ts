@@ -64,7 +64,7 @@ try {
   await page.goto(`${demo.address}/sessions/${session}`)
   await page.locator('[data-ready]').waitFor()
   await press('Space')
-  await shoot(page, 'bench-feed-fault')
+  await shoot(page, 'bench-signal-mismatch')
   await bench.simulate({ faults: [] })
   await press('Space')
   await press('Space')
@@ -89,7 +89,7 @@ try {
   await shoot(page, 'pattern')
   await page.goto(`${demo.address}/sessions/${session}`)
   await page.locator('[data-ready]').waitFor()
-  await goUntil(/got worse|White error/)
+  await goUntil(/got worse|Greyscale ΔE/)
   if (/got worse/.test(await title())) await press('Space')
   await shoot(page, 'bench-before-after')
 
@@ -113,11 +113,11 @@ try {
   await page.goto(`${demo.address}/evidence?unit=2`)
   // The first verification: after it a value was set against all readings. Newer runs stand above older ones.
   await page
-    .getByRole('checkbox', { name: /As it comes/ })
+    .getByRole('checkbox', { name: /Out of the box/ })
     .first()
     .check()
   await page
-    .getByRole('checkbox', { name: /Verification/ })
+    .getByRole('checkbox', { name: /[Vv]erification/ })
     .last()
     .check()
   await page.waitForURL(/runs=\d+%2C|runs=\d+,/)
@@ -135,7 +135,7 @@ try {
   await begin(2, async () => {
     await caseOf('sdr-bright')
     await modeOf('Lounge')
-    await page.getByText('Who does what').click()
+    await page.getByText('Equipment').click()
     for (const part of ['Settings are made by', 'Patches are shown by', 'The meter is read by'])
       await page.getByLabel(part).selectOption('hand')
     await page.getByLabel(/^Meter, where/).fill('Ferrand Lux One, 88')

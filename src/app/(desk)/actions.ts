@@ -33,11 +33,11 @@ export const beginAction = async (unitId: number, _: FormState, data: FormData):
     return {
       typed,
       field: 'luminance',
-      error: `“${typed.luminance ?? ''}” is no number. Write the luminance in cd/m², for example 100. Nothing was begun.`,
+      error: `“${typed.luminance ?? ''}” is not a number. Write the luminance in cd/m², for example 100. Nothing was started.`,
     }
   const viewingCase = ViewingCase.safeParse(typed.viewingCase)
   if (!viewingCase.success)
-    return { typed, field: 'viewingCase', error: 'Choose a viewing case. Nothing was begun.' }
+    return { typed, field: 'viewingCase', error: 'Choose a viewing case. Nothing was started.' }
   const equipment = Equipment.safeParse({
     ...ON_BENCH,
     display: typed.display,
@@ -48,7 +48,7 @@ export const beginAction = async (unitId: number, _: FormState, data: FormData):
   if (!equipment.success)
     return {
       typed,
-      error: 'Choose who does what. Nothing was begun.',
+      error: 'Choose the equipment. Nothing was started.',
       field: String(equipment.error.issues[0]?.path[0]),
     }
   const result = await startSession(context(), idIn(unitId), {
@@ -67,7 +67,7 @@ export const takeInAction = async (_: FormState, data: FormData): Promise<FormSt
   const typed = typedIn(data)
   const hours = typed.hours?.trim() ? numberFrom(typed.hours) : undefined
   if (hours !== undefined && !(hours >= 0))
-    return { typed, field: 'hours', error: `“${typed.hours}” is no number of hours. Nothing was taken in.` }
+    return { typed, field: 'hours', error: `“${typed.hours}” is not a number of hours. Nothing was taken in.` }
   const intake = Intake.safeParse({ ...typed, hours })
   if (!intake.success) {
     const issue = intake.error.issues[0]!

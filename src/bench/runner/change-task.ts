@@ -36,14 +36,14 @@ export const restoreState = async (run: Execution): Promise<boolean> => {
       const result = await untilBenchAnswers(run, () => bench.set(key, value))
       if (!result) return false
       const was = actual[key] === undefined ? 'nothing' : showValue(control, actual[key])
-      strayed.push(`“${control.label}” stood at ${was} instead of ${showValue(control, value)}`)
+      strayed.push(`“${control.label}” was at ${was} instead of ${showValue(control, value)}`)
     }
   }
   if (strayed.length) {
     const more = strayed.length > 2 ? `, and ${strayed.length - 2} more` : ''
     await note(
       run,
-      `Since the last look ${strayed.slice(0, 2).join(', ')}${more}: set back before anything was read.`,
+      `Since the last check ${strayed.slice(0, 2).join(', ')}${more}: set back before anything was read.`,
     )
   }
   return true
@@ -77,7 +77,7 @@ const setOnBench = async (
   if (result.value === wanted) return true
   await stop(
     run,
-    `“${control.label}” was asked for ${showValue(control, wanted)} and shows ${showValue(control, result.value)}. Look at its menu, then try again.`,
+    `“${control.label}” was asked for ${showValue(control, wanted)} and shows ${showValue(control, result.value)}. Check its menu, then try again.`,
     about,
   )
   return false
@@ -147,12 +147,12 @@ const lookAt = async (
     if (look[key] !== wanted) {
       await stop(
         run,
-        `“${control.label}” drops what it is set to: asked for ${showValue(control, wanted)}, it shows ${showValue(control, look[key] ?? control.default)}. Try again, or leave this control out.`,
+        `“${control.label}” reverts when set: asked for ${showValue(control, wanted)}, it shows ${showValue(control, look[key] ?? control.default)}. Try again, or leave this control out.`,
         { kind: 'set', task: task.ordinal, control: key, value: wanted },
       )
       return undefined
     }
-    await note(run, `“${control.label}” dropped its value once and was set again.`)
+    await note(run, `“${control.label}” reverted once and was set again.`)
   }
   return untilBenchAnswers(run, () => bench.state())
 }

@@ -50,7 +50,7 @@ export const readTask = async (run: Execution, task: TaskRow): Promise<Outcome> 
   if (!fault) return 'left'
   return stop(
     run,
-    `${FAULT_SENTENCE[fault]} Tried ${ATTEMPTS} times at ${patch.label}. The bad readings are kept and marked; look at the meter, then try again, or leave this patch out.`,
+    `${FAULT_SENTENCE[fault]} Tried ${ATTEMPTS} times at ${patch.label}. The bad readings are kept and marked. Check the meter, then try again, or skip this patch.`,
   )
 }
 
@@ -200,7 +200,7 @@ const settle = async (run: Execution, task: TaskRow, patch: Patch, shown: Put): 
     if (taken.fault || !taken.xyz) {
       bad++
       if (bad >= ATTEMPTS)
-        return stop(run, `${FAULT_SENTENCE[taken.fault!]} Look at the meter, then try again.`)
+        return stop(run, `${FAULT_SENTENCE[taken.fault!]} Check the meter, then try again.`)
       continue
     }
     readings.push({ xyz: taken.xyz, clock: taken.clock })

@@ -50,7 +50,7 @@ describe('bin/calibrate', () => {
   it('leaves a bench in the verified final state, and writes down all of it', async () => {
     await served(PELT, 2, async (url, state) => {
       const { code, text } = await calibrate('--bench', url, '--case', 'sdr-dark', '--out', 'first')
-      expect(text).toMatch(/Verified: white .* cd\/m², white error ΔE00/)
+      expect(text).toMatch(/Verified: white .* cd\/m², greyscale ΔE00/)
       expect(code).toBe(0)
       const result = resultIn('first')
       expect(result).toMatchObject({

@@ -217,11 +217,11 @@ export const drive = async (
         baseMode = decision.mode
       } else if (decision.kind === 'leave') {
         skipped[decision.step] = decision.reason
-        hands.note(`${STEP_TITLE[decision.step]}: ${decision.reason}. It is left as it is.`)
+        hands.note(`${STEP_TITLE[decision.step]}: ${decision.reason}. Skipped.`)
       } else if (decision.kind === 'put-back') {
         const { step, reason, changes } = decision.putBack
-        skipped[step] = `put back as it came: ${reason}`
-        hands.note(`${reason} What was moved for it is put back as it came.`)
+        skipped[step] = `restored to default: ${reason}`
+        hands.note(`${reason} What was adjusted for it is restored to default.`)
         await hands.apply(changes)
       } else await carryOut(route.next)
     }

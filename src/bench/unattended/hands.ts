@@ -248,7 +248,7 @@ export class Hands {
     const again = await this.ask(() => bench.set(control.key, change.to))
     const look = await this.must(() => bench.state())
     if (again.ok && look[control.key] === change.to)
-      this.note(`“${control.label}” dropped its value once and was set again.`)
+      this.note(`“${control.label}” reverted once and was set again.`)
     else
       this.refuse(
         control.key,

@@ -127,7 +127,7 @@ write('result.json', `${JSON.stringify(result, null, 2)}\n`)
 const { after } = result
 console.log(
   result.verified && after
-    ? `Verified: white ${after.luminance.toFixed(1)} cd/m², white error ΔE00 ${after.whiteError.average.toFixed(2)} on average, ${after.whiteError.worst.toFixed(2)} at worst, after ${result.readings} readings in ${Math.round(result.benchSeconds / 60)} minutes of the bench.`
+    ? `Verified: white ${after.luminance.toFixed(1)} cd/m², greyscale ΔE00 ${after.whiteError.average.toFixed(2)} on average, ${after.whiteError.worst.toFixed(2)} at worst, after ${result.readings} readings in ${Math.round(result.benchSeconds / 60)} minutes of the bench.`
     : `Not verified: ${result.stopped ?? 'the end state was not read'}. ${result.readings} readings are kept.`,
 )
 for (const sentence of result.worse) console.log(`Worse than before: ${sentence}`)

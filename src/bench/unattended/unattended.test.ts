@@ -20,7 +20,7 @@ describe('a control that is not what its sheet says', () => {
 
   it('is named where it does nothing, and the rest is done without it', async () => {
     const dead = await withHabit('gain-blue', 'does-nothing')
-    expect(wordsOf(dead)).toMatch(/“Gain, blue” does nothing/)
+    expect(wordsOf(dead)).toMatch(/“Gain, blue” has no measurable effect/)
     expect(dead.outcome.verified).toBe(true)
     expect(dead.outcome.after!.grey.whiteError.average).toBeLessThan(
       dead.outcome.before!.grey.whiteError.average,
@@ -39,7 +39,7 @@ describe('a control that is not what its sheet says', () => {
     const { outcome } = await rehearse(MAREN, 5, { policy: twoPoint }, (port) =>
       crooked(port, controlOf(MAREN.sheet, 'gain-blue'), 'stops-half-way'),
     )
-    expect(outcome.controlFaults.map((o) => o.sentence).join(' ')).toMatch(/“Gain, blue” does/)
+    expect(outcome.controlFaults.map((o) => o.sentence).join(' ')).toMatch(/“Gain, blue” has/)
     expect(outcome.verified).toBe(true)
     expect(outcome.after!.grey.whiteError.average).toBeLessThan(1)
   })
@@ -110,7 +110,7 @@ describe('a display that is in trouble', () => {
           : port.set(key, value),
     })
     const once = await rehearse(MAREN, 3, { policy: twoPoint, baseMode: 'studio' }, dropping(1))
-    expect(once.outcome.notes.join(' ')).toMatch(/“Gain, red” dropped its value once and was set again/)
+    expect(once.outcome.notes.join(' ')).toMatch(/“Gain, red” reverted once and was set again/)
     drops = 0
     const always = await rehearse(MAREN, 3, { policy: twoPoint, baseMode: 'studio' }, dropping(1e6))
     expect(always.outcome.controlFaults).toContainEqual(

@@ -93,7 +93,7 @@ export const whyRefused = (control: Control, value: ControlValue): string | unde
   const clicks = clicksFromStart(control, value)
   return Math.abs(clicks - Math.round(clicks)) < 1e-6
     ? undefined
-    : `“${control.label}” moves in steps of ${step}, ${value} lies between two.`
+    : `“${control.label}” takes steps of ${step}; ${value} must be a multiple of the step.`
 }
 
 /** All controls of a model in menu order. */

@@ -32,7 +32,7 @@ const whyOf = (
     return `${caution || `${sentence(ROLE_MEANING[control.role])} `}This gave ${luminance.toFixed(0)} cd/m² in white.`
   if ((control.role === 'gain' || control.role === 'cut') && !changed)
     return control.channel === 'green'
-      ? 'Left alone on purpose: it moves luminance most.'
+      ? 'Left alone on purpose: it changes luminance most.'
       : 'Needs no change here.'
   if (!changed) return caution.trim() || `${sentence(ROLE_MEANING[control.role])} Left as it comes.`
   return `${caution}${sentence(ROLE_MEANING[control.role])}`

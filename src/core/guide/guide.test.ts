@@ -158,7 +158,7 @@ describe('before and after', () => {
       },
       0.05,
     ).map((w) => w.sentence)
-    expect(text[0]).toMatch(/Worst white error rose/)
+    expect(text[0]).toMatch(/Worst greyscale ΔE rose/)
     expect(text.join(' ')).toMatch(/Average white error rose/)
     expect(text.join(' ')).toMatch(/Contrast fell/)
     expect(text.join(' ')).toMatch(/Average error of natural colours rose/)

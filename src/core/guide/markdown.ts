@@ -25,7 +25,7 @@ export const guideMarkdown = (guide: GuideDocument, revision: number, publishedO
     '',
     `## ${cell(guide.viewingCase.label)}`,
     '',
-    '| Control | Set to | Comes as | Safe to copy? | Why |',
+    '| Control | Set to | Factory default | Safe to copy? | Why |',
     '| --- | --- | --- | --- | --- |',
     ...rows,
     '',
@@ -35,22 +35,26 @@ export const guideMarkdown = (guide: GuideDocument, revision: number, publishedO
     '| --- | --- | --- |',
     compare('White, cd/m²', before.luminance.toFixed(1), after.luminance.toFixed(1)),
     compare(
-      'White error, average ΔE00',
+      'Greyscale, average ΔE00 (luminance excluded)',
       before.whiteError.average.toFixed(2),
       after.whiteError.average.toFixed(2),
     ),
-    compare('White error, worst ΔE00', before.whiteError.worst.toFixed(2), after.whiteError.worst.toFixed(2)),
+    compare(
+      'Greyscale, worst ΔE00 (luminance excluded)',
+      before.whiteError.worst.toFixed(2),
+      after.whiteError.worst.toFixed(2),
+    ),
     ...(before.natural && after.natural
       ? [
           compare(
-            'Natural colours, average ΔE00',
+            'Memory colours, average ΔE00',
             before.natural.average.toFixed(2),
             after.natural.average.toFixed(2),
           ),
         ]
       : []),
     compare('Colour of white, K', before.cct.toFixed(0), after.cct.toFixed(0)),
-    compare('Tone exponent', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'),
+    compare('Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'),
     '',
     ...guide.worse.map((w) => `Worse than before: ${cell(w)}`),
     ...(guide.policy?.preferences ?? []).map((p) => `Preference: ${cell(p)}`),

@@ -135,14 +135,14 @@ const SENTENCE: Readonly<
 > = {
   range: (sent, seen) =>
     seen.range === 'full'
-      ? `The display takes the ${sent.range} range for the full one: black is grey and white is not reached. Set both ends to automatic, or the display to limited.`
-      : `The display takes the ${sent.range} range for the limited one: shadows are crushed and the last steps below white are one. Set both ends to automatic, or the display to full.`,
+      ? `The display takes the ${sent.range} range for the full one: black is grey and white is not reached. Set source and display to automatic, or the display to limited.`
+      : `The display takes the ${sent.range} range for the limited one: shadows are crushed and steps below white are clipped. Set source and display to automatic, or the display to full.`,
   transfer: (sent, seen) =>
-    `The tone is that of ${seen.transfer.toUpperCase()}, sent is ${sent.transfer.toUpperCase()}: look at what the source flags as the transfer curve.`,
+    `The tone is that of ${seen.transfer.toUpperCase()}, sent is ${sent.transfer.toUpperCase()}: check the transfer curve that the source flags.`,
   encoding: (sent, seen) =>
     seen.space === 'bt2020'
       ? 'Colours are far too strong: either BT.2020 is flagged for a BT.709 signal, or the display’s gamut is open. Set the colour space to automatic, or the gamut to BT.709.'
-      : `Colours are far too weak: the display takes ${sent.encoding === 'bt709' ? 'the signal' : 'BT.2020'} for BT.709. Look at what the source flags as the colour space.`,
+      : `Colours are far too weak: the display takes ${sent.encoding === 'bt709' ? 'the signal' : 'BT.2020'} for BT.709. Check the colour space that the source flags.`,
   overscan: () =>
     'Single pixels of black and white are not half as bright as white: the picture is probably enlarged (overscan) or sharpened. Set the picture size to pixel for pixel.',
 }

@@ -150,7 +150,7 @@ export const sayVerdict = (verdict: GreyVerdict, luminance: number, white: Chrom
       : Math.abs(gamma - wantedGamma) < 0.05
         ? [`Tone follows its target: ${gamma.toFixed(2)}.`]
         : [
-            `Greys are ${gamma > wantedGamma ? 'darker' : 'lighter'} than the target: exponent ${gamma.toFixed(2)} where ${wantedGamma.toFixed(2)} is wanted.`,
+            `Greys are ${gamma > wantedGamma ? 'darker' : 'lighter'} than the target: gamma ${gamma.toFixed(2)} where ${wantedGamma.toFixed(2)} is wanted.`,
           ]
   return [light, error, ...tone]
 }

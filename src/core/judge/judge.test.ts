@@ -66,7 +66,7 @@ describe('the verdict on a grey scale', () => {
     const text = sayVerdict(verdict, 100, D65).join(' ')
     expect(text).toMatch(/460 cd\/m², 4.6 times the target of 100/)
     expect(text).toMatch(/leans to blue/)
-    expect(text).toMatch(/lighter than the target: exponent 2.10 where 2.40/)
+    expect(text).toMatch(/lighter than the target: gamma 2.10 where 2.40/)
   })
   it('says that a good display is good', () => {
     const text = sayVerdict(judgeGreyScale(display(100, 2.2), TARGET, METER)!, 100, D65).join(' ')

@@ -48,10 +48,10 @@ describe('a picture mode', () => {
   it('loses its ends where steps cannot be told apart', () => {
     const dark = bt1886Eotf(0, { white: 200, black: 0.05 })
     expect(said((xyz, l) => (l !== undefined && l < 0.04 ? xyToXyz(D65, dark) : xyz))).toMatch(
-      /darkest shades are lost/,
+      /shadow detail is crushed/,
     )
     expect(said((xyz, l) => (l !== undefined && l > 0.96 ? xyToXyz(D65, 200) : xyz))).toMatch(
-      /brightest shades are lost/,
+      /highlights are clipped/,
     )
   })
   it('cannot be judged without its white', () => {

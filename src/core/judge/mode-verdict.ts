@@ -106,17 +106,17 @@ export const sayMode = (verdict: ModeVerdict, targets: Targets): string[] => {
   }
   if (grey.gamma !== undefined && grey.wantedGamma !== undefined) {
     const off = grey.gamma - grey.wantedGamma
-    if (Math.abs(off) > 0.12) out.push(off > 0 ? 'greys are dark' : 'greys are light')
+    if (Math.abs(off) > 0.12) out.push(off > 0 ? 'mid-tones are dark' : 'mid-tones are light')
   }
-  if (bend > 0.09) out.push('the tone curve is bent')
+  if (bend > 0.09) out.push('gamma is uneven')
   if (saturation !== undefined && saturation > 1.08) {
     const worst = [...colours]
       .filter((c) => c.patch in COLOUR_WORD)
       .sort((a, b) => b.chromaticity - a.chromaticity)[0]
     out.push(`colours are oversaturated${worst ? `, ${COLOUR_WORD[worst.patch]} most` : ''}`)
-  } else if (saturation !== undefined && saturation < 0.93) out.push('colours are pale')
-  if (crushed) out.push('the darkest shades are lost')
-  if (clipped) out.push('the brightest shades are lost')
+  } else if (saturation !== undefined && saturation < 0.93) out.push('colours are undersaturated')
+  if (crushed) out.push('shadow detail is crushed')
+  if (clipped) out.push('highlights are clipped')
   if (out.length === 1 && white < 0.004) out.push('and nothing stands out')
   const text = out.join(', ').replace(', and nothing', ' and nothing')
   return [`${text}.`]

@@ -48,11 +48,11 @@ export const POLICY_QUESTIONS = {
     answers: { never: 'never touched', free: 'free, where it helps' },
   },
   levelWhite: {
-    question: 'White level by level',
+    question: 'Multi-point white balance',
     answers: {
       every: 'every level corrected',
       visible: 'only levels above the visible threshold',
-      'two-point': 'two-point is enough',
+      'two-point': 'two-point only',
     },
   },
   publish: {

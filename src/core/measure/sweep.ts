@@ -82,31 +82,31 @@ export const SWEEPS: readonly Sweep[] = [
   {
     key: 'grey-11',
     title: 'Grey, 11 levels',
-    tells: 'White error and tone from white to black in tenths.',
+    tells: 'Greyscale ΔE and gamma from white to black in steps of 10 %.',
     patches: GREY_LEVELS.map(grey),
   },
   {
     key: 'grey-10',
     title: 'Grey, 10 levels',
-    tells: 'The same without black, for a quick look.',
+    tells: 'The same without black, for a quick check.',
     patches: GREY_LEVELS.filter((l) => l > 0).map(grey),
   },
   {
     key: 'grey-21',
     title: 'Grey, 21 levels',
-    tells: 'White error and tone in twentieths, for level-by-level work.',
+    tells: 'Greyscale ΔE and gamma in steps of 5 %, for multi-point white balance.',
     patches: down(100, 0, 5),
   },
   {
     key: 'near-black',
     title: 'Near black',
-    tells: 'Where black ends and the first shade begins.',
+    tells: 'Whether shadow detail near black is visible or clipped.',
     patches: down(5, 0, 0.5),
   },
   {
     key: 'near-white',
     title: 'Near white',
-    tells: 'Whether the last steps below white stay apart.',
+    tells: 'Whether highlights just below white are clipped.',
     patches: down(100, 90, 1),
   },
   {
@@ -128,7 +128,7 @@ export const SWEEPS: readonly Sweep[] = [
   },
   {
     key: 'natural',
-    title: 'Natural colours',
+    title: 'Memory colours',
     tells: 'Skin, foliage, sky and other things that people know the look of.',
     patches: [grey(100), ...MEMORY_COLOURS],
   },
@@ -192,7 +192,7 @@ export const sweepOf = (key: string): Sweep | undefined =>
     ? {
         key,
         title: 'Whole mode',
-        tells: 'Greys, both ends, six colours and natural colours in one go.',
+        tells: 'Greyscale, near black, near white, primaries, secondaries and memory colours in one go.',
         patches: WHOLE_MODE,
       }
     : SWEEPS.find((s) => s.key === key)

@@ -20,7 +20,7 @@ export interface ControlFault {
 const nothing = (control: Control): ControlFault => ({
   control: control.key,
   kind: 'nothing',
-  sentence: `${quoted(control)} does nothing that can be measured: it is left alone from here on.`,
+  sentence: `${quoted(control)} has no measurable effect: it is not used from here on.`,
 })
 
 /** What a control did against what such a control does. */
@@ -70,14 +70,14 @@ const lookForPairs = (byRole: ControlsByRole, model: GreyModel): ControlFault[] 
           control: control.key,
           kind: 'stops',
           at: stops,
-          sentence: `${quoted(control)} does nothing more beyond ${stops}: the moves stay on this side of it.`,
+          sentence: `${quoted(control)} has no further effect beyond ${stops}: adjustments stay on this side of it.`,
         })
       else if (Math.abs(share) < NOTHING)
         out.push(
           didSomething(model, control, own[0]!)
             ? {
                 ...nothing(control),
-                sentence: `${quoted(control)} does next to nothing beyond its first clicks: it is left alone from here on.`,
+                sentence: `${quoted(control)} has almost no effect beyond its first clicks: it is not used from here on.`,
               }
             : nothing(control),
         )
@@ -85,7 +85,7 @@ const lookForPairs = (byRole: ControlsByRole, model: GreyModel): ControlFault[] 
         out.push({
           control: control.key,
           kind: 'backwards',
-          sentence: `${quoted(control)} works backwards: more of it gives less ${control.channel}. The moves reckon with it.`,
+          sentence: `${quoted(control)} works backwards: more of it gives less ${control.channel}. Compensated.`,
         })
       const other = ASPECTS.filter((a) => a !== 'tone' && !own.includes(a))
       const stray = Math.max(0, ...other.map((a) => Math.abs(model.effect[a][f]![level]!)))
@@ -93,7 +93,7 @@ const lookForPairs = (byRole: ControlsByRole, model: GreyModel): ControlFault[] 
         out.push({
           control: control.key,
           kind: 'coupled',
-          sentence: `${quoted(control)} moves another channel as well. The moves reckon with it.`,
+          sentence: `${quoted(control)} affects another channel as well. Compensated.`,
         })
     }
   return out
@@ -199,13 +199,13 @@ const lookForLevels = (
           control: control.key,
           kind: 'backwards',
           byLevel: true,
-          sentence: `${where} works backwards: more of it gives less ${control.channel}. The moves reckon with it.`,
+          sentence: `${where} works backwards: more of it gives less ${control.channel}. Compensated.`,
         }
       : {
           control: control.key,
           kind: 'nothing',
           byLevel: true,
-          sentence: `${where} does nothing that can be measured: it is left alone from here on.`,
+          sentence: `${where} has no measurable effect: it is not used from here on.`,
         }
   })
 }
@@ -224,7 +224,7 @@ const lightFaults = (control: Control | undefined, curve: LuminanceCurve | undef
         {
           control: control.key,
           kind: 'backwards',
-          sentence: `${quoted(control)} works backwards: more of it gives less light. The moves reckon with it.`,
+          sentence: `${quoted(control)} works backwards: more of it gives less light. Compensated.`,
         },
       ]
     : []
@@ -256,7 +256,7 @@ export interface ColoursMoved {
 
 /**
  * What is wrong with controls that were moved, from the readings after they were: one that does nothing, works backwards, stops
- * half-way or moves another channel as well. The models reckon with what was found; the reviewer is told.
+ * half-way or affects another channel as well. The models reckon with what was found; the reviewer is told.
  * In: controls; luminance by its control; model of greys; colours, where colour management was looked at; level-by-level controls whose
  * fault the model reckons with already.
  */

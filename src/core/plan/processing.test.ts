@@ -132,7 +132,7 @@ describe('questions to the eye', () => {
   })
   it('that nobody answered are named as not judged', () => {
     const limits = planRoute(as({ bench: { ...done.facts.bench, eye: false } })).limits.map((l) => l.sentence)
-    expect(limits.join(' ')).toMatch(/Nobody looked: picture size, .* were not judged/)
+    expect(limits.join(' ')).toMatch(/Visual checks skipped: picture size, .*\./)
     expect(limits.join(' ')).toMatch(/“.*” was not judged by eye: it stands at/)
   })
 })
@@ -153,7 +153,7 @@ describe('the list for watching', () => {
     const verdicts = [answer('sharpness', '4 is right', { control: sharp.key, value: 4 })]
     expect(watched(as({ verdicts }), 'sharpness')).toMatchObject({
       value: 4,
-      rule: 'judged by eye: 4 is right',
+      rule: 'visual check: 4 is right',
     })
     expect(watched(done.facts, 'sharpness')).toMatchObject({ value: sharp.neutral })
   })

@@ -96,9 +96,12 @@ export const decideUnattended = (route: Route): Decision => {
       // A picture that is enlarged or sharpened reads as bright as one that is not.
       if (next.findings.every((f) => f.fault === 'overscan'))
         return { kind: 'leave', step: 'signal', reason: next.findings[0]?.sentence ?? '' }
-      return { kind: 'stop', reason: `Something is wrong with the feed. ${next.findings[0]?.sentence ?? ''}` }
+      return {
+        kind: 'stop',
+        reason: `Something is wrong with the signal. ${next.findings[0]?.sentence ?? ''}`,
+      }
     case 'visual-check':
-      return { kind: 'stop', reason: 'What comes next has to be judged by eye.' }
+      return { kind: 'stop', reason: 'The next step is a visual check.' }
     case 'worse':
     case 'compose': {
       const putBack = putBackOf(route, true)
@@ -106,7 +109,9 @@ export const decideUnattended = (route: Route): Decision => {
     }
     default: {
       const step = wentRound(route, next)
-      return step ? { kind: 'leave', step, reason: 'the same move came up again and again' } : { kind: 'go' }
+      return step
+        ? { kind: 'leave', step, reason: 'the same adjustment came up again and again' }
+        : { kind: 'go' }
     }
   }
 }

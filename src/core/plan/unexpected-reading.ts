@@ -71,7 +71,7 @@ export const unexpectedReading = (context: RouteContext): UnexpectedReading | un
     prediction,
     measured,
     sentence: still
-      ? `${figures} That is as before: look whether the menu shows ${named}.`
-      : `${figures} Look whether the menu shows ${named}, and whether meter and picture stand still.`,
+      ? `${figures} Nothing has changed: check that the menu shows ${named}.`
+      : `${figures} Check that the menu shows ${named}, and that meter and picture are stable.`,
   }
 }

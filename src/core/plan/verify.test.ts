@@ -60,7 +60,7 @@ describe('what got worse', () => {
     expect(list.map((w) => w.key)).toEqual(['white-average', 'natural-worst'])
     const { average } = was().grey.whiteError
     expect(list[0]!.sentence).toBe(
-      `Average white error rose from ${average.toFixed(1)} to ${(average + 4).toFixed(1)}.`,
+      `Average greyscale ΔE rose from ${average.toFixed(1)} to ${(average + 4).toFixed(1)}.`,
     )
   })
   it('counts contrast that fell by more than a little, and a tone that left its target', () => {
@@ -158,7 +158,7 @@ describe('what is decided where nobody is asked', () => {
     expect(fault('overscan')).toMatchObject({ kind: 'leave', step: 'signal' })
     expect(fault('range', 'overscan')).toEqual({
       kind: 'stop',
-      reason: 'Something is wrong with the feed. It is range.',
+      reason: 'Something is wrong with the signal. It is range.',
     })
   })
   it('leaves a station whose move comes up again and again', () => {
@@ -195,7 +195,7 @@ describe('what is decided where nobody is asked', () => {
     const question = { key: 'rings', title: 'Sharpness', answers: [] } as never
     expect(decideUnattended(route({ next: { kind: 'visual-check', question } }))).toMatchObject({
       kind: 'stop',
-      reason: expect.stringMatching(/judged by eye/),
+      reason: expect.stringMatching(/visual check/),
     })
   })
 })

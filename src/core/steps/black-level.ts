@@ -104,9 +104,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
     return readFirst(
       'black-level',
       missing,
-      again
-        ? 'Looks again whether white has moved the first steps above black.'
-        : 'Looks where black ends and the first shade begins.',
+      again ? 'Checks whether white balance has changed shadow detail.' : 'Checks shadow detail near black.',
     )
   const white = whiteNow(context)
   const far = farShades(context, white)
@@ -114,7 +112,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   if (!verdict) return done('')
   const ideal = idealFirst(targetOn(facts.targets, { white, black: verdict.black }))
   const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
-  const said = `black ends at ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'no step up to 4 % can be seen' : `${percentOf(verdict.firstSeen)} is the first shade`}`
+  const said = `clipped up to ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'nothing up to 4 % is visible' : `${percentOf(verdict.firstSeen)} is the first visible step`}`
   const finish = (limits: Limit[] = []): StepPlan =>
     done(said, {
       findings: { blackLevel: verdict },
@@ -125,7 +123,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
               control: control.key,
               step: 'black-level',
               value: facts.state[control.key]!,
-              rule: `the highest value at which black stays black and shades follow the curve: ${said}`,
+              rule: `the highest value that keeps black and tracks the target near it: ${said}`,
               readingIds: [...verdict.readingIds, ...(context.light?.readingIds ?? [])],
             },
           ]
@@ -136,7 +134,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
       ? finish([
           {
             step: 'black-level',
-            sentence: `Shades below ${percentOf(verdict.firstSeen ?? 0.04)} cannot be told from black, and there is no black level to raise.`,
+            sentence: `Shadows below ${percentOf(verdict.firstSeen ?? 0.04)} are clipped to black, and there is no black level control to raise.`,
           },
         ])
       : finish()
@@ -166,8 +164,8 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
         reads: [BLACK, grey(2), grey(3)],
         purpose:
           verdict.offset < 0
-            ? 'Raises the shades above black, which come too late.'
-            : 'Lowers the shades above black, which come too early.',
+            ? 'Raises shadow detail, which is too dark.'
+            : 'Lowers shadow detail, which is too bright.',
         predictions: [],
       },
     },

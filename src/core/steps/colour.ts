@@ -185,7 +185,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
             control: c.control.key,
             step: 'colour' as const,
             value: facts.state[c.control.key]!,
-            rule: 'least error of natural colours and the six full ones',
+            rule: 'least average ΔE of memory colours, primaries and secondaries',
             readingIds,
           })),
         ],
@@ -203,7 +203,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
             {
               step: 'colour',
               sentence:
-                'There is nothing to adjust colour with here: it ends where white and gamut leave it.',
+                'This display has no colour management: colour stays as white balance and gamut leave it.',
             },
           ]
         : [],
@@ -232,7 +232,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
           step: 'colour',
           changes: [],
           reads: missing,
-          purpose: 'Reads the six colours, muted, under the new white before anything is moved.',
+          purpose: 'Reads the six muted colours under the new white before anything is adjusted.',
           predictions: [],
         },
       }),

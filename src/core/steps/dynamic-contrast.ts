@@ -66,7 +66,7 @@ export const dynamicPart = (
               return from === undefined || from === wanted ? [] : [{ control: key, from, to: wanted }]
             }),
             reads: missing,
-            purpose: `Measures ${quoted(control)} ${label}: the black that it buys, and the shades that it costs.`,
+            purpose: `Measures ${quoted(control)} ${label}: how much it lowers black, and how much shadow detail it costs.`,
             predictions: [],
           },
         }),
@@ -96,8 +96,8 @@ export const dynamicPart = (
           step: 'processing',
           value: best?.value ?? neutral,
           rule: best
-            ? `buys black: ${best.black.toPrecision(2)} cd/m² instead of ${rest!.black.toPrecision(2)}, a shade of 5 % at ${Math.round(100 * best.shade)} % of its light`
-            : 'off: no value buys black that can be told apart without crushing shades',
+            ? `buys black: ${best.black.toPrecision(2)} cd/m² instead of ${rest!.black.toPrecision(2)}, 5 % grey at ${Math.round(100 * best.shade)} % of its light`
+            : 'off: no value lowers black visibly without crushing shadows',
           readingIds: options.flatMap((o) => o.readingIds),
         },
       ],

@@ -95,7 +95,7 @@ const planGamut = (
           rule:
             options.length > 1
               ? `primaries nearest to BT.709 of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
-              : `primaries near enough as it comes (ΔE00 ${own?.error.toFixed(1)})`,
+              : `primaries close enough out of the box (ΔE00 ${own?.error.toFixed(1)})`,
           readingIds: options.flatMap((o) => o.readingIds),
         },
       ],

@@ -52,11 +52,11 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const usableTone = byRole.levelTone.filter((l) => context.movable(l.control))
   if (byRole.levelWhite.length + byRole.levelTone.length === 0)
     return { plan: done('no controls for it'), levels: [] }
-  if (policy === 'two-point') return { plan: done('two-point is enough by policy'), levels: [] }
+  if (policy === 'two-point') return { plan: done('the policy stops at two-point'), levels: [] }
   if (usableWhite.length + usableTone.length === 0)
     return {
       plan: done('locked', {
-        limits: [{ step: 'level-white', sentence: 'The level-by-level controls cannot be set here.' }],
+        limits: [{ step: 'level-white', sentence: 'The multi-point controls cannot be set here.' }],
       }),
       levels: [],
     }
@@ -91,7 +91,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
           step: 'level-white',
           changes: [],
           reads: [...missing].reverse().map((l) => grey(percent(l))),
-          purpose: `Reads the levels that the sheet has controls for, as two-point white has left them.`,
+          purpose: `Reads the levels that have controls, after two-point white balance.`,
           predictions: [],
         },
       }),

@@ -86,7 +86,7 @@ const planLuminance = (context: StepContext): StepPlan => {
       limits: [
         {
           step: 'luminance',
-          sentence: `${quoted(control)} cannot be set: white stays as bright as it is.`,
+          sentence: `${quoted(control)} cannot be set: white stays at its present luminance.`,
         },
       ],
     })

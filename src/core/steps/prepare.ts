@@ -10,7 +10,7 @@ const planPreparing = (context: StepContext): StepPlan => {
   const { pending } = context.watching
   const limits: Limit[] = unknownNeutral(facts.sheet).map((c) => ({
     step: 'prepare',
-    sentence: `The sheet does not say where “${c.label}” does nothing: look that it does not move the picture.`,
+    sentence: `The sheet does not say at which value “${c.label}” is neutral: make sure that it does not change the picture.`,
   }))
   const open = (reset: boolean, changes: RouteContext['pending']): StepPlan => ({
     status: 'open',

@@ -45,7 +45,7 @@ export const watchValues = (
     }
     const judged = facts.verdicts.findLast((v) => v.control === control.key && v.value !== null)
     if (judged) {
-      set(judged.value!, `judged by eye: ${judged.answer}`)
+      set(judged.value!, `visual check: ${judged.answer}`)
       continue
     }
     if (control.role === 'panel-care') {
@@ -56,12 +56,12 @@ export const watchValues = (
     if (!context.movable(control)) continue
     set(
       control.neutral,
-      control.role === 'sharpness' ? 'neutral: no outlines' : 'at rest, for watching as for measuring',
+      control.role === 'sharpness' ? 'neutral: no outlines' : 'off, for watching as for measuring',
     )
     if (!facts.bench.eye && (control.role === 'sharpness' || control.role === 'motion'))
       limits.push({
         step: 'processing',
-        sentence: `${quoted(control)} was not judged by eye: it stands at ${shown(control, control.neutral)}, where it does nothing.`,
+        sentence: `${quoted(control)} was not checked by eye: it is set to ${shown(control, control.neutral)}, its neutral value.`,
       })
   }
   if (roomOf(facts.viewingCase) === 'game' && byRole.latency) {
@@ -122,10 +122,10 @@ const planProcessing = (context: RouteContext): { plan: StepPlan; findings: Proc
     : [
         {
           step: 'processing',
-          sentence: `Nobody looked: ${questions
+          sentence: `Visual checks skipped: ${questions
             .filter((q) => !q.control)
             .map((q) => q.title.toLowerCase())
-            .join(', ')} were not judged.`,
+            .join(', ')}.`,
         },
       ]
   const derived: Derived[] = [

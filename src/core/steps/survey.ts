@@ -89,14 +89,14 @@ export const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[
       if (verdict.crushed) cost += has('black-level') ? 1 : 2.5
       if (verdict.clipped) cost += has('white-level') ? 0.8 : 2
       reasons.push(
-        `White ${white.toFixed(1)} ΔE00 off${whiteRoom < 0.5 ? ', with room to adjust it' : whiteRoom < 1 ? ', only presets to adjust it' : ', nothing to adjust it with'}.`,
+        `Greyscale ΔE00 ${white.toFixed(1)}${whiteRoom < 0.5 ? ', with room to adjust it' : whiteRoom < 1 ? ', only presets to adjust it' : ', nothing to adjust it with'}.`,
       )
       reasons.push(
-        `Colours ${colour.toFixed(1)} ΔE00 off on average${managed ? ', with colour management' : ''}.`,
+        `Colours ΔE00 ${colour.toFixed(1)} on average${managed ? ', with colour management' : ''}.`,
       )
       if (off > 0.05)
         reasons.push(
-          `Exponent ${grey.gamma?.toFixed(2)} where ${grey.wantedGamma?.toFixed(2)} is wanted${toneRoom < 1 ? ', with a control for it' : ''}.`,
+          `Gamma ${grey.gamma?.toFixed(2)} instead of ${grey.wantedGamma?.toFixed(2)}${toneRoom < 1 ? ', with a control for it' : ''}.`,
         )
       const latency = latencyOf(facts, value)
       let against: string | undefined
@@ -126,7 +126,7 @@ export const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[
         against ??= `Already holds the values of ${kept.join(' and ')}: a second case here would overwrite them.`
       }
       if (bend > 0.12 && (verdict.saturation ?? 1) > 1.08)
-        against ??= 'Bends the tone and strengthens colours, as modes for shops and pretended HDR do.'
+        against ??= 'Distorts gamma and oversaturates colours, as showroom and simulated HDR modes do.'
       const [sentence] = sayMode(verdict, facts.targets)
       return { mode: value, label, verdict, sentence: sentence!, latency, cost, reasons, against }
     })

@@ -165,8 +165,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
     return open({ kind: 'adjust', adjustment: plan })
   }
   const known = (value: ControlValue) => (measured.get(value)?.levels.size ?? 0) >= 2
-  if (!known(now))
-    return { plan: adjustment(now, TONE_LEVELS, 'Measures what this tone curve gives.'), options }
+  if (!known(now)) return { plan: adjustment(now, TONE_LEVELS, 'Measures this gamma setting.'), options }
 
   const guessed = guessOptions(context, control, options)
   const candidates = [...options, ...guessed]
@@ -174,11 +173,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
   const unknown = valuesToMeasure(control, measured, guessed, best)
   if (unknown !== undefined)
     return {
-      plan: adjustment(
-        unknown,
-        TONE_LEVELS,
-        `Measures what ${quoted(control)} ${shown(control, unknown)} gives.`,
-      ),
+      plan: adjustment(unknown, TONE_LEVELS, `Measures ${quoted(control)} ${shown(control, unknown)}.`),
       options,
     }
   const own = options.find((o) => o.value === now)!
@@ -187,19 +182,19 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
       plan: adjustment(
         best.value,
         TONE_LEVELS,
-        `Chooses the curve nearest to the ${aim}: exponent ${best.exponent.toFixed(2)}.`,
+        `Chooses the setting closest to the ${aim}: gamma ${best.exponent.toFixed(2)}.`,
       ),
       options,
     }
   const off = own.off
   return {
-    plan: done(`exponent ${own.exponent.toFixed(2)}, ${aim}`, {
+    plan: done(`gamma ${own.exponent.toFixed(2)}, ${aim}`, {
       derived: [
         {
           control: control.key,
           step: 'tone',
           value: now,
-          rule: `nearest to the ${aim}: measures as ${own.exponent.toFixed(2)}`,
+          rule: `closest to the ${aim}: measures as ${own.exponent.toFixed(2)}`,
           readingIds: options.flatMap((o) => o.readingIds),
         },
       ],
@@ -208,7 +203,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
           ? [
               {
                 step: 'tone',
-                sentence: `No value of ${quoted(control)} comes nearer to the ${aim} than ${own.exponent.toFixed(2)}.`,
+                sentence: `No value of ${quoted(control)} comes closer to the ${aim} than ${own.exponent.toFixed(2)}.`,
               },
             ]
           : [],
@@ -222,7 +217,7 @@ const keptCurve = ({ facts }: RouteContext, control: Control, options: readonly 
     control: control.key,
     step: 'tone' as const,
     value: facts.state[control.key]!,
-    rule: `the curve nearest to the target ${sayTone(facts.targets.tone)}, the rest level by level`,
+    rule: `the setting closest to the target ${sayTone(facts.targets.tone)}, the rest by multi-point controls`,
     readingIds: options.flatMap((o) => o.readingIds),
   },
 ]

@@ -67,47 +67,53 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
   const average = Math.max(2 * noise, SCATTER.average)
   compare(
     'white-average',
-    'Average white error',
+    'Average greyscale ΔE',
     before.grey.whiteError.average,
     after.grey.whiteError.average,
     average,
   )
   compare(
     'white-worst',
-    'Worst white error',
+    'Worst greyscale ΔE',
     before.grey.whiteError.worst,
     after.grey.whiteError.worst,
     SCATTER.worst,
   )
   compare(
     'grey-average',
-    'Average grey error with luminance',
+    'Average greyscale ΔE including luminance',
     before.grey.fullError.average,
     after.grey.fullError.average,
     average + 0.05,
   )
   compare(
     'natural-average',
-    'Average error of natural colours',
+    'Average ΔE of memory colours',
     before.natural?.average,
     after.natural?.average,
     average,
   )
   compare(
     'natural-worst',
-    'Worst error of a natural colour',
+    'Worst ΔE of a memory colour',
     before.natural?.worst,
     after.natural?.worst,
     SCATTER.worst,
   )
   compare(
     'six-average',
-    'Average error of the six colours',
+    'Average ΔE of primaries and secondaries',
     before.six?.average,
     after.six?.average,
     average + 0.05,
   )
-  compare('six-worst', 'Worst error of the six colours', before.six?.worst, after.six?.worst, SCATTER.worst)
+  compare(
+    'six-worst',
+    'Worst ΔE of primaries and secondaries',
+    before.six?.worst,
+    after.six?.worst,
+    SCATTER.worst,
+  )
   const [a, b] = [before.grey.contrast, after.grey.contrast]
   if (a && b && b < 0.93 * a)
     out.push({ key: 'contrast', sentence: `Contrast fell from ${a.toFixed(0)} to ${b.toFixed(0)}.`, by: 0.5 })
@@ -119,7 +125,7 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
     if (is > Math.max(0.05, was + 0.03))
       out.push({
         key: 'tone',
-        sentence: `The tone exponent moved from ${before.grey.gamma.toFixed(2)} to ${after.grey.gamma.toFixed(2)}; ${wanted.toFixed(2)} is wanted.`,
+        sentence: `Gamma moved from ${before.grey.gamma.toFixed(2)} to ${after.grey.gamma.toFixed(2)}; the target is ${wanted.toFixed(2)}.`,
         by: 4 * (is - was),
       })
   }

@@ -47,28 +47,28 @@ const CHECKS: readonly CheckRule[] = [
   {
     key: 'near-black',
     pattern: 'near-black',
-    title: 'Shades near black',
-    ask: 'With eyes used to the dark: which is the first bar that can be told from black?',
+    title: 'Shadow detail',
+    ask: 'Once your eyes have adapted to the dark: which is the first bar you can tell from black?',
     answers: [
       { key: 'early', text: 'One of the first four' },
       {
         key: 'late',
         text: 'Only a later one',
-        wrong: 'The eye loses shades that the meter sees: look for light in the room.',
+        wrong: 'The meter sees shadow detail that you do not: check for light in the room.',
       },
     ],
   },
   {
     key: 'near-white',
     pattern: 'near-white',
-    title: 'Shades near white',
+    title: 'Highlight detail',
     ask: 'Can the last bars below white be told apart, in grey and in each colour?',
     answers: [
       { key: 'yes', text: 'All of them' },
       {
         key: 'no',
-        text: 'Some run together',
-        wrong: 'Steps near white run together: look again at the white level.',
+        text: 'Some are clipped',
+        wrong: 'Highlights are clipped: check the white level again.',
       },
     ],
   },
@@ -107,7 +107,7 @@ const CHECKS: readonly CheckRule[] = [
       {
         key: 'no',
         text: 'Fringed or soft',
-        wrong: 'Chroma arrives at less than full resolution: look at the format of the input.',
+        wrong: 'Chroma is subsampled: check the input format.',
       },
     ],
   },
@@ -116,7 +116,7 @@ const CHECKS: readonly CheckRule[] = [
     role: 'motion',
     pattern: 'motion',
     title: 'Motion',
-    ask: 'Choose what the policy asks for: judder taken out or left as film has it, without tearing around what moves.',
+    ask: 'Choose what the policy asks for: judder removed or kept as filmed, without tearing around moving objects.',
     answers: [],
     caution:
       'Moving and flickering patterns, and dark frames between pictures, can harm photosensitive people: warn whoever is in the room, and stop at the first discomfort.',

@@ -29,8 +29,8 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
       'white-level',
       missing,
       again
-        ? 'Looks again whether the last steps below white stay apart.'
-        : 'Looks whether the last steps below white stay apart in red, green and blue.',
+        ? 'Checks again whether highlights are clipped.'
+        : 'Checks red, green and blue for clipping just below white.',
     )
   const readings = [1, 0.98, 0.96].map((l) => near.get(l))
   if (readings.some((r) => r === undefined)) return done('')
@@ -51,7 +51,7 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
     readingIds: [...readings.map((r) => r!.id), ...context.matrixIds],
   }
   const lost = CHANNELS.filter((_, i) => slopes[i]! <= least)
-  const said = apart ? 'steps below white stay apart' : `${lost.join(' and ')} clipped below white`
+  const said = apart ? 'no clipping below white' : `${lost.join(' and ')} clipped below white`
   const finish = (limits: Limit[] = []): StepPlan =>
     done(said, {
       findings: { whiteLevel: verdict },
@@ -63,8 +63,8 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
               step: 'white-level',
               value: facts.state[control.key]!,
               rule: apart
-                ? 'the last steps below white stay apart in red, green and blue'
-                : `the lowest value left the last steps of ${lost.join(' and ')} alike`,
+                ? 'no clipping just below white in red, green and blue'
+                : `the lowest value still clips ${lost.join(' and ')}`,
               readingIds: verdict.readingIds,
             },
           ]
@@ -76,7 +76,7 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
       : finish([
           {
             step: 'white-level',
-            sentence: `The last steps below white are alike in ${lost.join(' and ')}, and there is no white level to lower.`,
+            sentence: `${lost.join(' and ')} clipped just below white, and there is no white level control to lower.`,
           },
         ])
   const { min, step } = control.range
@@ -89,7 +89,7 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
     return finish([
       {
         step: 'white-level',
-        sentence: `The last steps below white are alike in ${lost.join(' and ')} even with ${quoted(control)} at ${shown(control, from)}.`,
+        sentence: `${lost.join(' and ')} clipped just below white even with ${quoted(control)} at ${shown(control, from)}.`,
       },
     ])
   return open(
@@ -99,7 +99,7 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
         step: 'white-level',
         changes: [{ control: control.key, from, to: Number(to.toFixed(9)) }],
         reads: [WHITE, ...NEAR_WHITE.map((p) => grey(p))],
-        purpose: `Lowers white until the last steps of ${lost.join(' and ')} part.`,
+        purpose: `Lowers the white level until ${lost.join(' and ')} no longer clips.`,
         predictions: [],
       },
     },

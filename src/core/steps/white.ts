@@ -323,7 +323,7 @@ const keptPreset = (
         readingIds: options.flatMap((o) => o.readingIds),
       },
     ],
-    limits: conflict ? [{ step: 'white', sentence: `${conflict} No other preset is free.` }] : [],
+    limits: conflict ? [{ step: 'white', sentence: `${conflict} No other preset is available.` }] : [],
   })
 }
 
@@ -459,7 +459,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     return {
       plan: impossible(
         'white',
-        'The three primaries read alike, so grey cannot be split into channels. Check the feed.',
+        'The three primaries read alike, so grey cannot be separated into channels. Check the signal.',
       ),
     }
   if (!model)
@@ -491,7 +491,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   // Once single levels were moved, what gains and cuts do to them is done with.
   if (byLevel)
     return {
-      plan: done(`average ΔE00 ${error.toFixed(1)} with single levels`, {
+      plan: done(`average ΔE00 ${error.toFixed(1)} with multi-point values`, {
         derived: [
           ...preset.plan.derived,
           ...derivedPairs(context, readingIds, facts.policy.green === 'free'),
@@ -521,7 +521,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
                   step: 'white' as const,
                   sentence: locked
                     ? `Gains and cuts cannot be set here: ${whyNotMovable(facts, locked) ?? 'they are locked'}`
-                    : 'The sheet has no gains or cuts: white ends where the best preset leaves it.',
+                    : 'This display has no gains or cuts: white stays where the best preset puts it.',
                 },
               ]),
         ],
@@ -607,7 +607,11 @@ const derivedPairs = (
   green: boolean,
   forced = false,
 ): Derived[] => {
-  const how = !green ? 'green left alone' : forced ? 'green moved because gains only come down' : 'green free'
+  const how = !green
+    ? 'green left alone'
+    : forced
+      ? 'green adjusted because gains only go down'
+      : 'green free'
   return (['gain', 'cut'] as const).flatMap((pair) =>
     CHANNELS.flatMap((channel): Derived[] => {
       const c = byRole[pair][channel]
@@ -617,7 +621,7 @@ const derivedPairs = (
               control: c.key,
               step: 'white',
               value: facts.state[c.key]!,
-              rule: `least average white error over 10 to 100 %, ${how}`,
+              rule: `least average greyscale ΔE over 10 to 100 %, ${how}`,
               readingIds,
             },
           ]
@@ -731,7 +735,7 @@ const sliderPart = (
     const to = now[range.feature]! + quarter <= range.high ? quarter : -quarter
     const amounts = Float64Array.from(now)
     amounts[range.feature] = now[range.feature]! + to
-    return adjustment(amounts, `Learns what ${quoted(control)} does to white.`, false)
+    return adjustment(amounts, `Measures the response of ${quoted(control)}.`, false)
   }
   let best = { amounts: now, error: expectedError(model, own, now) }
   for (let n = range.low; n <= range.high; n++) {
@@ -743,7 +747,7 @@ const sliderPart = (
   const gain = expectedError(model, own, now) - best.error
   const fine = twoPointControls(context, true).length > 0
   if (gain < (fine ? 0.6 : WORTH_AN_ADJUSTMENT)) return undefined
-  return adjustment(best.amounts, `Brings ${quoted(control)} nearest to the target white.`, true)
+  return adjustment(best.amounts, `Sets ${quoted(control)} closest to the target white.`, true)
 }
 
 export const white: Step = {

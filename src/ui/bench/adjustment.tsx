@@ -100,7 +100,7 @@ export const LastAdjustment = ({ adjustment }: { adjustment: LastAdjustmentView 
       {adjustment.outcomes.length > 0 && (
         <span className={off ? 'text-lamp' : 'text-faint'}>
           {off
-            ? 'Not as expected: look whether the display kept the value; the next move reckons with what was read.'
+            ? 'Not as expected: check that the display kept the value. The next adjustment is based on what was read.'
             : 'as expected'}
         </span>
       )}

@@ -36,7 +36,7 @@ const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   survey: 'Start the survey',
   'choose-mode': 'Take this mode',
   adjust: 'Set it and read',
-  'unexpected-reading': 'It does: read once more',
+  'unexpected-reading': 'It is right: read again',
   'visual-check': 'Keep this',
   worse: 'Accept it',
   'feed-fault': 'Check again',
@@ -84,7 +84,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
       name = cap.toLowerCase(),
     ): KeyAction => ({ key: name, cap, label, run, asks: run.asks })
     const always = [
-      key('T', logOpen ? 'Fold the tape' : 'Show the tape', () => setLogOpen((o) => !o)),
+      key('T', logOpen ? 'Hide the reading log' : 'Show the reading log', () => setLogOpen((o) => !o)),
       key('?', 'All keys', () => setOpen({ kind: 'keys' })),
     ]
     const pilot = view.unattended
@@ -121,14 +121,14 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         ? [key('E', 'Another value', () => setOpen({ kind: 'set' }))]
         : []),
       ...leaveKeys(),
-      ...(left ? [key('B', `Take up ${left.title} again`, command({ type: 'return', step: left.key }))] : []),
+      ...(left ? [key('B', `Reopen ${left.title}`, command({ type: 'return', step: left.key }))] : []),
       ...pilot,
       ...(view.modes.length > 1 && next.kind !== 'choose-mode'
         ? [key('M', 'Another mode', () => setOpen({ kind: 'mode' }))]
         : []),
       key('G', 'Targets and policy', () => setOpen({ kind: 'target' })),
       key('V', 'Read a sweep', () => setOpen({ kind: 'sweep' })),
-      key('D', 'Who does what', () => setOpen({ kind: 'equipment' })),
+      key('D', 'Equipment', () => setOpen({ kind: 'equipment' })),
       ...(view.factory && next.kind !== 'prepare'
         ? [key('R', 'Read the sweep again', command({ type: 'sweep-again' }))]
         : []),
@@ -222,7 +222,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         ? [
             key(
               'N',
-              next.kind === 'visual-check' ? 'Judge nothing more by eye' : 'Leave it so, go on',
+              next.kind === 'visual-check' ? 'Skip the visual checks' : 'Skip this step',
               command({ type: 'leave', step, reason: 'good enough for the reviewer' }),
             ),
           ]
@@ -294,7 +294,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
           </section>
           {look && !run && (
             <label className="flex flex-wrap items-baseline gap-3 text-sm">
-              <span className="text-soft">Seen in, from where</span>
+              <span className="text-soft">Viewing conditions</span>
               <input
                 className="field min-h-9! w-72!"
                 value={conditions}

@@ -65,7 +65,7 @@ export const ReadingDialog = ({
         <>
           {view.fault && (
             <p className="mb-3 text-lamp">
-              {view.fault} Kept as it came, not used: <span className="num">{view.raw}</span>
+              {view.fault} Kept as received, not used: <span className="num">{view.raw}</span>
             </p>
           )}
           <dl>
@@ -130,7 +130,7 @@ export const SetDialog = ({
     const text = typed ?? String(control.value)
     const value = control.kind === 'number' ? Number(text.replace('−', '-').replace(',', '.')) : text
     if (control.kind === 'number' && (text.trim() === '' || !Number.isFinite(value))) {
-      setWrong(`“${text}” is no number. “${control.label}” stays at ${control.shown}.`)
+      setWrong(`“${text}” is not a number. “${control.label}” stays at ${control.shown}.`)
       return
     }
     setWrong('')
@@ -139,7 +139,7 @@ export const SetDialog = ({
   return (
     <Dialog
       title="Another value"
-      note="Set on the display and read again. What rests on it becomes stale, and the route says so."
+      note="Set on the display and read again. Steps that depend on it are marked stale."
       onClose={onClose}
     >
       <form onSubmit={submit} className="grid gap-4" noValidate>
@@ -234,7 +234,7 @@ export const TargetDialog = ({
     }
     const value = Number(typed.replace(',', '.'))
     if (typed.trim() === '' || !Number.isFinite(value)) {
-      setWrong(`“${typed}” is no number. The target stays at ${view.targets.luminance} cd/m².`)
+      setWrong(`“${typed}” is not a number. The target stays at ${view.targets.luminance} cd/m².`)
       return
     }
     setWrong('')

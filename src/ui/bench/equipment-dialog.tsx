@@ -14,7 +14,7 @@ const PARTS = {
     page: 'a browser on the display under test',
     hand: 'a person with a source',
   },
-  meter: { title: 'The meter is read by', bench: 'the bench', hand: 'a person, who types' },
+  meter: { title: 'The meter is read by', bench: 'the bench', hand: 'manual entry' },
 } as const
 
 /** Who does each device's part, and how the meter is corrected. */
@@ -57,7 +57,7 @@ export const EquipmentDialog = ({
   }
   return (
     <Dialog
-      title="Who does what"
+      title="Equipment"
       note="A person can stand in for any device; the loop stays the same."
       onClose={onClose}
     >
@@ -130,7 +130,7 @@ export const EquipmentDialog = ({
           </p>
         )}
         <button type="submit" className="button">
-          Keep it so
+          Save
         </button>
       </form>
     </Dialog>

@@ -80,7 +80,7 @@ export const Evidence = ({
   if (!fits)
     return (
       <p className="max-w-xl text-faint">
-        Charts of tone, white error and the path of white appear here with the first readings.
+        Charts of gamma, greyscale ΔE and RGB balance appear here with the first readings.
       </p>
     )
   const shown = panels.find((p) => p.key === chosen) ?? fits
@@ -152,7 +152,7 @@ const Greys = ({ view, scales, at }: { view: SessionView; scales: GreyScales; at
   <div className="grid grid-cols-[minmax(0,1fr)] gap-5">
     {view.factory && at !== 'out-of-box' && (
       <p className="max-w-3xl">
-        <strong className="font-semibold">As it came. </strong>
+        <strong className="font-semibold">Out of the box. </strong>
         <span className="text-soft">{view.factory.sentences.join(' ')}</span>
       </p>
     )}
@@ -213,7 +213,7 @@ export const BeforeAfter = ({
   const rows: Array<[string, string, string, string]> = [
     ['White, cd/m²', number(before.white.luminance, 1), number(after.white.luminance, 1), ''],
     [
-      'White error, average / worst ΔE00',
+      'Greyscale, average / worst ΔE00',
       pair(before.whiteError.average, before.whiteError.worst),
       pair(after.whiteError.average, after.whiteError.worst),
       '0',
@@ -227,7 +227,7 @@ export const BeforeAfter = ({
     ...(colours
       ? ([
           [
-            'Natural colours, average / worst ΔE00',
+            'Memory colours, average / worst ΔE00',
             spread(colours.before.natural),
             spread(colours.after?.natural),
             '0',
@@ -246,7 +246,7 @@ export const BeforeAfter = ({
       `${number(after.white.cct, 0)} / ${after.white.duv.toFixed(4)}`,
       '6,504 / 0.0032',
     ],
-    ['Tone exponent', number(before.gamma, 2), number(after.gamma, 2), number(after.wantedGamma, 2)],
+    ['Gamma', number(before.gamma, 2), number(after.gamma, 2), number(after.wantedGamma, 2)],
     ['Black, cd/m²', number(before.black, 3), number(after.black, 3), ''],
     ['Contrast', number(before.contrast, 0), number(after.contrast, 0), ''],
   ]

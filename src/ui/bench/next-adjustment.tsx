@@ -75,8 +75,8 @@ const Expectation = ({ next }: { next: Of<'adjust'> }) => {
       : expected?.quantity === 'colour-error'
         ? 'Average colour error, ΔE00'
         : expected?.quantity === 'tone'
-          ? 'Exponent'
-          : 'Average white error, ΔE00'
+          ? 'Gamma'
+          : 'Average greyscale ΔE00'
   const reads = next.reads.length > 8 ? `${next.reads.length} patches` : next.reads.join(', ')
   return (
     <p className="text-lg">
@@ -171,7 +171,11 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
   <>
     <Above>{next.reset ? 'Before anything is read' : 'Before it is read again'}</Above>
     <h1 className="figure text-5xl">
-      {next.baseMode ? `Prepare “${next.baseMode}”` : next.reset ? 'Prepare the display' : 'Put it to rest'}
+      {next.baseMode
+        ? `Prepare “${next.baseMode}”`
+        : next.reset
+          ? 'Prepare the display'
+          : 'Turn off automatic processing'}
     </h1>
     {next.reset && (
       <ul className="grid gap-1">
@@ -186,8 +190,8 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
       </ul>
     )}
     <p className="text-soft">
-      {next.reset ? 'Then the settings of this mode are reset, and what' : 'What'} adjustments by itself is
-      switched off for measuring
+      {next.reset ? 'Then this mode is reset, and automatic' : 'Automatic'} picture processing is turned off
+      for measuring
       {next.changes.length > 0 && ': '}
       {next.changes.map((c, i) => (
         <Fragment key={c.control}>
@@ -228,19 +232,19 @@ const Restore = ({ next }: { next: Of<'restore'> }) => (
 
 const SWEEP = {
   'feed-check': {
-    above: 'Before anything is trusted',
-    title: 'Feed check',
+    above: 'Before anything is measured',
+    title: 'Check the signal',
     text: 'Five patches that tell a wrong range, transfer curve, colour space or picture size from a right one.',
   },
   'out-of-box': {
-    above: 'How it comes',
-    title: 'Factory sweep',
-    text: 'Greys, primaries, secondaries and natural colours, before any move. Everything later is measured against it.',
+    above: 'Out of the box',
+    title: 'Default sweep',
+    text: 'Greyscale, primaries, secondaries and memory colours, before any adjustment. Every result is compared with this.',
   },
   verify: {
-    above: 'How it ends',
-    title: 'Verification sweep',
-    text: 'The same patches again in the final state for watching, to see before and after side by side.',
+    above: 'Before the guide',
+    title: 'Final verification',
+    text: 'The same patches again with the final settings, to compare before and after.',
   },
 } as const
 
@@ -288,7 +292,7 @@ const Survey = ({ next }: { next: Of<'survey'> }) => (
     </h1>
     <p className="text-lg">
       Reads {next.modes.map((m) => `“${m}”`).join(', ')} with a short sweep each
-      {next.latency ? ' and its latency' : ''}, what adjustments by itself switched off.{' '}
+      {next.latency ? ' and its latency' : ''}, with automatic picture processing turned off.{' '}
       <span className="text-soft">{takes(next.seconds)}</span>
     </p>
     <p className="text-sm text-faint">
@@ -324,7 +328,7 @@ const ChooseMode = ({
 const UnexpectedReading = ({ next }: { next: Of<'unexpected-reading'> }) => (
   <>
     <Above>Not as expected</Above>
-    <h1 className="figure text-5xl text-lamp">Look before going on</h1>
+    <h1 className="figure text-5xl text-lamp">Check the display before you continue</h1>
     <p className="text-lg">{next.sentence}</p>
     <ul className="flex flex-wrap gap-x-8 gap-y-1">
       {next.changes.slice(0, MOST_LARGE).map((c) => (
@@ -344,7 +348,7 @@ const UnexpectedReading = ({ next }: { next: Of<'unexpected-reading'> }) => (
 const Worse = ({ next }: { next: Of<'worse'> }) => (
   <>
     <Above>Against how it came</Above>
-    <h1 className="figure text-5xl text-lamp">Something got worse</h1>
+    <h1 className="figure text-5xl text-lamp">Some results got worse</h1>
     <ul className="grid gap-2 text-lg">
       {next.worse.map((w) => (
         <li key={w.key} className="flex gap-3">
@@ -355,7 +359,7 @@ const Worse = ({ next }: { next: Of<'worse'> }) => (
     </ul>
     <p className="text-soft">
       {next.putBack
-        ? `Putting “${next.putBack.step}” back as it came (${next.putBack.controls} ${next.putBack.controls === 1 ? 'value' : 'values'}) should undo the first; the rest is verified again.`
+        ? `Restoring ${next.putBack.step} to its defaults (${next.putBack.controls} ${next.putBack.controls === 1 ? 'value' : 'values'}) should fix the first; the rest is verified again.`
         : 'Nothing that was moved would undo it: it is the price of what was asked for.'}{' '}
       Accepted, it stands in the guide.
     </p>
@@ -364,8 +368,8 @@ const Worse = ({ next }: { next: Of<'worse'> }) => (
 
 const FeedFault = ({ next }: { next: Of<'feed-fault'> }) => (
   <>
-    <Above>Feed check</Above>
-    <h1 className="figure text-5xl text-lamp">The feed is not what was sent</h1>
+    <Above>Signal check</Above>
+    <h1 className="figure text-5xl text-lamp">Signal mismatch</h1>
     <ul className="grid gap-2 text-lg">
       {next.findings.map((f) => (
         <li key={f} className="flex gap-3">
@@ -375,7 +379,8 @@ const FeedFault = ({ next }: { next: Of<'feed-fault'> }) => (
       ))}
     </ul>
     <p className="text-soft">
-      Readings of a wrong feed are worthless. Mend it, then check again; or leave the step if you know better.
+      Readings taken on a wrong signal are worthless. Fix it and check again, or skip this step if you are
+      sure it is right.
     </p>
   </>
 )
@@ -386,13 +391,14 @@ const Finish = ({ view }: { view: SessionView }) => {
   const improved = before && after && after.whiteError.average < before.whiteError.average
   return (
     <>
-      <Above>{view.guide?.published ? 'The guide is published.' : 'All stations are done.'}</Above>
+      <Above>{view.guide?.published ? 'The guide is published.' : 'All steps are done.'}</Above>
       <h1 className="figure text-5xl">
         {!before || !after ? (
           'Before and after'
         ) : (
           <>
-            White error <span className="font-normal text-faint">{before.whiteError.average.toFixed(1)}</span>{' '}
+            Greyscale ΔE{' '}
+            <span className="font-normal text-faint">{before.whiteError.average.toFixed(1)}</span>{' '}
             <span className="sr-only">to</span>
             <span className="text-lamp">{after.whiteError.average.toFixed(1)}</span>
             <span className="text-3xl font-normal text-soft">

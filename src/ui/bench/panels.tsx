@@ -81,7 +81,7 @@ export const LevelsPanel = ({ levels }: { levels: LevelsView }) => {
                 <th scope="col" className="n">
                   Gives, cd/m²
                 </th>
-                <th scope="col">How known</th>
+                <th scope="col">Source</th>
               </tr>
             </thead>
             <tbody>
@@ -116,8 +116,8 @@ export const LevelsPanel = ({ levels }: { levels: LevelsView }) => {
             <Heading note={whiteLevel.value && `at ${whiteLevel.value}`}>White level</Heading>
             <p>
               {whiteLevel.apart
-                ? 'The last steps below white stay apart in every channel.'
-                : 'The last steps below white run together.'}{' '}
+                ? 'Steps just below white are distinct in every channel.'
+                : 'Steps just below white are clipped.'}{' '}
               <span className="text-soft">
                 Slope of red, green, blue there, 1 being even:{' '}
                 <span className="num">{whiteLevel.slopes.map((s) => s.toFixed(2)).join(', ')}</span>.
@@ -132,11 +132,11 @@ export const LevelsPanel = ({ levels }: { levels: LevelsView }) => {
 
 export const TonePanel = ({ tones }: { tones: NonNullable<FindingsView['tones']> }) => (
   <section>
-    <Heading note="exponent over 20 to 90 % of signal">“{tones.control}”</Heading>
+    <Heading note="gamma over 20 to 90 % of signal">“{tones.control}”</Heading>
     <Options
       options={tones.options}
       columns={[
-        { name: 'Exponent', show: ([e]) => e!.toFixed(2) },
+        { name: 'Gamma', show: ([e]) => e!.toFixed(2) },
         { name: 'Off the target', unit: 'root mean square', show: ([, off]) => off!.toFixed(3) },
       ]}
     />
@@ -150,7 +150,7 @@ export const PresetPanel = ({ presets }: { presets: NonNullable<FindingsView['pr
       options={presets.options}
       columns={[
         { name: 'Away', show: ([away]) => away!.toFixed(4) },
-        { name: 'Left after gains', show: ([, left]) => left!.toFixed(4) },
+        { name: 'Residual after gains', show: ([, left]) => left!.toFixed(4) },
       ]}
     />
   </section>
@@ -163,7 +163,7 @@ export const ByLevelPanel = ({ rows }: { rows: readonly LevelRow[] }) => {
   return (
     <section>
       <Heading note="chromatic ΔE00 as the model expects it, and the values that stand in the menu">
-        White by level
+        Multi-point white balance
       </Heading>
       <table className="quiet-table tight">
         <thead>
@@ -323,15 +323,15 @@ export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
             options={dynamic.options}
             columns={[
               { name: 'Black', unit: 'cd/m²', show: ([black]) => luminance(black!) },
-              { name: 'Shade of 5 %', unit: 'against at rest', show: ([, s]) => s!.toFixed(2) },
-              { name: 'Middle grey', unit: 'against at rest', show: ([, , m]) => m!.toFixed(2) },
+              { name: 'Shade of 5 %', unit: 'compared with off', show: ([, s]) => s!.toFixed(2) },
+              { name: 'Middle grey', unit: 'compared with off', show: ([, , m]) => m!.toFixed(2) },
             ]}
           />
         </section>
       )}
       {eye.length > 0 && (
         <section>
-          <Heading>By eye</Heading>
+          <Heading>Visual checks</Heading>
           <ul className="grid gap-1">
             {eye.map((e) => (
               <li key={`${e.title} ${e.answer}`} className="flex flex-wrap gap-x-3">
@@ -348,7 +348,7 @@ export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
       )}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-8 md:grid-cols-2">
         <section>
-          <Heading note="at rest while it is read">For measuring</Heading>
+          <Heading note="processing off while it is read">For measuring</Heading>
           <table className="quiet-table tight">
             <tbody>
               {measuring.map((m) => (

@@ -27,7 +27,7 @@ export const ReadingLog = ({
   }, [last, open])
   return (
     <aside
-      aria-label="Tape"
+      aria-label="Reading log"
       className="flex min-h-0 flex-col border-line bg-raised max-bench:border-t bench:border-l"
     >
       <button
@@ -36,11 +36,11 @@ export const ReadingLog = ({
         aria-expanded={open}
         onClick={onToggle}
       >
-        <strong className="font-semibold">ReadingLog</strong>
+        <strong className="font-semibold">Reading log</strong>
         <span className="text-sm text-faint">
           {count} {count === 1 ? 'reading' : 'readings'}
         </span>
-        <span className="ml-auto text-xs text-faint">{open ? 'fold' : 'show'}</span>
+        <span className="ml-auto text-xs text-faint">{open ? 'hide' : 'show'}</span>
       </button>
       {open && (
         <>

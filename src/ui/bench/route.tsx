@@ -5,7 +5,7 @@ const WORD: Readonly<Record<StepView['status'], string>> = {
   now: 'now',
   todo: 'to do',
   stale: 'stale',
-  skipped: 'left as it is',
+  skipped: 'skipped',
   impossible: 'not possible',
 }
 

@@ -47,14 +47,14 @@ export const SessionHeader = ({
           </Link>
         </Cell>
         <Cell name="Viewing case">{header.viewingCase}</Cell>
-        <Cell name="White aims at">
+        <Cell name="Target white">
           <button type="button" className="hover:underline" onClick={onTarget} disabled={!onTarget}>
             {target}
           </button>
         </Cell>
-        <Cell name={header.modeChosen ? 'Picture mode' : 'Mode that is on'}>{header.baseMode}</Cell>
+        <Cell name={header.modeChosen ? 'Picture mode' : 'Current mode'}>{header.baseMode}</Cell>
         <Cell name="Signal now">{header.signal}</Cell>
-        <Cell name="On for" warn={header.warmUp.warn}>
+        <Cell name="Powered on for" warn={header.warmUp.warn}>
           {header.warmUp.text}
         </Cell>
         <Cell name="Meter" warn={header.meter.warn}>

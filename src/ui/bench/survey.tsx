@@ -35,7 +35,7 @@ export const SurveyMatrix = ({
               <span className="block">ΔE00</span>
             </th>
             <th scope="col" className="n">
-              Exponent
+              Gamma
               <span className="block">wanted</span>
             </th>
             <th scope="col" className="n">

@@ -93,7 +93,7 @@ export const SweepDialog = ({
             Start
           </button>
           <button type="button" className="link" onClick={check}>
-            Check the feed again, five patches
+            Check the signal again, five patches
           </button>
         </div>
       </form>

@@ -18,7 +18,7 @@ export const Look = ({
   const { control } = look
   return (
     <>
-      <p className="text-soft">By eye, on the pattern “{look.title.toLowerCase()}”</p>
+      <p className="text-soft">Visual check on the pattern “{look.title.toLowerCase()}”</p>
       <h1 className="figure text-5xl">{look.title}</h1>
       <p className="max-w-3xl text-lg">{look.ask}</p>
       {look.policy && <p className="text-soft">{look.policy}</p>}

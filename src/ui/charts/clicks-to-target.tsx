@@ -27,7 +27,7 @@ export const ClicksAwayBars = ({ away }: { away: readonly ClicksToTarget[] }) =>
   return (
     <figure className="min-w-0">
       <figcaption className="mb-2 flex flex-wrap items-baseline gap-x-3">
-        <strong className="font-semibold">Clicks away</strong>
+        <strong className="font-semibold">Clicks to target</strong>
         <span className="text-sm text-faint">
           {kinds(away)}
           {worth > 1 ? `; one bar is ${worth} clicks` : ''}

@@ -92,10 +92,10 @@ export const GammaChart = ({ scales, height }: { scales: GreyScales; height: Cha
   return (
     <Chart
       title="Tone"
-      note="exponent by level"
+      note="by level"
       height={height}
       x={{ name: 'signal, %', min: 0, max: 100, step: 20 }}
-      y={{ name: 'exponent', suggestedMin: 1.9, suggestedMax: 2.6 }}
+      y={{ name: 'gamma', suggestedMin: 1.9, suggestedMax: 2.6 }}
       series={[
         {
           label: 'target',
@@ -105,7 +105,7 @@ export const GammaChart = ({ scales, height }: { scales: GreyScales; height: Cha
         },
         ...seriesOf(scales, (l) => (l.gamma ? { x: percent(l.level), y: l.gamma } : undefined)),
       ]}
-      table={<LevelTable scales={scales} name="Exponent" value={(l) => l.gamma?.toFixed(2) ?? '–'} />}
+      table={<LevelTable scales={scales} name="Gamma" value={(l) => l.gamma?.toFixed(2) ?? '–'} />}
     />
   )
 }
@@ -113,7 +113,7 @@ export const GammaChart = ({ scales, height }: { scales: GreyScales; height: Cha
 /** White error by level, without luminance. */
 export const WhiteErrorChart = ({ scales, height }: { scales: GreyScales; height: ChartHeight }) => (
   <Chart
-    title="White error"
+    title="Greyscale ΔE"
     note="ΔE00 by level"
     height={height}
     x={{ name: 'signal, %', min: 0, max: 100, step: 20 }}
@@ -133,7 +133,7 @@ export const WhiteErrorChart = ({ scales, height }: { scales: GreyScales; height
     table={
       <LevelTable
         scales={scales}
-        name="White error"
+        name="Greyscale ΔE"
         unit=", ΔE00 / Δu′v′"
         value={(l) => `${l.whiteError.toFixed(2)} / ${l.deltaUv.toFixed(4)}`}
       />

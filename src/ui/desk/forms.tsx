@@ -182,7 +182,7 @@ export const BeginForm = ({
         </div>
       )}
       <details open={state.field === 'meterName' || state.typed.meter === 'hand' || byHand}>
-        <summary className="text-sm text-soft">Who does what</summary>
+        <summary className="text-sm text-soft">Equipment</summary>
         <div className="mt-3 grid gap-4">
           {[
             ['display', 'Settings are made by', { bench: 'the bench', hand: 'a person with the remote' }],
@@ -195,7 +195,7 @@ export const BeginForm = ({
                 hand: 'a person with a source',
               },
             ],
-            ['meter', 'The meter is read by', { bench: 'the bench', hand: 'a person, who types' }],
+            ['meter', 'The meter is read by', { bench: 'the bench', hand: 'manual entry' }],
           ].map(([name, label, options]) => (
             <Field key={String(name)} name={String(name)} label={String(label)} state={state}>
               {(props) => (
@@ -297,7 +297,7 @@ export const PutOnStand = ({ action, label }: { action: FormAction; label: strin
   return (
     <form action={send} className="grid gap-2">
       <button type="submit" className="button button-quiet" disabled={busy}>
-        {busy ? 'Putting it on …' : label}
+        {busy ? 'Placing it on the bench …' : label}
       </button>
       <Problem state={state} />
     </form>

@@ -121,10 +121,10 @@ export const EvidenceDesk = ({ view }: { view: EvidenceView }) => {
           {gamma.length > 0 && (
             <Chart
               title="Gamma"
-              note="exponent by level"
+              note="by level"
               height={HEIGHT}
               x={{ name: 'signal, %', min: 0, max: 100, step: 20 }}
-              y={{ name: 'exponent', suggestedMin: 1.9, suggestedMax: 2.6 }}
+              y={{ name: 'gamma', suggestedMin: 1.9, suggestedMax: 2.6 }}
               series={[
                 target(
                   levels.flatMap((l) => (l.wantedGamma ? [{ x: 100 * l.level, y: l.wantedGamma }] : [])),
@@ -249,13 +249,13 @@ const Summary = ({ shown, marks }: { shown: readonly EvidenceSeries[]; marks: re
             contrast
           </th>
           <th scope="col" className="n">
-            exponent
+            gamma
           </th>
           <th scope="col" className="n">
             CCT, K
           </th>
           <th scope="col" className="n">
-            white error, ΔE00
+            greyscale, ΔE00
           </th>
           <th scope="col" className="n">
             colours, ΔE00

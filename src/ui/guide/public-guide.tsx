@@ -204,15 +204,19 @@ const Sentences = ({ title, sentences }: { title: string; sentences: readonly st
 const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure }) => {
   const rows: Array<[string, string, string]> = [
     ['White, cd/m²', before.luminance.toFixed(0), after.luminance.toFixed(0)],
-    ['White error, ΔE00', before.whiteError.average.toFixed(1), after.whiteError.average.toFixed(1)],
+    [
+      'Greyscale ΔE00, without luminance',
+      before.whiteError.average.toFixed(1),
+      after.whiteError.average.toFixed(1),
+    ],
     ['at worst', before.whiteError.worst.toFixed(1), after.whiteError.worst.toFixed(1)],
     ...(before.natural && after.natural
       ? ([
-          ['Natural colours, ΔE00', before.natural.average.toFixed(1), after.natural.average.toFixed(1)],
+          ['Memory colours, ΔE00', before.natural.average.toFixed(1), after.natural.average.toFixed(1)],
         ] as Array<[string, string, string]>)
       : []),
     ['Colour of white, K', before.cct.toFixed(0), after.cct.toFixed(0)],
-    ['Tone exponent', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'],
+    ['Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'],
     ['Contrast', before.contrast?.toFixed(0) ?? '–', after.contrast?.toFixed(0) ?? '–'],
   ]
   return (
@@ -222,7 +226,7 @@ const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure 
         <tr className="text-left text-faint">
           <td />
           <th scope="col" className="py-1 text-right font-normal">
-            as it came
+            out of the box
           </th>
           <th scope="col" className="py-1 text-right font-normal">
             as set
@@ -259,7 +263,7 @@ const ErrorBars = ({ before, after }: { before: GuideMeasure; after: GuideMeasur
       viewBox="0 0 290 132"
       className="mt-3 w-full max-w-sm"
       role="img"
-      aria-label={`White error by grey level: ${before.whiteError.average.toFixed(1)} on average before, ${after.whiteError.average.toFixed(1)} after.`}
+      aria-label={`Greyscale ΔE by level: ${before.whiteError.average.toFixed(1)} on average before, ${after.whiteError.average.toFixed(1)} after.`}
     >
       {[0, 1, Math.floor(most)].map((e) => (
         <g key={e}>
@@ -292,7 +296,7 @@ const ErrorBars = ({ before, after }: { before: GuideMeasure; after: GuideMeasur
         </text>
       ))}
       <text x="20" y="128" className="fill-faint text-[10px]">
-        ΔE00 at each grey level. Ring: as it came. Disc: as set. Dashes: hard to see below.
+        ΔE00 at each grey level. Ring: out of the box. Disc: calibrated. Below the dashes: hard to see.
       </text>
     </svg>
   )

@@ -60,7 +60,7 @@ export const PolicyDesk = ({
         {!shown.shipped && (
           <form action={remove}>
             <button type="submit" className="link text-sm">
-              Throw away
+              Delete
             </button>
           </form>
         )}
@@ -153,7 +153,7 @@ const Edited = ({
           <tr>
             <th scope="col">Case</th>
             <th scope="col">White, cd/m²</th>
-            <th scope="col">Tone: an exponent, or bt1886</th>
+            <th scope="col">Gamma, or bt1886</th>
           </tr>
         </thead>
         <tbody>

@@ -6,7 +6,7 @@ export default function Archives() {
     <>
       <title>Archives · Wexmar</title>
       <Trail links={[{ href: '/', text: 'Bench' }]} />
-      <h1 className="figure mb-4 text-5xl">Bring a unit back</h1>
+      <h1 className="figure mb-4 text-5xl">Import a unit</h1>
       <p className="mb-6 max-w-2xl text-soft">
         An archive holds a unit with its control sheet, sessions, runs, every reading with its circumstances,
         adjustments and guides. It comes back as it was. A unit that is here already is not touched. A unit’s

@@ -19,7 +19,7 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
       <p className="mt-2 flex flex-wrap gap-x-6 text-lg text-soft">
         {model.panelKind}
         <Link className="link text-base" href={`/models/${slug}/learned`}>
-          What this model taught
+          What we know about this model
         </Link>
       </p>
       <div className="mt-8 grid gap-x-16 gap-y-10 md:grid-cols-2">

@@ -13,21 +13,23 @@ export default async function PriorsPage({ params }: { params: Promise<{ slug: s
   const controls = [...new Set(priors.map((l) => [...l.path, l.control].join(' › ')))]
   return (
     <>
-      <title>{`What ${model} taught · Wexmar`}</title>
+      <title>{`What we know about ${model} · Wexmar`}</title>
       <Trail
         links={[
           { href: '/', text: 'Bench' },
           { href: `/models/${slug}`, text: model },
         ]}
       />
-      <h1 className="figure text-5xl">What {model} taught</h1>
+      <h1 className="figure text-5xl">What we know about {model}</h1>
       <p className="mt-2 max-w-2xl text-soft">
-        How its controls answered in the modes, cases and units that were read. The next case begins with it
-        and needs fewer readings; every reading may prove it wrong. What was forgotten is not used, until it
-        is read anew.
+        How its controls responded in the modes, cases and units measured so far. The next case starts from
+        this learned response and needs fewer readings; every new reading can overrule it. What you forget is
+        not used again until it is measured again.
       </p>
       {priors.length === 0 ? (
-        <p className="mt-8 text-faint">Nothing yet. The first finished case teaches.</p>
+        <p className="mt-8 text-faint">
+          Nothing yet. The first finished case adds the learned response of its controls.
+        </p>
       ) : (
         <>
           <form action={forgetAction} className="mt-6">
@@ -44,7 +46,8 @@ export default async function PriorsPage({ params }: { params: Promise<{ slug: s
                   <summary>
                     {control}{' '}
                     <span className="text-sm text-faint">
-                      {own.length} {own.length === 1 ? 'lesson' : 'priors'}, by {own[0]!.taughtBy.join('; ')}
+                      {own.length} {own.length === 1 ? 'learned response' : 'learned responses'}, from{' '}
+                      {own[0]!.taughtBy.join('; ')}
                     </span>
                   </summary>
                   <ul className="mt-2 grid gap-1 pl-5">
