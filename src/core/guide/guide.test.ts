@@ -159,9 +159,9 @@ describe('before and after', () => {
       0.05,
     ).map((w) => w.sentence)
     expect(text[0]).toMatch(/Worst greyscale ΔE rose/)
-    expect(text.join(' ')).toMatch(/Average white error rose/)
+    expect(text.join(' ')).toMatch(/Average greyscale ΔE rose/)
     expect(text.join(' ')).toMatch(/Contrast fell/)
-    expect(text.join(' ')).toMatch(/Average error of natural colours rose/)
+    expect(text.join(' ')).toMatch(/Average ΔE of memory colours rose/)
   })
   it('takes a change within the scatter of reading for none', () => {
     const { grey } = wholeBefore

@@ -133,7 +133,7 @@ describe('questions to the eye', () => {
   it('that nobody answered are named as not judged', () => {
     const limits = planRoute(as({ bench: { ...done.facts.bench, eye: false } })).limits.map((l) => l.sentence)
     expect(limits.join(' ')).toMatch(/Visual checks skipped: picture size, .*\./)
-    expect(limits.join(' ')).toMatch(/“.*” was not judged by eye: it stands at/)
+    expect(limits.join(' ')).toMatch(/“.*” was not checked by eye: it is set to/)
   })
 })
 

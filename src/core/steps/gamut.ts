@@ -1,5 +1,5 @@
 import type { XYZ } from '#core/colorimetry'
-import type { ControlValue, Role } from '#core/display'
+import type { ControlValue } from '#core/display'
 import { colourError } from '#core/judge'
 import { SIX_COLOURS } from '#core/measure'
 import { quoted, shown } from '#core/model'
@@ -31,16 +31,6 @@ const primariesError = (
   return errors.length === 3 ? errors.reduce((a, b) => a + b, 0) / 3 : undefined
 }
 
-/** What may not differ where gamuts are compared. */
-const BESIDE_GAMUT: readonly Role[] = [
-  'picture-mode',
-  'range',
-  'saturation',
-  'hue',
-  'colour-amount',
-  'colour-luminance',
-]
-
 /**
  * The gamut, before white: as it comes where its primaries are near enough, else the choice that comes nearest by measurement.
  * Out: a plan, done or open; undefined where the sheet has no such control.
@@ -54,7 +44,7 @@ const planGamut = (
   const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white: number; ids: number[] }>()
   for (const r of facts.readings) {
     if (!['red', 'green', 'blue', 'grey-100'].includes(r.patch.key)) continue
-    if (differsIn(facts, BESIDE_GAMUT, r.state, facts.state).length > 0) continue
+    if (differsIn(facts, RESTS_ON.gamut, r.state, facts.state).length > 0) continue
     const value = r.state[control.key]!
     const own = byValue.get(value) ?? { xyz: new Map<string, XYZ>(), white: 0, ids: [] }
     if (r.patch.key === 'grey-100') own.white = r.xyz[1]

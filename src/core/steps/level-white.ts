@@ -23,6 +23,10 @@ import { aimOf, changesTo, greyPredictions, rangeOf, WORTH_AN_ADJUSTMENT, WORTH_
 
 /** Error of a single level from which it is corrected, chromatic ΔE00, by policy. */
 const FROM = { visible: 0.5, every: 0.15 } as const
+
+/** Whether a policy corrects a level of an error. In: chromatic ΔE00. */
+export const isCorrected = (error: number, policy: keyof typeof FROM): boolean => error > FROM[policy]
+
 /** Tone off by this much in drive, at any level between 20 and 90 %, is corrected level by level too. */
 const TONE_OFF = 0.008
 const TONE_WEIGHT = 0.6
@@ -105,7 +109,8 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const from = FROM[policy]
   const bad = seen.filter(
     (l) =>
-      l.error > from || (toneOff && l.level > 0.09 && l.level < 0.97 && Math.abs(l.tone) > 0.6 * TONE_OFF),
+      isCorrected(l.error, policy) ||
+      (toneOff && l.level > 0.09 && l.level < 0.97 && Math.abs(l.tone) > 0.6 * TONE_OFF),
   )
   const readingIds = greyReadingIds(context, model)
   const finish = (note: string, limits: Limit[] = [], more = 0): { plan: StepPlan; levels: LevelError[] } => {

@@ -1,0 +1,208 @@
+import { describe, expect, it } from 'vitest'
+import { REFERENCE_POLICY } from '#core/judge'
+import { BLUE, GREEN, GREY_LEVELS, grey, type Patch, RED, SIX_COLOURS } from '#core/measure'
+import { blackLevel } from './black-level'
+import { PLAIN_STATE, plainContext, plainFacts, plainLight, plainReading } from './double'
+import type { RouteFacts } from './facts'
+import { gamut } from './gamut'
+import { isCorrected } from './level-white'
+import { luminance } from './luminance'
+import { outOfBox } from './out-of-box'
+import { prepare } from './prepare'
+import { signal } from './signal'
+import type { Next, Step } from './step'
+import { tone } from './tone'
+import { white } from './white'
+import { whiteLevel } from './white-level'
+
+const WHOLE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...SIX_COLOURS]
+const sweep = (state = PLAIN_STATE) => WHOLE.map((p) => plainReading(p, state))
+const planOf = (step: Step, known: Partial<RouteFacts> = {}, more: object = {}) =>
+  step.plan(plainContext(plainFacts({ readings: sweep(), ...known }), more))!
+const adjustment = (next: Next | undefined) => (next?.kind === 'adjust' ? next.adjustment : undefined)
+
+describe('preparing', () => {
+  it('turns off automatic processing, and is done where it is off', () => {
+    const on = { ...PLAIN_STATE, boost: 'high' }
+    expect(planOf(prepare, { prepared: false, state: on }).next).toMatchObject({
+      kind: 'prepare',
+      reset: true,
+    })
+    expect(planOf(prepare).status).toBe('done')
+  })
+  it('does not reset a display in which another case keeps its values', () => {
+    const occupied = [{ slot: 'x', control: 'light', value: 1, viewingCase: 'sdr-bright' as const }]
+    expect(planOf(prepare, { prepared: false, occupied }).next).toMatchObject({ reset: false })
+  })
+})
+
+describe('the signal check', () => {
+  it('is asked before the first sweep of a case, and not again once it has begun', () => {
+    expect(planOf(signal, { readings: [] }).next).toMatchObject({ kind: 'sweep', purpose: 'feed-check' })
+    expect(planOf(signal).status).toBe('done')
+  })
+})
+
+describe('out of the box', () => {
+  it('asks for what is missing only, and brings the display back to where it was read', () => {
+    const some = sweep().filter((r) => r.patch.key !== 'grey-50')
+    const missing = planOf(outOfBox, { readings: some })
+    expect(missing.next?.kind === 'sweep' && missing.next.patches.map((p) => p.key)).toContain('grey-50')
+    const moved = planOf(outOfBox, { readings: some, state: { ...PLAIN_STATE, light: 7 } })
+    expect(moved.next?.kind === 'sweep' && moved.next.changes).toEqual([
+      { control: 'light', from: 7, to: 50 },
+    ])
+  })
+})
+
+describe('luminance', () => {
+  it('is done at the click nearest to the target, and names what it rests on', () => {
+    const { status, derived } = planOf(luminance)
+    expect(status).toBe('done')
+    expect(derived[0]).toMatchObject({ control: 'light', value: 50 })
+    expect(derived[0]!.readingIds.length).toBeGreaterThan(0)
+  })
+  it('goes towards the target where white is too bright or too dark', () => {
+    const bright = { ...PLAIN_STATE, light: 100 }
+    const down = adjustment(planOf(luminance, { state: bright, readings: sweep(bright) }).next)
+    expect(Number(down!.changes[0]!.to)).toBeLessThan(100)
+    expect(Math.abs(Number(down!.changes[0]!.to) - 50)).toBeLessThan(8)
+    const dim = { ...PLAIN_STATE, light: 20 }
+    expect(
+      Number(adjustment(planOf(luminance, { state: dim, readings: sweep(dim) }).next)!.changes[0]!.to),
+    ).toBeGreaterThan(20)
+  })
+  it('ends at the end of its range where the target is out of reach, and says so', () => {
+    const targets = { luminance: 900, white: [0.3127, 0.329] as const, tone: 'bt1886' as const }
+    const top = { ...PLAIN_STATE, light: 100 }
+    const readings = [...sweep(), ...sweep(top)]
+    const { status, limits } = planOf(luminance, { state: top, readings, targets })
+    expect(status).toBe('done')
+    expect(limits.map((l) => l.sentence).join()).toMatch(/900 cd\/m² is out of reach/)
+  })
+})
+
+describe('the gamut', () => {
+  const wide = { ...PLAIN_STATE, space: 'wide' }
+  it('stays where its primaries are close enough', () => {
+    expect(planOf(gamut)).toMatchObject({ status: 'done', derived: [{ control: 'space', value: 'narrow' }] })
+  })
+  it('is read in its other settings where they are not, and switched to the one closest to the target', () => {
+    const other = adjustment(planOf(gamut, { state: wide, readings: sweep(wide) }).next)
+    expect(other).toMatchObject({ step: 'gamut', changes: [{ from: 'wide', to: 'narrow' }] })
+    expect(other!.reads.map((p) => p.key)).toEqual([RED, GREEN, BLUE].map((p) => p.key))
+    // Both are known, and the wrong one is on.
+    const both = planOf(gamut, { state: wide, readings: [...sweep(wide), ...sweep()] })
+    expect(adjustment(both.next)?.changes).toEqual([{ control: 'space', from: 'wide', to: 'narrow' }])
+    expect(both.findings?.gamuts?.map((g) => g.value).sort()).toEqual(['narrow', 'wide'])
+  })
+  it('is not reopened once colours were adjusted in it', () => {
+    const adjustments = [
+      { runId: 9, kind: 'proposed' as const, step: 'colour' as const, changes: [], predictions: [] },
+    ]
+    expect(planOf(gamut, { adjustments }).status).toBe('done')
+  })
+})
+
+describe('gamma', () => {
+  it('measures each setting, then takes the one closest to the target', () => {
+    const readings = ['g18', 'g22', 'g24', 'g26'].flatMap((curve) => sweep({ ...PLAIN_STATE, curve }))
+    const first = adjustment(planOf(tone).next)
+    expect(first?.changes[0]?.control).toBe('curve')
+    const dark = { luminance: 100, white: [0.3127, 0.329] as const, tone: 2.4 }
+    const chosen = planOf(tone, { readings, targets: dark })
+    expect(adjustment(chosen.next)?.changes).toEqual([{ control: 'curve', from: 'g22', to: 'g24' }])
+    const bright = { luminance: 100, white: [0.3127, 0.329] as const, tone: 2.2 }
+    expect(planOf(tone, { readings, targets: bright })).toMatchObject({
+      status: 'done',
+      derived: [{ control: 'curve', value: 'g22' }],
+    })
+  })
+  it('is stated as it is where the display has no control for it', () => {
+    const refused = { curve: 'The menu does not take it.' }
+    expect(planOf(tone, { refused })).toMatchObject({ status: 'done', note: 'locked' })
+  })
+})
+
+describe('the black level', () => {
+  const near = (state = PLAIN_STATE) =>
+    [4, 3, 2, 1, 0, 10, 20, 30, 40, 100].map((p) => plainReading(grey(p), state, 'adjust', 2))
+  it('is read near black before anything is decided', () => {
+    const { next } = planOf(blackLevel)
+    expect(adjustment(next)?.changes).toEqual([])
+    expect(adjustment(next)?.reads.map((p) => p.key)).toEqual(expect.arrayContaining(['grey-1', 'grey-2']))
+  })
+  it('is raised where shadow detail is clipped, and lowered where it is too bright', () => {
+    const low = { ...PLAIN_STATE, brightness: 35 }
+    const up = adjustment(planOf(blackLevel, { state: low, readings: [...sweep(low), ...near(low)] }).next)
+    expect(Number(up!.changes[0]!.to)).toBeGreaterThan(35)
+    const high = { ...PLAIN_STATE, brightness: 65 }
+    const down = adjustment(
+      planOf(blackLevel, { state: high, readings: [...sweep(high), ...near(high)] }).next,
+    )
+    expect(Number(down!.changes[0]!.to)).toBeLessThan(65)
+  })
+  it('stays where shadow detail tracks the target', () => {
+    const right = planOf(blackLevel, { readings: [...sweep(), ...near()] })
+    expect(right).toMatchObject({ status: 'done', derived: [{ control: 'brightness', value: 50 }] })
+  })
+})
+
+describe('the white level', () => {
+  it('is right where no channel is clipped just below white', () => {
+    const near = [100, 98, 96].map((p) => plainReading(grey(p), PLAIN_STATE, 'adjust', 2))
+    const plan = planOf(whiteLevel, { readings: [...sweep(), ...near] })
+    expect(plan.findings?.whiteLevel).toMatchObject({ apart: true })
+    expect(plan.status).toBe('done')
+  })
+  it('is lowered where one is', () => {
+    const clipped = [100, 98, 96].map((p) => {
+      const reading = plainReading(grey(p), PLAIN_STATE, 'adjust', 2)
+      return p === 98 ? { ...reading, xyz: plainLight(grey(100), PLAIN_STATE) } : reading
+    })
+    const { next } = planOf(whiteLevel, { readings: [...sweep(), ...clipped] })
+    expect(Number(adjustment(next)!.changes[0]!.to)).toBeLessThan(100)
+  })
+})
+
+describe('two-point white balance', () => {
+  const off = { ...PLAIN_STATE, 'gain-blue': -6, 'gain-red': 4 }
+  it('leaves alone what nobody sees, and says what it rests on', () => {
+    const plan = planOf(white)
+    expect(plan.status).toBe('done')
+    expect(plan.derived.map((d) => d.control)).toContain('gain-red')
+  })
+  it('corrects red and blue, and never green by the reference', () => {
+    const next = adjustment(planOf(white, { readings: sweep(off), state: off }).next)
+    expect(next!.changes.map((c) => c.control)).toEqual(expect.arrayContaining(['gain-blue']))
+    expect(next!.changes.map((c) => c.control)).not.toContain('gain-green')
+  })
+  it('leaves green alone by a policy that frees it too, as long as red and blue can do it', () => {
+    const policy = { ...REFERENCE_POLICY, green: 'free' as const }
+    const next = adjustment(planOf(white, { readings: sweep(off), state: off, policy }).next)
+    expect(next!.changes.map((c) => c.control)).not.toContain('gain-green')
+  })
+  it('makes a small adjustment that is worth more than the scatter, unless all would have to be verified again', () => {
+    // One click of blue: a tenth of a ΔE00 and a bit, on average.
+    const near = { ...PLAIN_STATE, 'gain-blue': -1 }
+    const precision = { relative: 1e-5, dark: 1e-6 }
+    const known = { readings: sweep(near), state: near, precision }
+    expect(adjustment(planOf(white, known).next)?.changes).toContainEqual({
+      control: 'gain-blue',
+      from: -1,
+      to: 0,
+    })
+    expect(planOf(white, known, { verified: true }).status).toBe('done')
+  })
+})
+
+describe('multi-point white balance', () => {
+  it('corrects what can be seen by one policy, and what only a meter sees by the other as well', () => {
+    for (const [error, visible, every] of [
+      [0.1, false, false],
+      [0.3, false, true],
+      [0.8, true, true],
+    ] as const)
+      expect([isCorrected(error, 'visible'), isCorrected(error, 'every')]).toEqual([visible, every])
+  })
+})
