@@ -14,8 +14,18 @@ export default defineConfig({
           ],
           setupFiles: ['tests/support/properties.ts'],
           environment: 'node',
-          testTimeout: 240_000,
-          hookTimeout: 240_000,
+          testTimeout: 20_000,
+        },
+      },
+      {
+        test: {
+          // Whole cases on the simulated displays.
+          name: 'routes',
+          include: ['tests/routes/**/*.test.ts'],
+          setupFiles: ['tests/support/properties.ts'],
+          environment: 'node',
+          testTimeout: 90_000,
+          hookTimeout: 90_000,
         },
       },
       {

@@ -1,8 +1,8 @@
 import type { Transaction } from 'sequelize'
-import { patternOf } from '#bench/client'
 import { stateAfterHand, stateAfterReset } from '#bench/runner'
 import { controlOf } from '#core/display'
 import { ASSUMED_PRECISION, corrected, parseTyped, standardErrors } from '#core/measure'
+import { patternOf } from '#core/protocol'
 import { SDR_SIGNAL } from '#core/signal'
 import {
   type Database,

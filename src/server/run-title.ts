@@ -4,6 +4,7 @@ import {
   controlOf,
   distinctLabel,
   ROLE_MEANING,
+  ROLE_TERM,
   sayMemory,
   showValue,
 } from '#core/display'
@@ -27,6 +28,7 @@ export const changeView = (
     clicks: clicksBetween(control, change.from, change.to),
     caution: control.caution,
     memory: sayMemory(control),
+    term: ROLE_TERM[control.role],
     meaning: ROLE_MEANING[control.role],
     place: sheet.controls.filter((c) => c.path.join() === control.path.join()).indexOf(control),
   }

@@ -21,6 +21,8 @@ export interface ChangeView {
   readonly caution?: string
   /** What else shares this value, in words; empty where nothing does. */
   readonly memory: string
+  /** The trade's term for what it does. */
+  readonly term: string
   readonly meaning: string
   /** Place among the controls on its page of the menu, for columns in the menu's order. */
   readonly place: number

@@ -1,7 +1,7 @@
-import { MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#bench/simulated'
 import { drive } from '#bench/unattended'
 import { type ControlSheet, controlOf } from '#core/display'
 import { REFERENCE_POLICY } from '#core/judge'
+import { MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#core/simulation'
 import { type MadeAdjustment, occupiedBy } from '#core/steps'
 import { portOf } from '#tests/port'
 import { benchWith, type Rehearsal, rehearse } from '#tests/rehearsal'

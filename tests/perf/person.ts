@@ -1,8 +1,8 @@
-import { type DisplayUnit, makeMeter } from '#bench/simulated'
 import { D65, type XYZ } from '#core/colorimetry'
 import type { NumberControl, State } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
 import { controlsByRole } from '#core/model'
+import { type DisplayUnit, makeMeter } from '#core/simulation'
 import { trueLight } from '#tests/truth'
 
 /** Readings of one level that a person is willing to take before going on. */

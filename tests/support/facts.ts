@@ -1,9 +1,9 @@
-import type { SimulatedModel } from '#bench/simulated'
 import { factoryState, type State } from '#core/display'
 import { REFERENCE_POLICY, targetsOf } from '#core/judge'
 import { ASSUMED_PRECISION, type Patch } from '#core/measure'
 import { createMemo } from '#core/memo'
 import { SDR_SIGNAL } from '#core/signal'
+import type { SimulatedModel } from '#core/simulation'
 import type { Purpose, RouteFacts, RouteReading } from '#core/steps'
 
 /** Facts of a case that has just begun: nothing read, nothing moved, the display as it comes. */

@@ -1,13 +1,8 @@
-import {
-  type DisplayUnit,
-  makeBench,
-  makeUnit,
-  type SimulatedBench,
-  type SimulatedModel,
-} from '#bench/simulated'
+import { makeBench, type SimulatedBench } from '#bench/simulated'
 import { type BenchPort, drive, type Outcome, type Wish } from '#bench/unattended'
 import { REFERENCE_POLICY } from '#core/judge'
 import type { Route } from '#core/plan'
+import { type DisplayUnit, makeUnit, type SimulatedModel } from '#core/simulation'
 import type { RouteFacts } from '#core/steps'
 import { portOf } from './port'
 

@@ -1,9 +1,9 @@
-import { type DisplayUnit, emit } from '#bench/simulated'
 import { D65, gammaAt, type RGB, type XYZ } from '#core/colorimetry'
 import type { NumberControl, State } from '#core/display'
 import { colourError, greyErrorChromatic } from '#core/judge'
 import { JUDGED_LEVELS, MEMORY_COLOURS } from '#core/measure'
 import { CHANNELS, controlsByRole } from '#core/model'
+import { type DisplayUnit, emit } from '#core/simulation'
 import { type Targets, targetOn } from '#core/target'
 
 /** Warm for good: nothing drifts any more, bench seconds. */

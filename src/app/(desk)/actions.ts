@@ -67,7 +67,11 @@ export const takeInAction = async (_: FormState, data: FormData): Promise<FormSt
   const typed = typedIn(data)
   const hours = typed.hours?.trim() ? numberFrom(typed.hours) : undefined
   if (hours !== undefined && !(hours >= 0))
-    return { typed, field: 'hours', error: `“${typed.hours}” is not a number of hours. Nothing was taken in.` }
+    return {
+      typed,
+      field: 'hours',
+      error: `“${typed.hours}” is not a number of hours. Nothing was taken in.`,
+    }
   const intake = Intake.safeParse({ ...typed, hours })
   if (!intake.success) {
     const issue = intake.error.issues[0]!

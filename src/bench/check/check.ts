@@ -1,5 +1,4 @@
 import type { z } from 'zod'
-import { patternOf } from '#bench/client'
 import {
   type Control,
   ControlSheet,
@@ -17,6 +16,7 @@ import {
   type ErrorCode,
   FlashTimes,
   MeterAnswer,
+  patternOf,
   SetControl,
   Shown,
   SignalPage,

@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import { ControlSheet, type ControlValue, type State } from '#core/display'
-import { codesOf, type Patch, USUAL_WINDOW } from '#core/measure'
+import type { Patch } from '#core/measure'
 import {
   BenchDescription,
   BenchError,
@@ -10,6 +10,7 @@ import {
   FlashTimes,
   MeterAnswer,
   PROTOCOL,
+  patternOf,
   type ReadMeter,
   SetControl,
   Shown,
@@ -20,7 +21,7 @@ import {
   TrueLight,
   Waited,
 } from '#core/protocol'
-import { flagsFor, SDR_SIGNAL, type SeenSignal, type SignalFormat } from '#core/signal'
+import { SDR_SIGNAL, type SeenSignal, type SignalFormat } from '#core/signal'
 import { tokenFor } from './token'
 
 /** Why an exchange with a bench failed. `away`: no bench at the address. `refused`: it said no. `garbled`: not the protocol. */
@@ -35,16 +36,6 @@ const PATIENCE = 60_000
 const QUICK = 4_000
 /** A sheet is written down somewhere; a person waits for it. */
 const SHEET_PATIENCE = 15_000
-
-/** The message that shows a patch on a signal, flagged as it is. */
-export const patternOf = (patch: Patch, signal: SignalFormat): ShowPattern => ({
-  layout: patch.layout ?? 'window',
-  ...codesOf(patch, signal),
-  window: patch.window ?? USUAL_WINDOW,
-  signal,
-  flags: flagsFor(signal),
-  rests: null,
-})
 
 /**
  * A client for a bench that keeps to `docs/bench-protocol.md`.

@@ -1,4 +1,4 @@
-import { averagedReading, patternOf } from '#bench/client'
+import { averagedReading } from '#bench/client'
 import type { XYZ } from '#core/colorimetry'
 import { stateKey } from '#core/display'
 import {
@@ -13,6 +13,7 @@ import {
   SETTLE,
 } from '#core/measure'
 import type { Shown } from '#core/protocol'
+import { patternOf } from '#core/protocol'
 import { flagsFor } from '#core/signal'
 import { finishTasks, patchStands, setRunStatus, storeReading, type TaskRow, wantPatch } from '#db'
 import {

@@ -29,10 +29,8 @@ import {
   type TrueLight,
 } from '#core/protocol'
 import { flagsFor, SDR_SIGNAL } from '#core/signal'
-import type { SimulatedModel } from './displays'
-import { makeUnit, shine } from './light-path'
-import { METER, makeMeter, meterSees, readingSeconds } from './meter'
-import { normal } from './random'
+import type { SimulatedModel } from '#core/simulation'
+import { METER, makeMeter, makeUnit, meterSees, normal, readingSeconds, shine } from '#core/simulation'
 
 /** A unit that the simulated bench can put on its stand. */
 export interface ShelfUnit {

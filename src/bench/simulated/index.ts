@@ -1,7 +1,3 @@
 export { type Answer, type BenchMemory, makeBench, type ShelfUnit, type SimulatedBench } from './bench'
-export { LANTERN, MAREN, PELT, SimulatedModel, SORREL, TAVIN } from './displays'
-export { type DisplayUnit, emit, makeUnit, type Scene, shine } from './light-path'
-export { METER, makeMeter, meterSees, readingSeconds } from './meter'
-export { uniform } from './random'
 export { benchServer } from './server'
 export { SHELF } from './shelf'

@@ -1,5 +1,5 @@
+import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#core/simulation'
 import type { ShelfUnit } from './bench'
-import { LANTERN, MAREN, PELT, SORREL, TAVIN } from './displays'
 
 /** The units on the shelf of the simulated bench: five models, two units of the first. */
 export const SHELF: readonly [ShelfUnit, ...ShelfUnit[]] = [

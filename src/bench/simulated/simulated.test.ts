@@ -1,31 +1,28 @@
 import { request } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { benchClient, patternOf } from '#bench/client'
+import { benchClient } from '#bench/client'
+import { type BenchMemory, benchServer, makeBench, SHELF } from '#bench/simulated'
+import { BT709_PRIMARIES, type ChromaticityUv, xyToUv, xyzToUv, xyzToXy } from '#core/colorimetry'
+import { factoryState, type State } from '#core/display'
+import { BLUE, CYAN, GREEN, grey, MAGENTA, type Patch, RED, YELLOW } from '#core/measure'
+import { PanelKind, patternOf } from '#core/protocol'
+import { SDR_SIGNAL } from '#core/signal'
 import {
-  type BenchMemory,
-  benchServer,
   emit,
   LANTERN,
   MAREN,
   METER,
-  makeBench,
   makeMeter,
   makeUnit,
   meterSees,
   PELT,
   readingSeconds,
-  SHELF,
   type SimulatedModel,
   SORREL,
   shine,
   TAVIN,
-} from '#bench/simulated'
-import { BT709_PRIMARIES, type ChromaticityUv, xyToUv, xyzToUv, xyzToXy } from '#core/colorimetry'
-import { factoryState, type State } from '#core/display'
-import { BLUE, CYAN, GREEN, grey, MAGENTA, type Patch, RED, YELLOW } from '#core/measure'
-import { PanelKind } from '#core/protocol'
-import { SDR_SIGNAL } from '#core/signal'
+} from '#core/simulation'
 
 const unit = makeUnit(MAREN, 3)
 const factory = factoryState(MAREN.sheet)

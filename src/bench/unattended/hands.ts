@@ -1,4 +1,4 @@
-import { averagedReading, type BenchClient, type BenchResult, chooseSignal, patternOf } from '#bench/client'
+import { averagedReading, type BenchClient, type BenchResult, chooseSignal } from '#bench/client'
 import type { XYZ } from '#core/colorimetry'
 import type { Change } from '#core/display'
 import {
@@ -24,6 +24,7 @@ import {
 } from '#core/measure'
 import { prepareChanges } from '#core/model'
 import type { BenchDescription, MeterDescription, PatternDescription } from '#core/protocol'
+import { patternOf } from '#core/protocol'
 import type { SeenSignal, SignalFormat } from '#core/signal'
 import type { MeasuredLatency, Purpose, RouteReading } from '#core/steps'
 

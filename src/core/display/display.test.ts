@@ -1,6 +1,5 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { MAREN, SORREL } from '#bench/simulated'
 import {
   type Bank,
   ControlSheet,
@@ -19,6 +18,7 @@ import {
   stateProblems,
   whyRefused,
 } from '#core/display'
+import { MAREN, SORREL } from '#core/simulation'
 
 const { sheet } = MAREN
 const gain = controlOf(sheet, 'gain-blue')

@@ -7,7 +7,7 @@ export {
   slotOf,
   stateOfBank,
 } from './memory'
-export { AUTOMATIC_PROCESSING, MEASURED_AT_NEUTRAL, ROLE_MEANING, Role } from './roles'
+export { AUTOMATIC_PROCESSING, MEASURED_AT_NEUTRAL, ROLE_MEANING, ROLE_TERM, Role } from './roles'
 export {
   Channel,
   type ChoiceControl,

@@ -1,6 +1,5 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#bench/simulated'
 import {
   type Bank,
   type Control,
@@ -19,6 +18,7 @@ import {
 } from '#core/display'
 import { placesOf, valueAt } from '#core/model'
 import type { Transfer } from '#core/signal'
+import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#core/simulation'
 
 const SHEETS = [MAREN, SORREL, TAVIN, PELT, LANTERN].map((m) => m.sheet)
 const transfer = fc.constantFrom<Transfer>('sdr', 'pq', 'hlg')

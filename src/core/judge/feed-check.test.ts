@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest'
-import { patternOf } from '#bench/client'
-import { LANTERN, MAREN, METER, makeMeter, makeUnit, PELT, SORREL, shine, TAVIN } from '#bench/simulated'
 import { controlByRole, factoryState, type State } from '#core/display'
 import { FEED_PATCHES, type FeedReadings, judgeFeed } from '#core/judge'
+import { patternOf } from '#core/protocol'
 import { SDR_SIGNAL } from '#core/signal'
+import { LANTERN, MAREN, METER, makeMeter, makeUnit, PELT, SORREL, shine, TAVIN } from '#core/simulation'
 
 type Scene = Parameters<typeof shine>[1]
 const MODELS = { MAREN, SORREL, TAVIN, PELT, LANTERN }

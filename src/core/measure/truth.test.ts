@@ -1,6 +1,5 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { emit, LANTERN, METER, makeMeter, makeUnit, meterSees, SORREL } from '#bench/simulated'
 import { deltaUv, type XYZ } from '#core/colorimetry'
 import { factoryState } from '#core/display'
 import {
@@ -25,6 +24,7 @@ import {
   sweepSeconds,
   WHOLE_MODE,
 } from '#core/measure'
+import { emit, LANTERN, METER, makeMeter, makeUnit, meterSees, SORREL } from '#core/simulation'
 
 const precision = METER.precision
 

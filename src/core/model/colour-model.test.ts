@@ -1,9 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { MAREN, SORREL } from '#bench/simulated'
 import { type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import { factoryState, type State } from '#core/display'
 import { ASSUMED_PRECISION, MEMORY_COLOURS, type Patch, SIX_MUTED } from '#core/measure'
+import { MAREN, SORREL } from '#core/simulation'
 import { targetOn } from '#core/target'
 import { channelMatrixOf } from './channel-matrix'
 import {

@@ -1,4 +1,6 @@
 export { readsAfter, stepOfControl } from './after-change'
+export { preferencesWithCost } from './preferences'
 export { priorsOfRoute } from './priors-of-route'
 export { planRoute, type Route } from './route'
 export { decideUnattended, putBackOf } from './unattended'
+export { unexpectedReading } from './unexpected-reading'

@@ -24,4 +24,5 @@ export {
   Wait,
   Waited,
 } from './messages'
+export { patternOf } from './pattern'
 export { FAULT_MEANING, Fault, type FaultKind, Simulation, SimulationChange, TrueLight } from './simulation'

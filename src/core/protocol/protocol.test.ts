@@ -1,3 +1,4 @@
+// biome-ignore lint/style/noRestrictedImports: a test may read the document that it holds the protocol to.
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import type { z } from 'zod'

@@ -1,7 +1,3 @@
-/**
- * A test double of a display: a sheet of a few controls, and the light that it gives in a state. As plain as a display can be, so that a
- * test of a step says in one line what is wrong with it.
- */
 import {
   BT709_PRIMARIES,
   BT2020_PRIMARIES,
@@ -18,6 +14,11 @@ import { createMemo } from '#core/memo'
 import { SDR_SIGNAL } from '#core/signal'
 import { contextOf, type StepContext } from './context'
 import type { Purpose, RouteFacts, RouteReading } from './facts'
+
+/**
+ * A test double of a display: a sheet of a few controls, and the light that it gives in a state. As plain as a display can be, so that a
+ * test of a step says in one line what is wrong with it.
+ */
 
 const choice = (key: string, role: string, choices: readonly string[], first: string) => ({
   kind: 'choice' as const,

@@ -1,6 +1,5 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { LANTERN, MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#bench/simulated'
 import {
   AUTOMATIC_PROCESSING,
   type Control,
@@ -26,6 +25,7 @@ import {
   valueAt,
 } from '#core/model'
 import { readsAfter, stepOfControl } from '#core/plan'
+import { LANTERN, MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#core/simulation'
 import { freshFacts, readingOf } from '#tests/facts'
 import type { RouteReading } from './facts'
 import { differsIn, freshFor, gatherSweep, greysOf, whyNotMovable } from './facts'

@@ -45,6 +45,7 @@ export const ChangeLine = ({
     <span className={`figure ${size.label}`}>
       {page && <span className="block text-lg font-normal text-soft">{page} ›</span>}
       {change.label}
+      <span className="block text-base font-normal text-soft">{change.term}</span>
     </span>
     <span className={`figure font-normal text-faint ${size.from}`}>{change.from}</span>
     <span className="sr-only">to</span>

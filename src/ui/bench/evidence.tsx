@@ -6,6 +6,7 @@ import type { GreyVerdict } from '#core/judge'
 import type { StepKey } from '#core/steps'
 import type { SessionView, SpreadView } from '#server/views'
 import { ClicksAwayBars, GammaChart, type GreyScales, Mark, WhiteErrorChart, WhitePath } from '#ui/charts'
+import { Term, type TermKey } from '#ui/glossary'
 import {
   ByLevelPanel,
   ColourPanel,
@@ -200,6 +201,8 @@ const number = (value: number | undefined, digits: number) =>
 const pair = (average: number, worst: number) => `${number(average, 1)} / ${number(worst, 1)}`
 const spread = (s: SpreadView | null | undefined) => (s ? pair(s.average, s.worst) : '–')
 
+type Row = readonly [term: TermKey, name: string, before: string, after: string, target: string]
+
 /** Before and after, figure by figure. */
 export const BeforeAfter = ({
   before,
@@ -210,16 +213,18 @@ export const BeforeAfter = ({
   after: GreyVerdict
   colours: SessionView['colours']
 }) => {
-  const rows: Array<[string, string, string, string]> = [
-    ['White, cd/m²', number(before.white.luminance, 1), number(after.white.luminance, 1), ''],
+  const rows: Row[] = [
+    ['peak-white', 'White, cd/m²', number(before.white.luminance, 1), number(after.white.luminance, 1), ''],
     [
+      'greyscale',
       'Greyscale, average / worst ΔE00',
       pair(before.whiteError.average, before.whiteError.worst),
       pair(after.whiteError.average, after.whiteError.worst),
       '0',
     ],
     [
-      'Grey error with luminance, average / worst ΔE00',
+      'greyscale-luminance',
+      'Greyscale including luminance, average / worst ΔE00',
       pair(before.fullError.average, before.fullError.worst),
       pair(after.fullError.average, after.fullError.worst),
       '0',
@@ -227,28 +232,31 @@ export const BeforeAfter = ({
     ...(colours
       ? ([
           [
+            'memory-colours',
             'Memory colours, average / worst ΔE00',
             spread(colours.before.natural),
             spread(colours.after?.natural),
             '0',
           ],
           [
+            'primaries',
             'Primaries and secondaries, average / worst ΔE00',
             spread(colours.before.six),
             spread(colours.after?.six),
             '0',
           ],
-        ] as Array<[string, string, string, string]>)
+        ] as Row[])
       : []),
     [
-      'Colour of white, K / Duv',
+      'cct',
+      'White point, CCT in K / Duv',
       `${number(before.white.cct, 0)} / ${before.white.duv.toFixed(4)}`,
       `${number(after.white.cct, 0)} / ${after.white.duv.toFixed(4)}`,
       '6,504 / 0.0032',
     ],
-    ['Gamma', number(before.gamma, 2), number(after.gamma, 2), number(after.wantedGamma, 2)],
-    ['Black, cd/m²', number(before.black, 3), number(after.black, 3), ''],
-    ['Contrast', number(before.contrast, 0), number(after.contrast, 0), ''],
+    ['gamma', 'Gamma', number(before.gamma, 2), number(after.gamma, 2), number(after.wantedGamma, 2)],
+    ['black-level', 'Black, cd/m²', number(before.black, 3), number(after.black, 3), ''],
+    ['contrast', 'Contrast', number(before.contrast, 0), number(after.contrast, 0), ''],
   ]
   return (
     <table className="quiet-table tight">
@@ -268,9 +276,11 @@ export const BeforeAfter = ({
         </tr>
       </thead>
       <tbody>
-        {rows.map(([name, a, b, target]) => (
+        {rows.map(([term, name, a, b, target]) => (
           <tr key={name}>
-            <th scope="row">{name}</th>
+            <th scope="row">
+              <Term of={term}>{name}</Term>
+            </th>
             <td className="n text-soft">{a}</td>
             <td className="n font-semibold">{b}</td>
             <td className="n text-faint max-sm:hidden">{target}</td>

@@ -38,6 +38,9 @@ export const DeskShell = ({
           <Link className="hover:text-ink" href="/guides">
             Guides
           </Link>
+          <Link className="hover:text-ink" href="/glossary">
+            Glossary
+          </Link>
         </nav>
         <ThemeSwitch place="desk" />
       </div>

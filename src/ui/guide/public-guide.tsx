@@ -2,6 +2,7 @@ import { Fragment, type ReactNode } from 'react'
 import type { GuideDocument, GuideMeasure, GuideValue, TransferClass } from '#core/guide'
 import { TRANSFER_LABEL } from '#core/guide'
 import { day } from '#ui/desk'
+import { Term, type TermKey } from '#ui/glossary'
 
 /** How much of a disc is filled is how safely a value travels. */
 const TransferMark = ({ kind }: { kind: TransferClass }) => (
@@ -201,23 +202,31 @@ const Sentences = ({ title, sentences }: { title: string; sentences: readonly st
   </section>
 )
 
+type Row = readonly [term: TermKey, name: string, before: string, after: string]
+
 const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure }) => {
-  const rows: Array<[string, string, string]> = [
-    ['White, cd/m²', before.luminance.toFixed(0), after.luminance.toFixed(0)],
+  const rows: Row[] = [
+    ['peak-white', 'White, cd/m²', before.luminance.toFixed(0), after.luminance.toFixed(0)],
     [
-      'Greyscale ΔE00, without luminance',
+      'greyscale',
+      'Greyscale ΔE00, luminance excluded',
       before.whiteError.average.toFixed(1),
       after.whiteError.average.toFixed(1),
     ],
-    ['at worst', before.whiteError.worst.toFixed(1), after.whiteError.worst.toFixed(1)],
+    ['greyscale', 'at worst', before.whiteError.worst.toFixed(1), after.whiteError.worst.toFixed(1)],
     ...(before.natural && after.natural
       ? ([
-          ['Memory colours, ΔE00', before.natural.average.toFixed(1), after.natural.average.toFixed(1)],
-        ] as Array<[string, string, string]>)
+          [
+            'memory-colours',
+            'Memory colours, ΔE00',
+            before.natural.average.toFixed(1),
+            after.natural.average.toFixed(1),
+          ],
+        ] as Row[])
       : []),
-    ['Colour of white, K', before.cct.toFixed(0), after.cct.toFixed(0)],
-    ['Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'],
-    ['Contrast', before.contrast?.toFixed(0) ?? '–', after.contrast?.toFixed(0) ?? '–'],
+    ['cct', 'White point, K', before.cct.toFixed(0), after.cct.toFixed(0)],
+    ['gamma', 'Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'],
+    ['contrast', 'Contrast', before.contrast?.toFixed(0) ?? '–', after.contrast?.toFixed(0) ?? '–'],
   ]
   return (
     <table className="w-full text-[0.95rem]">
@@ -234,10 +243,10 @@ const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure 
         </tr>
       </thead>
       <tbody>
-        {rows.map(([name, a, b]) => (
+        {rows.map(([term, name, a, b]) => (
           <tr key={name}>
             <th scope="row" className="py-1 text-left font-normal text-soft">
-              {name}
+              <Term of={term}>{name}</Term>
             </th>
             <td className="py-1 text-right">{a}</td>
             <td className="py-1 text-right font-bold">{b}</td>

@@ -1,8 +1,9 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { MAREN, SORREL, TAVIN } from '#bench/simulated'
 import { controlByRole, factoryState } from '#core/display'
 import { REFERENCE_POLICY, shippedPolicy } from '#core/judge'
 import { SURVEY } from '#core/measure'
+import { planRoute } from '#core/plan'
+import { MAREN, SORREL, TAVIN } from '#core/simulation'
 import {
   modeProposals,
   occupiedBy,
@@ -12,7 +13,6 @@ import {
   visualChecks,
 } from '#core/steps'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
-import { planRoute } from './route'
 
 let done: Rehearsal
 let surveyed: RouteFacts

@@ -1,14 +1,12 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { LANTERN, MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#bench/simulated'
 import { ControlSheet, controlOf, type State } from '#core/display'
 import { REFERENCE_POLICY } from '#core/judge'
 import { measuringState } from '#core/model'
+import { decideUnattended, planRoute, putBackOf, stepOfControl } from '#core/plan'
+import { LANTERN, MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#core/simulation'
 import { differsIn, RESTS_ON, type RouteFacts, type StepKey } from '#core/steps'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
 import { bestReachable, trueGrey, truthOf } from '#tests/truth'
-import { stepOfControl } from './after-change'
-import { planRoute } from './route'
-import { decideUnattended, putBackOf } from './unattended'
 
 const statusOf = (facts: RouteFacts, key: StepKey) => planRoute(facts).steps.find((s) => s.key === key)
 

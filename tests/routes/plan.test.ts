@@ -1,9 +1,9 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { PELT, type SimulatedModel, TAVIN } from '#bench/simulated'
 import { createMemo } from '#core/memo'
+import { planRoute, type Route } from '#core/plan'
+import { PELT, type SimulatedModel, TAVIN } from '#core/simulation'
 import type { RouteFacts } from '#core/steps'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
-import { planRoute, type Route } from './route'
 
 /** What a person sees of a plan. */
 const seen = ({ next, steps, derived, limits, worse, more, controlFaults, preferences }: Route) => ({

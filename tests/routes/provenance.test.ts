@@ -1,11 +1,11 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { MAREN, PELT, type SimulatedModel, TAVIN } from '#bench/simulated'
 import { controlByRole, controlOf } from '#core/display'
 import { greyLevel } from '#core/measure'
 import { createMemo } from '#core/memo'
+import { planRoute } from '#core/plan'
+import { MAREN, PELT, type SimulatedModel, TAVIN } from '#core/simulation'
 import { type Derived, STEP_KEYS, type StepKey } from '#core/steps'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
-import { planRoute } from './route'
 
 /** Everything skipped but one step: it is planned from what it has. */
 const onlyAt = (step: StepKey) =>

@@ -1,5 +1,4 @@
 import { describe, expect, it } from 'vitest'
-import { MAREN } from '#bench/simulated'
 import {
   checkGuide,
   composeValues,
@@ -11,6 +10,7 @@ import {
   transferClassOf,
 } from '#core/guide'
 import type { Policy } from '#core/judge'
+import { MAREN } from '#core/simulation'
 import { worseFigures } from '#core/steps'
 import { rehearse } from '#tests/rehearsal'
 

@@ -1,14 +1,18 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { MAREN, PELT } from '#bench/simulated'
 import { controlOf } from '#core/display'
 import { REFERENCE_POLICY, shippedPolicy, targetsOf } from '#core/judge'
+import {
+  decideUnattended,
+  planRoute,
+  preferencesWithCost,
+  putBackOf,
+  type Route,
+  unexpectedReading,
+} from '#core/plan'
+import { MAREN, PELT } from '#core/simulation'
 import { type CaseVerdict, type MadeAdjustment, type RouteFacts, worseFigures } from '#core/steps'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
-import { preferencesWithCost } from './preferences'
-import { planRoute, type Route } from './route'
-import { decideUnattended, putBackOf } from './unattended'
-import { unexpectedReading } from './unexpected-reading'
 
 let done: Rehearsal
 beforeAll(async () => {

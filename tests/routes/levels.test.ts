@@ -1,13 +1,13 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#bench/simulated'
 import { controlByRole, controlOf } from '#core/display'
 import { REFERENCE_POLICY, shippedPolicy } from '#core/judge'
 import { coloursIn } from '#core/model'
+import { planRoute } from '#core/plan'
+import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#core/simulation'
 import { roomTable } from '#core/solve'
 import { blackOffset, type RouteFacts } from '#core/steps'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
-import { planRoute } from './route'
 
 describe('black that comes too early or too late', () => {
   const shades = (offset: number, exponent: number) =>

@@ -4,12 +4,13 @@ import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { benchServer, SimulatedModel as Model, PELT, type SimulatedModel, TAVIN } from '#bench/simulated'
+import { benchServer } from '#bench/simulated'
 import type { CalibrationResult } from '#bench/unattended'
 import { REFERENCE_POLICY } from '#core/judge'
+import { SimulatedModel as Model, PELT, type SimulatedModel, TAVIN } from '#core/simulation'
 import { benchWith, rehearse } from '#tests/rehearsal'
 
-const root = resolve(import.meta.dirname, '../../..')
+const root = resolve(import.meta.dirname, '../..')
 let folder: string
 beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'wexmar-calibrate-'))

@@ -1,11 +1,11 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#bench/simulated'
 import { controlByRole, factoryState } from '#core/display'
 import { REFERENCE_POLICY, SHIPPED_POLICIES, shippedPolicy } from '#core/judge'
+import { planRoute } from '#core/plan'
+import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#core/simulation'
 import { type RouteFacts, type VisualVerdict, visualChecks } from '#core/steps'
 import { freshFacts } from '#tests/facts'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
-import { planRoute } from './route'
 
 let done: Rehearsal
 beforeAll(async () => {

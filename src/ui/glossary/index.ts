@@ -1,0 +1,2 @@
+export { Glossary, Term } from './term'
+export { TERMS, type TermKey } from './terms'
