@@ -137,9 +137,20 @@ export const priorsView = async (
   const units = await ctx.db.units.findAll({ where: { id: sessions.map((s) => s.unitId) } })
   const teacher = (id: number) => {
     const session = sessions.find((s) => s.id === id)!
-    return `${units.find((u) => u.id === session.unitId)!.label}, ${CASE_LABEL[session.viewingCase]}`
+    const version = firmwares.find((f) => f.id === session.firmwareId)?.version ?? 'unknown'
+    const older = session.firmwareId === newestFirmware ? '' : `, older firmware ${version}`
+    return `${units.find((u) => u.id === session.unitId)!.label}, ${CASE_LABEL[session.viewingCase]}${older}`
   }
-  const merged = mergePriors(own.map(({ row }) => ({ ...row.document, ownUnit: false })))
+  // The newest firmware is what readers have; what an older one taught is weaker.
+  const newestFirmware = Math.max(0, ...own.map((l) => l.firmwareId))
+  const merged = mergePriors(
+    own.map(({ row, firmwareId }) => ({
+      ...row.document,
+      ownUnit: false,
+      ownFirmware: firmwareId === newestFirmware,
+    })),
+  )
+  const firmwares = await ctx.db.firmwares.findAll({ where: { modelId: model.id } })
   return {
     model: name,
     priors: merged.map((prior): PriorView => {

@@ -41,4 +41,11 @@ export {
   spreadUnder,
 } from './grey-model'
 export { type LuminanceCurve, luminanceCurve, luminancePoints } from './luminance-curve'
-export { curvePrior, effectPriorOf, mergePriors, ResponsePrior } from './response-prior'
+export {
+  curvePrior,
+  effectPriorOf,
+  holdsHere,
+  mergePriors,
+  type PriorOfOther,
+  ResponsePrior,
+} from './response-prior'

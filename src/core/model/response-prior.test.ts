@@ -1,12 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { mergePriors, ResponsePrior } from './response-prior'
+import { holdsHere, mergePriors, type PriorOfOther, ResponsePrior } from './response-prior'
 
-const prior = (
-  mean: number[],
-  sigma: number,
-  rest: Partial<ResponsePrior> = {},
-): ResponsePrior & { ownUnit: boolean } => ({
+const prior = (mean: number[], sigma: number, rest: Partial<PriorOfOther> = {}): PriorOfOther => ({
   control: 'gain-red',
   kind: 'effect',
   aspect: 'red',
@@ -16,10 +12,29 @@ const prior = (
   readings: 6,
   units: 1,
   ownUnit: false,
+  ownFirmware: true,
   ...rest,
 })
 
-describe('lessons of several units', () => {
+describe('what another firmware taught', () => {
+  const older = { ownFirmware: false }
+  it('is a weaker prior, however sure it was then', () => {
+    const [own] = mergePriors([prior([1, 2], 0.02)])
+    const [other] = mergePriors([prior([1, 2], 0.02, older)])
+    expect(other!.sigma).toBeGreaterThan(2.5 * own!.sigma)
+    const [merged] = mergePriors([prior([1, 1], 0.02, older), prior([3, 3], 0.02)])
+    expect(merged!.mean[0]).toBeGreaterThan(2.7)
+  })
+  it('never stands in for a measurement', () => {
+    for (const kind of ['clipping', 'dimming'] as const) {
+      expect(holdsHere(prior([0], 0.1, { kind }))).toBe(true)
+      expect(holdsHere(prior([0], 0.1, { kind, ...older }))).toBe(false)
+    }
+    expect(holdsHere(prior([1, 2], 0.1, older))).toBe(true)
+  })
+})
+
+describe('response priors of several units', () => {
   it('come out as one, weighted by how sure each is', () => {
     const [merged, ...rest] = mergePriors([prior([1, 2], 0.1), prior([2, 4], 0.4)])
     expect(rest).toEqual([])
@@ -34,7 +49,7 @@ describe('lessons of several units', () => {
     expect(differ!.sigma).toBeGreaterThan(4 * agree!.sigma)
   })
   it('trust this very unit more than another of the model', () => {
-    const [merged] = mergePriors([prior([1, 1], 0.01, { ownUnit: true } as never), prior([3, 3], 0.01)])
+    const [merged] = mergePriors([prior([1, 1], 0.01, { ownUnit: true }), prior([3, 3], 0.01)])
     expect(merged!.mean[0]).toBeLessThan(2)
   })
   it('of an effect at other levels are brought to the same ones', () => {

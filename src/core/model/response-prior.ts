@@ -41,18 +41,37 @@ const between = ({ at, mean }: ResponsePrior, level: number): number => {
   return mean[above - 1]! * (1 - t) + mean[above]! * t
 }
 
-/** Least share by which the same control of another mode or unit is taken to differ. */
-const NEVER_SURER = { unit: 0.04, model: 0.08 } as const
+/** Least share by which the same control is taken to differ: in another mode, on another unit, under another firmware. */
+const NEVER_SURER = { unit: 0.04, model: 0.08, firmware: 0.25 } as const
+
+/** A response prior with what it has in common with the display that is measured now. */
+export interface PriorOfOther extends ResponsePrior {
+  /** It was learned on this very unit. */
+  readonly ownUnit: boolean
+  /** It was learned under the firmware that runs now. */
+  readonly ownFirmware: boolean
+}
+
+/** Kinds that stand in for a measurement: another firmware may have changed what they say. */
+const INSTEAD_OF_READING: ReadonlySet<ResponsePrior['kind']> = new Set<ResponsePrior['kind']>([
+  'clipping',
+  'dimming',
+])
+
+/** Whether a response prior may be used at all. */
+export const holdsHere = ({ kind, ownFirmware }: PriorOfOther): boolean =>
+  ownFirmware || !INSTEAD_OF_READING.has(kind)
+
+const leastSigma = ({ ownUnit, ownFirmware }: PriorOfOther): number =>
+  !ownFirmware ? NEVER_SURER.firmware : ownUnit ? NEVER_SURER.unit : NEVER_SURER.model
 
 /**
  * Puts response priors together that say something of the same control: weighted by how sure each is, and as unsure as they
  * contradict one another.
  * In: response priors, each with whether it was learned on this very unit. Out: one response prior for each control and aspect.
  */
-export const mergePriors = (
-  priors: ReadonlyArray<ResponsePrior & { readonly ownUnit: boolean }>,
-): ResponsePrior[] => {
-  const groups: Array<Array<ResponsePrior & { readonly ownUnit: boolean }>> = []
+export const mergePriors = (priors: readonly PriorOfOther[]): ResponsePrior[] => {
+  const groups: PriorOfOther[][] = []
   for (const prior of priors) {
     const group = groups.find(
       ([g]) => same(g!, prior) && (g!.kind === 'effect' || g!.at.join() === prior.at.join()),
@@ -61,8 +80,7 @@ export const mergePriors = (
     else groups.push([prior])
   }
   return groups.map((group): ResponsePrior => {
-    const weight = (l: (typeof group)[number]) =>
-      1 / Math.max(l.sigma, l.ownUnit ? NEVER_SURER.unit : NEVER_SURER.model) ** 2
+    const weight = (l: (typeof group)[number]) => 1 / Math.max(l.sigma, leastSigma(l)) ** 2
     const total = group.reduce((sum, l) => sum + weight(l), 0)
     // Effects are written down at the levels that a case read; they are brought to those of the first.
     const { at } = group[0]!
@@ -74,7 +92,7 @@ export const mergePriors = (
     const apart = Math.max(
       ...means.map((own) => Math.max(...mean.map((m, i) => Math.abs((own[i] ?? 0) - m))) / size),
     )
-    const { ownUnit: _, ...first } = group[0]!
+    const { ownUnit: _, ownFirmware: __, ...first } = group[0]!
     return {
       ...first,
       mean,
