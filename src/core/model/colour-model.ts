@@ -6,6 +6,7 @@ import type { ChannelMatrix } from './channel-matrix'
 import { type ColourControl, reachOf } from './controls-by-role'
 import { fitGaussian } from './gaussian'
 import type { ResponsePrior } from './response-prior'
+import { COLOUR_MODEL_CLOSED, COLOUR_MODEL_OWN, COLOUR_MODEL_SHARED, FULL_OWN } from './tuning'
 
 type Triple = [number, number, number]
 
@@ -19,10 +20,6 @@ const OPEN: Readonly<Record<Hue, RGB>> = {
   magenta: [1, 0, 1],
 }
 const RING: readonly Hue[] = ['red', 'yellow', 'green', 'cyan', 'blue', 'magenta']
-/** How far a colour may be off by itself, as a share of its light: muted and natural ones, and full ones; and with others of its hue. */
-const OWN = 0.05
-const FULL_OWN = 0.15
-const SHARED = 0.12
 /** Share of each channel in luminance, of BT.709. */
 const WEIGHT: RGB = [0.2126, 0.7152, 0.0722]
 
@@ -148,9 +145,6 @@ export interface ColourModel {
   readonly toXyz: (channels: Readonly<Triple>) => XYZ
 }
 
-/** Light of a channel below which it counts as closed, white being 1. */
-const CLOSED = 0.015
-
 /** Light of the channels of a patch's target above black, white being 1. */
 export const lightOfPatch = (patch: Patch, target: Target): RGB => {
   const [r, g, b] = target.curve.channelsOf(patch.signal, target)
@@ -211,12 +205,14 @@ export const fitColourModel = (input: {
   })
   const ownSigma = patches.map((patch, p) => {
     // A full colour ends where the panel ends, and says less of those between.
-    const share = Math.max(...patch.signal) === 1 && Math.min(...patch.signal) === 0 ? FULL_OWN : OWN
+    const share =
+      Math.max(...patch.signal) === 1 && Math.min(...patch.signal) === 0 ? FULL_OWN : COLOUR_MODEL_OWN
     return usual[p]!.map((u) => share * (u + 0.05)) as Triple
   })
   const baseCovariance = (a: number, b: number, c: 0 | 1 | 2): number => {
     let shared = a === b ? ownSigma[a]![c]! ** 2 : 0
-    for (let h = 0; h < RING.length; h++) shared += SHARED ** 2 * amounts[a]![h]! * amounts[b]![h]!
+    for (let h = 0; h < RING.length; h++)
+      shared += COLOUR_MODEL_SHARED ** 2 * amounts[a]![h]! * amounts[b]![h]!
     return shared
   }
   const base = patches.map(() => [0, 0, 0] as Triple)
@@ -254,7 +250,7 @@ export const fitColourModel = (input: {
       const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
       const own = Math.hypot(...channelMatrix.inverse[c]!.map((m, j) => (m * noise[j]!) / scale[c]!))
       // A channel that is closed cannot be seen to close further.
-      const shut = usual[a]![c]! < CLOSED && measured[i]![c]! < CLOSED && away > 0
+      const shut = usual[a]![c]! < COLOUR_MODEL_CLOSED && measured[i]![c]! < COLOUR_MODEL_CLOSED && away > 0
       sigma.push(
         Math.hypot(
           shut ? 3 * away : 0,

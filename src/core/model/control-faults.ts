@@ -5,6 +5,14 @@ import { type ControlsByRole, placesOf, quoted } from './controls-by-role'
 import { ASPECTS, type Aspect } from './expected-response'
 import { type FaultKind, featureOf, type GreyModel } from './grey-model'
 import type { LuminanceCurve } from './luminance-curve'
+import {
+  BRIGHT_ENOUGH,
+  CONTROL_FAULTS_SCATTER,
+  CONTROL_FAULTS_USUAL,
+  FAR_LIKELIER,
+  NOTHING,
+  SURPRISING,
+} from './tuning'
 
 /** Something faulty about a control, found by its own readings. */
 export interface ControlFault {
@@ -33,11 +41,6 @@ const ownAspects = (control: Control): Aspect[] =>
         ? ['blue']
         : []
 
-/** Share of the usual effect below which a control counts as doing nothing. */
-const NOTHING = 0.08
-/** Usual effect of a gain at white and of a cut at 10 %, over half the range, in drive. */
-const USUAL = { gain: 0.18, cut: 0.036 } as const
-
 /** Gains and cuts by what the model learned of a click. */
 const pairFaults = (byRole: ControlsByRole, model: GreyModel): ControlFault[] =>
   model.memo.recall('control-faults', model, 'pairs', () => lookForPairs(byRole, model))
@@ -60,10 +63,10 @@ const lookForPairs = (byRole: ControlsByRole, model: GreyModel): ControlFault[] 
         ),
       )
       // A click or two may hide in the scatter.
-      if ((clicks * USUAL[pair]) / reach < 0.004) continue
+      if ((clicks * CONTROL_FAULTS_USUAL[pair]) / reach < 0.004) continue
       const sign = control.channel === 'green' ? -1 : 1
       const effect = own.reduce((s, a) => s + sign * model.effect[a][f]![level]!, 0) / own.length
-      const share = (effect * reach) / USUAL[pair]
+      const share = (effect * reach) / CONTROL_FAULTS_USUAL[pair]
       const stops = stopsAt(model, control, own[0]!)
       if (stops !== undefined)
         out.push({
@@ -99,9 +102,6 @@ const lookForPairs = (byRole: ControlsByRole, model: GreyModel): ControlFault[] 
   return out
 }
 
-/** Scatter of a drive, as a share, that no conclusion is drawn from. */
-const SCATTER = 0.0012
-
 /** Readings of one level with nothing else different that moves a channel, by the value of a control, the nearest to where it came first. */
 const seriesOf = (
   model: GreyModel,
@@ -128,7 +128,9 @@ const seriesOf = (
 /** Whether two readings that differ in a control alone differ by more than scatter. */
 const didSomething = (model: GreyModel, control: NumberControl, aspect: Aspect): boolean =>
   seriesOf(model, control, aspect).some((list) =>
-    list.some((b) => b.value !== list[0]!.value && Math.abs(b.drive - list[0]!.drive) > 4 * SCATTER),
+    list.some(
+      (b) => b.value !== list[0]!.value && Math.abs(b.drive - list[0]!.drive) > 4 * CONTROL_FAULTS_SCATTER,
+    ),
   )
 
 /**
@@ -144,18 +146,15 @@ const stopsAt = (model: GreyModel, control: NumberControl, aspect: Aspect): numb
       const slope = (b.drive - a.drive) / ab
       const moved = Math.abs(b.drive - a.drive)
       const missing = Math.abs(slope * bc)
-      if (moved > 4 * SCATTER && missing > 4 * SCATTER && Math.abs(c.drive - b.drive) < 0.25 * missing)
+      if (
+        moved > 4 * CONTROL_FAULTS_SCATTER &&
+        missing > 4 * CONTROL_FAULTS_SCATTER &&
+        Math.abs(c.drive - b.drive) < 0.25 * missing
+      )
         return b.value
     }
   return undefined
 }
-
-/** Logarithm of how much likelier readings have to be with an faulty control than without: faulty controls are rare. */
-const FAR_LIKELIER = 10
-/** Standard deviations from which a reading is surprising enough to ask why. */
-const SURPRISING = 2.5
-/** Signal from which a level is bright enough for such a verdict. */
-const BRIGHT_ENOUGH = 0.09
 
 /**
  * The level-by-level control that is faulty, by which supposition explains all readings best; one at a time, since one faulty control makes its

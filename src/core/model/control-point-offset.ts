@@ -1,6 +1,7 @@
 import type { ControlsByRole } from './controls-by-role'
 import { type Aspect, type EffectPrior, expectedEffect } from './expected-response'
 import { fitGaussian } from './gaussian'
+import { COARSE, CONTROL_POINT_OFFSET_USUAL, FINE } from './tuning'
 
 /** A change of drive at a level that clicks of level-by-level controls made, as two readings tell it. */
 export interface LevelChange {
@@ -12,11 +13,6 @@ export interface LevelChange {
   readonly change: number
   readonly sigma: number
 }
-
-const COARSE = [0.84, 0.88, 0.92, 0.96, 1, 1.04, 1.08, 1.12] as const
-const FINE = 0.02
-/** How far such controls usually lie from where they say: they may count in the signal or in the drive behind gains. */
-const USUAL = 0.05
 
 /**
  * Where the controls of one channel lie against the signal: a display whose level controls sit behind its gains moves
@@ -61,7 +57,7 @@ export const controlPointOffsetOf = (
       changes.map((o, i) => o.change - expected[i]!),
       changes.map((o) => o.sigma),
     )
-    return evidence - ((factor - 1) / USUAL) ** 2 / 2
+    return evidence - ((factor - 1) / CONTROL_POINT_OFFSET_USUAL) ** 2 / 2
   }
   const coarse = bestOf(COARSE, scoreOf)
   return bestOf([coarse - FINE, coarse, coarse + FINE], scoreOf)

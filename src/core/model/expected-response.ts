@@ -1,5 +1,12 @@
 import type { Channel, Control, NumberControl } from '#core/display'
 import { type ControlsByRole, reachOf } from './controls-by-role'
+import {
+  EXPECTED_RESPONSE_BLACK,
+  EXPECTED_RESPONSE_CUT,
+  EXPECTED_RESPONSE_GAIN,
+  EXPECTED_RESPONSE_LEVEL,
+  WHITE_END,
+} from './tuning'
 
 /**
  * What of a grey is looked at: `red` and `blue` are the drives of those channels against green, so that panel light cancels
@@ -36,15 +43,6 @@ const NONE: Effect = { mean: () => 0, terms: [] }
 const level = (l: number) => l
 const fading = (l: number) => 1 - l
 
-/** Usual reach of a gain: from neutral to the nearer end of its range it moves the drive of white by about a fifth. */
-const GAIN = { mean: 0.18, sigma: 0.15 } as const
-/** Usual reach of a cut: the drive near black moves by about a twenty-fifth. */
-const CUT = { mean: 0.04, sigma: 0.03 } as const
-/** Usual reach of a control for one level. */
-const LEVEL = { mean: 0.07, sigma: 0.05 } as const
-const BLACK = { mean: 0.06, sigma: 0.05 } as const
-const WHITE_END = { mean: 0.08, sigma: 0.06 } as const
-
 /** Drive that a click on `of` adds to an aspect: its own channel moves it, green moves red and blue the other way. */
 const SIGN: Readonly<Record<Aspect, Readonly<Record<Channel, number>>>> = {
   red: { red: 1, green: -1, blue: 0 },
@@ -53,8 +51,8 @@ const SIGN: Readonly<Record<Aspect, Readonly<Record<Channel, number>>>> = {
 }
 
 const gainEffect = (control: NumberControl, sign: number): Effect => {
-  const k = GAIN.mean / reachOf(control)
-  const s = GAIN.sigma / reachOf(control)
+  const k = EXPECTED_RESPONSE_GAIN.mean / reachOf(control)
+  const s = EXPECTED_RESPONSE_GAIN.sigma / reachOf(control)
   if (sign === 0)
     return {
       mean: () => 0,
@@ -74,8 +72,8 @@ const gainEffect = (control: NumberControl, sign: number): Effect => {
 }
 
 const cutEffect = (control: NumberControl, sign: number): Effect => {
-  const k = CUT.mean / reachOf(control)
-  const s = CUT.sigma / reachOf(control)
+  const k = EXPECTED_RESPONSE_CUT.mean / reachOf(control)
+  const s = EXPECTED_RESPONSE_CUT.sigma / reachOf(control)
   if (sign === 0) return { mean: () => 0, terms: [{ shape: fading, sigma: 0.12 * k }] }
   return {
     mean: (l) => sign * k * (1 - l),
@@ -112,11 +110,11 @@ const levelEffect = (
   const [below, above] = besides(own, levels)
   const shape = (l: number) => l * hat(own, below, above, l * controlPointOffset)
   const wide = (l: number) => l * Math.sqrt(hat(own, below, above, l * controlPointOffset))
-  const k = LEVEL.mean / reachOf(control)
+  const k = EXPECTED_RESPONSE_LEVEL.mean / reachOf(control)
   return {
     mean: (l) => sign * k * shape(l),
     terms: [
-      { shape, sigma: sign * (LEVEL.sigma / reachOf(control)), group },
+      { shape, sigma: sign * (EXPECTED_RESPONSE_LEVEL.sigma / reachOf(control)), group },
       { shape: wide, sigma: 0.12 * k },
     ],
   }
@@ -236,13 +234,20 @@ export const expectedEffect = (
       case 'black-level':
         return aspect === 'tone'
           ? {
-              mean: (l) => (BLACK.mean / reachOf(control)) * (1 - l),
+              mean: (l) => (EXPECTED_RESPONSE_BLACK.mean / reachOf(control)) * (1 - l),
               terms: [
-                { shape: fading, sigma: BLACK.sigma / reachOf(control) },
-                { shape: fading, sigma: (0.4 * BLACK.mean) / reachOf(control), length: 0.8 },
+                { shape: fading, sigma: EXPECTED_RESPONSE_BLACK.sigma / reachOf(control) },
+                {
+                  shape: fading,
+                  sigma: (0.4 * EXPECTED_RESPONSE_BLACK.mean) / reachOf(control),
+                  length: 0.8,
+                },
               ],
             }
-          : { mean: () => 0, terms: [{ shape: fading, sigma: (0.1 * BLACK.mean) / reachOf(control) }] }
+          : {
+              mean: () => 0,
+              terms: [{ shape: fading, sigma: (0.1 * EXPECTED_RESPONSE_BLACK.mean) / reachOf(control) }],
+            }
       case 'white-level':
         return aspect === 'tone'
           ? {

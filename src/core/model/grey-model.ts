@@ -16,6 +16,7 @@ import {
   expectedEffect,
 } from './expected-response'
 import { fitGaussian, type GaussianFit } from './gaussian'
+import { DEVIATION, MODEL_ERROR } from './tuning'
 
 /** A grey reading with the settings under which it was taken. */
 export interface GreyObservation {
@@ -81,15 +82,6 @@ export interface GreyModel {
   readonly lightOf: (state: State) => number
 }
 
-/** Share of a change of drive that a straight line may get wrong, for readings that were taken far from here. */
-const MODEL_ERROR = 0.012
-
-/**
- * How drives deviate from the levels before anything was read: a share common to all levels, a share that changes smoothly
- * along the scale, an offset that fades towards white, a trace at each level of its own. It lets neighbouring readings steady
- * one another.
- */
-const DEVIATION = { common: 0.3, smooth: 0.035, length: 0.22, offset: 0.03, own: 0.0006 } as const
 const baseCovariance = (a: number, b: number): number => {
   const { common, smooth, length, offset, own } = DEVIATION
   return (

@@ -1,5 +1,6 @@
 import type { Control, ControlSheet, State } from '#core/display'
 import { placeOf } from './controls-by-role'
+import { USUAL_FLOOR } from './tuning'
 
 /** White as read at one place of the luminance control. */
 export interface LuminancePoint {
@@ -18,9 +19,6 @@ export interface LuminanceCurve {
   readonly from: number
   readonly to: number
 }
-
-/** Share of white that usual panels keep with the luminance control at its lowest. */
-const USUAL_FLOOR = 0.06
 
 /**
  * Slopes of a monotone cubic through points. F. N. Fritsch, R. E. Carlson, "Monotone piecewise cubic interpolation", SIAM J.

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import type { Aspect, EffectPrior } from './expected-response'
 import { luminanceCurve } from './luminance-curve'
+import { NEVER_SURER } from './tuning'
 
 /**
  * What a display taught of one of its controls, so that the next mode, case and unit of the model need fewer readings.
@@ -40,9 +41,6 @@ const between = ({ at, mean }: ResponsePrior, level: number): number => {
   const t = (level - a) / (b - a)
   return mean[above - 1]! * (1 - t) + mean[above]! * t
 }
-
-/** Least share by which the same control is taken to differ: in another mode, on another unit, under another firmware. */
-const NEVER_SURER = { unit: 0.04, model: 0.08, firmware: 0.25 } as const
 
 /** A response prior with what it has in common with the display that is measured now. */
 export interface PriorOfOther extends ResponsePrior {

@@ -12,9 +12,7 @@ import {
 } from '#core/model'
 import { colourTarget } from '#core/steps'
 import type { Route } from './route'
-
-/** Levels at which effects are written down. */
-const LEVELS = [0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1] as const
+import { LEVELS } from './tuning'
 
 /**
  * What a case taught of the display's controls: how far a click of gains, cuts and level-by-level values moves each aspect of grey,

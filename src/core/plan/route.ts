@@ -39,6 +39,7 @@ import {
 import { sayTone } from '#core/target'
 import { type Preference, preferencesWithCost } from './preferences'
 import { stepsOf } from './steps-of'
+import { MOST_FAULTS } from './tuning'
 import { unexpectedReading } from './unexpected-reading'
 
 /** What is planned for a case: where each step stands, what was found, and the one next thing to do. */
@@ -101,9 +102,6 @@ export const planRoute = (real: RouteFacts): Route => {
   }
   return route
 }
-
-/** Faults of controls that are looked for one after the other. */
-const MOST_FAULTS = 3
 
 /** Faults that are reckoned with: dead controls are left alone, others go up to a limit or work the other way round. */
 interface KnownFaults {

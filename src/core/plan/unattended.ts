@@ -1,9 +1,7 @@
 import type { Change, Role } from '#core/display'
 import type { Next, StepKey } from '#core/steps'
 import type { Route } from './route'
-
-/** How often the same move may come up before its step is left as it is. */
-const MOST_ROUNDS = 3
+import { MOST_ROUNDS } from './tuning'
 
 /** What undoes a figure that got worse: everything that a step moved, back as it came. */
 export interface PutBack {

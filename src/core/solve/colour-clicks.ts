@@ -3,6 +3,7 @@ import { colourError } from '#core/judge'
 import type { Patch } from '#core/measure'
 import { type ColourControl, type ColourModel, channelsUnder, reachOf } from '#core/model'
 import type { Target } from '#core/target'
+import { AT_ONCE, COLOUR_CLICKS_NEAR, COLOUR_CLICKS_PER_CLICK, TAKEN_BACK } from './tuning'
 
 /** Weights of patches in what colour management is judged by: skin counts most, full colours less than things. */
 const weightOf = (patch: Patch): number =>
@@ -19,13 +20,6 @@ export const weightedMean = (patches: readonly Patch[], errors: readonly number[
   const total = weights.reduce((a, b) => a + b, 0)
   return errors.reduce((s, e, i) => s + e * weights[i]!, 0) / total
 }
-
-const PER_CLICK = 0.0008
-/** Average error that a control has to bring so that it is moved at all, ΔE00. */
-const TAKEN_BACK = 0.007
-/** Share of a control's reach that it is moved by at most in one move. */
-const AT_ONCE = 0.35
-const NEAR = 3
 
 /**
  * Whole clicks of colour management with the least weighted error over all patches.
@@ -57,7 +51,7 @@ export const solveColours = (
   const wantedLab = wanted.map((xyz) => xyzToLab(xyz, point))
   const errorAt = (p: number) => deltaE2000(wantedLab[p]!, xyzToLab(model.toXyz(channels[p]!), point))
   const errors = patches.map((_, p) => errorAt(p))
-  const perClick = controls.map((c) => PER_CLICK / Math.sqrt(reachOf(c.control)))
+  const perClick = controls.map((c) => COLOUR_CLICKS_PER_CLICK / Math.sqrt(reachOf(c.control)))
   let sum = errors.reduce((s, e, p) => s + e * weights[p]!, 0)
   let away = 0
   let best = sum / total
@@ -106,7 +100,7 @@ export const solveColours = (
   for (let round = 0; round < 10; round++) {
     let improved = false
     for (let q = 0; q < controls.length; q++)
-      for (let n = 1; n <= NEAR; n++) {
+      for (let n = 1; n <= COLOUR_CLICKS_NEAR; n++) {
         while (attempt(q, n)) improved = true
         while (attempt(q, -n)) improved = true
       }

@@ -2,6 +2,14 @@ import { CholeskyDecomposition, Matrix } from 'ml-matrix'
 import { type Chromaticity, deltaE2000, type XYZ, xyzToLab } from '#core/colorimetry'
 import { ASPECTS, type Aspect, type Drives, drivesAt, type GreyModel, lightOfDrives } from '#core/model'
 import type { Curve } from '#core/target'
+import {
+  COSTLY,
+  FEW,
+  GREY_CLICKS_NEAR,
+  GREY_CLICKS_PER_CLICK,
+  GREY_CLICKS_PULL,
+  GREY_CLICKS_STIFF,
+} from './tuning'
 
 /** Whole clicks that a feature may still take, counted as the model counts them: lowest and highest, both in. */
 export interface ClickRange {
@@ -73,18 +81,7 @@ export const errorOfDrives = (model: GreyModel, aim: GreyAim, drives: readonly D
   return sum / Math.max(1e-12, weights)
 }
 
-/** A small cost of each click away from the start, so that of two equal answers the nearer one is taken. */
-const PER_CLICK = 2e-5
-const costOf = (range: ClickRange): number => range.cost ?? PER_CLICK
-/** Controls up to which a second search begins where the display stands. */
-const FEW = 8
-/** How strongly clicks are held where they are, against what the readings tell of them. */
-const PULL = 1e-3
-const COSTLY = 0.3
-/** How strongly clicks of neighbouring levels are kept from jumping, against what the readings tell of them. */
-const STIFF = 0.02
-/** Whole clicks tried on both sides of the best place found so far. */
-const NEAR = 3
+const costOf = (range: ClickRange): number => range.cost ?? GREY_CLICKS_PER_CLICK
 
 /**
  * The whole clicks, inside their ranges, with the least error over all levels.
@@ -200,7 +197,7 @@ const solve = (
       if (s >= 0) shift(s, -d)
       return false
     }
-    const near = ranges.length > FEW ? 1 : NEAR
+    const near = ranges.length > FEW ? 1 : GREY_CLICKS_NEAR
     for (let round = 0; round < 12; round++) {
       let improved = false
       for (let r = 0; r < ranges.length; r++)
@@ -209,8 +206,8 @@ const solve = (
           while (attempt(r, -c)) improved = true
         }
       for (const [r, s] of pairs)
-        for (let c = -NEAR; c <= NEAR; c++)
-          for (let d = -NEAR; d <= NEAR; d++)
+        for (let c = -GREY_CLICKS_NEAR; c <= GREY_CLICKS_NEAR; c++)
+          for (let d = -GREY_CLICKS_NEAR; d <= GREY_CLICKS_NEAR; d++)
             if (c !== 0 && d !== 0) while (attempt(r, c, s, d)) improved = true
       if (!improved) break
     }
@@ -259,7 +256,8 @@ const leastSquares = (
   }
   // Neighbours in level that jump against each other cancel where they are read, and only there.
   for (const chain of chains) {
-    const stiff = (STIFF * chain.reduce((sum, i) => sum + normal.get(i, i), 0)) / Math.max(1, chain.length)
+    const stiff =
+      (GREY_CLICKS_STIFF * chain.reduce((sum, i) => sum + normal.get(i, i), 0)) / Math.max(1, chain.length)
     for (let k = 1; k + 1 < chain.length; k++) {
       const bend = [
         [chain[k - 1]!, 1],
@@ -272,7 +270,7 @@ const leastSquares = (
   // A little pull towards where the display stands keeps what is not told apart at rest.
   for (const [i, r] of ranges.entries()) {
     // What costs is held more firmly.
-    const pull = (r.cost === undefined ? PULL : COSTLY) * normal.get(i, i) + 1e-12
+    const pull = (r.cost === undefined ? GREY_CLICKS_PULL : COSTLY) * normal.get(i, i) + 1e-12
     normal.set(i, i, normal.get(i, i) + pull)
     right[i] = right[i]! + pull * start[r.feature]!
   }

@@ -1,5 +1,6 @@
 import type { Control } from '#core/display'
 import { type LuminanceCurve, placesOf, valueAt } from '#core/model'
+import { ROOM_LEVELS } from './tuning'
 
 export interface LuminanceChoice {
   /** Place of the control that comes nearest to the target. */
@@ -33,9 +34,6 @@ export const chooseLuminance = (curve: LuminanceCurve, control: Control, target:
     ? { ...choice, outOfReach: miss > 0 ? 'too-bright' : 'too-dark' }
     : choice
 }
-
-/** Targets of a room table, cd/m². */
-const ROOM_LEVELS = [40, 60, 80, 100, 120, 150, 200, 250, 300, 400, 500] as const
 
 export interface RoomRow {
   /** cd/m² */

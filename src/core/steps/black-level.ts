@@ -9,8 +9,6 @@ import type { BlackLevelVerdict } from './findings'
 import {
   keptEnd,
   knownEnd,
-  NEAR_BLACK,
-  NEAR_BLACK_AGAIN,
   nearReadings,
   ONE_BLACK,
   ONE_CURVE,
@@ -20,6 +18,7 @@ import {
 } from './near-ends'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { NEAR_BLACK, NEAR_BLACK_AGAIN } from './tuning'
 
 const WHITE = grey(100)
 const BLACK = grey(0)

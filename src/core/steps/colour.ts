@@ -19,12 +19,14 @@ import { differsIn } from './facts'
 import type { ColourFindings } from './findings'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-
-/** Smallest gain in weighted average ΔE00 that is worth touching colour management at all, and worth another move. */
-const WORTH_BEGINNING = 0.25
-const WORTH_GOING_ON = 0.12
-const WORTH_AGAIN = 0.5
-const MOST_ADJUSTMENTS = 3
+import {
+  COLOUR_MOST_ADJUSTMENTS,
+  COLOUR_WORTH_AGAIN,
+  MOST_FOR_ALL,
+  STRENGTH_OFF,
+  WORTH_BEGINNING,
+  WORTH_GOING_ON,
+} from './tuning'
 
 /** Turns of hue whose direction nobody knows yet: a few clicks where a colour's hue is off, to learn which way they go. */
 const exploreHue = (
@@ -58,11 +60,6 @@ const exploreHue = (
   return out
 }
 const clicksOfState = (control: ColourControl, state: State): number => Number(state[control.control.key])
-
-/** Share by which all colours may be too strong or too weak together before the control for all of them is used first. */
-const STRENGTH_OFF = 0.05
-/** Most moves of it. */
-const MOST_FOR_ALL = 2
 
 /**
  * The controls that colour is adjusted with now. Where each colour has its own they do the work, and those for all colours stay where they
@@ -148,7 +145,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   const controls = controlsAtHand(context, learned, target, movable)
   const keys = new Set(controls.map((c) => c.control.key))
   const adjustments = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control)))
-  const worth = verified ? WORTH_AGAIN : adjustments.length === 0 ? WORTH_BEGINNING : WORTH_GOING_ON
+  const worth = verified ? COLOUR_WORTH_AGAIN : adjustments.length === 0 ? WORTH_BEGINNING : WORTH_GOING_ON
   // No search can gain more than there is.
   const solved =
     controls.length && error > worth
@@ -213,7 +210,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
       (r) => r.patch.key === p.key && differsIn(facts, RESTS_ON.colour, r.state, facts.state).length === 0,
     )
   const gain = error - solved.error
-  if (gain < worth || adjustments.length >= MOST_ADJUSTMENTS)
+  if (gain < worth || adjustments.length >= COLOUR_MOST_ADJUSTMENTS)
     return finish(
       adjustments.length === 0
         ? `no change needed: average ΔE00 ${mean.toFixed(1)}`

@@ -8,32 +8,38 @@ import { differsIn, measuringStateOf } from './facts'
 import type { DimmingOption } from './findings'
 import { done, open, type StepPlan } from './step'
 import { RESTS_ON } from './step-keys'
+import { CRUSHED, DIMMING_DARK, DIMMING_LIGHT } from './tuning'
 
 const field = (signal: readonly [number, number, number], surround: readonly [number, number, number]) => ({
   signal: [...signal] as [number, number, number],
   surround: [...surround] as [number, number, number],
 })
-const LIGHT = [1, 1, 1] as const
-const DARK = [0, 0, 0] as const
 const BOARD_WHITE: Patch = {
   key: 'board-white',
   label: 'White field',
-  ...field(LIGHT, DARK),
+  ...field(DIMMING_LIGHT, DIMMING_DARK),
   layout: 'checkerboard',
 }
 const BOARD_BLACK: Patch = {
   key: 'board-black',
   label: 'Black field',
-  ...field(DARK, LIGHT),
+  ...field(DIMMING_DARK, DIMMING_LIGHT),
   layout: 'checkerboard',
 }
-const HALO: Patch = { key: 'halo', label: 'Black in white', ...field(DARK, LIGHT), window: 0.1 }
-const BAR: Patch = { key: 'bar', label: 'Black beside grey', ...field(DARK, [0.5, 0.5, 0.5]), window: 0.25 }
+const HALO: Patch = {
+  key: 'halo',
+  label: 'Black in white',
+  ...field(DIMMING_DARK, DIMMING_LIGHT),
+  window: 0.1,
+}
+const BAR: Patch = {
+  key: 'bar',
+  label: 'Black beside grey',
+  ...field(DIMMING_DARK, [0.5, 0.5, 0.5]),
+  window: 0.25,
+}
 export const BLACK = grey(0)
 export const SHADE = grey(5)
-
-/** Share of its light that a dark shade must keep, or shades count as crushed. */
-export const CRUSHED = 0.8
 
 /** Strengths of local dimming, measured one after the other, and the one that the policy prefers. */
 export const dimmingPart = (

@@ -3,11 +3,12 @@ import { toldApart } from '#core/judge'
 import { grey, type Patch } from '#core/measure'
 import { quoted } from '#core/model'
 import type { RouteContext } from './context'
-import { BLACK, CRUSHED, SHADE, sameLight } from './dimming'
+import { BLACK, SHADE, sameLight } from './dimming'
 import { differsIn, measuringStateOf } from './facts'
 import type { DynamicOption } from './findings'
 import { done, open, type StepPlan } from './step'
 import { RESTS_ON } from './step-keys'
+import { CRUSHED } from './tuning'
 
 const MIDDLE = grey(50)
 const PATCHES: readonly Patch[] = [grey(100), MIDDLE, SHADE, BLACK]

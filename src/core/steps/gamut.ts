@@ -9,9 +9,7 @@ import { differsIn } from './facts'
 import type { GamutOption } from './findings'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-
-/** Error of the primaries from which another gamut is looked at, ΔE00 with luminance aside. */
-const GAMUT_FROM = 2.2
+import { GAMUT_FROM } from './tuning'
 
 /** Chromatic error of the three primaries against the target, ΔE00 at the target's luminance. */
 const primariesError = (

@@ -21,6 +21,7 @@ import {
 } from '#core/model'
 import { type Curve, curveOf } from '#core/target'
 import { isMovable, keyOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
+import { MOST_CHANGES, MOST_OF_A_LEVEL } from './tuning'
 
 /** Exponent that green follows, by least squares over the levels between black and white in log–log. */
 const exponentOf = (sweep: SweepReadings, channelMatrix: ChannelMatrix, { response }: Curve): number => {
@@ -37,11 +38,6 @@ const exponentOf = (sweep: SweepReadings, channelMatrix: ChannelMatrix, { respon
   const exponent = xx > 0 ? xy / xx : response.usual
   return exponent > response.least && exponent < response.most ? exponent : response.usual
 }
-
-/** Changes by level-by-level clicks that tell where the controls lie; older ones add nothing. */
-const MOST_CHANGES = 30
-/** Of each level the newest readings under one setting of everything else than level-by-level controls. */
-const MOST_OF_A_LEVEL = 2
 
 /** Grey readings that belong to the base mode, the newest of each level and state. */
 const observationsOf = (facts: RouteFacts, reference: State): GreyObservation[] => {

@@ -19,28 +19,24 @@ import type { LevelError } from './findings'
 import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { aimOf, changesTo, greyPredictions, rangeOf, WORTH_AN_ADJUSTMENT, WORTH_ANOTHER_SWEEP } from './white'
-
-/** Error of a single level from which it is corrected, chromatic ΔE00, by policy. */
-const FROM = { visible: 0.5, every: 0.15 } as const
+import {
+  LEVEL_WHITE_DARK,
+  LEVEL_WHITE_FROM,
+  LEVEL_WHITE_MOST_ADJUSTMENTS,
+  LEVEL_WHITE_TRIAL,
+  MOST_READINGS,
+  SEEN_FOR_SURE,
+  TONE_OFF,
+  TONE_WEIGHT,
+  WORTH_AN_ADJUSTMENT,
+  WORTH_ANOTHER_SWEEP,
+  WORTH_READING,
+} from './tuning'
+import { aimOf, changesTo, greyPredictions, rangeOf } from './white'
 
 /** Whether a policy corrects a level of an error. In: chromatic ΔE00. */
-export const isCorrected = (error: number, policy: keyof typeof FROM): boolean => error > FROM[policy]
-
-/** Tone off by this much in drive, at any level between 20 and 90 %, is corrected level by level too. */
-const TONE_OFF = 0.008
-const TONE_WEIGHT = 0.6
-/** Levels below this are too dark for their colour to be seen; they are corrected, but count little. */
-const DARK = 0.049
-/** Most levels of the first try, that teaches what a click does and where the controls lie. */
-const TRIAL = 3
-const MOST_ADJUSTMENTS = 4
-/** Readings a level, all included, that white by level is worth; fewer where the clicks were learned in an earlier case. */
-const MOST_READINGS = { new: 4, taught: 1.5 } as const
-/** Error of a level that is seen side by side, ΔE00. */
-const SEEN_FOR_SURE = 1.2
-/** Change of drive, as a share, from which a level is read again. */
-const WORTH_READING = 0.0025
+export const isCorrected = (error: number, policy: keyof typeof LEVEL_WHITE_FROM): boolean =>
+  error > LEVEL_WHITE_FROM[policy]
 
 const percent = (level: number) => Math.round(level * 1000) / 10
 
@@ -102,11 +98,11 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       levels,
     }
 
-  const seen = levels.filter((l) => l.level >= DARK)
+  const seen = levels.filter((l) => l.level >= LEVEL_WHITE_DARK)
   const toneOff =
     (usableTone.length > 0 || usableWhite.some((l) => l.channel === 'green')) &&
     seen.some((l) => l.level > 0.19 && l.level < 0.91 && Math.abs(l.tone) > TONE_OFF)
-  const from = FROM[policy]
+  const from = LEVEL_WHITE_FROM[policy]
   const bad = seen.filter(
     (l) =>
       isCorrected(l.error, policy) ||
@@ -149,7 +145,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     ...aimOf(context, model, readable, toneOff ? TONE_WEIGHT : 0),
     levels: readable.map((l) => ({
       at: model.levels.indexOf(l),
-      weight: l < 0.03 ? 0.1 : l < DARK ? 0.25 : l < 0.09 ? 0.6 : 1,
+      weight: l < 0.03 ? 0.1 : l < LEVEL_WHITE_DARK ? 0.25 : l < 0.09 ? 0.6 : 1,
       // Near black the curve is the black level's matter; there colour comes first.
       tone: l < 0.06 ? 0.05 : l < 0.15 ? 0.2 : 1,
     })),
@@ -177,7 +173,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   if (
     changes.length === 0 ||
     remaining < 1 ||
-    adjustments.length >= MOST_ADJUSTMENTS ||
+    adjustments.length >= LEVEL_WHITE_MOST_ADJUSTMENTS ||
     (gain < worth && mended.length === 0)
   ) {
     const end = controls.find((c) => {
@@ -355,7 +351,7 @@ const trialOf = (
     if (level < 0.15 || !worthIt(level)) continue
     if (chosen.some((l) => Math.abs(place(l) - place(level)) < 4)) continue
     chosen.push(level)
-    if (chosen.length === TRIAL) break
+    if (chosen.length === LEVEL_WHITE_TRIAL) break
   }
   // With few levels the whole page is as quick to read as a try.
   if (chosen.length === 0 || readable.length <= 11) return undefined

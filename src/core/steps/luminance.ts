@@ -7,12 +7,9 @@ import type { StepContext } from './context'
 import type { LuminanceFindings } from './findings'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { LUMINANCE_WORTH_AGAIN, NEAR_ENOUGH } from './tuning'
 
 const WHITE = grey(100)
-/** A luminance this near to the target needs no further click, as a share of the target. */
-const NEAR_ENOUGH = 0.03
-/** What a click must bring once more was built on it, as a share of the target. */
-const WORTH_AGAIN = 0.02
 
 const changeTo = (control: Control, state: State, place: number): Change => ({
   control: control.key,
@@ -54,7 +51,9 @@ const planLuminance = (context: StepContext): StepPlan => {
   const near = read !== undefined && Math.abs(read.luminance - target) <= NEAR_ENOUGH * target
   const gain = read ? Math.abs(read.luminance - target) - Math.abs(choice.expected - target) : 0
   const settled =
-    Math.abs(choice.place - now) < 1e-9 || (whiteBegun && near) || (verified && gain <= WORTH_AGAIN * target)
+    Math.abs(choice.place - now) < 1e-9 ||
+    (whiteBegun && near) ||
+    (verified && gain <= LUMINANCE_WORTH_AGAIN * target)
   if (read && settled) {
     const limits: Limit[] = choice.outOfReach
       ? [

@@ -5,11 +5,7 @@ import type { RouteContext } from './context'
 import { differsIn, type RouteReading } from './facts'
 import { type Derived, open, type StepPlan } from './step'
 import { RESTS_ON, type StepKey } from './step-keys'
-
-/** Steps that are looked at near black and near white, in percent. */
-export const NEAR_BLACK = [4, 3, 2, 1] as const
-export const NEAR_BLACK_AGAIN = [2] as const
-export const NEAR_WHITE = [98, 96] as const
+import { NEAR_BLACK, NEAR_WHITE } from './tuning'
 
 export const ONE_CURVE: readonly Role[] = ['picture-mode', 'dynamic-contrast', 'range']
 export const ONE_BLACK: readonly Role[] = [...ONE_CURVE, 'tone-curve', 'dimming']

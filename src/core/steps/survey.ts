@@ -14,6 +14,7 @@ import { changesBefore, type RouteFacts } from './facts'
 import type { ModeProposal } from './findings'
 import { done, type ModeSweep, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { SURVEY_LAG } from './tuning'
 
 /** Readings of one mode in the survey, the newest of each patch, with all that moves by itself at rest. */
 const readingsOf = (facts: RouteFacts, mode: ChoiceControl, value: ControlValue) => {
@@ -27,9 +28,6 @@ const readingsOf = (facts: RouteFacts, mode: ChoiceControl, value: ControlValue)
       newest.set(r.patch.key, r)
   return [...newest.values()]
 }
-
-/** Latency from which a game feels behind, ms. */
-const LAG = 30
 
 /** Latency of a mode at about 60 pictures a second, the shortest that was measured. */
 const latencyOf = (facts: RouteFacts, mode: string): number | undefined => {
@@ -105,7 +103,7 @@ export const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[
         else {
           cost += (latency - fastest) / 8
           reasons.push(`Latency ${latency.toFixed(0)} ms.`)
-          if (latency > Math.max(LAG, fastest + 15))
+          if (latency > Math.max(SURVEY_LAG, fastest + 15))
             against = `Too slow for games: ${latency.toFixed(0)} ms where another mode has ${fastest.toFixed(0)}.`
         }
       }
@@ -114,7 +112,7 @@ export const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[
         facts.viewingCase !== 'sdr-game' &&
         latency !== undefined &&
         latency === fastest &&
-        latencies.filter((l) => l > latency + LAG).length >= latencies.length - 1 &&
+        latencies.filter((l) => l > latency + SURVEY_LAG).length >= latencies.length - 1 &&
         latencies.length > 1
       ) {
         cost += 1.2

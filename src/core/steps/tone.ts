@@ -9,9 +9,7 @@ import { differsIn, type RouteReading } from './facts'
 import type { ToneOption } from './findings'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-
-/** Levels at which a value of the tone control is looked at, in percent. */
-const TONE_LEVELS = [80, 50, 20] as const
+import { MOST_CHOICES, TONE_LEVELS, TONE_WORTH } from './tuning'
 
 interface Measured {
   readonly levels: ReadonlyMap<number, RouteReading>
@@ -115,9 +113,6 @@ const optionOf = (
 const readsAt = (levels: readonly number[], have: ReadonlyMap<number, unknown> | undefined) =>
   levels.filter((p) => !have?.has(p / 100)).map(grey)
 
-/** A difference of exponent that is worth another value of the control. */
-const WORTH = 0.02
-
 /**
  * The tone step: what each value of the tone control measures, and the one nearest to the target. What earlier cases
  * taught of the values makes it enough to measure the best of them.
@@ -177,7 +172,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
       options,
     }
   const own = options.find((o) => o.value === now)!
-  if (best.value !== now && own.off - best.off > WORTH)
+  if (best.value !== now && own.off - best.off > TONE_WORTH)
     return {
       plan: adjustment(
         best.value,
@@ -293,9 +288,6 @@ const between = (
   const [a, b] = [points[i - 1]!, points[i]!]
   return a.y + ((b.y - a.y) * (at - a.x)) / (b.x - a.x)
 }
-
-/** Most choices of which each is measured. */
-const MOST_CHOICES = 8
 
 /** The next value that has to be measured before one can be chosen, or undefined. */
 const valuesToMeasure = (

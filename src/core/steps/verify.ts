@@ -7,6 +7,7 @@ import type { CaseVerdict, Spread, WatchValue, WorseFigure } from './findings'
 import { watchChanges } from './processing'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { USUAL_NOISE, VERIFY_SCATTER } from './tuning'
 
 const spreadOf = (list: ReadonlyArray<{ label: string; deltaE: number }>): Spread | undefined => {
   if (list.length === 0) return undefined
@@ -45,9 +46,6 @@ export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerd
   }
 }
 
-/** Scatter of an average ΔE00 over some twenty patches, and of a single one, that is not called worse. */
-const SCATTER = { average: 0.12, worst: 0.45 } as const
-
 /**
  * What got worse between two sweeps, beyond the scatter of reading. Luminance is no error: it was asked for.
  * In: before and after, scatter of an average white error. Out: one sentence for each figure, the gravest first.
@@ -64,7 +62,7 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
     if (a !== undefined && b !== undefined && b > a + margin)
       out.push({ key, sentence: `${name} rose from ${a.toFixed(1)} to ${b.toFixed(1)}.`, by: b - a })
   }
-  const average = Math.max(2 * noise, SCATTER.average)
+  const average = Math.max(2 * noise, VERIFY_SCATTER.average)
   compare(
     'white-average',
     'Average greyscale ΔE',
@@ -77,7 +75,7 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
     'Worst greyscale ΔE',
     before.grey.whiteError.worst,
     after.grey.whiteError.worst,
-    SCATTER.worst,
+    VERIFY_SCATTER.worst,
   )
   compare(
     'grey-average',
@@ -98,7 +96,7 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
     'Worst ΔE of a memory colour',
     before.natural?.worst,
     after.natural?.worst,
-    SCATTER.worst,
+    VERIFY_SCATTER.worst,
   )
   compare(
     'six-average',
@@ -112,7 +110,7 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
     'Worst ΔE of primaries and secondaries',
     before.six?.worst,
     after.six?.worst,
-    SCATTER.worst,
+    VERIFY_SCATTER.worst,
   )
   const [a, b] = [before.grey.contrast, after.grey.contrast]
   if (a && b && b < 0.93 * a)
@@ -175,9 +173,6 @@ const planVerification = (
     worse,
   }
 }
-
-/** Scatter of an average white error where the model of greys says nothing, ΔE00. */
-const USUAL_NOISE = 0.1
 
 export const verify: Step = {
   key: 'verify',

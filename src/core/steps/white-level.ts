@@ -4,16 +4,12 @@ import { CHANNELS, channelShares, quoted, reachOf, shown } from '#core/model'
 import type { RouteContext } from './context'
 import type { RouteReading } from './facts'
 import type { WhiteLevelVerdict } from './findings'
-import { keptEnd, knownEnd, NEAR_WHITE, nearReadings, readFirst, whiteMovedSince } from './near-ends'
+import { keptEnd, knownEnd, nearReadings, readFirst, whiteMovedSince } from './near-ends'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { CLIPPED, NEAR_WHITE } from './tuning'
 
 const WHITE = grey(100)
-
-/**
- * Slope over the last steps below which a channel counts as clipped, against the steps before; level-by-level values make it uneven.
- */
-const CLIPPED = { first: 0.6, again: 0.3 } as const
 
 const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
   const { facts, byRole, channelMatrix } = context

@@ -36,20 +36,15 @@ import type { PresetOption, WhiteFindings } from './findings'
 import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, impossible, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-
-/** Smallest gain in average ΔE00 that is worth a move; nobody sees less. */
-export const WORTH_AN_ADJUSTMENT = 0.08
-/** The same once the state was verified and would have to be verified again. */
-export const WORTH_ANOTHER_SWEEP = 0.3
-const MOST_ADJUSTMENTS = 5
-/** What green moved by its whole reach has to gain, average ΔE00. */
-const GREEN_COST = 0.5
-/** Level at which presets are compared, in percent: bright, and not yet near clipping. */
-const PRESET_LEVEL = 80
-/** Exponent of the weight of dark levels where single levels follow. */
-const DARK_FIRST = 1
-/** Levels that are read after the first clicks: one that gains move, one that cuts move. */
-const TRIAL_LEVELS = [100, 10] as const
+import {
+  DARK_FIRST,
+  GREEN_COST,
+  PRESET_LEVEL,
+  TRIAL_LEVELS,
+  WHITE_MOST_ADJUSTMENTS,
+  WORTH_AN_ADJUSTMENT,
+  WORTH_ANOTHER_SWEEP,
+} from './tuning'
 
 export const aimOf = (
   context: RouteContext,
@@ -544,7 +539,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     model.observations.some((o) => o.state[c.key] !== model.reference[c.key]),
   )
   const coarse = levelFollows && tried && error < VISIBLE
-  const spent = made >= MOST_ADJUSTMENTS + (verified ? 1 : 0)
+  const spent = made >= WHITE_MOST_ADJUSTMENTS + (verified ? 1 : 0)
   const stuck = !verified && improvesNoMore(context, keys)
   const changes = changesTo(context, model, controls, solved.amounts)
   if (gain < worth || spent || stuck || changes.length === 0 || (coarse && gain < 0.2)) {

@@ -1,0 +1,57 @@
+/** What the models of a display take for usual, and how sure they are of it. */
+
+// colour model
+/** How far a colour may be off by itself, as a share of its light: muted and natural ones, and full ones; and with others of its hue. */
+export const COLOUR_MODEL_OWN = 0.05
+export const FULL_OWN = 0.15
+export const COLOUR_MODEL_SHARED = 0.12
+/** Light of a channel below which it counts as closed, white being 1. */
+export const COLOUR_MODEL_CLOSED = 0.015
+
+// control faults
+/** Share of the usual effect below which a control counts as doing nothing. */
+export const NOTHING = 0.08
+/** Usual effect of a gain at white and of a cut at 10 %, over half the range, in drive. */
+export const CONTROL_FAULTS_USUAL = { gain: 0.18, cut: 0.036 } as const
+/** Scatter of a drive, as a share, that no conclusion is drawn from. */
+export const CONTROL_FAULTS_SCATTER = 0.0012
+/** Logarithm of how much likelier readings have to be with an faulty control than without: faulty controls are rare. */
+export const FAR_LIKELIER = 10
+/** Standard deviations from which a reading is surprising enough to ask why. */
+export const SURPRISING = 2.5
+/** Signal from which a level is bright enough for such a verdict. */
+export const BRIGHT_ENOUGH = 0.09
+
+// control point offset
+export const COARSE = [0.84, 0.88, 0.92, 0.96, 1, 1.04, 1.08, 1.12] as const
+export const FINE = 0.02
+/** How far such controls usually lie from where they say: they may count in the signal or in the drive behind gains. */
+export const CONTROL_POINT_OFFSET_USUAL = 0.05
+
+// expected response
+/** Usual reach of a gain: from neutral to the nearer end of its range it moves the drive of white by about a fifth. */
+export const EXPECTED_RESPONSE_GAIN = { mean: 0.18, sigma: 0.15 } as const
+/** Usual reach of a cut: the drive near black moves by about a twenty-fifth. */
+export const EXPECTED_RESPONSE_CUT = { mean: 0.04, sigma: 0.03 } as const
+/** Usual reach of a control for one level. */
+export const EXPECTED_RESPONSE_LEVEL = { mean: 0.07, sigma: 0.05 } as const
+export const EXPECTED_RESPONSE_BLACK = { mean: 0.06, sigma: 0.05 } as const
+export const WHITE_END = { mean: 0.08, sigma: 0.06 } as const
+
+// grey model
+/** Share of a change of drive that a straight line may get wrong, for readings that were taken far from here. */
+export const MODEL_ERROR = 0.012
+/**
+ * How drives deviate from the levels before anything was read: a share common to all levels, a share that changes smoothly
+ * along the scale, an offset that fades towards white, a trace at each level of its own. It lets neighbouring readings steady
+ * one another.
+ */
+export const DEVIATION = { common: 0.3, smooth: 0.035, length: 0.22, offset: 0.03, own: 0.0006 } as const
+
+// luminance curve
+/** Share of white that usual panels keep with the luminance control at its lowest. */
+export const USUAL_FLOOR = 0.06
+
+// response prior
+/** Least share by which the same control is taken to differ: in another mode, on another unit, under another firmware. */
+export const NEVER_SURER = { unit: 0.04, model: 0.08, firmware: 0.25 } as const

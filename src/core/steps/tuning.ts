@@ -1,0 +1,97 @@
+/** What the steps of the route decide by. Luminance in cd/m², errors in ΔE00, levels as signal 0…1 where nothing else is said. */
+
+// colour
+/** Smallest gain in weighted average ΔE00 that is worth touching colour management at all, and worth another move. */
+export const WORTH_BEGINNING = 0.25
+export const WORTH_GOING_ON = 0.12
+export const COLOUR_WORTH_AGAIN = 0.5
+export const COLOUR_MOST_ADJUSTMENTS = 3
+/** Share by which all colours may be too strong or too weak together before the control for all of them is used first. */
+export const STRENGTH_OFF = 0.05
+/** Most moves of it. */
+export const MOST_FOR_ALL = 2
+
+// dimming
+export const DIMMING_LIGHT = [1, 1, 1] as const
+export const DIMMING_DARK = [0, 0, 0] as const
+/** Share of its light that a dark shade must keep, or shades count as crushed. */
+export const CRUSHED = 0.8
+
+// gamut
+/** Error of the primaries from which another gamut is looked at, ΔE00 with luminance aside. */
+export const GAMUT_FROM = 2.2
+
+// grey of readings
+/** Changes by level-by-level clicks that tell where the controls lie; older ones add nothing. */
+export const MOST_CHANGES = 30
+/** Of each level the newest readings under one setting of everything else than level-by-level controls. */
+export const MOST_OF_A_LEVEL = 2
+
+// level white
+/** Error of a single level from which it is corrected, chromatic ΔE00, by policy. */
+export const LEVEL_WHITE_FROM = { visible: 0.5, every: 0.15 } as const
+/** Tone off by this much in drive, at any level between 20 and 90 %, is corrected level by level too. */
+export const TONE_OFF = 0.008
+export const TONE_WEIGHT = 0.6
+/** Levels below this are too dark for their colour to be seen; they are corrected, but count little. */
+export const LEVEL_WHITE_DARK = 0.049
+/** Most levels of the first try, that teaches what a click does and where the controls lie. */
+export const LEVEL_WHITE_TRIAL = 3
+export const LEVEL_WHITE_MOST_ADJUSTMENTS = 4
+/** Readings a level, all included, that white by level is worth; fewer where the clicks were learned in an earlier case. */
+export const MOST_READINGS = { new: 4, taught: 1.5 } as const
+/** Error of a level that is seen side by side, ΔE00. */
+export const SEEN_FOR_SURE = 1.2
+/** Change of drive, as a share, from which a level is read again. */
+export const WORTH_READING = 0.0025
+
+// luminance
+/** A luminance this near to the target needs no further click, as a share of the target. */
+export const NEAR_ENOUGH = 0.03
+/** What a click must bring once more was built on it, as a share of the target. */
+export const LUMINANCE_WORTH_AGAIN = 0.02
+
+// near ends
+/** Steps that are looked at near black and near white, in percent. */
+export const NEAR_BLACK = [4, 3, 2, 1] as const
+export const NEAR_BLACK_AGAIN = [2] as const
+export const NEAR_WHITE = [98, 96] as const
+
+// survey
+/** Latency from which a game feels behind, ms. */
+export const SURVEY_LAG = 30
+
+// tone
+/** Levels at which a value of the tone control is looked at, in percent. */
+export const TONE_LEVELS = [80, 50, 20] as const
+/** A difference of exponent that is worth another value of the control. */
+export const TONE_WORTH = 0.02
+/** Most choices of which each is measured. */
+export const MOST_CHOICES = 8
+
+// verify
+/** Scatter of an average ΔE00 over some twenty patches, and of a single one, that is not called worse. */
+export const VERIFY_SCATTER = { average: 0.12, worst: 0.45 } as const
+/** Scatter of an average white error where the model of greys says nothing, ΔE00. */
+export const USUAL_NOISE = 0.1
+
+// white level
+/**
+ * Slope over the last steps below which a channel counts as clipped, against the steps before; level-by-level values make it uneven.
+ */
+export const CLIPPED = { first: 0.6, again: 0.3 } as const
+
+// white
+/** Smallest gain in average ΔE00 that is worth a move; nobody sees less. */
+export const WORTH_AN_ADJUSTMENT = 0.08
+/** The same once the state was verified and would have to be verified again. */
+export const WORTH_ANOTHER_SWEEP = 0.3
+export const WHITE_MOST_ADJUSTMENTS = 5
+/** What green moved by its whole reach has to gain, average ΔE00. */
+export const GREEN_COST = 0.5
+/** Level at which presets are compared, in percent: bright, and not yet near clipping. */
+export const PRESET_LEVEL = 80
+/** Exponent of the weight of dark levels where single levels follow. */
+export const DARK_FIRST = 1
+/** Levels that are read after the first clicks: one that gains move, one that cuts move. */
+export const TRIAL_LEVELS = [100, 10] as const
