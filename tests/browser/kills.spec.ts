@@ -91,7 +91,7 @@ test('fifty kills of runner, web, bench and database: no reading that was shown 
       new Uint8Array(await (await fetch(`${demo.address}/units/2/archive`)).arrayBuffer()),
     )
     const rows = <T>(name: string) => JSON.parse(strFromU8(archive[name]!)) as T[]
-    const tasks = rows<{ runId: number; ordinal: number; kind: string; outcome: string | null }>('steps.json')
+    const tasks = rows<{ runId: number; ordinal: number; kind: string; outcome: string | null }>('tasks.json')
     const readings = rows<{ runId: number; task: number; fault: string | null; takenAt: string }>(
       'readings.json',
     )
