@@ -17,6 +17,7 @@ export {
 export { skippedFromNowOn, stepFromNowOn } from './migrations/0005-the-trades-words'
 export * from './models'
 export {
+  appendTasks,
   askPerson,
   type ClaimedRun,
   claimRun,

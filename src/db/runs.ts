@@ -315,6 +315,31 @@ export const writeReading = async (
   return row.id
 }
 
+/** Adds tasks at the end of a run. Out: their rows; undefined where the run is no longer the runner's own. */
+export const appendTasks = async (
+  db: Database,
+  claimed: ClaimedRun,
+  more: ReadonlyArray<{ readonly kind: 'settle' | 'read' | 'control'; readonly patch: Patch }>,
+): Promise<TaskRow[] | undefined> => {
+  const from = Math.max(...claimed.tasks.map((t) => Number(t.ordinal))) + 1
+  const done = await whileOwn(db, claimed, (transaction) =>
+    db.tasks.bulkCreate(
+      more.map(({ kind, patch }, i) => ({
+        runId: claimed.run.id,
+        ordinal: from + i,
+        kind,
+        control: null,
+        value: null,
+        patch,
+        outcome: null,
+        finishedAt: null,
+      })),
+      { transaction },
+    ),
+  )
+  return done.own ? done.value : undefined
+}
+
 /** Finishes tasks without storing anything. */
 export const finishTasks = (db: Database, claimed: ClaimedRun, tasks: readonly TaskRow[]) =>
   whileOwn(db, claimed, async (transaction) => {

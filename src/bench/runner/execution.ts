@@ -98,6 +98,9 @@ export const untilBenchAnswers = async <T>(
   return undefined
 }
 
+/** A change of luminance that is a meter knocked aside rather than a panel that warms up, as a share. */
+const MOVED = 0.05
+
 /** Drift in a sentence, where it is too much to be passed over. */
 export const sayDrift = (drift: Drift, patch: Patch): string =>
-  `Drifted while it was read: ${patch.label} moved by ${(100 * drift.luminance).toFixed(1)} % and Δu′v′ ${drift.chromaticity.toFixed(4)} in ${Math.round(drift.seconds / 60)} min (more than ${100 * DRIFT_LIMIT.luminance} % or ${DRIFT_LIMIT.chromaticity}). The run did not wait.`
+  `Drifted while it was read: ${patch.label} moved by ${(100 * drift.luminance).toFixed(1)} % and Δu′v′ ${drift.chromaticity.toFixed(4)} in ${Math.round(drift.seconds / 60)} min (more than ${100 * DRIFT_LIMIT.luminance} % or ${DRIFT_LIMIT.chromaticity}).${Math.abs(drift.luminance) > MOVED ? ' Check that the meter has not moved.' : ''}`

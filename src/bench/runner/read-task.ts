@@ -4,6 +4,7 @@ import { stateKey } from '#core/display'
 import {
   ASSUMED_PRECISION,
   corrected,
+  type Drift,
   driftBetween,
   driftsTooMuch,
   FAULT_SENTENCE,
@@ -15,7 +16,15 @@ import {
 import type { Shown } from '#core/protocol'
 import { patternOf } from '#core/protocol'
 import { flagsFor } from '#core/signal'
-import { finishTasks, patchStands, setRunStatus, storeReading, type TaskRow, wantPatch } from '#db'
+import {
+  appendTasks,
+  finishTasks,
+  patchStands,
+  setRunStatus,
+  storeReading,
+  type TaskRow,
+  wantPatch,
+} from '#db'
 import {
   ask,
   type Execution,
@@ -166,8 +175,36 @@ const takeReading = async (
   if (!stored.own) return 'left'
   if (!fault && xyz && patch.key === 'grey-100') run.white = xyz[1]
   if (task.kind === 'control' && run.drift && driftsTooMuch(run.drift))
-    await note(run, sayDrift(run.drift, patch))
+    await afterDrift(run, run.drift, patch, task)
   return { fault, xyz, clock }
+}
+
+/**
+ * What drift has spoilt is read again once the display has settled: the patches of the sweep that ends with a control reading, in the state
+ * that the display is still in. Once in a run; where it drifts again, or has been set elsewhere since, it is only said.
+ */
+const afterDrift = async (run: Execution, drift: Drift, patch: Patch, task: TaskRow): Promise<void> => {
+  const { db, claimed } = run
+  const { tasks } = claimed
+  const later = tasks.filter((t) => t.ordinal > task.ordinal)
+  const from = tasks.findLast((t) => t.ordinal < task.ordinal && t.kind === 'set')?.ordinal ?? -1
+  const again = tasks.filter((t) => t.ordinal > from && t.ordinal < task.ordinal && t.kind === 'read')
+  const isLast = later.every((t) => t.kind !== 'set' && t.kind !== 'control' && t.kind !== 'read')
+  const repeated = tasks.some((t) => t.kind === 'settle')
+  if (repeated || !isLast) {
+    await note(run, `${sayDrift(drift, patch)}${repeated ? ' It had been read again already.' : ''}`)
+    return
+  }
+  const more = await appendTasks(db, claimed, [
+    { kind: 'settle', patch },
+    ...again.map((t) => ({ kind: 'read' as const, patch: t.patch! })),
+    { kind: 'control', patch },
+  ])
+  if (!more) return
+  // The first reading after it has settled is what drift is told from.
+  run.control.clear()
+  tasks.push(...more)
+  await note(run, `${sayDrift(drift, patch)} It is read again once the display has settled.`)
 }
 
 const onForAt = ({ description }: Execution, clock: number): number | null =>
