@@ -42,7 +42,7 @@ export interface BackupSummary {
 }
 
 /** Thrown where a backup cannot be made or brought back, with a sentence for the person who asked. */
-export class BackupError extends Error {}
+class BackupError extends Error {}
 
 const connect = (url: string): Promise<Connection> => {
   const { hostname, port, username, password, pathname } = new URL(url)

@@ -2,7 +2,7 @@ import { QueryTypes, Sequelize } from 'sequelize'
 import { defineModels } from './models'
 import { transactionScope } from './scope'
 
-export interface DatabaseOptions {
+interface DatabaseOptions {
   /** Most connections. */
   readonly most?: number
   /** Longest that one statement may take, ms; 0 for as long as it needs. */

@@ -1,7 +1,6 @@
-export { BackupError, type BackupSummary, backUp, checkBackup, isEmpty, restore } from './backup'
+export { type BackupSummary, backUp, checkBackup, isEmpty, restore } from './backup'
 export {
   type Database,
-  type DatabaseOptions,
   isDatabaseAway,
   isDatabaseFull,
   openDatabase,
@@ -10,7 +9,6 @@ export {
 export {
   dropAllTables,
   MIGRATION_NAMES,
-  type MigrateOptions,
   migrate,
   migrationsOf,
 } from './migrate'
@@ -30,9 +28,7 @@ export {
   knownValues,
   LEASE_MS,
   LeaseWatch,
-  MOST_TROUBLES,
   markReset,
-  type NewReading,
   noteRun,
   openRun,
   patchStands,
@@ -46,5 +42,5 @@ export {
   wantPatch,
   writeReading,
 } from './runs'
-export { outsideTransaction } from './scope'
+export {} from './scope'
 export { inTransaction } from './transaction'

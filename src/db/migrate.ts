@@ -24,7 +24,7 @@ const MIGRATIONS: readonly Migration[] = [
 /** Names of all migrations that this version knows, oldest first. */
 export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map((m) => m.name)
 
-export interface MigrateOptions {
+interface MigrateOptions {
   /** Goes no further than this one. */
   readonly until?: string
   /** Heard before the first change where the database holds something; what it does is done before anything is changed. */

@@ -86,7 +86,7 @@ export interface FirmwareRow extends Row<FirmwareRow> {
   modelId: number
   version: string
 }
-export interface UnitFirmwareRow extends Row<UnitFirmwareRow> {
+interface UnitFirmwareRow extends Row<UnitFirmwareRow> {
   unitId: number
   firmwareId: number
   seenAt: CreationOptional<Date>
@@ -97,7 +97,7 @@ export interface SheetRow extends Row<SheetRow> {
   version: number
   document: ControlSheet
 }
-export interface BenchRow extends Row<BenchRow> {
+interface BenchRow extends Row<BenchRow> {
   id: CreationOptional<number>
   url: string
   name: string
@@ -238,7 +238,7 @@ export interface SeenCircumstances {
   readonly signal: SeenSignal | null
 }
 /** The patch page says that the patch of a task stands on it. */
-export interface PatchShowRow extends Row<PatchShowRow> {
+interface PatchShowRow extends Row<PatchShowRow> {
   sessionId: number
   runId: number
   task: number
@@ -269,7 +269,7 @@ export interface AdjustmentRow extends Row<AdjustmentRow> {
   predictions: Adjustment['predictions']
   createdAt: CreationOptional<Date>
 }
-export interface DerivedRow extends Row<DerivedRow> {
+interface DerivedRow extends Row<DerivedRow> {
   id: CreationOptional<number>
   sessionId: number
   stateId: number
@@ -278,7 +278,7 @@ export interface DerivedRow extends Row<DerivedRow> {
   step: StepKey
   rule: string
 }
-export interface DerivedReadingRow extends Row<DerivedReadingRow> {
+interface DerivedReadingRow extends Row<DerivedReadingRow> {
   derivedId: number
   readingId: number
 }
@@ -302,7 +302,7 @@ export interface GuideRevisionRow extends Row<GuideRevisionRow> {
   createdAt: CreationOptional<Date>
   publishedAt: Date | null
 }
-export interface GuideValueRow extends Row<GuideValueRow> {
+interface GuideValueRow extends Row<GuideValueRow> {
   revisionId: number
   position: number
   controlKey: string
@@ -311,7 +311,7 @@ export interface GuideValueRow extends Row<GuideValueRow> {
   derivedId: number | null
 }
 /** A policy of a reviewer's own; those that come with Wexmar are in the core. */
-export interface PolicyRow extends Row<PolicyRow> {
+interface PolicyRow extends Row<PolicyRow> {
   id: CreationOptional<number>
   name: string
   document: Policy
@@ -356,7 +356,7 @@ export interface LatencyRow extends Row<LatencyRow> {
   setting: ControlValue | null
   takenAt: Date
 }
-export interface SettingRow extends Row<SettingRow> {
+interface SettingRow extends Row<SettingRow> {
   name: string
   value: string
 }

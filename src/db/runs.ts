@@ -215,7 +215,7 @@ export const renewLease = async (db: Database, claimed: ClaimedRun): Promise<boo
   return affected > 0
 }
 
-export interface NewReading {
+interface NewReading {
   readonly task: TaskRow
   readonly xyz: readonly [number, number, number] | undefined
   readonly fault: ReadingFault | undefined
@@ -401,7 +401,7 @@ export const markReset = async (db: Database, unitId: number, transaction: Trans
 }
 
 /** After so many failures of one task in a row the run stops and a person is asked. */
-export const MOST_TROUBLES = 3
+const MOST_TROUBLES = 3
 
 /**
  * Counts that a task of a run failed for a reason of Wexmar's own. Out: whether the run stopped over it; else it is taken up again.

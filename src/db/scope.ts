@@ -21,6 +21,3 @@ export const transactionScope = {
   },
   bind: <F extends (...args: never[]) => unknown>(work: F): F => AsyncResource.bind(work as never) as F,
 }
-
-/** Runs work outside of any transaction that it was begun in: for what goes on after it. */
-export const outsideTransaction = <T>(work: () => T): T => storage.run(new Map(), work)

@@ -5,11 +5,11 @@ import { isFull } from './memory-file'
 
 /** Why a backup was made by itself. Of each kind so many are kept, the newest. */
 const KEPT = { daily: 7, 'before-upgrade': 3, 'before-reset': 3, 'before-restore': 3 } as const
-export type BackupKind = keyof typeof KEPT
+type BackupKind = keyof typeof KEPT
 const DAY_MS = 24 * 3600 * 1000
 const ENDING = '.wexmar-backup'
 
-export const backupFolder = (data: string): string => join(data, 'backups')
+const backupFolder = (data: string): string => join(data, 'backups')
 
 export const version = (root: string): string =>
   (JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string }).version

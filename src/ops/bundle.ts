@@ -13,7 +13,7 @@ export const PROGRAMS = {
 export type Program = keyof typeof PROGRAMS
 
 /** Where the programs lie in the build folder, ready to run without being translated first. */
-export const programFolder = (root: string, dist: string): string => join(root, dist, 'processes')
+const programFolder = (root: string, dist: string): string => join(root, dist, 'processes')
 export const programFile = (root: string, dist: string, program: Program): string =>
   join(programFolder(root, dist), `${program}.mjs`)
 

@@ -18,7 +18,7 @@ type AdjustmentNotes = Pick<
 >
 
 /** What a run is begun on: the session, its sheet and the state that its display is in. */
-export type BegunOn = Pick<SessionRecord, 'session' | 'sheet' | 'state'>
+type BegunOn = Pick<SessionRecord, 'session' | 'sheet' | 'state'>
 
 /** Begins runs of a session, within a transaction that holds it. */
 export interface Beginner {
@@ -192,7 +192,7 @@ const beginAdjustment = (begin: Beginner, adjustment: Adjustment): Promise<Resul
 const MOST_NAMED = 3
 
 /** Changes in a few words: "Gain, red 0 → −4, Gain, blue 0 → 2". */
-export const sayChanges = ({ sheet }: Pick<SessionRecord, 'sheet'>, changes: readonly Change[]): string => {
+const sayChanges = ({ sheet }: Pick<SessionRecord, 'sheet'>, changes: readonly Change[]): string => {
   const named = changes.slice(0, MOST_NAMED).map((c) => {
     const control = controlOf(sheet.document, c.control)
     return `${distinctLabel(sheet.document, control)} ${showValue(control, c.from)} → ${showValue(control, c.to)}`

@@ -18,7 +18,7 @@ export interface Paged {
   readonly total: number
 }
 /** Which part of a list is wanted. */
-export interface ListWish {
+interface ListWish {
   /** Words that a row must hold, each of them. */
   readonly search?: string
   /** Counted from 1. */
@@ -70,7 +70,7 @@ export interface UnitCard {
   readonly guide: { readonly slug: string; readonly published: boolean } | null
 }
 
-export interface HomeView {
+interface HomeView {
   readonly bench:
     | { readonly ok: false; readonly message: string }
     | {
@@ -92,7 +92,7 @@ export interface HomeView {
   readonly guideCount: number
 }
 
-export interface GuideCard {
+interface GuideCard {
   readonly slug: string
   readonly title: string
   readonly summary: string
@@ -178,7 +178,7 @@ const unitCards = async (
   )
 }
 
-export interface UnitsView extends Paged {
+interface UnitsView extends Paged {
   readonly search: string
   readonly units: readonly UnitCard[]
 }
@@ -226,7 +226,7 @@ export const latestFirmware = async ({ db }: Context, unitId: number) => {
   return seen && db.firmwares.findByPk(seen.firmwareId)
 }
 
-export interface GuidesView extends Paged {
+interface GuidesView extends Paged {
   readonly search: string
   readonly guides: readonly GuideCard[]
 }
@@ -312,7 +312,7 @@ export const homeView = async (ctx: Context): Promise<HomeView> => {
   }
 }
 
-export interface SheetRowView {
+interface SheetRowView {
   readonly path: string
   readonly label: string
   readonly role: string
@@ -322,7 +322,7 @@ export interface SheetRowView {
   readonly caution?: string
 }
 
-export interface ModelView {
+interface ModelView {
   readonly maker: string
   readonly name: string
   readonly panelKind: string

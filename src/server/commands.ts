@@ -114,7 +114,7 @@ export const PageCommand = Command.refine(
 const BEHIND = 'The page was out of date for a moment. Check it, then press again. Nothing was changed.'
 
 /** Lowest and highest luminance of white that anyone would aim at, cd/m². */
-export const TARGET_RANGE = { min: 5, max: 4000 } as const
+const TARGET_RANGE = { min: 5, max: 4000 } as const
 
 /** Says what is wrong with a target luminance, or undefined. In: cd/m². */
 export const whyNotTarget = (luminance: number): string | undefined =>

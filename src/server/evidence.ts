@@ -9,7 +9,7 @@ import type { Context } from './context'
 import { xyzOf } from './session-record'
 
 /** Most runs that are laid on top of each other. */
-export const MOST_OVERLAID = 6
+const MOST_OVERLAID = 6
 /** Most readings of one run that are drawn. */
 const MOST_READINGS = 2_000
 const LISTED = 60

@@ -23,7 +23,7 @@ import { readJson } from './sheets'
 
 /** Largest file of readings, bytes, and most readings in one. */
 export const LARGEST_FILE = 8 * 1024 * 1024
-export const MOST_ROWS = 50_000
+const MOST_ROWS = 50_000
 const CHUNK = 1_000
 const SHOWN_PROBLEMS = 200
 

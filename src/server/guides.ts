@@ -25,7 +25,7 @@ import { loadSession, type SessionRecord } from './session-record'
 export const DESK = 'The Pelmar Bench'
 
 /** A draft as its editor sees it. */
-export interface DraftView {
+interface DraftView {
   readonly revisionId: number
   readonly sessionId: number
   readonly slug: string
@@ -46,7 +46,7 @@ export interface PublicGuide {
 }
 
 /** What an editor may write. */
-export const GuideText = z.object({
+const GuideText = z.object({
   title: z
     .string()
     .trim()
@@ -58,7 +58,6 @@ export const GuideText = z.object({
     .min(1, 'The summary is empty.')
     .max(600, 'The summary is too long: 600 characters at most.'),
 })
-export type GuideText = z.infer<typeof GuideText>
 
 /** Composes the document of a session from its route. Out: document, or why it cannot be composed yet. */
 const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<GuideDocument>> => {

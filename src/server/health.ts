@@ -4,7 +4,7 @@ import { type Database, openDatabase, ping } from '#db'
 import { type Context, seeBench } from './context'
 import { diskWarning } from './disk'
 
-export interface Health {
+interface Health {
   readonly status: 'ok' | 'down'
   readonly database: 'ok' | 'down'
   readonly bench: 'ok' | 'down'

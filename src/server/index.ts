@@ -1,16 +1,10 @@
 export { exportUnit, importUnit, LARGEST_ARCHIVE } from './archive'
 export {
-  type GuideCard,
-  type GuidesView,
-  type HomeView,
   homeView,
-  type ListWish,
-  type ModelView,
   modelView,
   type Paged,
   publishedGuides,
   type UnitCard,
-  type UnitsView,
   type UnitView,
   unitsView,
   unitView,
@@ -25,15 +19,14 @@ export {
 } from './corrections'
 export { diskWarning } from './disk'
 export { Equipment, ON_BENCH } from './equipment'
-export { type EvidenceRun, type EvidenceSeries, type EvidenceView, MOST_OVERLAID } from './evidence'
+export type { EvidenceRun, EvidenceSeries, EvidenceView } from './evidence'
 export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
-export { DESK, type DraftView, type PublicGuide, publicGuide, saveGuideText } from './guides'
-export { type Health, health } from './health'
+export { DESK, type PublicGuide, publicGuide, saveGuideText } from './guides'
+export { health } from './health'
 export {
   Intake,
   IntakeByHand,
-  type NewSession,
   startSession,
   takeIn,
   takeInByHand,
@@ -41,12 +34,12 @@ export {
 export { doJob, TooBusy } from './offload'
 export { PatchShown, patchShown, type WantedPatch } from './patch-page'
 export { pictureFile } from './picture-cache'
-export { pilotLoop, pilotOnce, summarizeOnce } from './pilot'
+export { pilotLoop, summarizeOnce } from './pilot'
 export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'
-export { type PriorView, priorsView } from './priors'
+export { priorsView } from './priors'
 export { bad, good, type Result } from './result'
 export { revisionOf } from './revisions'
-export { type SessionHead, sessionHead } from './session-head'
+export { sessionHead } from './session-head'
 export type { SessionChange } from './session-view'
 export { LARGEST_JSON, readSheet } from './sheets'
 export { changeSimulation, type SimulationView, SimulationWish, simulationView } from './simulation'

@@ -133,7 +133,7 @@ const keepUnit = (
     return good(unit.id)
   })
 
-export interface NewSession {
+interface NewSession {
   readonly viewingCase: ViewingCase
   /** Picture mode to calibrate; null: chosen after the survey. */
   readonly baseMode: string | null

@@ -20,7 +20,7 @@ const again = (task: number) => `Step ${task + 1} was tried again by itself.`
  * Does what a reviewer would do next in every session that goes unattended and stands still.
  * Out: how many sessions it moved on. A session whose next task needs a person is left alone; its page says what it waits for.
  */
-export const pilotOnce = async (ctx: Context): Promise<number> => {
+const pilotOnce = async (ctx: Context): Promise<number> => {
   const sessions = await ctx.db.sessions.findAll({ where: { unattended: true }, attributes: ['id'] })
   let moved = 0
   for (const { id } of sessions) if (await moveOn(ctx, id)) moved++

@@ -5,7 +5,7 @@ import type { Context } from './context'
 import type { SessionRecord } from './session-record'
 
 /** A response prior as it is stored, with the unit that taught it. */
-export interface PriorWithUnit {
+interface PriorWithUnit {
   readonly row: ResponsePriorRow
   readonly unitId: number
   readonly firmwareId: number

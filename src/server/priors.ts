@@ -67,7 +67,7 @@ export const rememberSession = async (ctx: Context, record: SessionRecord): Prom
 const nameOf = (l: ResponsePrior) => `${l.control} ${l.kind} ${l.aspect} ${l.choice ?? ''}`
 
 /** Something that a model has taught, as pages show it. */
-export interface PriorView {
+interface PriorView {
   readonly name: string
   readonly control: string
   readonly path: readonly string[]

@@ -10,12 +10,7 @@ import { type Knowledge, knowledgeFor } from './knowledge'
 import { type SessionRecord, xyzOf } from './session-record'
 
 /** The facts that the route is planned from: the session's own, and what other sessions know of its unit and model. */
-export const factsOf = (
-  memo: Memo,
-  record: SessionRecord,
-  knowledge: Knowledge,
-  sight: BenchSight,
-): RouteFacts => {
+const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight: BenchSight): RouteFacts => {
   const { session, sheet, state, runs, readings, tasks, states } = record
   const purposes = new Map(runs.map((r) => [r.id, r.purpose]))
   const meter = runs.findLast((r) => r.meter)?.meter
@@ -91,7 +86,7 @@ export const factsOf = (
 /** Layouts that the page on the display shows, and a person with a pattern source of their own. */
 const BY_PERSON_LAYOUTS = ['window', 'checkerboard', 'pixels'] as const
 
-export interface Planned {
+interface Planned {
   readonly facts: RouteFacts
   readonly route: Route
 }

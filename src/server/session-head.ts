@@ -4,7 +4,7 @@ import type { Devices } from '#db'
 import type { Context } from './context'
 
 /** What a session is, in the words of a heading; without its readings and without a plan. */
-export interface SessionHead {
+interface SessionHead {
   readonly id: number
   readonly unitId: number
   /** Maker, model and size. */

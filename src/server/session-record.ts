@@ -40,10 +40,7 @@ export interface SessionRecord {
   readonly states: ReadonlyMap<number, StateRow>
 }
 
-export type RecordedTask = Pick<
-  TaskRow,
-  'runId' | 'ordinal' | 'kind' | 'control' | 'value' | 'patch' | 'outcome'
->
+type RecordedTask = Pick<TaskRow, 'runId' | 'ordinal' | 'kind' | 'control' | 'value' | 'patch' | 'outcome'>
 
 /** Readings of sessions that were loaded before, so that only newer ones are asked for. */
 interface KeptReadings {

@@ -14,7 +14,7 @@ export const trueLight = (unit: DisplayUnit, state: State, signal: RGB): XYZ =>
   emit(unit, state, signal, WARM)
 
 /** What a state of a simulated unit really is. */
-export interface Truth {
+interface Truth {
   readonly white: number
   /** Chromatic ΔE00 over 10 to 100 %. */
   readonly grey: { readonly average: number; readonly worst: number }

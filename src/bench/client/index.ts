@@ -1,4 +1,4 @@
 export { type BenchClient, type BenchFailure, type BenchResult, benchClient } from './client'
-export { type AveragedReading, averagedReading } from './reading'
+export { averagedReading } from './reading'
 export { chooseSignal } from './signal'
-export { tokenFile, tokenFor } from './token'
+export { tokenFor } from './token'

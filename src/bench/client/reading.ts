@@ -17,7 +17,7 @@ import type { BenchFailure, BenchResult } from './client'
 const BUDGET = 30
 
 /** What came of reading a patch: averaged as far as what waits for it needs. */
-export interface AveragedReading {
+interface AveragedReading {
   readonly fault: ReadingFault | undefined
   /** Absolute XYZ and its standard errors, cd/m²; undefined where no three numbers came. */
   readonly xyz: XYZ | undefined

@@ -3,7 +3,7 @@ import { homedir } from 'node:os'
 import { join, resolve } from 'node:path'
 
 /** Where this installation keeps the token of the bench that it starts itself. */
-export const tokenFile = (): string =>
+const tokenFile = (): string =>
   join(
     resolve(
       process.env.WEXMAR_DATA || join(process.env.XDG_DATA_HOME || join(homedir(), '.local/share'), 'wexmar'),

@@ -20,9 +20,7 @@ export {
   distinctLabel,
   Hue,
   Memory,
-  Need,
   type NumberControl,
-  numberByRole,
   showValue,
   whyRefused,
 } from './sheet'

@@ -23,11 +23,10 @@ export type Hue = z.infer<typeof Hue>
 const Key = z.string().regex(/^[a-z][a-z0-9-]{0,59}$/, 'a key has lower-case letters, digits and hyphens')
 
 /** What must hold so that a control is not greyed out: another control's value, or the kind of signal. */
-export const Need = z.union([
+const Need = z.union([
   z.object({ control: Key, is: z.array(ControlValue).min(1).max(40) }),
   z.object({ signal: z.array(Transfer).min(1) }),
 ])
-export type Need = z.infer<typeof Need>
 
 const common = {
   key: Key,
@@ -153,12 +152,6 @@ export const distinctLabel = (sheet: ControlSheet, control: Control): string => 
 /** The first control of a role (and channel), in menu order. */
 export const controlByRole = (sheet: ControlSheet, role: Role, channel?: Channel): Control | undefined =>
   sheet.controls.find((c) => c.role === role && c.channel === channel)
-
-/** The first numeric control of a role (and channel), in menu order. */
-export const numberByRole = (sheet: ControlSheet, role: Role, channel?: Channel): NumberControl | undefined =>
-  sheet.controls.find(
-    (c): c is NumberControl => c.kind === 'number' && c.role === role && c.channel === channel,
-  )
 
 /** A value as the menu shows it: signs where the range has two sides, the label of a choice. */
 export const showValue = (control: Control, value: ControlValue): string => {

@@ -52,7 +52,7 @@ export const parseCgats = (text: string): { ok: true; table: TextTable } | { ok:
   return { ok: true, table: { columns, rows } }
 }
 
-export const CGATS_FIELDS = [
+const CGATS_FIELDS = [
   'SAMPLE_ID',
   'SAMPLE_NAME',
   'RGB_R',

@@ -32,7 +32,7 @@ export const SIGNAL_SCALE = {
 } as const
 export type SignalScale = keyof typeof SIGNAL_SCALE
 
-export interface ImportedReading {
+interface ImportedReading {
   readonly row: number
   readonly patch: Patch
   readonly xyz: XYZ
@@ -43,7 +43,7 @@ export interface RowProblem {
   readonly row: number
   readonly why: string
 }
-export interface TableReport {
+interface TableReport {
   readonly readings: readonly ImportedReading[]
   readonly problems: readonly RowProblem[]
 }

@@ -15,7 +15,7 @@ export interface EvidenceReading {
 }
 
 /** One colour, measured and wanted. */
-export interface JudgedColour extends ColourError {
+interface JudgedColour extends ColourError {
   readonly id: number
   readonly patch: string
   readonly xyz: XYZ
@@ -27,7 +27,7 @@ export interface JudgedColour extends ColourError {
   readonly wantedSwatch: readonly [number, number, number]
 }
 
-export interface CurvePoint {
+interface CurvePoint {
   readonly id: number
   readonly x: number
   /** cd/m² */

@@ -1,10 +1,8 @@
 export { CASE_LABEL, ViewingCase } from './cases'
 export { type ColourError, colourError } from './colour-error'
 export {
-  type CurvePoint,
   type EvidenceReading,
   type EvidenceVerdict,
-  type JudgedColour,
   judgeEvidence,
 } from './evidence'
 export {

@@ -43,12 +43,10 @@ export {
   SIX_COLOURS,
   SIX_MUTED,
   SURVEY,
-  SWEEPS,
   type Sweep,
   sweepOf,
   sweepSeconds,
   WHOLE_CASE,
   WHOLE_MODE,
-  WINDOWS,
 } from './sweep'
-export { parseTyped, type Typed, type TypedForm } from './typed'
+export { parseTyped } from './typed'

@@ -75,10 +75,10 @@ const windowOf = (percent: number): Patch => ({
   window: percent / 100,
 })
 
-export const WINDOWS = [1, 2, 5, 10, 18, 25, 50, 75, 100] as const
+const WINDOWS = [1, 2, 5, 10, 18, 25, 50, 75, 100] as const
 
 /** All sweeps, as data. */
-export const SWEEPS: readonly Sweep[] = [
+const SWEEPS: readonly Sweep[] = [
   {
     key: 'grey-11',
     title: 'Grey, 11 levels',

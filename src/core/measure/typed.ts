@@ -1,8 +1,8 @@
 import { type XYZ, xyToXyz } from '#core/colorimetry'
 
 /** How typed numbers are meant: three tristimulus values, or luminance with chromaticity. */
-export type TypedForm = 'XYZ' | 'Yxy'
-export type Typed = { ok: true; values: XYZ[] } | { ok: false; line: number; why: string }
+type TypedForm = 'XYZ' | 'Yxy'
+type Typed = { ok: true; values: XYZ[] } | { ok: false; line: number; why: string }
 
 /** A number as people write it: with a point or a comma, without any thousands. */
 const numberOf = (text: string): number | undefined => {

@@ -13,7 +13,7 @@ import {
 export const CHANNELS: readonly Channel[] = ['red', 'green', 'blue']
 
 /** A control of one grey level. */
-export interface LevelControl {
+interface LevelControl {
   /** Signal, 0…1. */
   readonly level: number
   readonly channel: Channel

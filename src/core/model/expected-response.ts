@@ -89,7 +89,7 @@ const cutEffect = (control: NumberControl, sign: number): Effect => {
  * Weight of a level control at a level: straight lines from 1 at its own level to 0 at its neighbours', held beyond the
  * highest, fading to black below the lowest.
  */
-export const hat = (own: number, below: number, above: number | undefined, at: number): number => {
+const hat = (own: number, below: number, above: number | undefined, at: number): number => {
   if (at <= own) return own === below ? 1 : Math.max(0, (at - below) / (own - below))
   return above === undefined ? 1 : Math.max(0, 1 - (at - own) / (above - own))
 }
@@ -305,7 +305,3 @@ export const BREAKS_GREY: ReadonlySet<Control['role']> = new Set<Control['role']
   'range',
   'tone-mapping',
 ])
-
-/** Number of clicks away from where a control does nothing. */
-export const clicksFrom = (control: NumberControl, value: number, from: number): number =>
-  Math.round((value - from) / control.range.step)

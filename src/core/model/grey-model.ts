@@ -33,7 +33,7 @@ export interface GreyObservation {
  * One way in which a state can differ from the reference: clicks of a numeric control, or another choice of a control
  * (then its amount is 1).
  */
-export interface Feature {
+interface Feature {
   readonly key: string
   readonly control: Control
   readonly choice?: ControlValue
@@ -92,7 +92,7 @@ const baseCovariance = (a: number, b: number): number => {
 }
 
 /** In what a state differs from another, as amounts of features; undefined where readings in it do not belong together. */
-export type Difference = ReadonlyArray<readonly [Feature, number]> | undefined
+type Difference = ReadonlyArray<readonly [Feature, number]> | undefined
 
 /** In what a state differs from another; looked for once for each pair, since states are never changed in place. */
 export const differenceIn = (memo: Memo, sheet: ControlSheet, reference: State, state: State): Difference =>

@@ -3,7 +3,7 @@ import { placeOf } from './controls-by-role'
 import { USUAL_FLOOR } from './tuning'
 
 /** White as read at one place of the luminance control. */
-export interface LuminancePoint {
+interface LuminancePoint {
   /** Value of the control, or place of a choice in its list. */
   readonly place: number
   /** cd/m² */
@@ -96,7 +96,7 @@ export const luminanceCurve = (
 }
 
 /** A reading of white with its state. */
-export interface WhiteReading {
+interface WhiteReading {
   readonly id: number
   readonly state: State
   /** cd/m² */

@@ -36,7 +36,6 @@ import {
   type ToneOption,
   type WorseFigure,
 } from '#core/steps'
-import { sayTone } from '#core/target'
 import { type Preference, preferencesWithCost } from './preferences'
 import { stepsOf } from './steps-of'
 import { MOST_FAULTS } from './tuning'
@@ -320,7 +319,3 @@ const staleBy = (context: RouteContext, key: StepKey): string => {
   const more = changed.length > 2 ? ` and ${changed.length - 2} more` : ''
   return `${names.join(', ')}${more} changed since`
 }
-
-/** One line on what a case aims at: "100 cd/m², BT.1886, D65". */
-export const sayTargets = ({ targets, policy }: Pick<RouteFacts, 'targets' | 'policy'>): string =>
-  `${targets.luminance} cd/m², ${sayTone(targets.tone)}, ${policy.white.name}`

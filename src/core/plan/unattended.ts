@@ -4,7 +4,7 @@ import type { Route } from './route'
 import { MOST_ROUNDS } from './tuning'
 
 /** What undoes a figure that got worse: everything that a step moved, back as it came. */
-export interface PutBack {
+interface PutBack {
   readonly step: StepKey
   readonly changes: readonly Change[]
   /** The figure that grew, in a sentence. */

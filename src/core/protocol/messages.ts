@@ -34,13 +34,12 @@ export const DisplayIdentity = z.object({
 export type DisplayIdentity = z.infer<typeof DisplayIdentity>
 
 /** A correction that is stored in the meter itself. */
-export const MeterSlot = z.object({
+const MeterSlot = z.object({
   slot: z.string().regex(/^[a-z0-9-]{1,40}$/),
   name: text,
   /** The kind of panel that it is for. */
   panelKind: PanelKind.optional(),
 })
-export type MeterSlot = z.infer<typeof MeterSlot>
 
 export const MeterDescription = z.object({
   maker: text,
@@ -81,8 +80,8 @@ export const PatternDescription = z.object({
 })
 export type PatternDescription = z.infer<typeof PatternDescription>
 
-export const Position = z.enum(['top', 'middle', 'bottom'])
-export const ProbeDescription = z.object({ name: text, positions: z.array(Position).min(1) })
+const Position = z.enum(['top', 'middle', 'bottom'])
+const ProbeDescription = z.object({ name: text, positions: z.array(Position).min(1) })
 
 /** `GET /v2`: what is on the bench. A device that is missing is null. */
 export const BenchDescription = z.object({

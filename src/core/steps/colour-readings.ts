@@ -114,7 +114,7 @@ const broughtOver = (context: RouteContext, model: GreyModel, reading: RouteRead
 }
 
 /** Roles that set readings of colours apart altogether, and those that make white another one. */
-export const APART: readonly Role[] = ['picture-mode', 'gamut', 'range', 'dynamic-contrast']
+const APART: readonly Role[] = ['picture-mode', 'gamut', 'range', 'dynamic-contrast']
 const ONE_WHITE: readonly Role[] = [...RESTS_ON.colour, 'peak-luminance']
 
 /** Readings of colours: those in the present white as they are, the newest other one of each patch brought over. */

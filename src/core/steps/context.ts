@@ -27,7 +27,7 @@ import type { Findings } from './findings'
 import { greyModelOf } from './grey-of-readings'
 
 /** Patches without which nothing can be derived: they are asked for until they are read. */
-export const ESSENTIAL: ReadonlySet<string> = new Set(['grey-100', 'grey-0', RED.key, GREEN.key, BLUE.key])
+const ESSENTIAL: ReadonlySet<string> = new Set(['grey-100', 'grey-0', RED.key, GREEN.key, BLUE.key])
 
 /** Everything that steps look at, reckoned once for each plan. */
 export interface RouteContext {

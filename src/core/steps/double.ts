@@ -42,7 +42,7 @@ const number = (key: string, role: string, min: number, max: number, comes: numb
   ...more,
 })
 
-export const PLAIN = ControlSheet.parse({
+const PLAIN = ControlSheet.parse({
   format: 'wexmar-control-sheet/2',
   maker: 'Test',
   model: 'Double',

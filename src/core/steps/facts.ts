@@ -82,7 +82,7 @@ export interface MovedByOther {
 }
 
 /** What the bench can do, as far as the route depends on it. */
-export interface BenchAbility {
+interface BenchAbility {
   readonly layouts: readonly Layout[]
   readonly probe: boolean
   /** A person is there to look. */

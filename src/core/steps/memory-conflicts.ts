@@ -31,7 +31,7 @@ export const slotConflicts = (
 }
 
 /** A case whose values would be overwritten, the controls in question, and the way out. */
-export interface Overwritten {
+interface Overwritten {
   readonly viewingCase: ViewingCase
   readonly controls: readonly string[]
   readonly wayOut: string

@@ -1,11 +1,10 @@
 import type { Control, NumberControl, Role, State } from '#core/display'
-import { grey, greyLevel, type Patch } from '#core/measure'
+import { greyLevel, type Patch } from '#core/measure'
 import { affectsGrey } from '#core/model'
 import type { RouteContext } from './context'
 import { differsIn, type RouteReading } from './facts'
 import { type Derived, open, type StepPlan } from './step'
 import { RESTS_ON, type StepKey } from './step-keys'
-import { NEAR_BLACK, NEAR_WHITE } from './tuning'
 
 export const ONE_CURVE: readonly Role[] = ['picture-mode', 'dynamic-contrast', 'range']
 export const ONE_BLACK: readonly Role[] = [...ONE_CURVE, 'tone-curve', 'dimming']
@@ -93,6 +92,3 @@ export const whiteMovedSince = ({ facts }: RouteContext): boolean => {
   return near === undefined || differsIn(facts, TWO_POINT, near.state, facts.state).length > 0
 }
 const TWO_POINT: readonly Role[] = ['gain', 'cut']
-
-/** Patches that are read near both ends. */
-export const NEAR_ENDS: readonly Patch[] = [...NEAR_BLACK, ...NEAR_WHITE].map((p) => grey(p))

@@ -24,7 +24,7 @@ const NEUTRAL_FOR_WATCHING: ReadonlySet<Role> = new Set<Role>([
  * The second list: what stands for watching where that differs from measuring. What moves the picture stays off, what protects
  * the panel comes back, and where eyes decided their answer stands.
  */
-export const watchValues = (
+const watchValues = (
   context: RouteContext,
   { dimming, dynamic }: { readonly dimming?: ControlValue; readonly dynamic?: ControlValue },
 ): { values: WatchValue[]; limits: Limit[] } => {

@@ -59,7 +59,7 @@ const keptBy = (facts: RouteFacts, state: State): string[] => {
  * Ranks the picture modes for a viewing case: what is left of each one's errors when what can be adjusted is adjusted,
  * with latency for games and with what other cases already keep there.
  */
-export const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
+const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
   const judged = mode.choices.flatMap(({ value, label }) => {
     const readings = readingsOf(facts, mode, value)
     const verdict = judgeMode(readings, facts.targets, facts.precision)

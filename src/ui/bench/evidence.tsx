@@ -204,7 +204,7 @@ const spread = (s: SpreadView | null | undefined) => (s ? pair(s.average, s.wors
 type Row = readonly [term: TermKey, name: string, before: string, after: string, target: string]
 
 /** Before and after, figure by figure. */
-export const BeforeAfter = ({
+const BeforeAfter = ({
   before,
   after,
   colours,

@@ -1,3 +1,3 @@
 export { BenchPage } from './bench-page'
 export { ReadingDialog } from './dialogs'
-export { BeforeAfter } from './evidence'
+export {} from './evidence'

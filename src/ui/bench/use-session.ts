@@ -5,7 +5,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Command } from '#server/commands'
 import type { SessionView } from '#server/views'
 
-export interface Live {
+interface Live {
   readonly view: SessionView
   /** The page does not hear from the server now. */
   readonly lost: boolean
