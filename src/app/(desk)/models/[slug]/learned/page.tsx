@@ -61,7 +61,7 @@ export default async function PriorsPage({ params }: { params: Promise<{ slug: s
                         </span>
                         <form action={forgetAction} className="ml-auto">
                           <input type="hidden" name="model" value={slug} />
-                          <input type="hidden" name="lesson" value={l.name} />
+                          <input type="hidden" name="prior" value={l.name} />
                           <button type="submit" className="link text-sm">
                             Forget<span className="sr-only"> this of {l.control}</span>
                           </button>
