@@ -220,7 +220,7 @@ export const beginByHand = (
       kind,
       step: stepOfControl(controls[0]!),
       changes: [...changes],
-      purpose: kind === 'put-back' ? 'Put back as it was.' : 'Set by hand.',
+      purpose: kind === 'put-back' ? 'Restored.' : 'Set by hand.',
       expected: null,
       predictions: [],
     },

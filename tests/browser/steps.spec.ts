@@ -106,7 +106,7 @@ test('a wrong setting is asked about, corrected, and what got worse is on top', 
   await dialog.getByRole('button', { name: 'Set it and read' }).click()
   await expect(dialog).toBeHidden()
   await idle(page)
-  await expect(page.getByLabel('Last move')).toContainText('Gain, blue')
+  await expect(page.getByLabel('Last adjustment')).toContainText('Gain, blue')
   const reopened = page.locator('[data-step="white"], [data-step="level-white"], [data-step="colour"]')
   for (let i = 0; i < 25; i++) {
     await idle(page)

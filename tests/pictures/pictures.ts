@@ -105,7 +105,7 @@ try {
   await idle()
   const reopened = page.locator('[data-step="white"], [data-step="level-white"], [data-step="colour"]')
   for (let i = 0; i < 20 && !/got worse/.test(await title()); i++) {
-    const asksFirst = /Prepare|Verification/.test(await title())
+    const asksFirst = /Prepare|[Vv]erification/.test(await title())
     await press(!asksFirst && (await reopened.count()) ? 'n' : 'Space')
   }
   await shoot(page, 'bench-worse')

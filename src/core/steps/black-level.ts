@@ -95,7 +95,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const { facts, byRole } = context
   const control = byRole.black
   if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < 0.004))
-    return done('black level as in the case before', { derived: keptEnd(context, 'black-level', control) })
+    return done('as in the previous case', { derived: keptEnd(context, 'black-level', control) })
   const wanted = [BLACK, ...(again ? NEAR_BLACK_AGAIN : NEAR_BLACK).map((p) => grey(p))]
   const near = nearReadings(context, again, control, wanted)
   const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))

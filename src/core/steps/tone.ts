@@ -144,7 +144,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
   if (movedByLevel(context, facts.state))
     // Single levels were moved on top of the curve: it is not reopened under them.
     return {
-      plan: done('kept under single levels', { derived: keptCurve(context, control, options) }),
+      plan: done('kept under multi-point values', { derived: keptCurve(context, control, options) }),
       options,
     }
   const now = facts.state[control.key]!

@@ -16,7 +16,7 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
   const control = byRole.whiteLevel
   if (!channelMatrix) return done('')
   if (!again && knownEnd(context, control, 'white', (m) => m.every((slope) => slope > CLIPPED.first)))
-    return done('white level as in the case before', { derived: keptEnd(context, 'white-level', control) })
+    return done('as in the previous case', { derived: keptEnd(context, 'white-level', control) })
   const wanted = [WHITE, ...NEAR_WHITE.map((p) => grey(p))]
   const near = nearReadings(context, again, control, wanted)
   const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))

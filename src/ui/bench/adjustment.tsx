@@ -81,11 +81,11 @@ export const LastAdjustment = ({ adjustment }: { adjustment: LastAdjustmentView 
   const shown = (off ? wrong : adjustment.outcomes).slice(0, MOST_OUTCOMES)
   return (
     <section
-      aria-label="Last move"
+      aria-label="Last adjustment"
       className="flex shrink-0 flex-wrap items-baseline gap-x-6 gap-y-1 text-sm"
     >
       <span className="text-soft">
-        {adjustment.kind === 'put-back' ? 'Put back: ' : 'Last move: '}
+        {adjustment.kind === 'put-back' ? 'Undone: ' : 'Last adjustment: '}
         {adjustment.changes
           .slice(0, MOST_NAMED)
           .map((c) => `${c.name} ${c.from} → ${c.to}`)

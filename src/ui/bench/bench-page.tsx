@@ -58,7 +58,7 @@ export const BenchPage = ({
       <p role="status" className="text-lg text-soft">
         {lost
           ? 'The server does not answer; trying again. All readings are kept.'
-          : 'Going through the readings for the next move.'}
+          : 'Working out the next adjustment.'}
       </p>
       <noscript>
         <p className="text-lamp">The bench needs JavaScript; guides do not.</p>

@@ -115,7 +115,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
     return [
       ...goKeys(),
       ...(view.lastAdjustment?.canPutBack && next.kind !== 'visual-check'
-        ? [key('Z', 'Put it back', command({ type: 'put-back' }))]
+        ? [key('Z', 'Undo', command({ type: 'put-back' }))]
         : []),
       ...(next.kind !== 'prepare' && next.kind !== 'visual-check' && next.kind !== 'survey'
         ? [key('E', 'Another value', () => setOpen({ kind: 'set' }))]
@@ -193,7 +193,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
           ]
         case 'worse':
           return [
-            ...(next.putBack ? [key('Z', 'Put it back', command({ type: 'undo-worse' }))] : []),
+            ...(next.putBack ? [key('Z', 'Restore defaults', command({ type: 'undo-worse' }))] : []),
             space(command({ type: 'accept', keys: next.worse.map((w) => w.key) })),
           ]
         case 'adjust':

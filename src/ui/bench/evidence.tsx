@@ -126,7 +126,7 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
   if (levels && (levels.luminance || levels.black || levels.whiteLevel))
     panel('levels', 'Levels', <LevelsPanel levels={levels} />)
   if (findings.tones && findings.tones.options.length > 0)
-    panel('tone', 'Tone', <TonePanel tones={findings.tones} />)
+    panel('tone', 'Gamma', <TonePanel tones={findings.tones} />)
   if (view.away.length > 0 || findings.presets)
     panel(
       'white',
@@ -139,7 +139,7 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
         {findings.presets && <PresetPanel presets={findings.presets} />}
       </div>,
     )
-  if (findings.byLevel.length > 0) panel('by-level', 'By level', <ByLevelPanel rows={findings.byLevel} />)
+  if (findings.byLevel.length > 0) panel('by-level', 'Multi-point', <ByLevelPanel rows={findings.byLevel} />)
   if (findings.colour && findings.colour.rows.length > 0)
     panel('colour', 'Colour', <ColourPanel colour={findings.colour} />)
   if (factory && (findings.dimming || findings.watching.length > 0))

@@ -42,7 +42,7 @@ export const Route = ({ steps }: { steps: readonly StepView[] }) => (
         <li
           key={s.key}
           aria-current={s.status === 'now' ? 'step' : undefined}
-          className="relative flex shrink-0 gap-3 bench:min-h-12"
+          className="relative flex shrink-0 gap-3 bench:min-h-9"
         >
           {i < steps.length - 1 && (
             <span
@@ -51,14 +51,14 @@ export const Route = ({ steps }: { steps: readonly StepView[] }) => (
             />
           )}
           <Dot status={s.status} />
-          <span className="bench:pb-2">
+          <span className="leading-snug bench:pb-1.5">
             <span
               className={
                 s.status === 'now'
                   ? 'block font-bold'
                   : s.status === 'todo'
-                    ? 'block text-faint'
-                    : 'block text-soft'
+                    ? 'block text-[0.95rem] text-faint'
+                    : 'block text-[0.95rem] text-soft'
               }
             >
               {s.title}
