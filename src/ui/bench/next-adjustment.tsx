@@ -283,7 +283,7 @@ const Sweep = ({ next }: { next: Of<'sweep'> }) => {
 
 const Survey = ({ next }: { next: Of<'survey'> }) => (
   <>
-    <Above>Which mode to begin with</Above>
+    <Above>Which mode to start from</Above>
     <h1 className="flex flex-wrap items-baseline gap-x-5">
       <span className="figure text-6xl">Survey</span>
       <span className="figure text-5xl font-normal text-lamp">
@@ -311,7 +311,7 @@ const ChooseMode = ({
   onChoose: (mode: string) => void
 }) => (
   <>
-    <Above>Which mode to begin with</Above>
+    <Above>Which mode to start from</Above>
     <h1 className="figure text-4xl">
       Take{' '}
       <span className="text-lamp">
@@ -347,7 +347,7 @@ const UnexpectedReading = ({ next }: { next: Of<'unexpected-reading'> }) => (
 
 const Worse = ({ next }: { next: Of<'worse'> }) => (
   <>
-    <Above>Against how it came</Above>
+    <Above>Compared with out of the box</Above>
     <h1 className="figure text-5xl text-lamp">Some results got worse</h1>
     <ul className="grid gap-2 text-lg">
       {next.worse.map((w) => (

@@ -355,7 +355,7 @@ export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
                 <tr key={[...m.path, m.label].join()}>
                   <th scope="row">{m.label}</th>
                   <td className="n font-semibold">{m.shown}</td>
-                  <td className="text-sm text-faint">comes as {m.from}</td>
+                  <td className="text-sm text-faint">default {m.from}</td>
                 </tr>
               ))}
             </tbody>

@@ -36,8 +36,11 @@ const Dot = ({ status }: { status: StepView['status'] }) => (
 
 /** The steps of the job in order, and how each stands. */
 export const Route = ({ steps }: { steps: readonly StepView[] }) => (
-  <nav aria-label="Route" className="border-line max-bench:rule-b bench:border-r">
-    <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-4 bench:overflow-y-auto">
+  <nav
+    aria-label="Route"
+    className="border-line max-bench:rule-b bench:min-h-0 bench:overflow-y-auto bench:border-r"
+  >
+    <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-4">
       {steps.map((s, i) => (
         <li
           key={s.key}

@@ -1,4 +1,5 @@
 import { Fragment, type ReactNode } from 'react'
+import { ROLE_TERM } from '#core/display'
 import type { GuideDocument, GuideMeasure, GuideValue, TransferClass } from '#core/guide'
 import { TRANSFER_LABEL } from '#core/guide'
 import { day } from '#ui/desk'
@@ -113,7 +114,8 @@ const PagesRow = ({ values }: { values: readonly GuideValue[] }) => {
 const ValueRow = ({ value }: { value: GuideValue }) => (
   <tr className="rule-b align-top">
     <th scope="row" className="py-3 pr-4 text-left font-normal">
-      <span className={value.changed ? 'text-lg' : 'text-lg text-soft'}>{value.label}</span>
+      <span className={value.changed ? 'text-lg' : 'text-lg text-soft'}>{value.label}</span>{' '}
+      <span className="text-sm text-faint">{ROLE_TERM[value.role]}</span>
       <span className="block max-w-sm text-sm text-faint">{value.why}</span>
       {value.rule && value.readings.length > 0 && (
         <details className="text-sm text-faint">
@@ -153,7 +155,7 @@ export const ValueTable = ({ values }: { values: readonly GuideValue[] }) => (
           Set to
         </th>
         <th scope="col" className="py-2 font-normal max-sm:hidden">
-          Comes as
+          Factory default
         </th>
         <th scope="col" className="py-2 font-normal">
           Safe to copy?
@@ -238,7 +240,7 @@ const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure 
             out of the box
           </th>
           <th scope="col" className="py-1 text-right font-normal">
-            as set
+            calibrated
           </th>
         </tr>
       </thead>
@@ -248,8 +250,8 @@ const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure 
             <th scope="row" className="py-1 text-left font-normal text-soft">
               <Term of={term}>{name}</Term>
             </th>
-            <td className="py-1 text-right">{a}</td>
-            <td className="py-1 text-right font-bold">{b}</td>
+            <td className="py-1 pl-3 text-right">{a}</td>
+            <td className="py-1 pl-3 text-right font-bold">{b}</td>
           </tr>
         ))}
       </tbody>
@@ -359,7 +361,7 @@ export const PublicGuide = ({
             ['Patterns', method.patternSource],
             ['Readings', String(method.readings)],
             [
-              'Aimed at',
+              'Target',
               `${document.targets.luminance} cd/m², ${document.targets.white}, ${document.targets.tone}`,
             ],
             ...(document.policy ? ([['Policy', document.policy.name]] as const) : []),

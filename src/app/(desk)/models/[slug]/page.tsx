@@ -79,7 +79,7 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
                 <th scope="col">Label</th>
                 <th scope="col">What it does</th>
                 <th scope="col">Range</th>
-                <th scope="col">Comes as</th>
+                <th scope="col">Factory default</th>
                 <th scope="col">Stored with</th>
               </tr>
             </thead>
