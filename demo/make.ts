@@ -92,7 +92,7 @@ const place = async (ctx: Context, serial: string, speed: number) => {
 }
 
 /**
- * Goes along the route of a session as a reviewer would: one next move after the other, the proposed mode, patterns looked at, and
+ * Goes along the route of a session as a reviewer would: one next adjustment after the other, the proposed mode, patterns looked at, and
  * what got worse accepted with open eyes. Out: readings taken.
  */
 export const calibrate = async (ctx: Context, session: number): Promise<number> => {

@@ -11,7 +11,7 @@ import { bad, good, type Result } from './result'
 import type { SessionRecord } from './session-record'
 import { readTask, setAll, sweepTasks, type Task } from './tasks'
 
-/** What is written down of a move beside its run. */
+/** What is written down of an adjustment beside its run. */
 type AdjustmentNotes = Pick<
   AdjustmentRow,
   'kind' | 'step' | 'changes' | 'purpose' | 'expected' | 'predictions'
@@ -27,7 +27,7 @@ export interface Beginner {
   readonly transaction: Transaction
 }
 
-/** Writes a run with its tasks, and the move that it makes. */
+/** Writes a run with its tasks, and the adjustment that it makes. */
 export const beginRun = async (
   { ctx, record, transaction }: Beginner,
   purpose: Purpose,

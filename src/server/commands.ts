@@ -432,7 +432,7 @@ const keepVerdict = async (
 }
 
 /**
- * Takes back what a move claimed about the display: its menu shows something else. The readings that the move made belong to that
+ * Takes back what an adjustment claimed about the display: its menu shows something else. The readings that the adjustment made belong to that
  * other state, and are put there; nothing of them is lost.
  */
 const correctState = async (begin: Beginner, key: string, value: ControlValue): Promise<Result<null>> => {

@@ -14,7 +14,7 @@ const MOST_SUMMARIZED = 4
 /** Rest between rounds while many are due, as after an upgrade, ms: nobody waits for all of them, and people work meanwhile. */
 const BACKLOG_MS = 2_000
 /** Said in a run that was tried again by itself, at a task. */
-const again = (task: number) => `Step ${task + 1} was tried again by itself.`
+const again = (task: number) => `Task ${task + 1} was tried again by itself.`
 
 /**
  * Does what a reviewer would do next in every session that goes unattended and stands still.

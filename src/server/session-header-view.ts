@@ -17,7 +17,7 @@ const secondsPerReading = (readings: readonly ReadingRow[]): number | undefined 
 export const sessionHeaderOf = (
   record: SessionRecord,
   sight: BenchSight,
-  /** What the next move would overwrite of another case; undefined where nothing. */
+  /** What the next adjustment would overwrite of another case; undefined where nothing. */
   overwrites: string | undefined,
 ): SessionHeaderView => {
   const { session, sheet, model, variant, unit } = record

@@ -216,7 +216,7 @@ const buildView = async (
 const withWarning = (header: SessionView['header'], warning: string): SessionView['header'] =>
   warning ? { ...header, warnings: [warning, ...header.warnings] } : header
 
-/** What the next move would overwrite of another viewing case, as a sentence. */
+/** What the next adjustment would overwrite of another viewing case, as a sentence. */
 const overwritesOf = (facts: RouteFacts, { next }: Route): string | undefined =>
   next.kind === 'adjust'
     ? slotConflicts(

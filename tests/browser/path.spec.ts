@@ -61,7 +61,7 @@ test('a newcomer goes from the first page to a published guide with the keyboard
   expect(way.some((m) => m.includes('Depth') && m.includes('84'))).toBe(true)
   await clean(page)
   const rest = await goUntil(page, /Picture size/)
-  // What the move did stands beneath the next one.
+  // What the adjustment did stands beneath the next one.
   expect(rest.join()).not.toContain('green')
   await clean(page)
   await page.keyboard.press('1')

@@ -124,7 +124,7 @@ describe('pages', () => {
     expect(await readingView(ctx, session, 99999)).toBeUndefined()
     expect(await readingView(ctx, 99, reading.id)).toBeUndefined()
   })
-  it('of a session whose unit is not on the bench warn on the plate', async () => {
+  it('of a session whose unit is not on the bench warn on the session header', async () => {
     forgetBench()
     const view = (await sessionView(ctx, session))!
     expect(view.header.warnings.join()).toMatch(/Another unit stands on the bench/)

@@ -313,7 +313,7 @@ describe('unattended work', () => {
   })
 })
 
-describe('a unit with its policies, looks and lessons', () => {
+describe('a unit with its policies, looks and response priors', () => {
   it('comes back unchanged in an empty Wexmar', async () => {
     const copied = await copyPolicy(ctx, 'impact')
     if (!copied.ok) throw new Error(copied.error)

@@ -99,7 +99,7 @@ describe('lists', () => {
     expect((await modelView(ctx, 'ostrel-maren'))!.guides).toHaveLength(2)
     expect(await publicGuide(ctx, 'torn')).toBeUndefined()
   })
-  it('read the station that was written down when a session changed last', async () => {
+  it('read the step that was written down when a session changed last', async () => {
     const newest = async () => (await unitsView(ctx, { search: 'S-0119' })).units[0]!.session!
     expect((await newest()).at).toBeNull()
     while ((await summarizeOnce(ctx)) > 0);

@@ -144,7 +144,7 @@ describe('commands', () => {
     expect(await carryOut(ctx, 12345, { type: 'pause' })).toMatchObject({ ok: false })
     expect(await db.runs.count()).toBe(0)
   })
-  it('put a move back, leave a station and take it up again', async () => {
+  it('put an adjustment back, leave a step and take it up again', async () => {
     await withRunner(async () => {
       for (let i = 0; i < 3; i++) {
         await go()

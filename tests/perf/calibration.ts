@@ -27,7 +27,7 @@ const DISPLAYS: ReadonlyArray<readonly [string, SimulatedModel]> = [
 ]
 const TWO_POINT = { ...REFERENCE_POLICY, levelWhite: 'two-point' } as const
 
-/** Readings of moves that some controls had a part in. */
+/** Readings of adjustments that some controls had a part in. */
 const readingsOf = ({ outcome }: Rehearsal, belongs: (adjustment: MadeAdjustment) => boolean): number => {
   const runs = new Set(outcome.adjustments.filter(belongs).map((m) => m.runId))
   return outcome.usable.filter((r) => runs.has(r.runId)).length

@@ -48,7 +48,7 @@ describe('the colours in a light', () => {
   })
 })
 
-describe('what the stations of a case say', () => {
+describe('what the steps of a case say', () => {
   let maren: Rehearsal
   let tavin: Rehearsal
   beforeAll(async () => {

@@ -193,7 +193,7 @@ describe('the route', () => {
     expect(planRoute(without('grey-40')).next.kind).toBe('adjust')
     expect(planRoute(without('grey-100')).next).toMatchObject({ kind: 'sweep', purpose: 'out-of-box' })
   })
-  it('goes past a station that the reviewer left, and names the reason', () => {
+  it('goes past a step that the reviewer left, and names the reason', () => {
     const skipped = { ...asItCame(), skipped: { luminance: 'the room is bright' } }
     expect(planRoute(asItCame()).next).toMatchObject({ kind: 'adjust', adjustment: { step: 'luminance' } })
     expect(planRoute(skipped).next).toMatchObject({ kind: 'adjust', adjustment: { step: 'tone' } })
@@ -214,7 +214,7 @@ describe('the route', () => {
       expect(controlOf(done.facts.sheet, control).key).toBe(control)
     }
   })
-  it('puts back all that a station moved where a figure got worse by it, unless that was accepted', () => {
+  it('puts back all that a step moved where a figure got worse by it, unless that was accepted', () => {
     const worse = [{ key: 'white-average', sentence: 'Average white error rose from 0.2 to 0.9.' }]
     const { outOfBox } = done.route
     const putBack = putBackOf({ ...done.route, worse })!

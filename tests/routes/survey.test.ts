@@ -85,7 +85,7 @@ describe('memories', () => {
     expect(conflicts[0]?.wayOut).toBe('take another white preset in this mode, or another mode')
     expect(overwrittenIn(TAVIN.sheet, 'vivid', occupied(), transfer)).toEqual([])
   })
-  it('are said on the plate before a value is written', () => {
+  it('are said on the session header before a value is written', () => {
     const facts = { ...done.facts, state: { ...factoryState(TAVIN.sheet, 'console') }, occupied: occupied() }
     const moved = occupied().find((o) => o.control.startsWith('gain-'))!.control
     expect(sharedWith(facts, [moved]).join(' ')).toMatch(

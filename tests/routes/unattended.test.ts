@@ -219,7 +219,7 @@ describe('the second case', () => {
     expect(second.readings).toBeLessThanOrEqual(0.6 * first.readings)
     expect(second.after!.grey.whiteError.average).toBeLessThan(0.6)
   })
-  it('teaches only what it read, in lessons that can be kept', async () => {
+  it('teaches only what it read, in response priors that can be kept', async () => {
     const { outcome } = await rehearse(TAVIN, 6)
     expect(outcome.priors.length).toBeGreaterThan(3)
     for (const prior of outcome.priors) {

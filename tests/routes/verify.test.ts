@@ -165,7 +165,7 @@ describe('what is decided where nobody is asked', () => {
       reason: 'Something is wrong with the signal. It is range.',
     })
   })
-  it('leaves a station whose move comes up again and again', () => {
+  it('leaves a step whose adjustment comes up again and again', () => {
     const adjustment = done.facts.adjustments.find((m) => m.changes.length > 0)!
     const reads = done.facts.readings.filter((r) => r.runId === adjustment.runId).map((r) => r.patch)
     const next = {

@@ -54,7 +54,7 @@ export const putBackOf = (route: Route, averagesOnly = false): PutBack | undefin
   return undefined
 }
 
-/** The step of a move that has come up again and again. */
+/** The step of an adjustment that has come up again and again. */
 const wentRound = (route: Route, next: Next): StepKey | undefined => {
   if (next.kind !== 'adjust') return undefined
   const { facts } = route.context
@@ -78,7 +78,7 @@ export type Decision =
   | { readonly kind: 'stop'; readonly reason: string }
 
 /**
- * Decides in a reviewer's place: the proposed mode is taken, a move that goes round in circles is left, what got worse is put back, and
+ * Decides in a reviewer's place: the proposed mode is taken, an adjustment that goes round in circles is left, what got worse is put back, and
  * what only eyes can tell ends the work. The same for every way of working unattended.
  */
 export const decideUnattended = (route: Route): Decision => {

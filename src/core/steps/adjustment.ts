@@ -5,7 +5,7 @@ import type { StepKey } from './step-keys'
 /** `white-error`: chromatic ΔE00. `luminance`: cd/m². `colour-error`: ΔE00. `tone`: exponent. */
 export type Quantity = 'white-error' | 'luminance' | 'colour-error' | 'tone'
 
-/** What a reading after a move should show. */
+/** What a reading after an adjustment should show. */
 export interface Prediction {
   readonly patch: string
   readonly quantity: Quantity
@@ -27,9 +27,9 @@ export interface Adjustment {
   readonly step: StepKey
   readonly changes: readonly Change[]
   readonly reads: readonly Patch[]
-  /** One sentence: what the move does. */
+  /** One sentence: what the adjustment does. */
   readonly purpose: string
-  /** The quantity that the move is made for, over all that it is judged by; missing where it is made to learn. */
+  /** The quantity that the adjustment is made for, over all that it is judged by; missing where it is made to learn. */
   readonly expected?: Expected
   readonly predictions: readonly Prediction[]
 }

@@ -86,7 +86,7 @@ describe('readings of a sweep', () => {
     expect(greys.map((g) => g.level)).toEqual([0, 0.5, 1])
     expect(greys[0]!.xyz[1]).toBe(0.02)
   })
-  it('stay good for a station until something that it rests on changes', () => {
+  it('stay good for a step until something that it rests on changes', () => {
     const facts = (now: State) => freshFacts(MAREN, { readings: list, state: now })
     expect(freshFor(facts(state), 'colour')).toHaveLength(list.length)
     expect(freshFor(facts(other), 'colour')).toEqual([])
@@ -181,7 +181,7 @@ describe('a control', () => {
       expect(inside.length).toBeGreaterThanOrEqual(1)
     }
   })
-  it('belongs to a station, and is told by few patches after it was set by hand', () => {
+  it('belongs to a step, and is told by few patches after it was set by hand', () => {
     for (const c of controls) {
       expect(STEP_KEYS).toContain(stepOfControl(c))
       const reads = readsAfter(c)
@@ -191,7 +191,7 @@ describe('a control', () => {
     }
     expect(readsAfter(controlOf(MAREN.sheet, 'panel-light')).map((p) => p.key)).toEqual(['grey-100'])
   })
-  it('does not rest on what its own station moves', () => {
+  it('does not rest on what its own step moves', () => {
     for (const { role } of controls) {
       const own = stepOfControl({ role } as Control)
       // A gamut is chosen before tone and white, and colours rest on it.
@@ -270,7 +270,7 @@ describe('memories', () => {
     }
     expect(preset).toBeDefined()
   })
-  it('are free again in another preset, and the plate says what else a move changes', () => {
+  it('are free again in another preset, and the session header says what else an adjustment changes', () => {
     const state = { ...base, [gain.key]: gain.range.min + 1 }
     const facts = freshFacts(TAVIN, {
       state,

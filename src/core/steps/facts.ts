@@ -38,7 +38,7 @@ export interface RouteReading extends Reading {
   readonly sigma?: XYZ
 }
 
-/** A move that was made, with what it should have done. */
+/** An adjustment that was made, with what it should have done. */
 export interface MadeAdjustment {
   readonly runId: number
   readonly kind: 'proposed' | 'by-hand' | 'put-back'

@@ -67,7 +67,7 @@ export const overwrittenIn = (
   }))
 }
 
-/** What else changes when a control is moved, in words for the plate; empty where nothing does. */
+/** What else changes when a control is moved, in words for the session header; empty where nothing does. */
 export const sharedWith = (facts: RouteFacts, keys: readonly string[]): string[] => {
   const conflict = slotConflicts(facts, facts.state, keys)
   const brought = keys.flatMap((key) => {

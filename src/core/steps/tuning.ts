@@ -82,7 +82,7 @@ export const USUAL_NOISE = 0.1
 export const CLIPPED = { first: 0.6, again: 0.3 } as const
 
 // white
-/** Smallest gain in average ΔE00 that is worth a move; nobody sees less. */
+/** Smallest gain in average ΔE00 that is worth an adjustment; nobody sees less. */
 export const WORTH_AN_ADJUSTMENT = 0.08
 /** The same once the state was verified and would have to be verified again. */
 export const WORTH_ANOTHER_SWEEP = 0.3

@@ -103,7 +103,7 @@ export const changesTo = (
     return from === to ? [] : [{ control: control.key, from, to }]
   })
 
-/** Predictions of chromatic error for the greys that a move reads. */
+/** Predictions of chromatic error for the greys that an adjustment reads. */
 export const greyPredictions = (
   model: GreyModel,
   aim: GreyAim,

@@ -74,7 +74,7 @@ const Outcome = ({ outcome }: { outcome: OutcomeView }) => (
 const MOST_NAMED = 3
 const MOST_OUTCOMES = 4
 
-/** What the move before this one did, against what it should have done. */
+/** What the adjustment before this one did, against what it should have done. */
 export const LastAdjustment = ({ adjustment }: { adjustment: LastAdjustmentView }) => {
   const wrong = adjustment.outcomes.filter((o) => o.asExpected === false)
   const off = wrong.length > 0

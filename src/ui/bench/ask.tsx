@@ -8,7 +8,7 @@ import { ChangeLine, clicksInWords, Path } from './change'
 
 type Send = (command: Command) => Promise<boolean>
 
-/** What a person is asked to do in the place of a device: the same large type as a move, and one key to answer. */
+/** What a person is asked to do in the place of a device: the same large type as an adjustment, and one key to answer. */
 export const Asking = ({
   ask,
   run,

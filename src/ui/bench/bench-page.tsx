@@ -37,7 +37,7 @@ const useFirstView = (id: number, known: SessionView | undefined) => {
   return { view, lost }
 }
 
-/** The bench of a session. Where its next move has to be worked out first, the page says so and does not make anybody wait for it. */
+/** The bench of a session. Where its next adjustment has to be worked out first, the page says so and does not make anybody wait for it. */
 export const BenchPage = ({
   id,
   name,

@@ -57,7 +57,7 @@ const QUIET_KEYS: ReadonlySet<string> = new Set([
   'arrowright',
 ])
 
-/** The bench: session header, route, the one next move with its evidence, reading log. */
+/** The bench: session header, route, the one next adjustment with its evidence, reading log. */
 export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: string }) => {
   const { view, lost, busy, error, send, clearError } = useSession(first)
   const router = useRouter()
@@ -262,7 +262,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         <Route steps={view.steps} />
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
           <section
-            aria-label={run ? 'Run' : 'Next move'}
+            aria-label={run ? 'Run' : 'Next adjustment'}
             aria-busy={busy}
             className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'adjust' ? 'bench:min-h-68' : ''}`}
             data-step={at?.key ?? 'guide'}
@@ -329,7 +329,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             ))}
           </div>
           {moving && (
-            // Its place is kept while the next move is made, so that nothing below it jumps.
+            // Its place is kept while the next adjustment is made, so that nothing below it jumps.
             <div className="min-h-12 shrink-0">
               {view.lastAdjustment && !run && <LastAdjustment adjustment={view.lastAdjustment} />}
             </div>

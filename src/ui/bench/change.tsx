@@ -23,7 +23,7 @@ export interface Size {
   readonly from: string
   readonly to: string
 }
-/** The fewer controls a move has, the larger they stand. */
+/** The fewer controls an adjustment has, the larger they stand. */
 const SIZES: readonly Size[] = [
   { label: 'text-6xl', from: 'text-5xl', to: 'text-8xl' },
   { label: 'text-5xl', from: 'text-4xl', to: 'text-7xl' },
@@ -31,7 +31,7 @@ const SIZES: readonly Size[] = [
 ]
 export const sizeFor = (changes: number): Size => SIZES[Math.min(changes, SIZES.length) - 1]!
 
-/** One control of a move, readable from two metres. In: change; the page it stands on, where that is not said above it. */
+/** One control of an adjustment, readable from two metres. In: change; the page it stands on, where that is not said above it. */
 export const ChangeLine = ({
   change,
   size,
@@ -54,7 +54,7 @@ export const ChangeLine = ({
   </div>
 )
 
-/** Most controls of a move that stand in large figures; more of them make a page of the menu. */
+/** Most controls of an adjustment that stand in large figures; more of them make a page of the menu. */
 export const MOST_LARGE = 4
 
 /** Path that all changes have in common. */

@@ -11,7 +11,7 @@ const Above = ({ children }: { children: ReactNode }) => <p className="text-soft
 const takes = (seconds: number | undefined) =>
   seconds ? `Takes about ${duration(seconds)}.` : 'Takes well under a minute here.'
 
-/** The next move, and nothing else: what to press and what it will do. */
+/** The next adjustment, and nothing else: what to press and what it will do. */
 export const NextAdjustment = ({
   view,
   chosen,
