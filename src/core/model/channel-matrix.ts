@@ -16,8 +16,8 @@ const minus = (a: XYZ, b: XYZ, scale = 1): XYZ => [
 ]
 
 /**
- * The channel channelMatrix of a state from the readings of its primaries and its black.
- * In: absolute XYZ of red, green, blue and black in one state, cd/m². Out: channelMatrix, or undefined where the three do not
+ * The channel matrix of a state from the readings of its primaries and its black.
+ * In: absolute XYZ of red, green, blue and black in one state, cd/m². Out: channel matrix, or undefined where the three do not
  * span colour (a monochrome feed, the same patch read three times). Additivity: IEC 61966-4, 5.
  */
 export const channelMatrixOf = (red: XYZ, green: XYZ, blue: XYZ, black: XYZ): ChannelMatrix | undefined => {
@@ -28,14 +28,12 @@ export const channelMatrixOf = (red: XYZ, green: XYZ, blue: XYZ, black: XYZ): Ch
 
 /**
  * Splits light into its channels.
- * In: channelMatrix, absolute XYZ in cd/m², `scale` of the panel light against the state in which the channelMatrix was read.
- * Out: amount of each channel; 1 is that channel at full signal in the channelMatrix' own state.
+ * In: channel matrix, absolute XYZ in cd/m², `scale` of the panel light against the state in which the matrix was read.
+ * Out: amount of each channel; 1 is that channel at full signal in the matrix's own state.
  */
 export const channelShares = (channelMatrix: ChannelMatrix, xyz: XYZ, scale = 1): RGB =>
   multiply(channelMatrix.inverse, minus(xyz, channelMatrix.black, scale))
 
-/** Light of channel amounts: the inverse of `channelShares` at scale 1. In: amounts. Out: absolute XYZ, cd/m². */
-export const lightOfShares = (channelMatrix: ChannelMatrix, shares: RGB): XYZ => {
-  const [X, Y, Z] = multiply(channelMatrix.matrix, shares)
-  return [X + channelMatrix.black[0], Y + channelMatrix.black[1], Z + channelMatrix.black[2]]
-}
+/** Light of channel amounts: the inverse of `channelShares`. In: amounts, `scale` as there. Out: absolute XYZ, cd/m². */
+export const lightOfShares = (channelMatrix: ChannelMatrix, shares: RGB, scale = 1): XYZ =>
+  minus(multiply(channelMatrix.matrix, shares), channelMatrix.black, -scale)

@@ -2,7 +2,7 @@ import { multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Hue, State } from '#core/display'
 import { type MeterPrecision, type Patch, readingSigma } from '#core/measure'
 import type { Target } from '#core/target'
-import type { ChannelMatrix } from './channel-matrix'
+import { type ChannelMatrix, channelShares } from './channel-matrix'
 import { type ColourControl, reachOf } from './controls-by-role'
 import { fitGaussian } from './gaussian'
 import type { ResponsePrior } from './response-prior'
@@ -160,7 +160,7 @@ const clicksIn = (control: ColourControl, state: State): number => {
 /**
  * Learns how colours answer to colour management: channel by channel, each patch has a value of its own, and each click adds
  * to it in proportion to how much of its colour is in the patch; all of it with uncertainty, from all readings at once.
- * In: channel channelMatrix, light of the panel against the channelMatrix' own, luminance of white and black; target; patches; controls; readings; what was
+ * In: channel matrix, light of the panel against the matrix's own, luminance of white and black; target; patches; controls; readings; what was
  * learned elsewhere; state of now. Out: model.
  */
 export const fitColourModel = (input: {
@@ -178,14 +178,8 @@ export const fitColourModel = (input: {
   const { channelMatrix, light, white, target, patches, controls, precision, priors, now } = input
   const wanted = multiply(channelMatrix.inverse, xyToXyz(target.whitePoint, 1))
   const scale = wanted.map((w) => w * white) as Triple
-  const channelsOf = (xyz: XYZ): Triple => {
-    const shares = multiply(channelMatrix.inverse, [
-      xyz[0] - light * channelMatrix.black[0],
-      xyz[1] - light * channelMatrix.black[1],
-      xyz[2] - light * channelMatrix.black[2],
-    ])
-    return shares.map((s, i) => s / scale[i]!) as Triple
-  }
+  const channelsOf = (xyz: XYZ): Triple =>
+    channelShares(channelMatrix, xyz, light).map((s, i) => s / scale[i]!) as Triple
   const observations = input.observations.filter((o) => patches.some((p) => p.key === o.patch.key))
   const place = new Map(patches.map((p, i) => [p.key, i]))
   const responses = patches.map((p) =>

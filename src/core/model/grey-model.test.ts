@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { D65, type RGB, type XYZ } from '#core/colorimetry'
+import { D65, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import { controlOf, factoryState, type State } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
 import { JUDGED_LEVELS } from '#core/measure'
@@ -9,7 +9,15 @@ import { emit, MAREN, makeUnit } from '#core/simulation'
 import { chooseLuminance, expectedError, type GreyAim, solveClicks } from '#core/solve'
 import { BT1886_CURVE } from '#core/target'
 import { channelMatrixOf, channelShares, lightOfShares } from './channel-matrix'
-import { amountsOf, featureOf, fitGreyModel, type GreyObservation, predictGrey } from './grey-model'
+import {
+  amountsOf,
+  drivesOfShares,
+  featureOf,
+  fitGreyModel,
+  type GreyObservation,
+  lightOfDrives,
+  predictGrey,
+} from './grey-model'
 import { luminanceCurve } from './luminance-curve'
 
 const unit = makeUnit(MAREN, 3)
@@ -44,6 +52,44 @@ describe('channel shares', () => {
   it('cannot be had where the three primaries read alike', () => {
     const grey = light([1, 1, 1])
     expect(channelMatrixOf(grey, grey, grey, light([0, 0, 0]))).toBeUndefined()
+  })
+})
+
+describe('drives of a grey', () => {
+  const model = {
+    channelMatrix: channelMatrix(),
+    wanted: multiply(channelMatrix().inverse, xyToXyz(D65, 1)) as RGB,
+    exponent: 2.3,
+    white: 140,
+  }
+  const drivesOf = (level: number, xyz: XYZ, light: number) =>
+    drivesOfShares(level, channelShares(model.channelMatrix, xyz, light), {
+      ...model,
+      white: light * model.white,
+    })
+  it('go to light and back, at any panel light', () => {
+    const drive = fc.double({ min: 0.1, max: 1.1, noNaN: true })
+    const panel = fc.double({ min: 0.2, max: 2, noNaN: true })
+    fc.assert(
+      fc.property(drive, drive, drive, drive, panel, (level, red, tone, blue, light) => {
+        const back = drivesOf(level, lightOfDrives(model, level, { red, tone, blue }, light), light)
+        expect(back.red).toBeCloseTo(red, 7)
+        expect(back.tone).toBeCloseTo(tone, 7)
+        expect(back.blue).toBeCloseTo(blue, 7)
+      }),
+    )
+  })
+  it('of a perfect grey are all its level', () => {
+    for (const level of [0.05, 0.5, 1]) {
+      const perfect = xyToXyz(D65, 140 * level ** 2.3)
+      const black = model.channelMatrix.black
+      const { red, tone, blue } = drivesOf(
+        level,
+        [0, 1, 2].map((i) => perfect[i]! + black[i]!) as unknown as XYZ,
+        1,
+      )
+      expect([red, tone, blue].map((d) => Number(d.toFixed(9)))).toEqual([level, level, level])
+    }
   })
 })
 

@@ -3,7 +3,7 @@ import { type Chromaticity, multiply, type RGB, type XYZ, xyToXyz } from '#core/
 import type { Control, ControlSheet, ControlValue, State } from '#core/display'
 import { type MeterPrecision, readingSigma } from '#core/measure'
 import type { Memo } from '#core/memo'
-import type { ChannelMatrix } from './channel-matrix'
+import { type ChannelMatrix, channelShares, lightOfShares } from './channel-matrix'
 import { cholesky } from './cholesky'
 import { controlsByRole } from './controls-by-role'
 import {
@@ -129,9 +129,9 @@ interface Prepared {
  * A grey is split into its channels. Red and blue are looked at against green, as *drives*: level · (amount / wanted amount of
  * green)^(1/exponent), so that at the target white a drive equals its level and panel light cancels out; green's own
  * drive is the tone. Each drive is a Gaussian process over the level plus, for each click, an effect that is one itself, with
- * the usual size and shape for what the control is for (`effects.ts`). Everything that was read steadies everything else.
+ * the usual size and shape for what the control is for (`expected-response.ts`). Everything that was read steadies everything else.
  *
- * In: sheet; reference state; channel channelMatrix; target white; exponent; readings (level above 0, reference state included); levels to predict;
+ * In: sheet; reference state; channel matrix; target white; exponent; readings (level above 0, reference state included); levels to predict;
  * controls that may be moved next; panel light of a state against the reference; where level-by-level controls lie; what was
  * learned elsewhere; controls of which is known that they are dead or turned around; the state to be right at. Out: model, or undefined where the target lies outside the channels or the
  * reference white was not read.
@@ -177,7 +177,7 @@ export const fitGreyModel = (input: {
     const difference = differenceIn(memo, sheet, reference, o.state)
     if (!difference) return []
     const light = lightOf(o.state)
-    const shares = sharesOf(channelMatrix, o.xyz, light)
+    const shares = channelShares(channelMatrix, o.xyz, light)
     if (!(light > 0) || shares.some((s) => !(s > 0))) return []
     kept.push(o)
     return [{ o, difference, light, shares }]
@@ -191,7 +191,6 @@ export const fitGreyModel = (input: {
 
   const here = new Map(differenceIn(memo, sheet, reference, now)?.map(([f, n]) => [f.key, n]) ?? [])
   const prepared = split.map(({ o, difference, light, shares }): Prepared => {
-    const green = amountOfGreen(shares)
     const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
     const relative = (row: number, against?: number) => {
       const gradient = channelMatrix.inverse[row]!.map(
@@ -201,12 +200,7 @@ export const fitGreyModel = (input: {
       )
       return Math.hypot(...gradient.map((g, j) => g * noise[j]!)) / exponent
     }
-    const drive = (i: 0 | 2) => o.level * (shares[i] / wanted[i] / green) ** (1 / exponent)
-    const y = {
-      red: drive(0),
-      blue: drive(2),
-      tone: (green / (light * white)) ** (1 / exponent),
-    }
+    const y = drivesOfShares(o.level, shares, { wanted, exponent, white: light * white })
     return {
       level: o.level,
       features: difference.map(([f, n]) => [place(f), n] as const),
@@ -262,13 +256,6 @@ export const fitGreyModel = (input: {
     lightOf,
   }
 }
-
-const sharesOf = (channelMatrix: ChannelMatrix, xyz: XYZ, light: number): RGB =>
-  multiply(channelMatrix.inverse, [
-    xyz[0] - light * channelMatrix.black[0],
-    xyz[1] - light * channelMatrix.black[1],
-    xyz[2] - light * channelMatrix.black[2],
-  ])
 
 /** Values of an effect's terms at the levels, with which the covariance of any two readings is put together. */
 interface Tabled {
@@ -610,21 +597,37 @@ export const drivesAt = (model: GreyModel, at: number, amounts: Float64Array): D
   return { red: of('red'), blue: of('blue'), tone: of('tone') }
 }
 
+/**
+ * The drives that channel amounts show: the inverse of `lightOfDrives`.
+ * In: level 0…1; channel amounts; amounts of the target white at 1 cd/m², exponent, luminance of white that green is measured
+ * against, cd/m². Out: drives; red and blue equal the level where the light has the target's chromaticity.
+ */
+export const drivesOfShares = (
+  level: number,
+  shares: RGB,
+  { wanted, exponent, white }: { wanted: RGB; exponent: number; white: number },
+): Drives => {
+  const green = shares[1] / wanted[1]
+  const drive = (i: 0 | 2) => level * (shares[i] / wanted[i] / green) ** (1 / exponent)
+  return { red: drive(0), blue: drive(2), tone: (green / white) ** (1 / exponent) }
+}
+
 /** Light of drives at a level. In: model, level 0…1, drives, panel light against the reference. Out: absolute XYZ, cd/m². */
-export const lightOfDrives = (model: GreyModel, level: number, drives: Drives, light: number): XYZ => {
+export const lightOfDrives = (
+  model: Pick<GreyModel, 'exponent' | 'wanted' | 'channelMatrix' | 'white'>,
+  level: number,
+  drives: Drives,
+  light: number,
+): XYZ => {
   const { exponent, wanted, channelMatrix, white } = model
   const green = light * white * Math.max(0, drives.tone) ** exponent
   const part = (drive: number) => Math.max(0, drive / level) ** exponent
-  const [X, Y, Z] = multiply(channelMatrix.matrix, [
+  const shares: RGB = [
     green * part(drives.red) * wanted[0],
     green * wanted[1],
     green * part(drives.blue) * wanted[2],
-  ])
-  return [
-    X + light * channelMatrix.black[0],
-    Y + light * channelMatrix.black[1],
-    Z + light * channelMatrix.black[2],
   ]
+  return lightOfShares(channelMatrix, shares, light)
 }
 
 /** Light that is expected at each of the model's levels in a state. Out: absolute XYZ, cd/m², rising; undefined as `amountsOf`. */

@@ -1,5 +1,5 @@
 export { measuringState, prepareChanges, unknownNeutral } from './automatic-processing'
-export { type ChannelMatrix, channelMatrixOf, channelShares } from './channel-matrix'
+export { type ChannelMatrix, channelMatrixOf, channelShares, lightOfShares } from './channel-matrix'
 export {
   type ColourModel,
   type ColourObservation,
@@ -29,6 +29,7 @@ export {
   type Drives,
   differenceIn,
   drivesAt,
+  drivesOfShares,
   type FaultKind,
   featureOf,
   fitGreyModel,

@@ -19,7 +19,7 @@ export interface ClicksToTarget {
 /**
  * How many clicks each grey level of a sweep is away from the target, reckoned with what a click of such a range usually
  * does: for sweeps that stand by themselves, without moves to learn from.
- * In: sheet, channel channelMatrix and readings of one state, target white, scatter of the meter. Out: one entry a level; none
+ * In: sheet, channel matrix and readings of one state, target white, scatter of the meter. Out: one entry a level; none
  * where the sheet has no two-point controls or the target cannot be mixed.
  */
 export const clicksToTarget = (

@@ -6,8 +6,10 @@ import {
   type ChannelMatrix,
   type ColourObservation,
   channelMatrixOf,
+  channelShares,
   drivesAt,
   type GreyModel,
+  lightOfShares,
 } from '#core/model'
 import { type Target, targetOn } from '#core/target'
 import type { RouteContext } from './context'
@@ -95,22 +97,14 @@ const broughtOver = (context: RouteContext, model: GreyModel, reading: RouteRead
   const here = channelCurves(model, facts.state)
   const [whiteThen, whiteNow] = [whiteOf(context, reading.state), whiteOf(context, facts.state)]
   if (!then || !here || !whiteThen || !whiteNow) return undefined
-  const lights = [model.lightOf(reading.state), model.lightOf(facts.state)] as const
-  const shares = channelMatrix.inverse.map((row) =>
-    row.reduce((s, m, j) => s + m * (reading.xyz[j]! - lights[0] * channelMatrix.black[j]!), 0),
-  )
+  const shares = channelShares(channelMatrix, reading.xyz, model.lightOf(reading.state))
   const moved = shares.map((share, c) => {
     const value = share / (model.wanted[c]! * whiteThen)
     if (value <= 0) return share * (whiteNow / whiteThen)
     const level = levelAt(then[c]!, value, model.exponent)
     return valueAtLevel(here[c]!, level, model.exponent) * model.wanted[c]! * whiteNow
-  })
-  const [X, Y, Z] = channelMatrix.matrix.map((row) => row.reduce((s, m, j) => s + m * moved[j]!, 0))
-  return [
-    X! + lights[1] * channelMatrix.black[0],
-    Y! + lights[1] * channelMatrix.black[1],
-    Z! + lights[1] * channelMatrix.black[2],
-  ]
+  }) as [number, number, number]
+  return lightOfShares(channelMatrix, moved, model.lightOf(facts.state))
 }
 
 /** Roles that set readings of colours apart altogether, and those that make white another one. */

@@ -9,6 +9,7 @@ import {
   channelShares,
   controlPointOffsetOf,
   differenceIn,
+  drivesOfShares,
   type EffectPrior,
   effectPriorOf,
   type FaultKind,
@@ -183,18 +184,12 @@ const levelChanges = (
   const drivesOf = (o: GreyObservation): Record<Aspect, number> & { sigma: number } => {
     const light = how.lightAt(o.state)
     const shares = channelShares(how.channelMatrix, o.xyz, light)
-    const green = shares[1] / wanted[1]
     const noise =
       Math.hypot(
         ...(o.sigma ?? o.xyz.map((v) => readingSigma(v, how.precision))).map((s, i) => s / o.xyz[i]!),
       ) / how.exponent
-    const drive = (i: 0 | 2) => o.level * (shares[i] / wanted[i] / green) ** (1 / how.exponent)
-    return {
-      red: drive(0),
-      blue: drive(2),
-      tone: (green / light / targets.luminance) ** (1 / how.exponent),
-      sigma: noise,
-    }
+    const scale = { wanted, exponent: how.exponent, white: light * targets.luminance }
+    return { ...drivesOfShares(o.level, shares, scale), sigma: noise }
   }
   const out: Record<Aspect, LevelChange[]> = { red: [], blue: [], tone: [] }
   const byLevel = new Map<number, GreyObservation[]>()

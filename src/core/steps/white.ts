@@ -1,4 +1,4 @@
-import { type Chromaticity, deltaUv, type XYZ, xyToXyz } from '#core/colorimetry'
+import { type Chromaticity, deltaUv, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Change, Channel, Control, ControlValue, NumberControl } from '#core/display'
 import { greyErrorChromatic, greyErrorNoise, VISIBLE } from '#core/judge'
 import { grey, JUDGED_LEVELS } from '#core/measure'
@@ -6,6 +6,7 @@ import {
   type Aspect,
   amountsOf,
   CHANNELS,
+  type ChannelMatrix,
   type Drives,
   drivesAt,
   featureOf,
@@ -172,7 +173,7 @@ const residualAfterGains = (context: RouteContext, xyz: XYZ, value: ControlValue
   // How far red and blue stand from green, in the logarithm of light; and what their gains usually reach.
   const [r, g, b] = channelAmounts(channelMatrix, xyz)
   const [wr, wg, wb] = channelAmounts(channelMatrix, xyToXyz(facts.targets.white, xyz[1]))
-  const need = { red: Math.log(wr! / wg! / (r! / g!)), blue: Math.log(wb! / wg! / (b! / g!)) }
+  const need = { red: Math.log(wr / wg / (r / g)), blue: Math.log(wb / wg / (b / g)) }
   let residual = 0.05 * away
   for (const channel of ['red', 'blue'] as const) {
     const gain = usable[channel === 'red' ? 0 : 2]
@@ -187,8 +188,9 @@ const residualAfterGains = (context: RouteContext, xyz: XYZ, value: ControlValue
   return Math.min(away, residual)
 }
 
-const channelAmounts = (channelMatrix: NonNullable<RouteContext['channelMatrix']>, xyz: XYZ): number[] =>
-  channelMatrix.inverse.map((row) => Math.max(1e-9, row[0] * xyz[0] + row[1] * xyz[1] + row[2] * xyz[2]))
+/** Amounts of the channels in a light of which logarithms are taken: black left in, never below zero. */
+const channelAmounts = (channelMatrix: ChannelMatrix, xyz: XYZ): RGB =>
+  multiply(channelMatrix.inverse, xyz).map((amount) => Math.max(1e-9, amount)) as [number, number, number]
 
 /** What a gain usually reaches from its neutral value towards one side, in the logarithm of light. */
 const roomOf = (gain: NumberControl, direction: number): number => {
@@ -202,12 +204,8 @@ const roomOf = (gain: NumberControl, direction: number): number => {
 const ratiosOf = (context: RouteContext, xyz: XYZ): readonly [number, number] => {
   const { channelMatrix, facts } = context
   if (!channelMatrix) return [0, 0]
-  const [r, g, b] = channelAmounts(channelMatrix, xyz) as [number, number, number]
-  const [wr, wg, wb] = channelAmounts(channelMatrix, xyToXyz(facts.targets.white, 1)) as [
-    number,
-    number,
-    number,
-  ]
+  const [r, g, b] = channelAmounts(channelMatrix, xyz)
+  const [wr, wg, wb] = channelAmounts(channelMatrix, xyToXyz(facts.targets.white, 1))
   return [Math.log(r / g / (wr / wg)), Math.log(b / g / (wb / wg))]
 }
 
@@ -338,16 +336,12 @@ const taughtWhite = (
   const reading = from && fresh.findLast((r) => r.state[control.key] === from.value)
   if (!channelMatrix || !wanted || !from || !reading) return undefined
   const known = prior(from.value)!
-  const [r, g, b] = channelAmounts(channelMatrix, reading.xyz) as [number, number, number]
-  const shares = [
+  const [r, g, b] = channelAmounts(channelMatrix, reading.xyz)
+  return multiply(channelMatrix.matrix, [
     r * Math.exp(wanted.mean[0]! - known.mean[0]!),
     g,
     b * Math.exp(wanted.mean[1]! - known.mean[1]!),
-  ]
-  const [X, Y, Z] = channelMatrix.matrix.map(
-    (row) => row[0] * shares[0]! + row[1] * shares[1]! + row[2] * shares[2]!,
-  )
-  return [X!, Y!, Z!]
+  ])
 }
 
 // ---------------------------------------------------------------- two-point
