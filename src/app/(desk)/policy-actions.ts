@@ -45,12 +45,12 @@ export const savePolicyAction = async (key: string, _: FormState, data: FormData
 }
 
 /**
- * Forgets the response prior of a model that a form names, or all of them where it names none. The names stand in the form: hundreds of actions
- * of their own would have to be sealed with every view of the page.
+ * Forgets the response prior of a model that the pressed button names, or all of them where it says so. One form for all buttons:
+ * hundreds of forms, or of actions of their own, would have to be sealed with every view of the page.
  */
 export const forgetAction = async (form: FormData): Promise<void> => {
   const typed = typedIn(form)
   const slug = typed.model ?? ''
-  await forgetPriors(context(), slug, typed.prior || undefined)
+  if (typed.prior || typed.all) await forgetPriors(context(), slug, typed.prior || undefined)
   redirect(`/models/${encodeURIComponent(slug)}/learned`)
 }

@@ -31,13 +31,11 @@ export default async function PriorsPage({ params }: { params: Promise<{ slug: s
           Nothing yet. The first finished case adds the learned response of its controls.
         </p>
       ) : (
-        <>
-          <form action={forgetAction} className="mt-6">
-            <input type="hidden" name="model" value={slug} />
-            <button type="submit" className="button button-quiet min-h-9 text-sm">
-              Forget all of it
-            </button>
-          </form>
+        <form action={forgetAction} className="mt-6">
+          <input type="hidden" name="model" value={slug} />
+          <button type="submit" name="all" value="yes" className="button button-quiet min-h-9 text-sm">
+            Forget all of it
+          </button>
           <div className="mt-6 grid gap-3">
             {controls.map((control) => {
               const own = priors.filter((l) => [...l.path, l.control].join(' › ') === control)
@@ -59,13 +57,9 @@ export default async function PriorsPage({ params }: { params: Promise<{ slug: s
                         <span className="text-sm text-faint">
                           {l.readings} {l.readings === 1 ? 'reading' : 'readings'}
                         </span>
-                        <form action={forgetAction} className="ml-auto">
-                          <input type="hidden" name="model" value={slug} />
-                          <input type="hidden" name="prior" value={l.name} />
-                          <button type="submit" className="link text-sm">
-                            Forget<span className="sr-only"> this of {l.control}</span>
-                          </button>
-                        </form>
+                        <button type="submit" name="prior" value={l.name} className="link ml-auto text-sm">
+                          Forget<span className="sr-only"> this of {l.control}</span>
+                        </button>
                       </li>
                     ))}
                   </ul>
@@ -73,7 +67,7 @@ export default async function PriorsPage({ params }: { params: Promise<{ slug: s
               )
             })}
           </div>
-        </>
+        </form>
       )}
     </>
   )
