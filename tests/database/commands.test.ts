@@ -97,7 +97,7 @@ describe('commands', () => {
     ] as const)
       expect(await carryOut(ctx, id, command), command.type).toMatchObject({
         ok: false,
-        error: expect.stringMatching(/a moment behind.*Nothing was changed/),
+        error: expect.stringMatching(/out of date for a moment.*Nothing was changed/),
       })
     const row = (await db.sessions.findByPk(id))!
     expect([row.targetLuminance, row.policy.key, row.baseMode]).toEqual([150, 'strict-reference', 'studio'])

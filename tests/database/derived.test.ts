@@ -184,7 +184,7 @@ describe('a prediction that does not come true', () => {
       ...(await db.runs.findAll()).flatMap((r) => r.notes),
       (await look()).next.kind === 'unexpected-reading' ? 'unexpected-reading' : '',
     ].join(' ')
-    expect(told).toMatch(new RegExp(`${control.label}.*stood at .* set back|doubt`))
+    expect(told).toMatch(new RegExp(`${control.label}.*was at .* set back|unexpected-reading`))
   })
 })
 

@@ -115,7 +115,7 @@ describe('the whole route against a real database', () => {
   it('refuses a guide before its end, and says what is missing', async () => {
     expect(await composeGuide(ctx, session)).toMatchObject({
       ok: false,
-      error: expect.stringMatching(/not at its end/),
+      error: expect.stringMatching(/route is not finished/),
     })
   })
 })
@@ -135,12 +135,12 @@ describe('commands', () => {
       return result.ok ? 'done' : result.error
     }
     expect(await says({ type: 'pause' })).toMatch(/No run is going on/)
-    expect(await says({ type: 'put-back' })).toMatch(/No move was made yet/)
+    expect(await says({ type: 'put-back' })).toMatch(/no adjustment to undo yet/)
     expect(await says({ type: 'set', control: 'ghost', value: 1 })).toMatch(/no such control/)
     expect(await says({ type: 'set', control: 'panel-light', value: 400 })).toMatch(/0 to 100/)
     expect(await says({ type: 'set', control: 'panel-light', value: 84 })).toMatch(/already has this value/)
     expect(await says({ type: 'target', luminance: 0 })).toMatch(/between 5 and 4000/)
-    expect(await says({ type: 'go', revision: 999 })).toMatch(/a moment behind/)
+    expect(await says({ type: 'go', revision: 999 })).toMatch(/out of date for a moment/)
     expect(await carryOut(ctx, 12345, { type: 'pause' })).toMatchObject({ ok: false })
     expect(await db.runs.count()).toBe(0)
   })
