@@ -38,6 +38,8 @@ const Dot = ({ status }: { status: StepView['status'] }) => (
 export const Route = ({ steps }: { steps: readonly StepView[] }) => (
   <nav
     aria-label="Route"
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a long route scrolls by itself, and a keyboard has to reach it
+    tabIndex={0}
     className="border-line max-bench:rule-b bench:min-h-0 bench:overflow-y-auto bench:border-r"
   >
     <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-4">
