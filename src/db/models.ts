@@ -183,7 +183,7 @@ export interface TaskRow extends Row<TaskRow> {
   runId: number
   ordinal: number
   /**
-   * `rest`: whatever moves by itself is put to rest. `settle`: the patch is read until the display has settled. `control`: it
+   * `rest`: whatever moves by itself is switched off. `settle`: the patch is read until the display has settled. `control`: it
    * is read for drift. `latency`: the probe is read in the mode of `value`.
    */
   kind: 'reset' | 'set' | 'rest' | 'settle' | 'read' | 'control' | 'latency'

@@ -144,7 +144,7 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
   }
 }
 
-/** Settings before a sweep; after another mode whatever it brought and that moves by itself is put to rest. */
+/** Settings before a sweep; after another mode whatever it brought and that moves by itself is switched off. */
 const settingTasks = (record: BegunOn, changes: readonly Change[]): Task[] => {
   const mode = controlByRole(record.sheet.document, 'picture-mode')
   const toMode = changes.filter((c) => c.control === mode?.key)

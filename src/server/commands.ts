@@ -249,7 +249,7 @@ const runCommand = async (
       }
       await db.sessions.update({ refused }, { where: { id: session.id }, transaction })
       const task = await openTask()
-      // Whatever else is put to rest with it is still put to rest.
+      // Whatever else is switched off with it is still switched off.
       if (task?.kind === 'set') await finishTask(db, task, transaction, 'skipped')
       return setRun('queued', [...run.notes, `“${label}” was left out: ${run.reason}`])
     }

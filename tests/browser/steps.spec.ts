@@ -19,7 +19,7 @@ test.afterEach(async () => {
   await bench().simulate({ faults: [], speed: 12 })
 })
 
-test('a policy is copied, edited, followed by a new case, and thrown away', async ({ page }) => {
+test('a policy is copied, edited, followed by a new case, and deleted', async ({ page }) => {
   await page.goto(`${ADDRESS()}/policies`)
   await expect(page.getByRole('navigation', { name: 'Policies' }).getByRole('link')).toHaveCount(3)
   await page.getByRole('button', { name: /Copy/ }).click()

@@ -102,7 +102,7 @@ describe('the survey of modes', () => {
 })
 
 describe('policies', () => {
-  it('come three with Wexmar, are copied, edited and thrown away; a session keeps the one it took', async () => {
+  it('come three with Wexmar, are copied, edited and deleted; a session keeps the one it took', async () => {
     expect((await policiesView(ctx)).map((p) => p.shipped)).toEqual([true, true, true])
     const copied = await copyPolicy(ctx, REFERENCE_POLICY.key)
     if (!copied.ok) throw new Error(copied.error)

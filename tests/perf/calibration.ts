@@ -55,9 +55,7 @@ const unsaid = ({ outcome, unit, route }: Rehearsal): string[] => {
   return [
     ...(after.grey.average > before.grey.average + 0.25 && !said.includes('white-average') ? ['white'] : []),
     ...(after.grey.worst > before.grey.worst + 0.7 && !said.includes('white-worst') ? ['worst white'] : []),
-    ...(after.natural > before.natural + 0.25 && !said.includes('natural-average')
-      ? ['natural colours']
-      : []),
+    ...(after.natural > before.natural + 0.25 && !said.includes('natural-average') ? ['memory colours'] : []),
     ...(tone(after) > Math.max(0.07, tone(before) + 0.05) && !said.includes('tone') ? ['tone'] : []),
   ]
 }
@@ -150,7 +148,7 @@ export const calibration = async (row: Say): Promise<void> => {
       'for comparison',
     )
     row(
-      `${name}: white error at the end, average ΔE00`,
+      `${name}: greyscale ΔE at the end, average ΔE00`,
       spread(whole.white!, 2),
       levels.size ? 'at most 0.5' : 'no level-by-level controls',
     )
@@ -159,9 +157,10 @@ export const calibration = async (row: Say): Promise<void> => {
       spread(whole.worst!, 2),
       levels.size ? 'at most 1.2' : 'no level-by-level controls',
     )
-    if (levels.size) row(`${name}: readings a level for white by level`, spread(whole.level!, 1), 'at most 4')
+    if (levels.size)
+      row(`${name}: readings a level for multi-point white balance`, spread(whole.level!, 1), 'at most 4')
     row(
-      `${name}: natural colours at the end, average ΔE00`,
+      `${name}: memory colours at the end, average ΔE00`,
       spread(whole.natural!, 2),
       managed ? 'at most 1.0' : 'no colour management',
     )
@@ -172,7 +171,7 @@ export const calibration = async (row: Say): Promise<void> => {
     )
     row(
       `${name}: readings of sdr-bright after it, share of sdr-dark`,
-      `${spread(second.share!, 0)} %; white error ${spread(second.error!, 2)}`,
+      `${spread(second.share!, 0)} %; greyscale ΔE ${spread(second.error!, 2)}`,
       'at most 60 %',
     )
     row(`${name}: luminance off its target`, `${spread(whole.light!, 1)} %`, '3 % or the nearest click')

@@ -110,7 +110,7 @@ describe('what the steps of a case say', () => {
     for (const other of options.filter((o) => !o.haloing && o.shade > 0.8))
       expect(chosen.contrast).toBeGreaterThanOrEqual(other.contrast * 0.98)
   })
-  it('colour management brings natural colours near, and says what it rests on', () => {
+  it('colour management brings memory colours near, and says what it rests on', () => {
     expect(maren.outcome.after!.natural!.average).toBeLessThan(maren.outcome.before!.natural!.average)
     const colour = maren.route.derived.filter((d) => d.step === 'colour')
     for (const d of colour) expect(d.readingIds.length).toBeGreaterThan(0)

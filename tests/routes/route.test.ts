@@ -53,7 +53,7 @@ describe('a whole case on simulated units', () => {
       expect(reached).toBeLessThan(0.5 * before)
     },
   )
-  it('spends at most four readings a level on white by level, and begins anew once white has changed', async () => {
+  it('spends at most four readings a level on multi-point white balance, and begins anew once white has changed', async () => {
     const { outcome, facts } = await rehearse(MAREN, 13)
     const runs = new Set(outcome.adjustments.filter((m) => m.step === 'level-white').map((m) => m.runId))
     // The black level, looked at again, begins it anew as well.
@@ -215,7 +215,7 @@ describe('the route', () => {
     }
   })
   it('puts back all that a step moved where a figure got worse by it, unless that was accepted', () => {
-    const worse = [{ key: 'white-average', sentence: 'Average white error rose from 0.2 to 0.9.' }]
+    const worse = [{ key: 'white-average', sentence: 'Average greyscale ΔE rose from 0.2 to 0.9.' }]
     const { outOfBox } = done.route
     const putBack = putBackOf({ ...done.route, worse })!
     expect(putBack).toMatchObject({ step: 'white', reason: worse[0]!.sentence })

@@ -28,7 +28,7 @@ beforeAll(async () => {
 const mode = controlByRole(TAVIN.sheet, 'picture-mode')!
 
 describe('the survey', () => {
-  it('reads every mode with a short sweep, what moves by itself at rest', () => {
+  it('reads every mode with a short sweep, automatic picture processing at rest', () => {
     const { next } = planRoute({
       ...surveyed,
       readings: surveyed.readings.filter((r) => r.purpose === 'feed-check'),

@@ -7,7 +7,10 @@ import type { SimulatedModel } from '#core/simulation'
 import type { Purpose, RouteFacts, RouteReading } from '#core/steps'
 
 /** Facts of a case that has just begun: nothing read, nothing moved, the display as it comes. */
-export const freshFacts = (spec: SimulatedModel, known: Partial<RouteFacts> = {}): RouteFacts => ({
+export const freshFacts = (
+  spec: Pick<SimulatedModel, 'sheet'>,
+  known: Partial<RouteFacts> = {},
+): RouteFacts => ({
   memo: createMemo(),
   sheet: spec.sheet,
   viewingCase: 'sdr-dark',

@@ -21,7 +21,7 @@ interface Truth {
   /** Mean exponent over 20 to 90 %, and the most that a level is off the target's. */
   readonly exponent: number
   readonly wantedExponent: number
-  /** Average ΔE00 of the natural colours. */
+  /** Average ΔE00 of the memory colours. */
   readonly natural: number
 }
 

@@ -162,14 +162,14 @@ export const drive = async (
         return
       case 'sweep':
         await hands.apply(next.changes)
-        // What another mode brought with it and still moves by itself is put to rest.
+        // What another mode brought with it and still moves by itself is switched off.
         if (next.changes.some((c) => c.control === mode?.key)) await hands.rest(null)
         return hands.sweep(next.patches, next.purpose)
       case 'survey':
         for (const one of next.modes) {
           say(`Survey: ${mode ? showValue(mode, one.mode) : one.mode}, ${one.patches.length} patches`)
           await hands.apply(one.changes)
-          // What the mode brought with it and still moves by itself is put to rest.
+          // What the mode brought with it and still moves by itself is switched off.
           await hands.rest(one.mode)
           await hands.sweep(one.patches, 'survey')
           if (next.latency) await hands.latency(one.mode)

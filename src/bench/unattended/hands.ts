@@ -187,7 +187,7 @@ export class Hands {
     this.state = (await this.must(() => this.devices.bench.reset())).state
   }
 
-  /** Puts what moves by itself to rest, in the mode that is on or in another. */
+  /** Switches automatic picture processing off, in the mode that is on or in another. */
   rest(mode: string | null): Promise<void> {
     return this.apply(prepareChanges(this.devices.sheet, this.state, mode, this.signal.transfer))
   }

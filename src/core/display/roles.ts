@@ -107,7 +107,7 @@ export const AUTOMATIC_PROCESSING: ReadonlySet<Role> = new Set<Role>([
 ])
 
 /**
- * Roles that stand at neutral while it is measured: what moves by itself, and what makes light and shadow depend on the rest of
+ * Roles that stand at neutral while it is measured: automatic picture processing, and what makes light and shadow depend on the rest of
  * the picture. Some come back on for watching.
  */
 export const MEASURED_AT_NEUTRAL: ReadonlySet<Role> = new Set<Role>([

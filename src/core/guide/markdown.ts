@@ -53,7 +53,7 @@ export const guideMarkdown = (guide: GuideDocument, revision: number, publishedO
           ),
         ]
       : []),
-    compare('Colour of white, K', before.cct.toFixed(0), after.cct.toFixed(0)),
+    compare('White point, CCT, K', before.cct.toFixed(0), after.cct.toFixed(0)),
     compare('Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'),
     '',
     ...guide.worse.map((w) => `Worse than before: ${cell(w)}`),

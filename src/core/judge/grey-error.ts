@@ -2,7 +2,7 @@ import { type Chromaticity, deltaE2000, type XYZ, xyToXyz, xyzToLab } from '#cor
 import { type MeterPrecision, readingSigma } from '#core/measure'
 
 /**
- * White error of a grey level without its luminance (the chromatic part): ΔE00 between the reading and the target
+ * Greyscale ΔE of a level without its luminance (the chromatic part): ΔE00 between the reading and the target
  * white at the same luminance, both seen against the target white at peak luminance.
  * In: reading and peak luminance in cd/m², chromaticity of the target white. Out: ΔE00 ≥ 0.
  */
@@ -12,7 +12,7 @@ export const greyErrorChromatic = (xyz: XYZ, peak: number, target: Chromaticity)
 }
 
 /**
- * White error of a grey level with its luminance: ΔE00 between the reading and the target white at the luminance that
+ * Greyscale ΔE of a level with its luminance: ΔE00 between the reading and the target white at the luminance that
  * the tone target asks for.
  * In: reading, peak luminance and wanted luminance in cd/m², chromaticity of the target white. Out: ΔE00 ≥ 0.
  */
@@ -27,7 +27,7 @@ export const greyErrorWithLuminance = (
 }
 
 /**
- * White error that the meter's own scatter makes out of a perfect grey: root of the summed squares of what one standard
+ * Greyscale ΔE that the meter's own scatter makes out of a perfect grey: root of the summed squares of what one standard
  * deviation in X, in Y and in Z does.
  * In: luminance of the level and of the peak in cd/m², chromaticity of the target white, scatter. Out: ΔE00.
  */

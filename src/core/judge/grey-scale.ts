@@ -119,7 +119,7 @@ export const judgeGreyScale = (
   }
 }
 
-/** White errors up to this are hard to see even side by side, ΔE00. */
+/** A greyscale ΔE up to this is hard to see even side by side, ΔE00. */
 export const VISIBLE = 1
 
 /**

@@ -17,7 +17,7 @@ const LEVELS = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1]
 const display = (white: number, exponent: number, xy: readonly [number, number] = D65, black = 0) =>
   LEVELS.map((level) => ({ level, xyz: xyToXyz(xy, (white - black) * level ** exponent + black) }))
 
-describe('white error', () => {
+describe('greyscale ΔE', () => {
   it('is zero for the target at any luminance', () => {
     fc.assert(
       fc.property(fc.double({ min: 0.01, max: 100, noNaN: true }), (Y) => {

@@ -11,7 +11,7 @@ import {
 import type { Patch } from './patch'
 
 /**
- * Wexmar's natural colours: things that people know the look of, written as CIE L*a*b* against D65. They are our own
+ * Wexmar's memory colours: things that people know the look of, written as CIE L*a*b* against D65. They are our own
  * round figures for such things, not measurements of any chart; all lie within BT.709. See docs/sweeps.md.
  */
 export const MEMORY_COLOURS_LAB: ReadonlyArray<readonly [key: string, label: string, lab: Lab]> = [
@@ -40,7 +40,7 @@ const WRITTEN = 2.4
 
 const toLinear = invert(rgbToXyzMatrix(BT709_PRIMARIES, xyToXyz(D65, 1))!)!
 
-/** The natural colours as patches: BT.709 signals for a display of exponent 2.4. */
+/** The memory colours as patches: BT.709 signals for a display of exponent 2.4. */
 export const MEMORY_COLOURS: readonly Patch[] = MEMORY_COLOURS_LAB.map(([key, label, lab]) => {
   const linear = multiply(toLinear, labToXyz(lab, xyToXyz(D65, 1)))
   const [r, g, b] = linear.map((l) => Math.round(1e4 * Math.max(0, l) ** (1 / WRITTEN)) / 1e4)

@@ -4,7 +4,7 @@ import { BLUE, CYAN, GREEN, grey, MAGENTA, type Patch, RED, YELLOW } from './pat
 /** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
 export const GREY_LEVELS = [100, 90, 80, 70, 60, 50, 40, 30, 20, 10, 0] as const
 
-/** Levels over which the white error of a grey scale is averaged: 10 to 100 %, as 0…1, rising. */
+/** Levels over which greyscale ΔE is averaged: 10 to 100 %, as 0…1, rising. */
 export const JUDGED_LEVELS: readonly number[] = GREY_LEVELS.filter((p) => p > 0)
   .map((p) => p / 100)
   .reverse()
@@ -27,10 +27,10 @@ export const SIX_MUTED: readonly Patch[] = SIX_COLOURS.map((p) => ({
 /** Eleven grey levels and the three primaries: what a state is judged by. */
 export const GREY_AND_PRIMARIES: readonly Patch[] = [...GREY_LEVELS.map(grey), ...PRIMARIES]
 
-/** All that a case is judged by, before and after: greys, six colours, natural colours. */
+/** All that a case is judged by, before and after: greys, six colours, memory colours. */
 export const WHOLE_CASE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...SIX_COLOURS, ...MEMORY_COLOURS]
 
-/** Natural colours that stand for the others where there is little time. */
+/** Memory colours that stand for the others where there is little time. */
 const FEW_MEMORY_COLOURS = ['natural-skin-tan', 'natural-foliage', 'natural-sky']
 
 /**

@@ -164,7 +164,7 @@ describe('sweeps', () => {
     expect(Math.min(...levels('near-white'))).toBe(0.9)
     expect(WHOLE_MODE).toHaveLength(60)
   })
-  it('show natural colours that are inside BT.709, each within a code of what it was written as', () => {
+  it('show memory colours that are inside BT.709, each within a code of what it was written as', () => {
     expect(MEMORY_COLOURS).toHaveLength(MEMORY_COLOURS_LAB.length)
     for (const { signal } of MEMORY_COLOURS)
       for (const s of signal) {

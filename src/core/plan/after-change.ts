@@ -25,7 +25,7 @@ const STEP_OF: Readonly<Partial<Record<Role, StepKey>>> = {
   latency: 'processing',
 }
 
-/** The step that a control belongs to; what moves by itself belongs to preparing. */
+/** The step that a control belongs to; automatic picture processing belongs to preparing. */
 export const stepOfControl = (control: Control): StepKey => STEP_OF[control.role] ?? 'prepare'
 
 const greys = (...percents: number[]) => percents.map(grey)

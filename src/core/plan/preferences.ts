@@ -36,10 +36,10 @@ export const preferencesWithCost = (
       key === 'white'
         ? [other.whiteError.average, own.whiteError.average]
         : [other.fullError.average, own.fullError.average]
-    const name = key === 'white' ? 'white error' : 'grey error with luminance'
+    const luminance = key === 'white' ? 'without luminance' : 'with luminance'
     return {
       key,
-      sentence: `${text}: against the reference the average ${name} is ${is.toFixed(1)} ΔE00, against its own target ${was.toFixed(1)}.`,
+      sentence: `${text}: against the reference the average greyscale ΔE00, ${luminance}, is ${is.toFixed(1)}, against its own target ${was.toFixed(1)}.`,
       cost: is - was,
     }
   })

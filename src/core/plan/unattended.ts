@@ -3,7 +3,7 @@ import type { Next, StepKey } from '#core/steps'
 import type { Route } from './route'
 import { MOST_ROUNDS } from './tuning'
 
-/** What undoes a figure that got worse: everything that a step moved, back as it came. */
+/** What undoes a figure that got worse: everything that a step moved, back at its default. */
 interface PutBack {
   readonly step: StepKey
   readonly changes: readonly Change[]

@@ -1,5 +1,3 @@
-// biome-ignore lint/style/noRestrictedImports: a test may read the document that it holds the protocol to.
-import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import type { z } from 'zod'
 import { ControlSheet, Hue, Memory, Role } from '#core/display'
@@ -27,8 +25,9 @@ import {
   Waited,
 } from '#core/protocol'
 import { Chroma, Encoding, Range, SignalPrimaries, Transfer } from '#core/signal'
+import { documentOf } from '#tests/documents'
 
-const page = readFileSync('docs/bench-protocol.md', 'utf8')
+const page = documentOf('bench-protocol.md')
 
 /** The examples that follow a heading of the page, up to the next heading. */
 const examples = (heading: string): unknown[] => {

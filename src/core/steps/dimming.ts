@@ -59,7 +59,7 @@ export const dimmingPart = (
       `Strengths of ${quoted(control)} were not compared: the source shows no checkerboard. It stays at ${shown(control, control.neutral ?? facts.state[control.key])}.`,
     )
   const neutral = control.neutral
-  // What moves by itself was at rest while strengths were compared, whatever stands for watching by now.
+  // Automatic picture processing was at rest while strengths were compared, whatever stands for watching by now.
   const atRest = measuringStateOf(facts, facts.state)
   const read = (value: ControlValue) => {
     const byPatch = new Map<string, (typeof facts.readings)[number]>()
@@ -81,9 +81,9 @@ export const dimmingPart = (
   for (const { value, label } of control.choices) {
     const own = read(value)
     const missing = patchesFor(value).filter((p) => !own.has(p.key) && !facts.leftOut.includes(p.key))
-    const taught = missing.length ? taughtStrength(context, control, value, label) : undefined
-    if (taught) {
-      options.push(taught)
+    const known = missing.length ? strengthFromPriors(context, control, value, label) : undefined
+    if (known) {
+      options.push(known)
       continue
     }
     if (missing.length) {
@@ -140,7 +140,7 @@ export const dimmingPart = (
 }
 
 /** What an earlier case measured of a strength: contrasts do not depend on how bright white is. */
-const taughtStrength = (
+const strengthFromPriors = (
   { facts }: RouteContext,
   control: ChoiceControl,
   value: string,

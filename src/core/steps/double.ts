@@ -8,10 +8,8 @@ import {
   xyToXyz,
 } from '#core/colorimetry'
 import { ControlSheet, factoryState, type State } from '#core/display'
-import { REFERENCE_POLICY, targetsOf } from '#core/judge'
-import { ASSUMED_PRECISION, type Patch } from '#core/measure'
-import { createMemo } from '#core/memo'
-import { SDR_SIGNAL } from '#core/signal'
+import type { Patch } from '#core/measure'
+import { freshFacts } from '#tests/facts'
 import { contextOf, type StepContext } from './context'
 import type { Purpose, RouteFacts, RouteReading } from './facts'
 
@@ -97,31 +95,16 @@ export const plainReading = (
 })
 
 /** Facts of a case on the double, prepared, with the readings that a test gives it. */
-export const plainFacts = (known: Partial<RouteFacts> = {}): RouteFacts => ({
-  memo: createMemo(),
-  sheet: PLAIN,
-  viewingCase: 'sdr-dark',
-  baseMode: null,
-  policy: REFERENCE_POLICY,
-  targets: targetsOf(REFERENCE_POLICY, 'dark'),
-  precision: ASSUMED_PRECISION,
-  signal: SDR_SIGNAL,
-  seen: null,
-  state: PLAIN_STATE,
-  readings: [],
-  adjustments: [],
-  prepared: true,
-  leftOut: [],
-  skipped: {},
-  refused: {},
-  accepted: [],
-  verdicts: [],
-  latencies: [],
-  priors: [],
-  occupied: [],
-  bench: { layouts: [], probe: false, eye: false },
-  ...known,
-})
+export const plainFacts = (known: Partial<RouteFacts> = {}): RouteFacts =>
+  freshFacts(
+    { sheet: PLAIN },
+    {
+      state: PLAIN_STATE,
+      prepared: true,
+      bench: { layouts: [], probe: false, eye: false },
+      ...known,
+    },
+  )
 
 /** What a step plans from. */
 export const plainContext = (facts: RouteFacts, more: Partial<StepContext> = {}): StepContext => {

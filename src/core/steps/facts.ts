@@ -108,7 +108,7 @@ export interface RouteFacts {
   readonly readings: readonly RouteReading[]
   /** Moves of this session, oldest first. */
   readonly adjustments: readonly MadeAdjustment[]
-  /** The display was reset and what moves by itself switched off. */
+  /** The display was reset and automatic picture processing switched off. */
   readonly prepared: boolean
   /** Keys of patches that the reviewer left out of a sweep. */
   readonly leftOut: readonly string[]

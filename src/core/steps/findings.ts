@@ -117,7 +117,7 @@ export interface LevelError {
 
 export interface ColourFindings {
   readonly model?: ColourModel
-  /** Weighted average ΔE00 of six and natural colours as the model expects it now, and after the best further clicks. */
+  /** Weighted average ΔE00 of six and memory colours as the model expects it now, and after the best further clicks. */
   readonly error: number
   readonly best: number
   readonly errors: ReadonlyArray<{ readonly patch: string; readonly label: string; readonly error: number }>

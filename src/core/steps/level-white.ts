@@ -74,9 +74,9 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       .map((o) => o.level),
   )
   // Where the clicks are known already, levels between those that were read are told well enough by their neighbours.
-  const taught = facts.priors.some((l) => keys.has(l.control))
+  const hasPriors = facts.priors.some((l) => keys.has(l.control))
   const told = (l: number) =>
-    taught &&
+    hasPriors &&
     model.observations.some((o) => Math.abs(o.level - l) < Math.max(0.011, 0.055 * (l > 0.09 ? 1 : 0)))
   const missing = readable.filter(
     (l) => !read.has(l) && !told(l) && !facts.leftOut.includes(grey(percent(l)).key),
@@ -161,14 +161,16 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const solved = solveClicks(model, aim, ranges, now, [], chains)
   const kept = pruned(model, aim, ranges, now, solved.amounts, from)
   const gain = before - kept.error
-  const tried = adjustments.length > 0 || taught
+  const tried = adjustments.length > 0 || hasPriors
   const changes = changesTo(context, model, controls, kept.amounts)
   const worth = verified ? WORTH_ANOTHER_SWEEP : WORTH_AN_ADJUSTMENT
   // Once it was verified, only what can be seen is worth verifying it all again.
   const mended = mendedLevels(context, model, now, kept.amounts, readable, verified ? SEEN_FOR_SURE : from)
   // What can be seen is worth more than what only a meter tells.
   const seenStill = seen.some((l) => l.error > SEEN_FOR_SURE)
-  const budget = Math.floor(own.length * (taught && !seenStill ? MOST_READINGS.taught : MOST_READINGS.new))
+  const budget = Math.floor(
+    own.length * (hasPriors && !seenStill ? MOST_READINGS.withPriors : MOST_READINGS.new),
+  )
   const remaining = budget - readingsSpent(facts)
   if (
     changes.length === 0 ||
@@ -206,7 +208,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     return ASPECTS.some((aspect) => Math.abs(a[aspect] - b[aspect]) > WORTH_READING * l)
   })
   // Where the clicks are known, every second level tells of those between as well.
-  const all = thinned(moved.length ? moved : readable, taught && adjustments.length === 0)
+  const all = thinned(moved.length ? moved : readable, hasPriors && adjustments.length === 0)
   const reads = mostMoved(model, now, kept.amounts, all, remaining)
   const spread = spreadUnder(model, kept.amounts)
   const chroma = { ...aim, toneWeight: 0 }

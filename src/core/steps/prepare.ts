@@ -4,7 +4,7 @@ import type { RouteContext, StepContext } from './context'
 import { done, type Limit, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 
-/** What moves by itself is switched off before anything; in the base mode once it is chosen. */
+/** Automatic picture processing is switched off before anything; in the base mode once it is chosen. */
 const planPreparing = (context: StepContext): StepPlan => {
   const { facts, byRole, outOfBox } = context
   const { pending } = context.watching

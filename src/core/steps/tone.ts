@@ -227,17 +227,17 @@ const guessOptions = (
   const priors = facts.priors.filter((l) => l.kind === 'tone' && l.control === control.key)
   const from = options[0]
   if (!from) return []
-  const taught = (value: ControlValue) => priors.find((l) => l.choice === String(value))?.mean[0]
-  const base = taught(from.value)
+  const priorOf = (value: ControlValue) => priors.find((l) => l.choice === String(value))?.mean[0]
+  const base = priorOf(from.value)
   const wanted = wantedExponent(context)
   const values: ControlValue[] =
     control.kind === 'choice' ? control.choices.map((c) => c.value) : numericValues(control)
   return values.flatMap((value): ToneOption[] => {
     if (options.some((o) => o.value === value)) return []
-    const learned = taught(value)
+    const prior = priorOf(value)
     const exponent =
-      base !== undefined && learned !== undefined
-        ? from.exponent + learned - base
+      base !== undefined && prior !== undefined
+        ? from.exponent + prior - base
         : control.kind === 'number'
           ? between(control, options, value)
           : undefined

@@ -38,8 +38,8 @@ export const LEVEL_WHITE_DARK = 0.049
 /** Most levels of the first try, that teaches what a click does and where the controls lie. */
 export const LEVEL_WHITE_TRIAL = 3
 export const LEVEL_WHITE_MOST_ADJUSTMENTS = 4
-/** Readings a level, all included, that white by level is worth; fewer where the clicks were learned in an earlier case. */
-export const MOST_READINGS = { new: 4, taught: 1.5 } as const
+/** Readings a level, all included, that multi-point white balance is worth; fewer where the clicks were learned in an earlier case. */
+export const MOST_READINGS = { new: 4, withPriors: 1.5 } as const
 /** Error of a level that is seen side by side, ΔE00. */
 export const SEEN_FOR_SURE = 1.2
 /** Change of drive, as a share, from which a level is read again. */
@@ -72,7 +72,7 @@ export const MOST_CHOICES = 8
 // verify
 /** Scatter of an average ΔE00 over some twenty patches, and of a single one, that is not called worse. */
 export const VERIFY_SCATTER = { average: 0.12, worst: 0.45 } as const
-/** Scatter of an average white error where the model of greys says nothing, ΔE00. */
+/** Scatter of an average greyscale ΔE where the model of greys says nothing, ΔE00. */
 export const USUAL_NOISE = 0.1
 
 // white level

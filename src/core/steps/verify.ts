@@ -48,7 +48,7 @@ export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerd
 
 /**
  * What got worse between two sweeps, beyond the scatter of reading. Luminance is no error: it was asked for.
- * In: before and after, scatter of an average white error. Out: one sentence for each figure, the gravest first.
+ * In: before and after, scatter of an average greyscale ΔE. Out: one sentence for each figure, the gravest first.
  */
 export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: number): WorseFigure[] => {
   const out: Array<WorseFigure & { by: number }> = []

@@ -145,7 +145,7 @@ export const greyPredictions = (
   })
 }
 
-/** Scatter of the average white error over the judged levels at the present panel light: what one sweep cannot tell apart. */
+/** Scatter of the average greyscale ΔE over the judged levels at the present panel light: what one sweep cannot tell apart. */
 const sweepNoise = (context: RouteContext, model: GreyModel): number => {
   const { facts } = context
   const light = model.lightOf(facts.state)
@@ -249,10 +249,10 @@ const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOpt
   // A preset whose white values belong to another case already is the way to overwrite them.
   const free = control.choices.filter((c) => !conflictOf(c.value))
   const candidates = free.length ? free : control.choices
-  const taught = candidates.flatMap((c) => {
+  const expected = candidates.flatMap((c) => {
     const xyz = measured.some((o) => o.value === c.value)
       ? undefined
-      : taughtWhite(context, control, c.value, measured, fresh)
+      : whiteFromPriors(context, control, c.value, measured, fresh)
     return xyz ? [option(c.value, c.label, xyz, [])] : []
   })
   const adjustment = (to: ControlValue, purpose: string): StepPlan =>
@@ -266,7 +266,7 @@ const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOpt
         predictions: [],
       },
     })
-  const known = [...measured, ...taught]
+  const known = [...measured, ...expected]
   const missing = candidates.find((c) => !known.some((o) => o.value === c.value))
   const options = known.sort((a, b) => a.residual - b.residual)
   if (missing) {
@@ -321,7 +321,7 @@ const keptPreset = (
 }
 
 /** White of a preset that was not measured here: as far from a measured one as an earlier case found it. */
-const taughtWhite = (
+const whiteFromPriors = (
   context: RouteContext,
   control: Control,
   value: ControlValue,

@@ -193,15 +193,7 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
       {next.reset ? 'Then this mode is reset, and automatic' : 'Automatic'} picture processing is turned off
       for measuring
       {next.changes.length > 0 && ': '}
-      {next.changes.map((c, i) => (
-        <Fragment key={c.control}>
-          {i > 0 && ', '}
-          <span className="whitespace-nowrap text-ink">
-            {c.label} {c.from} → <strong className="text-lamp">{c.to}</strong>
-          </span>
-        </Fragment>
-      ))}
-      .
+      <ChangeList changes={next.changes} />.
     </p>
     {next.reset && (
       <p className="max-w-2xl text-sm text-faint">
@@ -211,6 +203,17 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
     )}
   </>
 )
+
+/** Changes in one line of text, as the menu shows them. */
+const ChangeList = ({ changes }: { changes: Of<'sweep'>['changes'] }) =>
+  changes.map((c, i) => (
+    <Fragment key={c.control}>
+      {i > 0 && ', '}
+      <span className="whitespace-nowrap text-ink">
+        {c.label} {c.from} → <strong className="text-lamp">{c.to}</strong>
+      </span>
+    </Fragment>
+  ))
 
 const Restore = ({ next }: { next: Of<'restore'> }) => (
   <>
@@ -265,16 +268,7 @@ const Sweep = ({ next }: { next: Of<'sweep'> }) => {
       </p>
       {next.changes.length > 0 && (
         <p className="text-soft">
-          First set:{' '}
-          {next.changes.map((c, i) => (
-            <Fragment key={c.control}>
-              {i > 0 && ', '}
-              <span className="whitespace-nowrap text-ink">
-                {c.label} {c.from} → <strong className="text-lamp">{c.to}</strong>
-              </span>
-            </Fragment>
-          ))}
-          .
+          First set: <ChangeList changes={next.changes} />.
         </p>
       )}
     </>

@@ -110,7 +110,7 @@ export const GammaChart = ({ scales, height }: { scales: GreyScales; height: Cha
   )
 }
 
-/** White error by level, without luminance. */
+/** Greyscale ΔE by level, without luminance. */
 export const WhiteErrorChart = ({ scales, height }: { scales: GreyScales; height: ChartHeight }) => (
   <Chart
     title="Greyscale ΔE"

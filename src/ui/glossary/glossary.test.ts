@@ -1,10 +1,9 @@
-// biome-ignore lint/style/noRestrictedImports: a test may read the document that it holds the page to.
-import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
+import { documentOf } from '#tests/documents'
 import { TERMS } from './terms'
 
 describe('the glossary', () => {
-  const document = readFileSync('docs/glossary.md', 'utf8')
+  const document = documentOf('glossary.md')
   it.each(Object.values(TERMS).map((t) => [t.term, t.says] as const))(
     '%s says the same in the document and on the page',
     (term, says) => {

@@ -259,7 +259,7 @@ const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure 
   )
 }
 
-/** White error by level before and after, drawn so that it needs no script. */
+/** Greyscale ΔE by level before and after, drawn so that it needs no script. */
 const ErrorBars = ({ before, after }: { before: GuideMeasure; after: GuideMeasure }) => {
   const most = Math.max(
     3,
