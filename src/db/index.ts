@@ -15,15 +15,15 @@ export {
 export { skippedFromNowOn, stepFromNowOn } from './migrations/0005-the-trades-words'
 export * from './models'
 export {
-  appendTasks,
   askPerson,
   type ClaimedRun,
   claimRun,
   completeRun,
   countTrouble,
+  finishOwnTask,
   finishTask,
-  finishTasks,
   giveBack,
+  insertTasks,
   keepState,
   knownValues,
   LEASE_MS,
@@ -32,15 +32,17 @@ export {
   noteRun,
   openRun,
   patchStands,
+  readingColumns,
   renewLease,
   setRunStatus,
   standsAt,
   storeLatency,
-  storeReading,
+  storeMeasurement,
+  storeMeter,
   storeState,
   touchSession,
   wantPatch,
-  writeReading,
+  writeMeasurement,
 } from './runs'
 export {} from './scope'
 export { inTransaction } from './transaction'

@@ -11,11 +11,20 @@ import type { Matrix3, XYZ } from '#core/colorimetry'
 import type { ControlSheet, ControlValue, State } from '#core/display'
 import type { GuideDocument, TransferClass } from '#core/guide'
 import type { Policy, ViewingCase } from '#core/judge'
-import type { Drift, FourColours, Patch, ReadingFault } from '#core/measure'
+import type {
+  Drift,
+  FourColours,
+  Measurement,
+  Patch,
+  Purpose,
+  ReadingFault,
+  SeenCircumstances,
+} from '#core/measure'
 import type { ResponsePrior } from '#core/model'
+import type { Ask, Devices, Task } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
-import type { MetadataFlags, SeenSignal, SignalFormat } from '#core/signal'
-import type { Adjustment, Purpose, StepKey } from '#core/steps'
+import type { SignalFormat } from '#core/signal'
+import type { Adjustment, StepKey } from '#core/steps'
 
 type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>>
 
@@ -35,18 +44,6 @@ export const RUN_STATUS = [
 ] as const
 export type RunStatus = (typeof RUN_STATUS)[number]
 
-/** Who does a device's part: the bench, a person, or for patches a page of Wexmar's on the display under test. */
-export interface Devices {
-  readonly display: 'bench' | 'hand'
-  readonly pattern: 'bench' | 'page' | 'hand'
-  readonly meter: 'bench' | 'hand'
-}
-/** What a person is asked to do for a task. */
-export type Ask =
-  | { readonly kind: 'reset'; readonly task: number; readonly mode: string | null }
-  | { readonly kind: 'set'; readonly task: number; readonly control: string; readonly value: ControlValue }
-  | { readonly kind: 'show'; readonly task: number; readonly patch: Patch; readonly confirmed: boolean }
-  | { readonly kind: 'read'; readonly task: number; readonly patch: Patch }
 /** The page that shows patches, as it was last heard of. */
 export interface PatchPage {
   /** The patch that should stand on it, and the task it is for. */
@@ -182,15 +179,11 @@ export interface RunRow extends Row<RunRow> {
 export interface TaskRow extends Row<TaskRow> {
   runId: number
   ordinal: number
-  /**
-   * `rest`: whatever moves by itself is switched off. `settle`: the patch is read until the display has settled. `control`: it
-   * is read for drift. `latency`: the probe is read in the mode of `value`.
-   */
-  kind: 'reset' | 'set' | 'rest' | 'settle' | 'read' | 'control' | 'latency'
+  kind: Task['kind']
   control: string | null
   value: ControlValue | null
   patch: Patch | null
-  outcome: 'done' | 'skipped' | null
+  outcome: Task['outcome']
   finishedAt: Date | null
 }
 export interface ReadingRow extends Row<ReadingRow> {
@@ -215,8 +208,8 @@ export interface ReadingRow extends Row<ReadingRow> {
   signal: unknown
   /** What the source flagged and the display saw. */
   seen: SeenCircumstances | null
-  kind: CreationOptional<'read' | 'control' | 'settle'>
-  origin: CreationOptional<'bench' | 'typed' | 'imported'>
+  kind: CreationOptional<Measurement['kind']>
+  origin: CreationOptional<Measurement['origin']>
   /** Readings that were averaged. */
   samples: CreationOptional<number>
   /** Standard errors of X, Y and Z, cd/m². */
@@ -232,10 +225,6 @@ export interface ReadingRow extends Row<ReadingRow> {
   drift: Drift | null
   flags: CreationOptional<string[]>
   takenAt: Date
-}
-export interface SeenCircumstances {
-  readonly flagged: MetadataFlags | null
-  readonly signal: SeenSignal | null
 }
 /** The patch page says that the patch of a task stands on it. */
 interface PatchShowRow extends Row<PatchShowRow> {

@@ -1,20 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto'
 import { Op, QueryTypes, Transaction } from 'sequelize'
-import type { XYZ } from '#core/colorimetry'
 import { type State, stateKey } from '#core/display'
-import type { Drift, Patch, ReadingFault } from '#core/measure'
+import type { Patch, TakenMeasurement } from '#core/measure'
+import type { Ask, PlannedTask, Task } from '#core/plan'
 import type { MeterDescription } from '#core/protocol'
 import type { Database } from './connection'
-import type {
-  Ask,
-  LatencyRow,
-  RunRow,
-  RunStatus,
-  SeenCircumstances,
-  SessionRow,
-  StateRow,
-  TaskRow,
-} from './models'
+import type { LatencyRow, RunRow, RunStatus, SessionRow, StateRow, TaskRow } from './models'
 import { inTransaction } from './transaction'
 
 /** How long the heartbeat of a runner may stand still before another takes its run over, ms. */
@@ -215,96 +206,49 @@ export const renewLease = async (db: Database, claimed: ClaimedRun): Promise<boo
   return affected > 0
 }
 
-interface NewReading {
-  readonly task: TaskRow
-  readonly xyz: readonly [number, number, number] | undefined
-  readonly fault: ReadingFault | undefined
-  /** What the meter said, where it could not be used. */
-  readonly raw?: string
-  readonly duration: number
-  readonly benchSeconds: number
-  readonly signal: unknown
-  readonly seen: SeenCircumstances | null
-  readonly meter: MeterDescription | null
-  /** Where no bench has it: the meter's name as the person gave it. */
-  readonly meterName?: string
-  readonly meterSlot: string | null
-  readonly correctionId: number | null
-  readonly uncorrected: XYZ | null
-  readonly samples: number
-  readonly sigma: XYZ | null
-  readonly onFor: number | null
-  readonly drift: Drift | null
-  readonly flags: readonly string[]
-  readonly origin: 'bench' | 'typed' | 'imported'
-  readonly takenAt: Date
-  /** Whether a usable reading finishes its task; a display that settles is read many times in one. */
-  readonly finishes: boolean
-}
-
 /**
- * Stores a reading and, where it can be used, finishes its task: both or neither.
+ * Stores a measurement and, where it can be used and `finishes`, finishes its task: both or neither.
  * Out: id of the reading, or the run's status where it is no longer the runner's own (then nothing is stored).
  */
-export const storeReading = (db: Database, claimed: ClaimedRun, reading: NewReading) =>
+export const storeMeasurement = (
+  db: Database,
+  claimed: ClaimedRun,
+  taken: TakenMeasurement,
+  finishes: boolean,
+) =>
   whileOwn(db, claimed, (transaction, stateId) =>
-    writeReading(db, claimed.run, stateId, reading, transaction),
+    writeMeasurement(db, claimed.run, stateId, taken, finishes, transaction),
   )
 
-/** Writes a reading of a run, within a transaction that holds its session. In: run, id of the state it was taken in. Out: its id. */
-export const writeReading = async (
+/**
+ * Writes a measurement of a run, within a transaction that holds its session. In: run, id of the state it was taken in, whether a usable
+ * one finishes its task. Out: its id.
+ */
+export const writeMeasurement = async (
   db: Database,
-  run: RunRow,
+  run: Pick<RunRow, 'id' | 'sessionId'>,
   stateId: number,
-  reading: NewReading,
+  taken: TakenMeasurement,
+  finishes: boolean,
   transaction: Transaction,
 ): Promise<number> => {
-  const { task, xyz, fault, meter } = reading
-  const [runId, ordinal] = [Number(task.runId), Number(task.ordinal)]
+  const [runId, ordinal] = [Number(run.id), Number(taken.task)]
   const row = await db.readings.create(
     {
       runId,
-      task: ordinal,
       // Counted in the same statement, so that a second try of a task is never taken for the first.
       attempt: db.sequelize.literal(
         `(SELECT n FROM (SELECT COUNT(*) AS n FROM readings WHERE run_id = ${runId} AND task = ${ordinal}) earlier)`,
       ) as unknown as number,
       stateId,
-      patchKey: task.patch!.key,
-      patch: task.patch!,
-      x: xyz?.[0] ?? null,
-      y: xyz?.[1] ?? null,
-      z: xyz?.[2] ?? null,
-      fault: fault ?? null,
-      raw: reading.raw?.slice(0, 500) ?? null,
-      duration: reading.duration,
-      benchSeconds: reading.benchSeconds,
-      signal: reading.signal,
-      seen: reading.seen,
-      kind: task.kind === 'control' || task.kind === 'settle' ? task.kind : 'read',
-      origin: reading.origin,
-      samples: reading.samples,
-      sigma: reading.sigma,
-      meter: meter ? `${meter.maker} ${meter.model} ${meter.serial}` : (reading.meterName ?? ''),
-      meterSlot: reading.meterSlot,
-      correctionId: reading.correctionId,
-      uncorrected: reading.uncorrected,
-      onFor: reading.onFor,
-      drift: reading.drift,
-      flags: [...reading.flags],
-      takenAt: reading.takenAt,
+      ...readingColumns(taken),
     },
     { transaction },
   )
-  if (meter && !run.meter) {
-    run.meter = meter
-    await db.runs.update({ meter }, { where: { id: run.id }, transaction })
-  }
-  const finishes = !fault && reading.finishes
   await db.sequelize.query(
     `UPDATE sessions s STRAIGHT_JOIN runs r STRAIGHT_JOIN run_tasks p
         SET s.revision = s.revision + 1, s.updated_at = UTC_TIMESTAMP(3), r.reading_count = r.reading_count + 1
-            ${finishes ? ", p.outcome = 'done', p.finished_at = UTC_TIMESTAMP(3)" : ''}
+            ${!taken.fault && finishes ? ", p.outcome = 'done', p.finished_at = UTC_TIMESTAMP(3)" : ''}
       WHERE s.id = :session AND r.id = :run AND p.run_id = :run AND p.ordinal = :task`,
     {
       replacements: { session: run.sessionId, run: run.id, task: ordinal },
@@ -315,55 +259,93 @@ export const writeReading = async (
   return row.id
 }
 
-/** Adds tasks at the end of a run. Out: their rows; undefined where the run is no longer the runner's own. */
-export const appendTasks = async (
+/** Longest part of an answer that is kept where it could not be used, characters. */
+const LONGEST_RAW = 500
+
+/** The columns of a reading that a measurement fills. */
+export const readingColumns = (taken: TakenMeasurement) => ({
+  task: taken.task,
+  patchKey: taken.patch.key,
+  patch: taken.patch,
+  x: taken.xyz?.[0] ?? null,
+  y: taken.xyz?.[1] ?? null,
+  z: taken.xyz?.[2] ?? null,
+  fault: taken.fault,
+  raw: taken.raw?.slice(0, LONGEST_RAW) ?? null,
+  duration: taken.seconds,
+  benchSeconds: taken.clock,
+  // The column takes no NULL.
+  signal: taken.pattern ?? {},
+  seen: taken.seen,
+  kind: taken.kind,
+  origin: taken.origin,
+  samples: taken.samples,
+  sigma: taken.sigma,
+  meter: taken.meter,
+  meterSlot: taken.meterSlot,
+  correctionId: taken.correctionId,
+  uncorrected: taken.uncorrected,
+  onFor: taken.onFor,
+  drift: taken.drift,
+  flags: [...taken.flags],
+  takenAt: new Date(taken.takenAt),
+})
+
+/** Writes down with which meter a run reads. */
+export const storeMeter = (db: Database, { run }: ClaimedRun, meter: MeterDescription) =>
+  db.runs.update({ meter }, { where: { id: run.id, meter: null } })
+
+/** Puts tasks behind one of a run; later ones make room. Out: all tasks of the run; undefined where it is no longer the runner's own. */
+export const insertTasks = async (
   db: Database,
   claimed: ClaimedRun,
-  more: ReadonlyArray<{ readonly kind: 'settle' | 'read' | 'control'; readonly patch: Patch }>,
+  after: number,
+  more: readonly PlannedTask[],
 ): Promise<TaskRow[] | undefined> => {
-  const from = Math.max(...claimed.tasks.map((t) => Number(t.ordinal))) + 1
-  const done = await whileOwn(db, claimed, (transaction) =>
-    db.tasks.bulkCreate(
-      more.map(({ kind, patch }, i) => ({
-        runId: claimed.run.id,
-        ordinal: from + i,
-        kind,
-        control: null,
-        value: null,
-        patch,
-        outcome: null,
-        finishedAt: null,
-      })),
+  const runId = claimed.run.id
+  const done = await whileOwn(db, claimed, async (transaction) => {
+    // From the last one down: no two may have the same place at any moment.
+    await db.sequelize.query(
+      'UPDATE run_tasks SET ordinal = ordinal + :more WHERE run_id = :runId AND ordinal > :after ORDER BY ordinal DESC',
+      { type: QueryTypes.UPDATE, replacements: { more: more.length, runId, after }, transaction },
+    )
+    await db.tasks.bulkCreate(
+      more.map((task, i) => ({ ...task, runId, ordinal: after + 1 + i, outcome: null, finishedAt: null })),
       { transaction },
-    ),
-  )
+    )
+    // What is known of the run's tasks is read anew.
+    await db.sessions.increment('rewritten', { where: { id: claimed.session.id }, transaction })
+    await touchSession(db, claimed.session.id, transaction)
+    return db.tasks.findAll({ where: { runId }, order: ['ordinal'], transaction })
+  })
   return done.own ? done.value : undefined
 }
 
-/** Finishes tasks without storing anything. */
-export const finishTasks = (db: Database, claimed: ClaimedRun, tasks: readonly TaskRow[]) =>
+/** Finishes a task of a run without storing anything. */
+export const finishOwnTask = (db: Database, claimed: ClaimedRun, task: Task) =>
   whileOwn(db, claimed, async (transaction) => {
-    for (const task of tasks) await finishTask(db, task, transaction)
+    await finishTask(db, claimed.run.id, task, transaction)
     await touchSession(db, claimed.session.id, transaction)
   })
 
 export const finishTask = async (
   db: Database,
-  task: TaskRow,
+  runId: number,
+  task: Pick<Task, 'ordinal'>,
   transaction: Transaction,
   outcome: 'done' | 'skipped' = 'done',
 ) => {
   const done = { outcome, finishedAt: new Date() }
-  await db.tasks.update(done, { where: { runId: task.runId, ordinal: task.ordinal }, transaction })
+  await db.tasks.update(done, { where: { runId, ordinal: task.ordinal }, transaction })
 }
 
 /** Finishes a task that changed the display, and keeps the state that it is in now. */
-export const storeState = (db: Database, claimed: ClaimedRun, task: TaskRow | undefined, values: State) =>
+export const storeState = (db: Database, claimed: ClaimedRun, task: Task | undefined, values: State) =>
   whileOwn(db, claimed, async (transaction) => {
     const { session } = claimed
     const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
     await standsAt(db, session, state.id, transaction)
-    if (task) await finishTask(db, task, transaction)
+    if (task) await finishTask(db, claimed.run.id, task, transaction)
     if (task?.kind === 'reset') await markReset(db, session.unitId, transaction)
     await touchSession(db, session.id, transaction)
   })
@@ -452,21 +434,21 @@ export const giveBack = async (db: Database, claimed: ClaimedRun): Promise<void>
 export const storeLatency = (
   db: Database,
   claimed: ClaimedRun,
-  task: TaskRow,
+  task: Task,
   latency: Pick<LatencyRow, 'mode' | 'rate' | 'milliseconds' | 'times' | 'setting'>,
 ) =>
   whileOwn(db, claimed, async (transaction, stateId) => {
     await db.latencies.create(
       {
         ...latency,
-        runId: task.runId,
+        runId: claimed.run.id,
         task: task.ordinal,
         stateId,
         takenAt: new Date(),
       },
       { transaction },
     )
-    await finishTask(db, task, transaction)
+    await finishTask(db, claimed.run.id, task, transaction)
     await touchSession(db, claimed.session.id, transaction)
   })
 

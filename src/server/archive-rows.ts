@@ -2,10 +2,10 @@ import { z } from 'zod'
 import { ControlSheet, ControlValue, State } from '#core/display'
 import { GuideDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
-import { Patch } from '#core/measure'
+import { Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
 import { ResponsePrior } from '#core/model'
 import { MeterDescription } from '#core/protocol'
-import { MetadataFlags, SeenSignal, SignalFormat } from '#core/signal'
+import { SignalFormat } from '#core/signal'
 import { STEP_KEYS } from '#core/steps'
 import { RUN_STATUS } from '#db'
 
@@ -29,18 +29,6 @@ const Devices = z.object({
 const Change = z.object({ control: key, from: ControlValue, to: ControlValue })
 const Quantity = z.enum(['white-error', 'luminance', 'colour-error', 'tone'])
 const Expected = z.object({ quantity: Quantity, before: number, after: number, sigma: amount })
-const Purpose = z.enum([
-  'prepare',
-  'restore',
-  'feed-check',
-  'survey',
-  'out-of-box',
-  'adjust',
-  'check',
-  'verify',
-  'sweep',
-  'import',
-])
 /** What was asked of a source: it is shown and kept, never acted on. */
 const Asked = z.union([z.record(z.string().max(60), z.unknown()), z.null()])
 
@@ -121,14 +109,12 @@ export const ROWS = {
     x: number.nullable(),
     y: number.nullable(),
     z: number.nullable(),
-    fault: z
-      .enum(['timeout', 'empty', 'not-a-number', 'negative', 'saturated', 'unstable', 'withdrawn'])
-      .nullable(),
+    fault: ReadingFault.nullable(),
     raw: text(500).nullable(),
     duration: amount,
     benchSeconds: number,
     signal: Asked,
-    seen: z.object({ flagged: MetadataFlags.nullable(), signal: SeenSignal.nullable() }).nullable(),
+    seen: SeenCircumstances.nullable(),
     kind: z.enum(['read', 'control', 'settle']),
     origin: z.enum(['bench', 'typed', 'imported']),
     samples: z.number().int().positive().max(100_000),

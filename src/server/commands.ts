@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { FEED_CHECK, type Policy, roomOf, targetsOf } from '#core/judge'
 import { sweepOf } from '#core/measure'
+import { readTask, sayLeftOut, sweepTasks } from '#core/plan'
 import { STEP_KEYS } from '#core/steps'
 import {
   finishTask,
@@ -24,7 +25,7 @@ import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
 import { loadStates, sheetOf } from './session-record'
-import { readTask, sweepInModes, sweepTasks } from './tasks'
+import { sweepInModes } from './tasks'
 
 const whole = z.number().int().positive()
 /** Revision of the page that something was decided on; a change that was decided on an older one is not made. */
@@ -212,7 +213,7 @@ const runCommand = async (
     case 'enough': {
       const task = run && (await settlingTask(db, run.id, transaction))
       if (!task) return bad('No run is waiting for the display to settle.')
-      await finishTask(db, task, transaction, 'skipped')
+      await finishTask(db, run.id, task, transaction, 'skipped')
       return setRun('queued', [...run.notes, 'The run did not wait until the display had settled.'])
     }
     case 'pause':
@@ -233,8 +234,8 @@ const runCommand = async (
       const task = await openTask()
       if (task?.kind !== 'read' && task?.kind !== 'control')
         return bad('This is no patch. Try again, leave the control out, or cancel the run.')
-      await finishTask(db, task, transaction, 'skipped')
-      return setRun('queued')
+      await finishTask(db, run.id, task, transaction, 'skipped')
+      return setRun('queued', [...run.notes, sayLeftOut(task.patch!, run.reason)])
     }
     case 'leave-out': {
       if (run?.status !== 'stopped' || run.ask?.kind !== 'set')
@@ -250,7 +251,9 @@ const runCommand = async (
       await db.sessions.update({ refused }, { where: { id: session.id }, transaction })
       const task = await openTask()
       // Whatever else is switched off with it is still switched off.
-      if (task?.kind === 'set') await finishTask(db, task, transaction, 'skipped')
+      if (task?.kind === 'set') await finishTask(db, run.id, task, transaction, 'skipped')
+      // What could not be set is not what the adjustment's predictions are about.
+      await db.adjustments.update({ predictions: [] }, { where: { runId: run.id }, transaction })
       return setRun('queued', [...run.notes, `“${label}” was left out: ${run.reason}`])
     }
   }

@@ -6,6 +6,7 @@ import { channelMatrixOf } from '#core/model'
 import { type ClicksToTarget, clicksToTarget } from '#core/solve'
 import type { ReadingRow, RunRow } from '#db'
 import type { Context } from './context'
+import { sessionPatches } from './session-patches'
 import { xyzOf } from './session-record'
 
 /** Most runs that are laid on top of each other. */
@@ -161,13 +162,14 @@ const seriesOf = async (
     white: [session!.targetX, session!.targetY] as const,
     tone: session!.tone === 'bt1886' ? ('bt1886' as const) : Number(session!.tone),
   }
+  const patches = sessionPatches(session!)
   const precision = row.meter?.precision ?? ASSUMED_PRECISION
   return stateIds.map((stateId) => {
     const own = readings.filter((r) => r.stateId === stateId)
     const state = states.find((s) => s.id === stateId)!.values
     const verdict = judgeEvidence(own.map(evidenceReading), target, precision)
     const byKey = (key: string) => own.findLast((r) => r.patchKey === key)
-    const [red, green, blue, black] = ['red', 'green', 'blue', 'grey-0'].map(byKey)
+    const [red, green, blue, black] = [...patches.primaries, patches.black].map((p) => byKey(p.key))
     const channelMatrix =
       red && green && blue && black && channelMatrixOf(xyzOf(red), xyzOf(green), xyzOf(blue), xyzOf(black))
     const modeLabel = mode ? showValue(mode, state[mode.key] ?? mode.default) : ''

@@ -15,10 +15,18 @@ import {
   writeCgats,
 } from '#core/formats'
 import { ASSUMED_PRECISION, standardErrors } from '#core/measure'
-import { inTransaction, keepState, openRun, type ReadingRow, standsAt, touchSession } from '#db'
+import {
+  inTransaction,
+  keepState,
+  openRun,
+  type ReadingRow,
+  readingColumns,
+  standsAt,
+  touchSession,
+} from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
-import { loadSession } from './session-record'
+import { loadSession, loadStates } from './session-record'
 import { readJson } from './sheets'
 
 /** Largest file of readings, bytes, and most readings in one. */
@@ -158,6 +166,7 @@ export const importReadings = async (
       },
       { transaction },
     )
+    const state = (await loadStates(db, [session.stateId], transaction)).get(session.stateId)!.values
     for (let from = 0; from < readings.length; from += CHUNK) {
       const chunk = readings.slice(from, from + CHUNK)
       await db.tasks.bulkCreate(
@@ -176,29 +185,32 @@ export const importReadings = async (
       await db.readings.bulkCreate(
         chunk.map((r, i) => ({
           runId: run.id,
-          task: from + i,
           attempt: 0,
           stateId: session.stateId,
-          patchKey: r.patch.key,
-          patch: r.patch,
-          x: r.xyz[0],
-          y: r.xyz[1],
-          z: r.xyz[2],
-          fault: null,
-          raw: r.taken ? `taken: ${r.taken}` : null,
-          duration: 0,
-          benchSeconds: from + i,
-          signal: { from: kind },
-          seen: null,
-          origin: 'imported' as const,
-          sigma: standardErrors(r.xyz, ASSUMED_PRECISION, 1),
-          meter,
-          meterSlot: null,
-          correctionId: null,
-          uncorrected: null,
-          onFor: null,
-          drift: null,
-          takenAt: now,
+          ...readingColumns({
+            task: from + i,
+            kind: 'read',
+            origin: 'imported',
+            patch: r.patch,
+            state,
+            pattern: null,
+            seen: null,
+            xyz: [...r.xyz],
+            sigma: [...standardErrors(r.xyz, ASSUMED_PRECISION, 1)],
+            uncorrected: null,
+            samples: 1,
+            seconds: 0,
+            clock: from + i,
+            onFor: null,
+            meter,
+            meterSlot: null,
+            correctionId: null,
+            drift: null,
+            flags: [],
+            fault: null,
+            raw: r.taken ? `taken: ${r.taken}` : null,
+            takenAt: now.toISOString(),
+          }),
         })),
         { transaction },
       )

@@ -8,7 +8,6 @@ import {
   type Role,
   showValue,
 } from '#core/display'
-import { MEMORY_COLOURS, SIX_COLOURS } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import type { Route } from '#core/plan'
 import {
@@ -282,7 +281,7 @@ const colourView = (route: Route): FindingsView['colour'] => {
       ? route.after
       : undefined
   if (!before && !colour) return null
-  const patches = [...SIX_COLOURS, ...MEMORY_COLOURS]
+  const patches = [...route.context.patches.six, ...route.context.patches.memoryColours]
   const rows = patches.flatMap((patch): ColourRow[] => {
     const factory = before?.colours.find((c) => c.patch === patch.key)?.deltaE
     const now =

@@ -1,8 +1,7 @@
 import type { Transaction } from 'sequelize'
 import { stateAfterHand, stateAfterReset } from '#bench/runner'
 import { controlOf } from '#core/display'
-import { ASSUMED_PRECISION, corrected, parseTyped, standardErrors } from '#core/measure'
-import { patternOf } from '#core/protocol'
+import { ASSUMED_PRECISION, corrected, parseTyped, patternOf, standardErrors } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import {
   type Database,
@@ -13,7 +12,7 @@ import {
   type SessionRow,
   standsAt,
   type TaskRow,
-  writeReading,
+  writeMeasurement,
 } from '#db'
 import type { Command } from './commands'
 import type { Context } from './context'
@@ -93,7 +92,7 @@ export const handCommand = async (
     await standsAt(db, session, state.id, transaction)
     if (ask.kind === 'reset') await markReset(db, session.unitId, transaction)
     // Putting to rest asks for one control after the other, until none is left.
-    if (task.kind !== 'rest') await finishTask(db, task, transaction)
+    if (task.kind !== 'rest') await finishTask(db, run.id, task, transaction)
     return again()
   }
 
@@ -112,35 +111,39 @@ export const handCommand = async (
     ? await db.corrections.findByPk(session.correctionId, { transaction })
     : null
   const takenAt = new Date()
+  const state = (await db.states.findByPk(session.stateId, { transaction }))!.values
   for (const [i, values] of typed.values.entries()) {
     const own = asked[i]!
     const xyz = correction ? corrected(correction.matrix, values) : values
-    await writeReading(
+    await writeMeasurement(
       db,
       run,
       session.stateId,
       {
-        task: own,
-        xyz,
-        fault: undefined,
-        duration: 0,
-        benchSeconds: takenAt.getTime() / 1000,
-        signal: patternOf(own.patch!, session.signalFormat ?? SDR_SIGNAL),
+        task: own.ordinal,
+        kind: 'read',
+        origin: 'typed',
+        patch: own.patch!,
+        state,
+        pattern: patternOf(own.patch!, session.signalFormat ?? SDR_SIGNAL),
         seen: null,
-        meter: null,
-        meterName: session.meterName,
+        xyz: [...xyz],
+        sigma: [...standardErrors(xyz, ASSUMED_PRECISION, 1)],
+        uncorrected: correction ? [...values] : null,
+        samples: 1,
+        seconds: 0,
+        clock: takenAt.getTime() / 1000,
+        onFor: null,
+        meter: session.meterName,
         meterSlot: null,
         correctionId: correction?.id ?? null,
-        uncorrected: correction ? values : null,
-        samples: 1,
-        sigma: standardErrors(xyz, ASSUMED_PRECISION, 1),
-        onFor: null,
         drift: null,
         flags: [],
-        origin: 'typed',
-        takenAt,
-        finishes: true,
+        fault: null,
+        raw: null,
+        takenAt: takenAt.toISOString(),
       },
+      true,
       transaction,
     )
   }

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache'
 import { QueryTypes } from 'sequelize'
 import { controlByRole } from '#core/display'
+import { isUsable } from '#core/measure'
 import { mergePriors, type ResponsePrior } from '#core/model'
 import { SDR_SIGNAL } from '#core/signal'
 import {
@@ -9,14 +10,14 @@ import {
   type MovedByOther,
   type OccupiedSlot,
   occupiedBy,
-  type Purpose,
   type RouteReading,
 } from '#core/steps'
 import { knownValues, type SessionRow } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
+import { measurementOf } from './measurements'
 import { priorsFor } from './prior-rows'
-import { loadStates, type SessionRecord, xyzOf } from './session-record'
+import { loadStates, type SessionRecord } from './session-record'
 
 /** What other sessions know of a session's unit and model. */
 export interface Knowledge {
@@ -112,17 +113,11 @@ const fromOthers = async (
   )
   const keepers = sessions.filter((s) => finished.has(s.id) && s.viewingCase !== session.viewingCase)
   const states = await loadStates(db, [...readings.map((r) => r.stateId), ...keepers.map((s) => s.stateId)])
-  const purposes = new Map(shared.map((r) => [r.id, r.purpose as Purpose]))
+  const purposes = new Map(shared.map((r) => [r.id, r.purpose]))
   return {
-    readings: readings.map((r) => ({
-      id: r.id,
-      runId: r.runId,
-      patch: r.patch,
-      state: states.get(r.stateId)!.values,
-      xyz: xyzOf(r),
-      ...(r.sigma ? { sigma: r.sigma } : {}),
-      purpose: purposes.get(r.runId)!,
-    })),
+    readings: readings
+      .map((r) => measurementOf(r, states.get(r.stateId)!.values, purposes.get(r.runId)!))
+      .filter(isUsable),
     latencies,
     occupied: keepers.flatMap((s) =>
       occupiedBy(

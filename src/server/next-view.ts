@@ -1,9 +1,9 @@
 import { type Control, controlByRole, controlOf, showValue } from '#core/display'
 import { CASE_LABEL, greyErrorChromatic } from '#core/judge'
-import { codesOf, WHOLE_CASE } from '#core/measure'
+import { codesOf } from '#core/measure'
 import { putBackOf, type Route } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
-import { asExpected, type Next, type RouteFacts, STEP_TITLE, sharedWith } from '#core/steps'
+import { asExpected, type Next, patchesOf, type RouteFacts, STEP_TITLE, sharedWith } from '#core/steps'
 import type { ReadingRow, RunRow } from '#db'
 import { eightBit } from './reading-log-view'
 import { sayLayout } from './reading-view'
@@ -53,7 +53,9 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         purpose: next.purpose,
         changes: changes(next.changes),
         patches: next.patches.length,
-        rest: next.purpose !== 'feed-check' && next.patches.length < WHOLE_CASE.length - facts.leftOut.length,
+        rest:
+          next.purpose !== 'feed-check' &&
+          next.patches.length < patchesOf(facts).wholeCase.length - facts.leftOut.length,
         ...taking(next.patches.length),
       }
     case 'survey': {
@@ -209,7 +211,7 @@ export const lastAdjustmentView = (record: SessionRecord, facts: RouteFacts): La
     (r) => r.id > adjustment.runId && r.purpose !== 'adjust' && r.purpose !== 'check',
   )
   const readings = facts.readings.filter((r) => r.runId === adjustment.runId)
-  const peak = facts.readings.findLast((r) => r.patch.key === 'grey-100')?.xyz[1]
+  const peak = facts.readings.findLast((r) => r.patch.key === patchesOf(facts).white.key)?.xyz[1]
   const outcomes = adjustment.predictions.flatMap((p): OutcomeView[] => {
     if (p.quantity !== 'luminance' && p.quantity !== 'white-error') return []
     const reading = readings.find((r) => r.patch.key === p.patch)

@@ -1,12 +1,12 @@
 import { QueryTypes } from 'sequelize'
-import { decideUnattended } from '#core/plan'
+import { decideAfterStop, decideUnattended } from '#core/plan'
 import type { StepKey } from '#core/steps'
 import { inTransaction, openRun, type RunRow, touchSession } from '#db'
 import { type Command, carryOut } from './commands'
 import type { Context } from './context'
 import { rememberSession } from './priors'
 import { routeOf, stepOf } from './session-facts'
-import { loadSession } from './session-record'
+import { loadSession, sheetOf } from './session-record'
 
 const TICK_MS = 250
 /** Steps that are written down in one round; more wait for the next, so that unattended work goes on meanwhile. */
@@ -71,17 +71,27 @@ const summarize = async (ctx: Context, id: number): Promise<void> => {
   )
 }
 
-/** What is done about a run that stopped where nobody is there: once more, then what it stopped at is left out. */
+/** Does what is done about a run that stopped where nobody is there. */
 const tryAgain = async (ctx: Context, run: RunRow): Promise<boolean> => {
-  const task = await ctx.db.tasks.findOne({ where: { runId: run.id, outcome: null }, order: ['ordinal'] })
-  const said = again(task?.ordinal ?? 0)
-  if (run.notes.includes(said))
-    return (await carryOut(ctx, run.sessionId, { type: run.ask?.kind === 'set' ? 'leave-out' : 'skip' })).ok
-  await inTransaction(ctx.db, async (transaction) => {
-    await ctx.db.runs.update({ notes: [...run.notes, said] }, { where: { id: run.id }, transaction })
-    await touchSession(ctx.db, run.sessionId, transaction)
+  const session = (await ctx.db.sessions.findByPk(run.sessionId))!
+  const [sheet, tasks] = await Promise.all([
+    sheetOf(ctx.db, session.sheetId),
+    ctx.db.tasks.findAll({ where: { runId: run.id }, order: ['ordinal'] }),
+  ])
+  const said = again(tasks.find((t) => !t.outcome)?.ordinal ?? 0)
+  const decision = decideAfterStop({
+    sheet: sheet.document,
+    tasks,
+    about: run.ask,
+    triedAgain: run.notes.includes(said),
   })
-  return (await carryOut(ctx, run.sessionId, { type: 'retry' })).ok
+  if (decision === 'wait') return false
+  if (decision === 'retry')
+    await inTransaction(ctx.db, async (transaction) => {
+      await ctx.db.runs.update({ notes: [...run.notes, said] }, { where: { id: run.id }, transaction })
+      await touchSession(ctx.db, run.sessionId, transaction)
+    })
+  return (await carryOut(ctx, run.sessionId, { type: decision })).ok
 }
 
 const commandFor = (decision: ReturnType<typeof decideUnattended>, revision: number): Command | undefined => {

@@ -4,6 +4,7 @@ import { FAULT_SENTENCE, greyLevel, type Patch } from '#core/measure'
 import type { ReadingRow } from '#db'
 import { marksOf } from './reading-view'
 import { runTitle } from './run-title'
+import { sessionPatches } from './session-patches'
 import { type SessionRecord, xyzOf } from './session-record'
 import type { LogEntry } from './views'
 
@@ -19,10 +20,11 @@ export const eightBit = ({ signal: [r, g, b] }: Patch): [number, number, number]
 /** The newest readings, each run under its title. In: record, target white. */
 export const readingLogOf = (record: SessionRecord, white: Chromaticity): LogEntry[] => {
   const { readings } = record
+  const whiteKey = sessionPatches(record.session).white.key
   const newest = readings.slice(-LOG_LENGTH)
   let peak = readings
     .slice(0, readings.length - newest.length)
-    .findLast((r) => r.fault === null && r.patchKey === 'grey-100')?.y
+    .findLast((r) => r.fault === null && r.patchKey === whiteKey)?.y
   const byRun = new Map<number, ReadingRow[]>()
   for (const reading of newest) {
     const own = byRun.get(reading.runId)
@@ -36,7 +38,7 @@ export const readingLogOf = (record: SessionRecord, white: Chromaticity): LogEnt
       { kind: 'mark', id: `run-${run.id}`, text: runTitle(record, run) },
       ...(byRun.get(run.id) ?? []).map((reading): LogEntry => {
         const usable = reading.fault === null
-        if (usable && reading.patchKey === 'grey-100') peak = reading.y
+        if (usable && reading.patchKey === whiteKey) peak = reading.y
         const level = greyLevel(reading.patch)
         return {
           kind: 'reading',

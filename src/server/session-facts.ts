@@ -1,13 +1,14 @@
 import { LRUCache } from 'lru-cache'
-import { ASSUMED_PRECISION } from '#core/measure'
+import { ASSUMED_PRECISION, isUsable } from '#core/measure'
 import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
-import type { RouteFacts, RouteReading, StepKey } from '#core/steps'
+import type { RouteFacts, StepKey } from '#core/steps'
 import { type BenchSight, type Context, seeBench } from './context'
 import { keptFor } from './kept'
 import { type Knowledge, knowledgeFor } from './knowledge'
-import { type SessionRecord, xyzOf } from './session-record'
+import { measurementOf } from './measurements'
+import type { SessionRecord } from './session-record'
 
 /** The facts that the route is planned from: the session's own, and what other sessions know of its unit and model. */
 const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight: BenchSight): RouteFacts => {
@@ -67,18 +68,8 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     readings: [
       ...knowledge.readings,
       ...readings
-        .filter((r) => r.fault === null && r.kind === 'read')
-        .map(
-          (r): RouteReading => ({
-            id: r.id,
-            runId: r.runId,
-            patch: r.patch,
-            state: states.get(r.stateId)!.values,
-            xyz: xyzOf(r),
-            ...(r.sigma ? { sigma: r.sigma } : {}),
-            purpose: purposes.get(r.runId)!,
-          }),
-        ),
+        .map((r) => measurementOf(r, states.get(r.stateId)!.values, purposes.get(r.runId)!))
+        .filter(isUsable),
     ],
   }
 }

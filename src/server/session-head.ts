@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { CASE_LABEL, type ViewingCase } from '#core/judge'
-import type { Devices } from '#db'
+import type { Devices } from '#core/plan'
 import type { Context } from './context'
 
 /** What a session is, in the words of a heading; without its readings and without a plan. */

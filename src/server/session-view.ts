@@ -6,7 +6,7 @@ import { type ControlSheet, controlByRole, stateKey } from '#core/display'
 import { judgeGreyScale, sayVerdict } from '#core/judge'
 import { ALL_SWEEPS, greyLevel, type Pace, sweepSeconds } from '#core/measure'
 import { decideUnattended, type Route } from '#core/plan'
-import { greysOf, type RouteFacts, STEP_TITLE, slotConflicts } from '#core/steps'
+import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { ReadingRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
@@ -274,7 +274,7 @@ const currentVerdict = (
     const light = controlByRole(facts.sheet, 'peak-luminance')?.key ?? ''
     const white = facts.readings.findLast(
       (r) =>
-        r.patch.key === 'grey-100' &&
+        r.patch.key === patchesOf(facts).white.key &&
         r.purpose !== 'feed-check' &&
         r.purpose !== 'survey' &&
         r.state[light] === facts.state[light],

@@ -1,7 +1,8 @@
 import type { ControlValue } from '#core/display'
 import type { GreyVerdict } from '#core/judge'
+import type { Purpose } from '#core/measure'
 import type { ClicksToTarget } from '#core/solve'
-import type { Expected, Purpose, Quantity, StepKey, StepStatus } from '#core/steps'
+import type { Expected, Quantity, StepKey, StepStatus } from '#core/steps'
 import type { RunStatus } from '#db'
 import type { Equipment } from './equipment'
 

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect } from '@playwright/test'
-import { WHOLE_CASE } from '#core/measure'
+import { PATCHES } from '#core/measure'
 import {
   ADDRESS,
   beginSession,
@@ -80,7 +80,7 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert').filter({ hasText: 'Line 1' })).toContainText('Nothing was stored')
   await expect(field).toHaveValue('bright')
-  for (let i = 0; i < WHOLE_CASE.length; i++) {
+  for (let i = 0; i < PATCHES.sdr.wholeCase.length; i++) {
     const asked = page.locator('#typed')
     await expect(asked).toBeFocused()
     const codes = await page.locator('main section .num').first().textContent()

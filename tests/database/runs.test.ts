@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
-import { WHOLE_CASE } from '#core/measure'
+import { grey, PATCHES } from '#core/measure'
 import {
   claimRun,
   countTrouble,
@@ -10,7 +10,7 @@ import {
   LEASE_MS,
   LeaseWatch,
   renewLease,
-  storeReading,
+  storeMeasurement,
 } from '#db'
 import { calibrate } from '#demo'
 import {
@@ -215,28 +215,35 @@ describe('runners', () => {
     expect(second.run.id).toBe(first.run.id)
     expect(await renewLease(db, first)).toBe(false)
     expect(await renewLease(db, second)).toBe(true)
-    const task = first.tasks[0]!
-    const late = await storeReading(db, first, {
-      task,
-      xyz: [1, 1, 1],
-      fault: undefined,
-      duration: 1,
-      benchSeconds: 1,
-      signal: {},
-      seen: null,
-      meter: null,
-      meterSlot: null,
-      correctionId: null,
-      uncorrected: null,
-      samples: 1,
-      sigma: null,
-      onFor: null,
-      drift: null,
-      flags: [],
-      origin: 'bench',
-      finishes: true,
-      takenAt: new Date(),
-    })
+    const late = await storeMeasurement(
+      db,
+      first,
+      {
+        task: first.tasks[0]!.ordinal,
+        kind: 'read',
+        origin: 'bench',
+        patch: grey(100),
+        state: {},
+        pattern: null,
+        seen: null,
+        xyz: [1, 1, 1],
+        sigma: null,
+        uncorrected: null,
+        samples: 1,
+        seconds: 1,
+        clock: 1,
+        onFor: null,
+        meter: '',
+        meterSlot: null,
+        correctionId: null,
+        drift: null,
+        flags: [],
+        fault: null,
+        raw: null,
+        takenAt: new Date().toISOString(),
+      },
+      true,
+    )
     expect(late.own).toBe(false)
     expect(await count()).toBe(0)
   })
@@ -271,7 +278,7 @@ describe('runners', () => {
       runner.kill('SIGKILL')
     }
     await expectWhole()
-    expect(await count()).toBe(WHOLE_CASE.length)
+    expect(await count()).toBe(PATCHES.sdr.wholeCase.length)
   })
   it('pause, resume and cancel between two patches', async () => {
     await bench.client.simulate({ speed: 40 })
@@ -290,7 +297,10 @@ describe('runners', () => {
       await idle()
     })
     const view = await look()
-    expect(view.next).toMatchObject({ kind: 'sweep', patches: WHOLE_CASE.length - (await count()) })
+    expect(view.next).toMatchObject({
+      kind: 'sweep',
+      patches: PATCHES.sdr.wholeCase.length - (await count()),
+    })
   })
 })
 
@@ -321,7 +331,7 @@ describe('a bench in trouble', () => {
         await idle()
       })
       await expectWhole()
-      expect(await count()).toBe(WHOLE_CASE.length + 3)
+      expect(await count()).toBe(PATCHES.sdr.wholeCase.length + 3)
     },
   )
   it('one bad reading is repeated without asking anybody', async () => {
@@ -343,7 +353,7 @@ describe('a bench in trouble', () => {
       expect(await carryOut(ctx, session, { type: 'skip' })).toEqual({ ok: true, value: null })
       await idle()
     })
-    expect(await count({ fault: null })).toBe(WHOLE_CASE.length - 1)
+    expect(await count({ fault: null })).toBe(PATCHES.sdr.wholeCase.length - 1)
     expect((await look()).next.kind).toBe('adjust')
   })
   it('a control that refuses stops the run with the display’s own reason', async () => {

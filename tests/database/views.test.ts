@@ -2,7 +2,7 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from
 import { runnerLoop } from '#bench/runner'
 import { SHELF } from '#bench/simulated'
 import { controlByRole, controlOf, showValue, stateProblems } from '#core/display'
-import { WHOLE_CASE } from '#core/measure'
+import { PATCHES } from '#core/measure'
 import { STEP_KEYS } from '#core/steps'
 import type { Database } from '#db'
 import { answerTo } from '#demo'
@@ -136,7 +136,7 @@ describe('a factory sweep after a survey', () => {
     const { next } = await look(id)
     const patches = next.kind === 'sweep' ? next.patches : 0
     expect(patches).toBeGreaterThan(5)
-    expect(patches).toBeLessThan(WHOLE_CASE.length)
+    expect(patches).toBeLessThan(PATCHES.sdr.wholeCase.length)
     await goUntil(id, (v) => v.next.kind === 'adjust')
     const run = (await db.runs.findOne({ where: { purpose: 'out-of-box' } }))!
     const { shown } = await evidenceView(ctx, { runs: [run.id] })

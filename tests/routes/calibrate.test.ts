@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { benchServer } from '#bench/simulated'
 import type { CalibrationResult } from '#bench/unattended'
 import { REFERENCE_POLICY } from '#core/judge'
+import { Measurement } from '#core/measure'
 import { SimulatedModel as Model, PELT, type SimulatedModel, TAVIN } from '#core/simulation'
 import { benchWith, rehearse } from '#tests/rehearsal'
 
@@ -66,10 +67,14 @@ describe('bin/calibrate', () => {
       expect(result.after!.whiteError.average).toBeLessThan(result.before!.whiteError.average)
       expect(result.benchSeconds).toBeGreaterThan(60)
       const lines = readFileSync(join(folder, 'first/readings.csv'), 'utf8').trim().split('\r\n')
-      expect(lines).toHaveLength(1 + result.readings)
-      expect(readFileSync(join(folder, 'first/readings.jsonl'), 'utf8').trim().split('\n')).toHaveLength(
-        result.readings,
-      )
+      // What only told whether the display had settled is kept and does not count.
+      expect(lines.slice(1).filter((l) => l.split(',')[3] !== 'settle')).toHaveLength(result.readings)
+      const kept = readFileSync(join(folder, 'first/readings.jsonl'), 'utf8')
+        .trim()
+        .split('\n')
+        .map((line) => Measurement.parse(JSON.parse(line)))
+      expect(kept).toHaveLength(lines.length - 1)
+      expect(result.meterReadings).toBe(kept.reduce((sum, m) => sum + m.samples, 0))
       const ids = new Set(lines.slice(1).map((l) => Number(l.split(',')[0])))
       for (const { readings } of result.values) for (const id of readings) expect(ids.has(id)).toBe(true)
       // What nobody looked at is said, not passed over.

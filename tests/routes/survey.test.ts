@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { controlByRole, factoryState } from '#core/display'
 import { REFERENCE_POLICY, shippedPolicy } from '#core/judge'
-import { SURVEY } from '#core/measure'
+import { PATCHES } from '#core/measure'
 import { planRoute } from '#core/plan'
 import { MAREN, SORREL, TAVIN } from '#core/simulation'
 import {
@@ -37,7 +37,7 @@ describe('the survey', () => {
     expect(next.kind).toBe('survey')
     if (next.kind !== 'survey' || mode.kind !== 'choice') return
     expect(next.modes.map((m) => m.mode)).toEqual(mode.choices.map((c) => c.value))
-    for (const one of next.modes) expect(one.patches).toHaveLength(SURVEY.length)
+    for (const one of next.modes) expect(one.patches).toHaveLength(PATCHES.sdr.survey.length)
     expect(next.latency).toBe(true)
   })
   it('goes on where it was broken off', () => {

@@ -1,10 +1,10 @@
 import { factoryState, type State } from '#core/display'
 import { REFERENCE_POLICY, targetsOf } from '#core/judge'
-import { ASSUMED_PRECISION, type Patch } from '#core/measure'
+import { ASSUMED_PRECISION, type Patch, type Purpose } from '#core/measure'
 import { createMemo } from '#core/memo'
 import { SDR_SIGNAL } from '#core/signal'
 import type { SimulatedModel } from '#core/simulation'
-import type { Purpose, RouteFacts, RouteReading } from '#core/steps'
+import type { RouteFacts, RouteReading } from '#core/steps'
 
 /** Facts of a case that has just begun: nothing read, nothing moved, the display as it comes. */
 export const freshFacts = (

@@ -1,6 +1,6 @@
 import type { BenchResult } from '#bench/client'
+import type { BenchPort } from '#bench/executor'
 import type { SimulatedBench } from '#bench/simulated'
-import type { BenchPort } from '#bench/unattended'
 import type { Control, ControlValue, State } from '#core/display'
 
 const good = async <T>(value: T | Promise<T>): Promise<BenchResult<T>> => ({ ok: true, value: await value })

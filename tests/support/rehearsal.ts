@@ -1,5 +1,6 @@
+import type { BenchPort } from '#bench/executor'
 import { makeBench, type SimulatedBench } from '#bench/simulated'
-import { type BenchPort, drive, type Outcome, type Wish } from '#bench/unattended'
+import { drive, type Outcome, type Wish } from '#bench/unattended'
 import { REFERENCE_POLICY } from '#core/judge'
 import type { Route } from '#core/plan'
 import { type DisplayUnit, makeUnit, type SimulatedModel } from '#core/simulation'

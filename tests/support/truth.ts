@@ -1,7 +1,7 @@
 import { D65, gammaAt, type RGB, type XYZ } from '#core/colorimetry'
 import type { NumberControl, State } from '#core/display'
 import { colourError, greyErrorChromatic } from '#core/judge'
-import { JUDGED_LEVELS, MEMORY_COLOURS } from '#core/measure'
+import { JUDGED_LEVELS, PATCHES } from '#core/measure'
 import { CHANNELS, controlsByRole } from '#core/model'
 import { type DisplayUnit, emit } from '#core/simulation'
 import { type Targets, targetOn } from '#core/target'
@@ -46,7 +46,7 @@ export const truthOf = (unit: DisplayUnit, state: State, targets: Targets): Trut
     exponent: mean(middle.map((l) => gammaAt(l, trueLight(unit, state, [l, l, l])[1], { white, black }))),
     wantedExponent: mean(middle.map((l) => gammaAt(l, target.xyzOf([l, l, l])[1], { white, black }))),
     natural: mean(
-      MEMORY_COLOURS.map(
+      PATCHES.sdr.memoryColours.map(
         (p) => colourError(trueLight(unit, state, p.signal), target.xyzOf(p.signal), target).deltaE,
       ),
     ),

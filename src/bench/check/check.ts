@@ -8,7 +8,7 @@ import {
   sharers,
   stateProblems,
 } from '#core/display'
-import { grey, type Patch, readingFault } from '#core/measure'
+import { grey, type Patch, patternOf, readingFault } from '#core/measure'
 import {
   BenchDescription,
   BenchError,
@@ -16,7 +16,6 @@ import {
   type ErrorCode,
   FlashTimes,
   MeterAnswer,
-  patternOf,
   SetControl,
   Shown,
   SignalPage,

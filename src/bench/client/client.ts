@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import { ControlSheet, type ControlValue, type State } from '#core/display'
-import type { Patch } from '#core/measure'
+import { type Patch, patternOf } from '#core/measure'
 import {
   BenchDescription,
   BenchError,
@@ -10,7 +10,6 @@ import {
   FlashTimes,
   MeterAnswer,
   PROTOCOL,
-  patternOf,
   type ReadMeter,
   SetControl,
   Shown,

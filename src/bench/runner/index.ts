@@ -1,4 +1,2 @@
-export { stateAfterHand, stateAfterReset } from './change-task'
-export { executeRun } from './execute'
+export { stateAfterHand, stateAfterReset } from './after-hand'
 export { runnerLoop } from './loop'
-export { ATTEMPTS } from './read-task'

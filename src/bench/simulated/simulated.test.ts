@@ -5,8 +5,8 @@ import { benchClient } from '#bench/client'
 import { type BenchMemory, benchServer, makeBench, SHELF } from '#bench/simulated'
 import { BT709_PRIMARIES, type ChromaticityUv, xyToUv, xyzToUv, xyzToXy } from '#core/colorimetry'
 import { factoryState, type State } from '#core/display'
-import { BLUE, CYAN, GREEN, grey, MAGENTA, type Patch, RED, YELLOW } from '#core/measure'
-import { PanelKind, patternOf } from '#core/protocol'
+import { grey, type Patch, patternOf, sixColour } from '#core/measure'
+import { PanelKind } from '#core/protocol'
 import { SDR_SIGNAL } from '#core/signal'
 import {
   emit,
@@ -103,7 +103,16 @@ describe('the five displays', () => {
     },
   )
   it.each(Object.entries(MODELS))('%s keeps each control’s word: what it names moves', (_, spec) => {
-    const patches = [100, 70, 35, 20, 5, 2].map(grey).concat([RED, GREEN, BLUE, CYAN, MAGENTA, YELLOW])
+    const patches = [100, 70, 35, 20, 5, 2]
+      .map(grey)
+      .concat([
+        sixColour('red'),
+        sixColour('green'),
+        sixColour('blue'),
+        sixColour('cyan'),
+        sixColour('magenta'),
+        sixColour('yellow'),
+      ])
     for (const signal of [
       SDR_SIGNAL,
       { ...SDR_SIGNAL, transfer: 'pq' as const, encoding: 'bt2020' as const },
@@ -132,7 +141,7 @@ describe('the five displays', () => {
   })
   it('fits BT.709 into its own primaries where the gamut is automatic, and overshoots where it is open', () => {
     const distance = (reach: string) =>
-      apart(xyzToUv(see(MAREN, GREEN, { reach })), xyToUv(BT709_PRIMARIES[1]))
+      apart(xyzToUv(see(MAREN, sixColour('green'), { reach })), xyToUv(BT709_PRIMARIES[1]))
     expect(distance('automatic')).toBeLessThan(0.02)
     expect(distance('open')).toBeGreaterThan(1.4 * distance('automatic'))
   })
@@ -182,7 +191,7 @@ describe('the simulated meter', () => {
   it('sees each kind of panel a little wrong, and right with the slot for that kind', () => {
     for (const kind of PanelKind.options) {
       const spec = Object.values(MODELS).find((m) => m.panelKind === kind)!
-      const light = see(spec, GREEN)
+      const light = see(spec, sixColour('green'))
       const slot = METER.slots.find((s) => s.panelKind === kind)!.slot
       const away = (s: string | null) => apart(xyzToUv(meterSees(light, kind, s, 0)), xyzToUv(light))
       expect(away(slot)).toBeLessThan(1e-9)
@@ -254,7 +263,7 @@ describe('the simulated bench over HTTP', () => {
   it('reads what the pattern source shows', async () => {
     await client.show(grey(100))
     const white = value(await client.read()).xyz as number[]
-    await client.show(RED)
+    await client.show(sixColour('red'))
     const red = value(await client.read()).xyz as number[]
     expect(white[1]).toBeGreaterThan(3 * red[1]!)
     expect(red[0]! / red[1]!).toBeGreaterThan(1.5)

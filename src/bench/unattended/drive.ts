@@ -1,8 +1,23 @@
+import { chooseSignal } from '#bench/client'
+import { type BenchPort, execute, type Person } from '#bench/executor'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
 import { type Policy, roomOf, targetsOf, type ViewingCase } from '#core/judge'
+import { ASSUMED_PRECISION, isUsable, type Measurement, PATCHES } from '#core/measure'
 import { createMemo } from '#core/memo'
 import type { ControlFault, ResponsePrior } from '#core/model'
-import { decideUnattended, planRoute, priorsOfRoute, type Route } from '#core/plan'
+import {
+  type Devices,
+  decideAfterStop,
+  decideUnattended,
+  planRoute,
+  priorsOfRoute,
+  type Route,
+  sayChanges,
+  sayLeftOut,
+  setAll,
+  type Work,
+  workOf,
+} from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
 import {
   type CaseVerdict,
@@ -10,7 +25,6 @@ import {
   type Limit,
   type MadeAdjustment,
   type MeasuredLatency,
-  type Next,
   type OccupiedSlot,
   type RouteFacts,
   type RouteReading,
@@ -19,7 +33,7 @@ import {
   type WorseFigure,
 } from '#core/steps'
 import type { Targets } from '#core/target'
-import { type BenchPort, Hands, type HowToWork, type KeptReading, lookAtBench, Stop } from './hands'
+import { type HowToWork, type KeptRun, Notebook } from './store'
 
 export interface Wish {
   readonly viewingCase: ViewingCase
@@ -32,8 +46,6 @@ export interface Wish {
   readonly known?: readonly RouteReading[]
   readonly occupied?: readonly OccupiedSlot[]
   readonly latencies?: readonly MeasuredLatency[]
-  /** Wait until the display has settled; left out: yes. */
-  readonly settle?: boolean
 }
 
 export interface Outcome {
@@ -62,7 +74,7 @@ export interface Outcome {
   readonly readings: number
   readonly surveyReadings: number
   readonly benchSeconds: number
-  readonly kept: readonly KeptReading[]
+  readonly kept: readonly Measurement[]
   readonly usable: readonly RouteReading[]
   readonly adjustments: readonly MadeAdjustment[]
   readonly priors: readonly ResponsePrior[]
@@ -72,7 +84,24 @@ export interface Outcome {
   readonly planning: readonly number[]
 }
 
-const MOST_STEPS = 250
+/** Work that is begun before a case is given up as one that never ends, and measurements likewise. */
+const MOST_WORK = 250
+const MOST_MEASUREMENTS = 900
+
+/** Nobody is there: everything is the bench's part. */
+const ALL_BENCH: Devices = { display: 'bench', pattern: 'bench', meter: 'bench' }
+const isAskedInVain = async (): Promise<never> => {
+  throw new Error('A person was asked where the bench does every part')
+}
+const NOBODY: Person = {
+  show: isAskedInVain,
+  read: isAskedInVain,
+  set: isAskedInVain,
+  reset: isAskedInVain,
+}
+
+/** Why a case ended before its time. */
+class Stop extends Error {}
 
 /**
  * Goes the whole route of a viewing case on a bench, unattended: survey, levels, tone, white, colour, dimming, verification.
@@ -95,9 +124,8 @@ export const drive = async (
     leave,
   } = how
   const found = await lookAtBench(bench)
-  if ('missing' in found) return { stopped: found.missing }
-  const { devices } = found
-  const { sheet } = devices
+  if (found.missing !== undefined) return { stopped: found.missing }
+  const { description, display, meter, pattern, sheet, state } = found
   const room = roomOf(wish.viewingCase)
   if (!room) return { stopped: `The case ${wish.viewingCase} cannot be derived yet.` }
   const mode = controlByRole(sheet, 'picture-mode')
@@ -107,26 +135,24 @@ export const drive = async (
     !mode.choices.some((c) => c.value === wish.baseMode)
   )
     return { stopped: `“${mode.label}” has no value ${wish.baseMode}.` }
+  const { priors = [], occupied = [], known = [] } = wish
   const targets = wish.targets ?? targetsOf(wish.policy, room)
-  const hands = new Hands(
-    devices,
-    {
-      state: found.state,
-      white: targets.luminance,
-      readings: wish.known ?? [],
-      latencies: wish.latencies ?? [],
-    },
-    { settle: wish.settle !== false, say, pause, keep, leave },
+  const signal = chooseSignal(null, pattern)
+  const { white } = PATCHES[signal.transfer]
+  const notebook = new Notebook(
+    { say, pause, keep, leave },
+    { state, lastId: Math.max(0, ...known.map((r) => r.id)) },
   )
-  const began = hands.clock
   const adjustments: MadeAdjustment[] = []
   const skipped: Partial<Record<StepKey, string>> = {}
+  const refused: Record<string, string> = {}
+  const leftOut: string[] = []
+  const usable: RouteReading[] = [...known]
   const memo = createMemo()
   const planning: number[] = []
   let prepared = false
   let baseMode = wish.baseMode ?? null
 
-  const { priors = [], occupied = [] } = wish
   const facts = (): RouteFacts => ({
     memo,
     sheet,
@@ -134,78 +160,100 @@ export const drive = async (
     baseMode,
     policy: wish.policy,
     targets,
-    precision: hands.precision,
-    signal: hands.signal,
-    seen: hands.seen,
-    state: hands.state,
-    readings: hands.readings,
+    precision: meter.precision ?? ASSUMED_PRECISION,
+    signal,
+    seen: notebook.measurements.findLast((m) => m.seen?.signal)?.seen?.signal ?? null,
+    state: notebook.state,
+    readings: usable,
     adjustments,
     prepared,
-    leftOut: hands.leftOut,
+    leftOut,
     skipped,
-    refused: hands.refused,
+    refused,
     accepted: [],
     verdicts: [],
-    latencies: hands.latencies,
+    latencies: [...(wish.latencies ?? []), ...notebook.latencies],
     priors,
     occupied,
-    bench: { layouts: devices.pattern.layouts, probe: devices.description.probe !== null, eye: false },
+    bench: { layouts: pattern.layouts, probe: description.probe !== null, eye: false },
   })
 
-  const carryOut = async (next: Next): Promise<void> => {
-    switch (next.kind) {
-      case 'prepare':
-        if (next.reset) await hands.reset()
-        await hands.rest(baseMode)
-        if (!prepared) await hands.settle()
-        prepared = true
-        return
-      case 'sweep':
-        await hands.apply(next.changes)
-        // What another mode brought with it and still moves by itself is switched off.
-        if (next.changes.some((c) => c.control === mode?.key)) await hands.rest(null)
-        return hands.sweep(next.patches, next.purpose)
-      case 'survey':
-        for (const one of next.modes) {
-          say(`Survey: ${mode ? showValue(mode, one.mode) : one.mode}, ${one.patches.length} patches`)
-          await hands.apply(one.changes)
-          // What the mode brought with it and still moves by itself is switched off.
-          await hands.rest(one.mode)
-          await hands.sweep(one.patches, 'survey')
-          if (next.latency) await hands.latency(one.mode)
-        }
-        return
-      case 'adjust': {
-        const { adjustment } = next
-        const run = ++hands.runs
-        say(`${STEP_TITLE[adjustment.step]}: ${adjustment.purpose}`)
-        await hands.apply(adjustment.changes)
-        // What could not be set is not what the predictions are about.
-        const set = adjustment.changes.every((c) => hands.state[c.control] === c.to)
-        adjustments.push({
-          runId: run,
-          kind: 'proposed',
-          step: adjustment.step,
-          changes: adjustment.changes,
-          predictions: set ? adjustment.predictions : [],
-        })
-        for (const patch of adjustment.reads) await hands.read(patch, 'adjust', run)
-        return
-      }
-      case 'unexpected-reading':
-        hands.note(next.unexpected.sentence)
-        await hands.read(next.unexpected.patch, 'check', ++hands.runs)
-        return
-      default:
-        throw new Error(`${next.kind} is decided, not carried out`)
+  /** Executes a run, what stops it decided as everywhere where nobody is there. */
+  const carryOut = async (work: Work): Promise<void> => {
+    const run = notebook.begin(work.purpose, work.tasks)
+    say(work.title)
+    const triedAgain = new Set<number>()
+    const before = notebook.measurements.length
+    const done = async () => {
+      const newest = notebook.measurements.findLast((m) => m.fault === null && m.patch.key === white.key)
+      return execute(bench, notebook.storeOf(run), NOBODY, {
+        devices: ALL_BENCH,
+        sheet,
+        state: notebook.state,
+        fresh: work.purpose === 'prepare' && !prepared,
+        serial: display.serial,
+        signal: null,
+        refused,
+        white: newest?.xyz?.[1] ?? targets.luminance,
+        checksFeed: work.purpose === 'feed-check',
+        slotOn: (now) => now?.meter?.slots?.find((s) => s.panelKind === now.display?.panelKind)?.slot ?? null,
+        correction: null,
+        tasks: () => run.tasks,
+      })
+    }
+    try {
+      while ((await done()) === 'left') afterStop(run, triedAgain)
+      if (work.purpose === 'prepare') prepared = true
+    } finally {
+      usable.push(...notebook.measurements.slice(before).filter(isUsable))
+    }
+    if (work.adjustment) {
+      const { step, changes, predictions } = work.adjustment
+      // What could not be set is not what the predictions are about.
+      const set = changes.every((c) => notebook.state[c.control] === c.to)
+      adjustments.push({
+        runId: run.id,
+        kind: 'proposed',
+        step,
+        changes,
+        predictions: set ? predictions : [],
+      })
+    }
+    if (notebook.measurements.length > MOST_MEASUREMENTS)
+      throw new Stop(`More than ${MOST_MEASUREMENTS} readings, and no end.`)
+  }
+
+  /** What is done where a run stopped. Errors: throws where nothing is left to be tried. */
+  const afterStop = (run: KeptRun, triedAgain: Set<number>): void => {
+    if (!run.stopped) throw new Stop('It was ended by hand.')
+    const { sentence, about } = run.stopped
+    run.stopped = undefined
+    const at = run.tasks.find((t) => !t.outcome)
+    if (!at) throw new Stop(sentence)
+    const decision = decideAfterStop({
+      sheet,
+      tasks: run.tasks,
+      about,
+      triedAgain: triedAgain.has(at.ordinal),
+    })
+    if (decision === 'wait') throw new Stop(sentence)
+    if (decision === 'retry') triedAgain.add(at.ordinal)
+    else if (decision === 'leave-out' && about?.kind === 'set') {
+      refused[about.control] = sentence
+      notebook.note(sentence)
+      if (at.kind === 'set') notebook.finish(run, at, 'skipped')
+    } else if (at.patch) {
+      leftOut.push(at.patch.key)
+      notebook.note(sayLeftOut(at.patch, sentence))
+      notebook.finish(run, at, 'skipped')
     }
   }
 
   let stopped: string | undefined
   let route: Route | undefined
   try {
-    for (let step = 0; ; step++) {
-      if (step === MOST_STEPS) throw new Stop('The route did not come to an end.')
+    for (let begun = 0; ; begun++) {
+      if (begun === MOST_WORK) throw new Stop('The route did not come to an end.')
       const begin = performance.now()
       route = planRoute(facts())
       planning.push(performance.now() - begin)
@@ -217,47 +265,76 @@ export const drive = async (
         baseMode = decision.mode
       } else if (decision.kind === 'leave') {
         skipped[decision.step] = decision.reason
-        hands.note(`${STEP_TITLE[decision.step]}: ${decision.reason}. Skipped.`)
+        notebook.note(`${STEP_TITLE[decision.step]}: ${decision.reason}. Skipped.`)
       } else if (decision.kind === 'put-back') {
         const { step, reason, changes } = decision.putBack
         skipped[step] = `restored to default: ${reason}`
-        hands.note(`${reason} What was adjusted for it is restored to default.`)
-        await hands.apply(changes)
-      } else await carryOut(route.next)
+        notebook.note(`${reason} What was adjusted for it is restored to default.`)
+        await carryOut({ purpose: 'adjust', title: sayChanges(sheet, changes), tasks: setAll(changes) })
+      } else {
+        if (route.next.kind === 'unexpected-reading') notebook.note(route.next.unexpected.sentence)
+        const work = workOf(route.next, {
+          sheet,
+          state: notebook.state,
+          baseMode,
+          prepared,
+          devices: ALL_BENCH,
+          white,
+        })
+        if ('undecided' in work) throw new Error(`${route.next.kind} is decided, not carried out`)
+        await carryOut(work)
+      }
     }
   } catch (error) {
     if (!(error instanceof Stop)) throw error
     stopped = error.message
     say(stopped)
   }
+  const taken = notebook.measurements.filter((m) => m.kind !== 'settle')
+  const survey = taken.filter((m) => m.purpose === 'survey').length
   return {
     verified: stopped === undefined && route?.after !== undefined,
     ...(stopped ? { stopped } : {}),
-    identity: devices.display,
-    meter: devices.meter,
+    identity: display,
+    meter,
     sheet,
     viewingCase: wish.viewingCase,
     policy: wish.policy,
     targets,
     baseMode,
-    state: hands.state,
+    state: notebook.state,
     before: route?.before,
     after: route?.after,
     worse: route?.worse ?? [],
     derived: route?.derived ?? [],
     limits: route?.limits ?? [],
     controlFaults: route?.controlFaults ?? [],
-    notes: hands.notes,
+    notes: notebook.notes,
     skipped,
-    readings: hands.count.own,
-    surveyReadings: hands.count.survey,
-    benchSeconds: hands.clock - began,
-    kept: hands.kept,
-    usable: hands.readings,
+    readings: taken.length - survey,
+    surveyReadings: survey,
+    benchSeconds: Math.max(0, ...notebook.measurements.map((m) => m.clock)) - description.seconds,
+    kept: notebook.measurements,
+    usable,
     adjustments,
     priors: route ? priorsOfRoute(route) : [],
-    latencies: hands.latencies,
+    latencies: [...(wish.latencies ?? []), ...notebook.latencies],
     route,
     planning,
   }
+}
+
+/** Looks what stands on a bench. Out: its devices and the display's state, or what is missing. */
+const lookAtBench = async (bench: BenchPort) => {
+  const described = await bench.describe()
+  if (!described.ok) return { missing: described.failure.message }
+  const { display, meter, pattern } = described.value
+  if (!display) return { missing: 'The bench has no display.' }
+  if (!meter) return { missing: 'The bench has no meter.' }
+  if (!pattern) return { missing: 'The bench has no pattern source.' }
+  const sheet = await bench.sheet()
+  if (!sheet.ok) return { missing: sheet.failure.message }
+  const state = await bench.state()
+  if (!state.ok) return { missing: state.failure.message }
+  return { description: described.value, display, meter, pattern, sheet: sheet.value, state: state.value }
 }

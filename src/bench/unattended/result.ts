@@ -1,11 +1,10 @@
 import { controlOf, type State, showValue } from '#core/display'
 import { type GuideMeasure, measureOf } from '#core/guide'
 import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
+import { type Measurement, USUAL_WINDOW } from '#core/measure'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
-import type { RouteReading } from '#core/steps'
 import type { Targets } from '#core/target'
 import type { Outcome } from './drive'
-import type { KeptReading } from './hands'
 
 /** What came of an unattended calibration, complete in itself; `docs/calibrate.md` says what each part holds. */
 export interface CalibrationResult {
@@ -32,8 +31,10 @@ export interface CalibrationResult {
   readonly after: GuideMeasure | null
   /** Figures that got worse, in sentences. */
   readonly worse: readonly string[]
-  /** All readings that were taken, and how many of them the survey of modes and those that cannot be used are. */
+  /** Measurements, those aside that only told whether the display had settled; single readings of the meter, all of them. */
   readonly readings: number
+  readonly meterReadings: number
+  /** How many of the measurements the survey of modes and those that cannot be used are. */
   readonly surveyReadings: number
   readonly unusableReadings: number
   readonly benchSeconds: number
@@ -75,9 +76,10 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     before: outcome.before ? measureOf(outcome.before) : null,
     after: outcome.after ? measureOf(outcome.after) : null,
     worse: outcome.worse.map((w) => w.sentence),
-    readings: outcome.kept.length,
+    readings: outcome.readings + outcome.surveyReadings,
+    meterReadings: outcome.kept.reduce((sum, m) => sum + m.samples, 0),
     surveyReadings: outcome.surveyReadings,
-    unusableReadings: outcome.kept.filter((r) => r.fault).length,
+    unusableReadings: outcome.kept.filter((r) => r.fault && r.kind !== 'settle').length,
     benchSeconds: outcome.benchSeconds,
     values: outcome.derived.map(({ control, value, rule, readingIds }) => ({
       control,
@@ -100,6 +102,7 @@ const COLUMNS = [
   'Reading',
   'Run',
   'Purpose',
+  'Kind',
   'Patch',
   'Red, %',
   'Green, %',
@@ -118,7 +121,7 @@ const COLUMNS = [
 
 /** Readings as a table: names of the columns, and one row for each reading, bad ones included. */
 export const readingsTable = (
-  kept: readonly KeptReading[],
+  kept: readonly Measurement[],
 ): { fields: readonly string[]; data: ReadonlyArray<ReadonlyArray<string | number>> } => {
   const percent = (signal: number) => Math.round(signal * 1e4) / 100
   return {
@@ -126,10 +129,11 @@ export const readingsTable = (
     data: kept.map((r) => [
       r.id,
       r.runId,
-      r.purpose satisfies RouteReading['purpose'],
+      r.purpose,
+      r.kind,
       r.patch.label,
       ...r.patch.signal.map(percent),
-      percent(r.patch.window ?? 0.1),
+      percent(r.patch.window ?? USUAL_WINDOW),
       ...(r.xyz ?? ['', '', '']),
       r.sigma?.[1] ?? '',
       r.samples,

@@ -7,6 +7,7 @@ import {
   deltaEItp,
   gamutCoverage,
   hlgEotf,
+  hlgInverseEotf,
   hlgSystemGamma,
   P3_PRIMARIES,
   type Primaries,
@@ -59,6 +60,20 @@ describe('HLG', () => {
     expect(hlgSystemGamma(1000)).toBeCloseTo(1.2, 9)
     expect(hlgSystemGamma(2000)).toBeCloseTo(1.326, 3)
     expect(Math.abs(hlgSystemGamma(399.9) - hlgSystemGamma(400.1))).toBeLessThan(0.02)
+  })
+  it('goes there and back for any colour, whatever the display', () => {
+    const signal = fc.double({ min: 0.02, max: 1, noNaN: true })
+    fc.assert(
+      fc.property(
+        fc.tuple(signal, signal, signal),
+        fc.integer({ min: 400, max: 2000 }),
+        fc.constantFrom(0, 0.05),
+        (rgb, white, black) => {
+          const back = hlgInverseEotf(hlgEotf(rgb, { white, black }), { white, black })
+          for (const c of [0, 1, 2] as const) expect(back[c]).toBeCloseTo(rgb[c], 6)
+        },
+      ),
+    )
   })
   it('keeps the ratio of the scene’s channels', () => {
     const [r, g, b] = hlgEotf([0.4, 0.2, 0.3], display)

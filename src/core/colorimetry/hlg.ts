@@ -37,17 +37,20 @@ export const hlgEotf = ([r, g, b]: RGB, { white, black }: { white: number; black
 }
 
 /**
- * HLG signal of a grey on a display.
- * In: luminance of the grey, and of the display's white and black, cd/m². Out: signal, 0 at black or below. Inverse of `hlgEotf` for equal
- * channels.
+ * HLG signal of light on a display: the inverse of `hlgEotf`.
+ * In: linear display light of red, green and blue, cd/m²; luminance of the display's white and black, cd/m². Out: signals, 0 at black or
+ * below.
  */
-export const hlgInverseEotf = (
-  luminance: number,
-  { white, black }: { white: number; black: number },
-): number => {
+export const hlgInverseEotf = ([r, g, b]: RGB, { white, black }: { white: number; black: number }): RGB => {
   const gamma = hlgSystemGamma(white)
   const lift = Math.sqrt(3 * (black / white) ** (1 / gamma))
-  const scene = (Math.max(0, luminance) / white) ** (1 / gamma)
-  const signal = scene <= 1 / 12 ? Math.sqrt(3 * scene) : A * Math.log(12 * scene - B) + C
-  return Math.max(0, (signal - lift) / (1 - lift))
+  const light = WEIGHTS[0] * r + WEIGHTS[1] * g + WEIGHTS[2] * b
+  // The OOTF's factor for the scene's luminance, which is the root of the display's.
+  const scale = light > 0 ? white * (light / white) ** ((gamma - 1) / gamma) : white
+  const signal = (channel: number) => {
+    const scene = Math.max(0, channel) / scale
+    const coded = scene <= 1 / 12 ? Math.sqrt(3 * scene) : A * Math.log(12 * scene - B) + C
+    return Math.max(0, (coded - lift) / (1 - lift))
+  }
+  return [signal(r), signal(g), signal(b)]
 }

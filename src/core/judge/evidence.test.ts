@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { D65, type XYZ } from '#core/colorimetry'
 import { type EvidenceReading, judgeEvidence } from '#core/judge'
-import { ASSUMED_PRECISION, grey, type Patch, sweepOf, WHOLE_CASE } from '#core/measure'
+import { ASSUMED_PRECISION, grey, PATCHES, type Patch, sweepOf } from '#core/measure'
 import { targetOn } from '#core/target'
 
 const targets = { white: D65, tone: 'bt1886' } as const
@@ -12,7 +12,7 @@ const reading = (patch: Patch, xyz: XYZ, clock = 0): EvidenceReading => ({ id: +
 const times = (xyz: XYZ, k: number): XYZ => [k * xyz[0], k * xyz[1], k * xyz[2]]
 /** A whole sweep of a display that does what is asked, or something else to each patch. */
 const sweep = (bend: (xyz: XYZ, patch: Patch) => XYZ = (xyz) => xyz) =>
-  WHOLE_CASE.map((p) => reading(p, bend(target.xyzOf(p.signal), p)))
+  PATCHES.sdr.wholeCase.map((p) => reading(p, bend(target.xyzOf(p.signal), p)))
 const judged = (readings: readonly EvidenceReading[]) => judgeEvidence(readings, targets, ASSUMED_PRECISION)
 
 describe('evidence of a sweep', () => {

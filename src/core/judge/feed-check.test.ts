@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { controlByRole, factoryState, type State } from '#core/display'
 import { FEED_PATCHES, type FeedReadings, judgeFeed } from '#core/judge'
-import { patternOf } from '#core/protocol'
+import { patternOf } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { LANTERN, MAREN, METER, makeMeter, makeUnit, PELT, SORREL, shine, TAVIN } from '#core/simulation'
 

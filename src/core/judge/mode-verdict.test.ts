@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest'
 import { bt1886Eotf, D65, type XYZ, xyToXyz } from '#core/colorimetry'
 import { judgeMode, REFERENCE_POLICY, sayMode, targetsOf, toldApart } from '#core/judge'
-import { greyLevel, SURVEY } from '#core/measure'
+import { greyLevel, PATCHES } from '#core/measure'
 import { targetOn } from '#core/target'
 
 const targets = targetsOf(REFERENCE_POLICY, 'dark')
 const precision = { relative: 1e-4, dark: 1e-5 }
 /** A display that does exactly what is asked, with something put in between. */
 const mode = (bend: (xyz: XYZ, level: number | undefined) => XYZ = (xyz) => xyz) =>
-  SURVEY.map((patch, i) => ({
+  PATCHES.sdr.survey.map((patch, i) => ({
     id: i + 1,
     patch,
     xyz: bend(

@@ -1,3 +1,4 @@
+import { z } from 'zod'
 import { deltaUv, type XYZ } from '#core/colorimetry'
 
 /** A reading of the control patch, in one state of the display. */
@@ -7,14 +8,15 @@ export interface ControlReading {
   readonly clock: number
 }
 
-export interface Drift {
+export const Drift = z.object({
   /** Change of luminance, as a share of the first reading. */
-  readonly luminance: number
+  luminance: z.number(),
   /** Change of chromaticity, Δu′v′. */
-  readonly chromaticity: number
+  chromaticity: z.number(),
   /** Bench seconds between the two readings. */
-  readonly seconds: number
-}
+  seconds: z.number(),
+})
+export type Drift = z.infer<typeof Drift>
 
 /** Drift from one control reading to another, or undefined where the first saw no light. */
 export const driftBetween = (first: ControlReading, last: ControlReading): Drift | undefined =>

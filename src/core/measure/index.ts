@@ -3,50 +3,43 @@ export { corrected, correctionEffect, type FourColours, fourColourMatrix, type P
 export {
   type ControlReading,
   DRIFT_LIMIT,
-  type Drift,
+  Drift,
   driftBetween,
   driftsTooMuch,
   hasSettled,
   SETTLE,
   USUAL_WARM_UP,
 } from './drift'
-export { MEMORY_COLOURS, MEMORY_COLOURS_LAB } from './memory-colours'
 export {
-  BLUE,
-  CYAN,
+  isUsable,
+  Measurement,
+  Purpose,
+  type Reading,
+  SeenCircumstances,
+  type TakenMeasurement,
+  type UsableMeasurement,
+} from './measurement'
+export { MEMORY_COLOURS_LAB } from './memory-colours'
+export {
   codesOf,
-  GREEN,
   grey,
   greyLevel,
+  keyFor,
   Layout,
-  MAGENTA,
   Patch,
-  RED,
+  type SixColour,
+  sixColour,
   USUAL_WINDOW,
-  YELLOW,
 } from './patch'
+export { GREY_LEVELS, isMuted, JUDGED_LEVELS, PATCHES, type PatchSet, SIX_NAMES } from './patch-set'
+export { Pattern, patternOf } from './pattern'
 export {
   ASSUMED_PRECISION,
   FAULT_SENTENCE,
   type MeterPrecision,
-  type Reading,
-  type ReadingFault,
+  ReadingFault,
   readingFault,
   readingSigma,
 } from './reading'
-export {
-  ALL_SWEEPS,
-  GREY_AND_PRIMARIES,
-  GREY_LEVELS,
-  JUDGED_LEVELS,
-  type Pace,
-  SIX_COLOURS,
-  SIX_MUTED,
-  SURVEY,
-  type Sweep,
-  sweepOf,
-  sweepSeconds,
-  WHOLE_CASE,
-  WHOLE_MODE,
-} from './sweep'
+export { ALL_SWEEPS, type Pace, type Sweep, sweepOf, sweepSeconds, WHOLE_MODE } from './sweep'
 export { parseTyped } from './typed'

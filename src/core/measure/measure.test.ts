@@ -1,15 +1,15 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  BLUE,
   codesOf,
-  GREY_AND_PRIMARIES,
   grey,
   greyLevel,
   JUDGED_LEVELS,
+  PATCHES,
   type Patch,
   readingFault,
   readingSigma,
+  sixColour,
 } from '#core/measure'
 import { type BitDepth, codeOf, type Range, signalOf } from '#core/signal'
 
@@ -22,7 +22,7 @@ describe('patches', () => {
     expect(codes(grey(0), 10)).toEqual([64, 64, 64])
     expect(codes(grey(100), 10)).toEqual([940, 940, 940])
     expect(codes(grey(100), 12)).toEqual([3760, 3760, 3760])
-    expect(codes(BLUE, 10)).toEqual([64, 64, 940])
+    expect(codes(sixColour('blue'), 10)).toEqual([64, 64, 940])
     expect(codes(grey(100), 8, 'full')).toEqual([255, 255, 255])
     expect(codes(grey(0), 10, 'full')).toEqual([0, 0, 0])
     expect(codes(grey(100), 10, 'full')).toEqual([1023, 1023, 1023])
@@ -41,9 +41,9 @@ describe('patches', () => {
     )
   })
   it('make a sweep of eleven greys and three primaries, each once', () => {
-    expect(GREY_AND_PRIMARIES).toHaveLength(14)
-    expect(new Set(GREY_AND_PRIMARIES.map((p) => p.key)).size).toBe(14)
-    expect(GREY_AND_PRIMARIES.map(greyLevel).filter((l) => l !== undefined)).toHaveLength(11)
+    expect(PATCHES.sdr.greyAndPrimaries).toHaveLength(14)
+    expect(new Set(PATCHES.sdr.greyAndPrimaries.map((p) => p.key)).size).toBe(14)
+    expect(PATCHES.sdr.greyAndPrimaries.map(greyLevel).filter((l) => l !== undefined)).toHaveLength(11)
     expect(JUDGED_LEVELS[0]).toBeCloseTo(0.1)
     expect(JUDGED_LEVELS.at(-1)).toBe(1)
   })

@@ -1,14 +1,21 @@
 import {
   BT709_PRIMARIES,
+  BT2020_PRIMARIES,
   D65,
+  hlgInverseEotf,
   invert,
   type Lab,
   labToXyz,
+  type Matrix3,
   multiply,
+  type Primaries,
+  pqInverseEotf,
+  type RGB,
   rgbToXyzMatrix,
   xyToXyz,
 } from '#core/colorimetry'
-import type { Patch } from './patch'
+import type { Transfer } from '#core/signal'
+import { keyFor, type Patch } from './patch'
 
 /**
  * Wexmar's memory colours: things that people know the look of, written as CIE L*a*b* against D65. They are our own
@@ -35,14 +42,46 @@ export const MEMORY_COLOURS_LAB: ReadonlyArray<readonly [key: string, label: str
   ['lavender', 'Lavender', [62, 18, -26]],
 ]
 
-/** Exponent with which the colours are written: BT.1886 with a black of nothing. */
+/** Exponent with which SDR is written: BT.1886 with a black of nothing. */
 const WRITTEN = 2.4
+/** Luminance of reference white in HDR, cd/m². ITU-R BT.2408-7, 2.1. */
+const REFERENCE_WHITE = 203
+/** The display for which HLG levels are quoted, cd/m². ITU-R BT.2100-2, table 5. */
+const HLG_DISPLAY = { white: 1000, black: 0 } as const
 
-const toLinear = invert(rgbToXyzMatrix(BT709_PRIMARIES, xyToXyz(D65, 1))!)!
+const linearFrom = (primaries: Primaries): Matrix3 => invert(rgbToXyzMatrix(primaries, xyToXyz(D65, 1))!)!
+const each = (light: RGB, of: (share: number) => number): RGB => [of(light[0]), of(light[1]), of(light[2])]
 
-/** The memory colours as patches: BT.709 signals for a display of exponent 2.4. */
-export const MEMORY_COLOURS: readonly Patch[] = MEMORY_COLOURS_LAB.map(([key, label, lab]) => {
-  const linear = multiply(toLinear, labToXyz(lab, xyToXyz(D65, 1)))
-  const [r, g, b] = linear.map((l) => Math.round(1e4 * Math.max(0, l) ** (1 / WRITTEN)) / 1e4)
-  return { key: `natural-${key}`, label, signal: [r!, g!, b!] }
-})
+/** How light is written in a kind of signal: its primaries, and the signals of channels that give shares of reference white. */
+interface Writing {
+  readonly toLinear: Matrix3
+  readonly signalsOf: (shares: RGB) => RGB
+}
+const WRITING: Readonly<Record<Transfer, Writing>> = {
+  sdr: {
+    toLinear: linearFrom(BT709_PRIMARIES),
+    signalsOf: (shares) => each(shares, (share) => share ** (1 / WRITTEN)),
+  },
+  pq: {
+    toLinear: linearFrom(BT2020_PRIMARIES),
+    signalsOf: (shares) => each(shares, (share) => pqInverseEotf(REFERENCE_WHITE * share)),
+  },
+  hlg: {
+    toLinear: linearFrom(BT2020_PRIMARIES),
+    signalsOf: (shares) =>
+      hlgInverseEotf(
+        each(shares, (share) => REFERENCE_WHITE * share),
+        HLG_DISPLAY,
+      ),
+  },
+}
+
+/** The memory colours as patches of a kind of signal: SDR for a display of exponent 2.4, HDR at reference white. */
+export const memoryColours = (transfer: Transfer): readonly Patch[] => {
+  const { toLinear, signalsOf } = WRITING[transfer]
+  return MEMORY_COLOURS_LAB.map(([key, label, lab]) => {
+    const light = each(multiply(toLinear, labToXyz(lab, xyToXyz(D65, 1))), (l) => Math.max(0, l))
+    const [r, g, b] = each(signalsOf(light), (s) => Math.round(1e4 * s) / 1e4)
+    return { key: keyFor(transfer, `natural-${key}`), label, signal: [r, g, b] }
+  })
+}

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { codeOf, type SignalFormat } from '#core/signal'
+import { codeOf, type SignalFormat, type Transfer } from '#core/signal'
 
 const signal = z.number().min(0).max(1)
 const triple = z.tuple([signal, signal, signal])
@@ -30,19 +30,37 @@ export type Patch = z.infer<typeof Patch>
 /** Share of the screen that a patch covers where it does not say. */
 export const USUAL_WINDOW = 0.1
 
-/** A grey patch. In: level in percent, 0…100. */
-export const grey = (percent: number): Patch => ({
-  key: `grey-${String(percent).replace('.', '-')}`,
+/** Key of a patch in a kind of signal: the same signal means other light in another, and readings of the two are never mixed up. */
+export const keyFor = (transfer: Transfer, key: string): string =>
+  transfer === 'sdr' ? key : `${transfer}-${key}`
+
+/** A grey patch of a kind of signal. In: level in percent of the signal, 0…100; kind of signal. */
+export const greyIn = (percent: number, transfer: Transfer): Patch => ({
+  key: keyFor(transfer, `grey-${String(percent).replace('.', '-')}`),
   label: `${percent} %`,
   signal: [percent / 100, percent / 100, percent / 100],
 })
 
-export const RED: Patch = { key: 'red', label: 'Red', signal: [1, 0, 0] }
-export const GREEN: Patch = { key: 'green', label: 'Green', signal: [0, 1, 0] }
-export const BLUE: Patch = { key: 'blue', label: 'Blue', signal: [0, 0, 1] }
-export const CYAN: Patch = { key: 'cyan', label: 'Cyan', signal: [0, 1, 1] }
-export const MAGENTA: Patch = { key: 'magenta', label: 'Magenta', signal: [1, 0, 1] }
-export const YELLOW: Patch = { key: 'yellow', label: 'Yellow', signal: [1, 1, 0] }
+/** A grey patch of SDR. In: level in percent, 0…100. */
+export const grey = (percent: number): Patch => greyIn(percent, 'sdr')
+
+/** Full red, green and blue and their mixtures, as signals. */
+const SIX = {
+  red: [1, 0, 0],
+  green: [0, 1, 0],
+  blue: [0, 0, 1],
+  cyan: [0, 1, 1],
+  magenta: [1, 0, 1],
+  yellow: [1, 1, 0],
+} as const
+export type SixColour = keyof typeof SIX
+
+/** One of the six colours at full signal. In: its name; kind of signal. */
+export const sixColour = (name: SixColour, transfer: Transfer = 'sdr'): Patch => ({
+  key: keyFor(transfer, name),
+  label: `${name[0]!.toUpperCase()}${name.slice(1)}`,
+  signal: [...SIX[name]],
+})
 
 /** Level of a grey patch in an ordinary window, 0…1, or undefined for a coloured one or another layout. */
 export const greyLevel = ({ signal: [r, g, b], window, surround, layout }: Patch): number | undefined =>

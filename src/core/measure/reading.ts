@@ -1,27 +1,16 @@
-import type { XYZ } from '#core/colorimetry'
-import type { State } from '#core/display'
-import type { Patch } from './patch'
+import { z } from 'zod'
 
 /** Why a reading cannot be used. */
-export type ReadingFault =
-  | 'timeout'
-  | 'empty'
-  | 'not-a-number'
-  | 'negative'
-  | 'saturated'
-  | 'unstable'
-  | 'withdrawn'
-
-/** One meter result that can be reckoned with. */
-export interface Reading {
-  readonly id: number
-  readonly runId: number
-  readonly patch: Patch
-  /** State of the display as it was read. */
-  readonly state: State
-  /** Absolute, cd/m². */
-  readonly xyz: XYZ
-}
+export const ReadingFault = z.enum([
+  'timeout',
+  'empty',
+  'not-a-number',
+  'negative',
+  'saturated',
+  'unstable',
+  'withdrawn',
+])
+export type ReadingFault = z.infer<typeof ReadingFault>
 
 /** What a meter states about its own scatter. */
 export interface MeterPrecision {

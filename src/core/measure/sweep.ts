@@ -1,47 +1,5 @@
-import { MEMORY_COLOURS } from './memory-colours'
-import { BLUE, CYAN, GREEN, grey, MAGENTA, type Patch, RED, YELLOW } from './patch'
-
-/** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
-export const GREY_LEVELS = [100, 90, 80, 70, 60, 50, 40, 30, 20, 10, 0] as const
-
-/** Levels over which greyscale ΔE is averaged: 10 to 100 %, as 0…1, rising. */
-export const JUDGED_LEVELS: readonly number[] = GREY_LEVELS.filter((p) => p > 0)
-  .map((p) => p / 100)
-  .reverse()
-
-const PRIMARIES = [RED, GREEN, BLUE] as const
-const SECONDARIES = [CYAN, MAGENTA, YELLOW] as const
-/** The six colours of colour management, at full signal. */
-export const SIX_COLOURS: readonly Patch[] = [...PRIMARIES, ...SECONDARIES]
-
-/**
- * The six colours at three quarters of the signal and half opened: inside every gamut, so that colour management can be seen to move them
- * both ways.
- */
-export const SIX_MUTED: readonly Patch[] = SIX_COLOURS.map((p) => ({
-  key: `muted-${p.key}`,
-  label: `Muted ${p.label.toLowerCase()}`,
-  signal: p.signal.map((s) => (s === 1 ? 0.75 : 0.375)) as [number, number, number],
-}))
-
-/** Eleven grey levels and the three primaries: what a state is judged by. */
-export const GREY_AND_PRIMARIES: readonly Patch[] = [...GREY_LEVELS.map(grey), ...PRIMARIES]
-
-/** All that a case is judged by, before and after: greys, six colours, memory colours. */
-export const WHOLE_CASE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...SIX_COLOURS, ...MEMORY_COLOURS]
-
-/** Memory colours that stand for the others where there is little time. */
-const FEW_MEMORY_COLOURS = ['natural-skin-tan', 'natural-foliage', 'natural-sky']
-
-/**
- * The short sweep that says what a picture mode is like: greys with a step near each end, six colours, and three that people
- * know the look of. What it shares with the whole case is not read twice.
- */
-export const SURVEY: readonly Patch[] = [
-  ...[100, 97, 80, 60, 40, 20, 10, 3, 0].map(grey),
-  ...SIX_COLOURS,
-  ...MEMORY_COLOURS.filter((p) => FEW_MEMORY_COLOURS.includes(p.key)),
-]
+import { grey, type Patch } from './patch'
+import { GREY_LEVELS, PATCHES } from './patch-set'
 
 /** What a reviewer can have read: an ordered set of patches with a name and a purpose. */
 export interface Sweep {
@@ -113,7 +71,7 @@ const SWEEPS: readonly Sweep[] = [
     key: 'primaries',
     title: 'Primaries and secondaries',
     tells: 'Where the six colours lie, and how bright they are.',
-    patches: [grey(100), ...PRIMARIES, ...SECONDARIES],
+    patches: [grey(100), ...PATCHES.sdr.six],
   },
   {
     key: 'saturation',
@@ -121,16 +79,14 @@ const SWEEPS: readonly Sweep[] = [
     tells: 'Whether colours keep their hue and strength on the way from grey to full.',
     patches: [
       grey(100),
-      ...[...PRIMARIES, ...SECONDARIES].flatMap((c) =>
-        [25, 50, 75, 100].map((percent) => saturated(c, percent)),
-      ),
+      ...PATCHES.sdr.six.flatMap((c) => [25, 50, 75, 100].map((percent) => saturated(c, percent))),
     ],
   },
   {
     key: 'natural',
     title: 'Memory colours',
     tells: 'Skin, foliage, sky and other things that people know the look of.',
-    patches: [grey(100), ...MEMORY_COLOURS],
+    patches: [grey(100), ...PATCHES.sdr.memoryColours],
   },
   {
     key: 'windows',
@@ -179,9 +135,8 @@ export const WHOLE_MODE: readonly Patch[] = [
   ...down(100, 0, 5),
   ...down(4.5, 0.5, 0.5),
   ...down(99, 96, 1),
-  ...PRIMARIES,
-  ...SECONDARIES,
-  ...MEMORY_COLOURS,
+  ...PATCHES.sdr.six,
+  ...PATCHES.sdr.memoryColours,
   windowOf(25),
   windowOf(100),
 ].filter((p, i, all) => all.findIndex((q) => q.key === p.key) === i)

@@ -12,9 +12,9 @@ import {
   fourColourMatrix,
   greyLevel,
   hasSettled,
-  MEMORY_COLOURS,
   MEMORY_COLOURS_LAB,
   neededError,
+  PATCHES,
   type Pair,
   parseTyped,
   pooled,
@@ -165,8 +165,8 @@ describe('sweeps', () => {
     expect(WHOLE_MODE).toHaveLength(60)
   })
   it('show memory colours that are inside BT.709, each within a code of what it was written as', () => {
-    expect(MEMORY_COLOURS).toHaveLength(MEMORY_COLOURS_LAB.length)
-    for (const { signal } of MEMORY_COLOURS)
+    expect(PATCHES.sdr.memoryColours).toHaveLength(MEMORY_COLOURS_LAB.length)
+    for (const { signal } of PATCHES.sdr.memoryColours)
       for (const s of signal) {
         expect(s).toBeGreaterThan(0)
         expect(s).toBeLessThanOrEqual(1)

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import { factoryState, type State } from '#core/display'
-import { ASSUMED_PRECISION, MEMORY_COLOURS, type Patch, SIX_MUTED } from '#core/measure'
+import { ASSUMED_PRECISION, PATCHES, type Patch } from '#core/measure'
 import { MAREN, SORREL } from '#core/simulation'
 import { targetOn } from '#core/target'
 import { channelMatrixOf } from './channel-matrix'
@@ -23,7 +23,7 @@ const GREEN = xyToXyz([0.3, 0.6], 100 * share.green)
 const BLUE = xyToXyz([0.15, 0.06], 100 * share.blue)
 const channelMatrix = channelMatrixOf(RED, GREEN, BLUE, [0, 0, 0])!
 const target = targetOn({ white: [0.3127, 0.329], tone: 2.2 }, { white: 100, black: 0 })
-const patches: readonly Patch[] = [...SIX_MUTED, ...MEMORY_COLOURS]
+const patches: readonly Patch[] = [...PATCHES.sdr.muted, ...PATCHES.sdr.memoryColours]
 const now = factoryState(MAREN.sheet, 'studio')
 const colours = controlsByRole(MAREN.sheet).colours
 const redAmount = colours.find((c) => c.colour === 'red' && c.channel === 'green')!
@@ -137,7 +137,7 @@ describe('colours learned from readings', () => {
     expect(known.baseSigma[at]![0]).toBeLessThan(0.2 * model.baseSigma[at]![0])
   })
   it('takes what is off in red over to what red is in, and to nothing else', () => {
-    const model = learn(SIX_MUTED.map((p) => seen(p)))
+    const model = learn(PATCHES.sdr.muted.map((p) => seen(p)))
     const lips = patches.findIndex((p) => p.key === 'natural-lips')
     const foliage = patches.findIndex((p) => p.key === 'natural-foliage')
     const usual = (p: number) => lightOfPatch(patches[p]!, target)
@@ -153,7 +153,7 @@ describe('colours learned from readings', () => {
         (pace, n) => {
           const moved = { ...now, [redAmount.control.key]: Number(now[redAmount.control.key]) + n }
           const red = patches[muted('red')]!
-          const model = learn([...SIX_MUTED.map((p) => seen(p)), seen(red, moved, pace)])
+          const model = learn([...PATCHES.sdr.muted.map((p) => seen(p)), seen(red, moved, pace)])
           const usual = expectedResponse(redAmount, lightOfPatch(red, target), []).mean[1]
           expect(model.response[muted('red')]![0]![1] / usual).toBeCloseTo(pace, 0)
           // Foretold under those clicks: what was read.

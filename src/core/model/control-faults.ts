@@ -1,4 +1,5 @@
 import type { Control, NumberControl } from '#core/display'
+import { isMuted } from '#core/measure'
 import type { Target } from '#core/target'
 import { type ColourModel, expectedResponse, lightOfPatch } from './colour-model'
 import { type ControlsByRole, placesOf, quoted } from './controls-by-role'
@@ -233,7 +234,7 @@ const lightFaults = (control: Control | undefined, curve: LuminanceCurve | undef
 const colourFaults = ({ model, target, moved, most }: ColoursMoved): ControlFault[] =>
   model.controls.flatMap((c, q): ControlFault[] => {
     if (!c.colour || !moved.has(c.control.key)) return []
-    const p = model.patches.findIndex((one) => one.key === `muted-${c.colour}`)
+    const p = model.patches.findIndex((one) => isMuted(one, c.colour))
     if (p < 0) return []
     const usual = expectedResponse(c, lightOfPatch(model.patches[p]!, target), []).mean
     const size = Math.hypot(...usual)

@@ -1,5 +1,5 @@
 import type { Control, Role } from '#core/display'
-import { GREY_LEVELS, grey, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
+import { GREY_LEVELS, type Patch, type PatchSet, SIX_NAMES } from '#core/measure'
 import type { StepKey } from '#core/steps'
 
 /** At which step a control of a role is dealt with. */
@@ -28,10 +28,9 @@ const STEP_OF: Readonly<Partial<Record<Role, StepKey>>> = {
 /** The step that a control belongs to; automatic picture processing belongs to preparing. */
 export const stepOfControl = (control: Control): StepKey => STEP_OF[control.role] ?? 'prepare'
 
-const greys = (...percents: number[]) => percents.map(grey)
-
-/** The fewest patches that tell what a change of a control did; none where a meter tells nothing of it. */
-export const readsAfter = (control: Control): Patch[] => {
+/** The fewest patches that tell what a change of a control did; none where a meter tells nothing of it. In: control; patches of the signal. */
+export const readsAfter = (control: Control, { grey, white, six, muted }: PatchSet): readonly Patch[] => {
+  const greys = (...percents: number[]) => percents.map(grey)
   switch (control.role) {
     case 'peak-luminance':
       return greys(100)
@@ -58,10 +57,8 @@ export const readsAfter = (control: Control): Patch[] => {
     case 'colour-amount':
     case 'gamut': {
       const of = (list: readonly Patch[]) =>
-        control.colour
-          ? list.filter((p) => p.key === control.colour || p.key === `muted-${control.colour}`)
-          : list
-      return [grey(100), ...of(SIX_COLOURS), ...(control.colour ? of(SIX_MUTED) : [])]
+        control.colour ? list.filter((_, i) => SIX_NAMES[i] === control.colour) : list
+      return [white, ...of(six), ...(control.colour ? of(muted) : [])]
     }
     case 'dynamic-contrast':
     case 'shadow-lift':

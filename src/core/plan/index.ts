@@ -1,6 +1,19 @@
 export { readsAfter, stepOfControl } from './after-change'
+export { decideAfterStop, sayLeftOut } from './after-stop'
 export { preferencesWithCost } from './preferences'
 export { priorsOfRoute } from './priors-of-route'
 export { planRoute, type Route } from './route'
+export {
+  type Ask,
+  type Devices,
+  type PlannedTask,
+  readTask,
+  setAll,
+  setTask,
+  sweepTasks,
+  type Task,
+  tasksAfterDrift,
+} from './task'
 export { decideUnattended, putBackOf } from './unattended'
 export { unexpectedReading } from './unexpected-reading'
+export { sayChanges, type Work, type WorkPlace, workOf } from './work'

@@ -1,4 +1,5 @@
 import type { ControlSheet } from '#core/display'
+import { isMuted } from '#core/measure'
 import {
   ASPECTS,
   type ColourModel,
@@ -169,8 +170,7 @@ const colourPriors = (context: Route['context'], model: ColourModel): ResponsePr
   const moved = new Set(facts.adjustments.flatMap((m) => m.changes.map((c) => c.control)))
   return model.controls.flatMap((control, q): ResponsePrior[] => {
     if (!moved.has(control.control.key)) return []
-    const patch = control.colour ? `muted-${control.colour}` : 'muted-red'
-    const p = model.patches.findIndex((one) => one.key === patch)
+    const p = model.patches.findIndex((one) => isMuted(one, control.colour ?? 'red'))
     if (p < 0) return []
     const light = lightOfPatch(model.patches[p]!, target)
     const response = model.response[p]![q]!

@@ -11,3 +11,17 @@ export const MOST_FAULTS = 3
 // unattended
 /** How often the same move may come up before its step is left as it is. */
 export const MOST_ROUNDS = 3
+
+// task
+/** Patches from which on a sweep is long enough for the display to drift in it. */
+export const LONG_SWEEP = 10
+/** Signal from which a patch is bright enough to tell drift by, 0…1. */
+export const BRIGHT = 0.3
+
+// work
+/** Changes that a run's name spells out. */
+export const MOST_NAMED = 3
+
+// after stop
+/** Patches in a row that may be left out unattended; at the next one a person is needed. */
+export const MOST_SKIPPED = 4

@@ -17,7 +17,7 @@ const measuredOf = (
 ): number | undefined => {
   if (prediction.quantity === 'luminance') return reading.xyz[1]
   if (prediction.quantity !== 'white-error' || greyLevel(reading.patch) === undefined) return undefined
-  const peak = context.facts.readings.findLast((r) => r.patch.key === 'grey-100')?.xyz[1]
+  const peak = context.facts.readings.findLast((r) => r.patch.key === context.patches.white.key)?.xyz[1]
   return peak && greyErrorChromatic(reading.xyz, peak, context.facts.targets.white)
 }
 

@@ -21,5 +21,4 @@ export {
   Wait,
   Waited,
 } from './messages'
-export { patternOf } from './pattern'
 export { FAULT_MEANING, Fault, type FaultKind, Simulation, SimulationChange, TrueLight } from './simulation'

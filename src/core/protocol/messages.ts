@@ -1,16 +1,7 @@
 import { z } from 'zod'
 import { ControlValue, State } from '#core/display'
-import { Layout } from '#core/measure'
-import {
-  BitDepth,
-  Chroma,
-  Encoding,
-  MetadataFlags,
-  Range,
-  SeenSignal,
-  SignalFormat,
-  Transfer,
-} from '#core/signal'
+import { Layout, Pattern } from '#core/measure'
+import { BitDepth, Chroma, Encoding, MetadataFlags, Range, SeenSignal, Transfer } from '#core/signal'
 
 /** Name and version that a bench of this protocol answers with. */
 export const PROTOCOL = 'wexmar-bench/2'
@@ -118,40 +109,9 @@ export const ResetDisplay = z.object({ mode: z.string().max(60).optional() })
 /** `GET /v2/display/signal`: the signal page; null where no signal arrives. */
 export const SignalPage = z.object({ signal: SeenSignal.nullable() })
 
-const codes = z.tuple([
-  z.number().int().min(0).max(4095),
-  z.number().int().min(0).max(4095),
-  z.number().int().min(0).max(4095),
-])
-
 /** `PUT /v2/pattern`: body. */
-export const ShowPattern = z
-  .object({
-    layout: Layout,
-    /** Code values of red, green and blue. */
-    codes,
-    /** Code values around the patch. */
-    surround: codes,
-    /** Share of the screen's area that a window covers. */
-    window: z.number().positive().max(1),
-    signal: SignalFormat,
-    flags: MetadataFlags,
-    /** Light and dark in turn, seconds each; null where the patch stands still. The meter reads in the light part. */
-    rests: z
-      .object({ light: z.number().positive().max(600), dark: z.number().positive().max(600) })
-      .nullable(),
-  })
-  .superRefine((p, context) => {
-    const top = 2 ** p.signal.bitDepth - 1
-    for (const field of ['codes', 'surround'] as const)
-      if (p[field].some((c) => c > top))
-        context.addIssue({
-          code: 'custom',
-          path: [field],
-          message: `codes end at ${top} with ${p.signal.bitDepth} bit`,
-        })
-  })
-export type ShowPattern = z.infer<typeof ShowPattern>
+export const ShowPattern = Pattern
+export type ShowPattern = Pattern
 
 /** Answer: what the source flagged. */
 export const Shown = z.object({ flagged: MetadataFlags })

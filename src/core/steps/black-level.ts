@@ -1,10 +1,10 @@
 import type { NumberControl, State } from '#core/display'
 import { toldApart } from '#core/judge'
-import { grey, greyLevel } from '#core/measure'
+import { greyLevel } from '#core/measure'
 import { placeOf, reachOf } from '#core/model'
 import { type Target, targetOn } from '#core/target'
 import type { RouteContext } from './context'
-import { differsIn, keyOf, type RouteReading } from './facts'
+import { differsIn, keyOf, patchesOf, type RouteReading } from './facts'
 import type { BlackLevelVerdict } from './findings'
 import {
   keptEnd,
@@ -19,9 +19,6 @@ import {
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { NEAR_BLACK, NEAR_BLACK_AGAIN } from './tuning'
-
-const WHITE = grey(100)
-const BLACK = grey(0)
 
 /**
  * Signal by which shades near black come too early or too late: the shift that makes them lie on the power curve of the shades
@@ -92,11 +89,11 @@ const idealFirst = ({ black, luminanceOf }: Target): number => {
 }
 
 const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
-  const { facts, byRole } = context
+  const { facts, byRole, patches } = context
   const control = byRole.black
   if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < 0.004))
     return done('as in the previous case', { derived: keptEnd(context, 'black-level', control) })
-  const wanted = [BLACK, ...(again ? NEAR_BLACK_AGAIN : NEAR_BLACK).map((p) => grey(p))]
+  const wanted = [patches.black, ...(again ? NEAR_BLACK_AGAIN : NEAR_BLACK).map(patches.grey)]
   const near = nearReadings(context, again, control, wanted)
   const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))
   if (missing.length)
@@ -160,7 +157,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
       adjustment: {
         step: 'black-level',
         changes: [{ control: control.key, from, to: Number(goal.toFixed(9)) }],
-        reads: [BLACK, grey(2), grey(3)],
+        reads: [patches.black, patches.grey(2), patches.grey(3)],
         purpose:
           verdict.offset < 0
             ? 'Raises shadow detail, which is too dark.'
@@ -187,7 +184,10 @@ interface FarShade {
 /** Luminance of white as it is now, cd/m². */
 const whiteNow = ({ facts, light, byRole }: RouteContext): number => {
   if (light && byRole.light) return light.curve.at(placeOf(byRole.light, facts.state[byRole.light.key]))
-  return facts.readings.findLast((r) => r.patch.key === WHITE.key)?.xyz[1] ?? facts.targets.luminance
+  return (
+    facts.readings.findLast((r) => r.patch.key === patchesOf(facts).white.key)?.xyz[1] ??
+    facts.targets.luminance
+  )
 }
 
 /** Shades well above black, at the present panel light: read now, or read before and scaled. */
@@ -196,7 +196,8 @@ const farShades = (context: RouteContext, white: number): FarShade[] => {
   const tone = byRole.tone?.key
   const same = (s: State) => !tone || s[tone] === facts.state[tone]
   const whites = new Map<string, RouteReading>()
-  for (const r of facts.readings) if (r.patch.key === WHITE.key) whites.set(keyOf(facts, r.state), r)
+  for (const r of facts.readings)
+    if (r.patch.key === patchesOf(facts).white.key) whites.set(keyOf(facts, r.state), r)
   const out = new Map<number, FarShade>()
   for (const r of [...(outOfBox?.byPatch.values() ?? []), ...facts.readings]) {
     const level = greyLevel(r.patch)

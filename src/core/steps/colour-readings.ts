@@ -18,9 +18,9 @@ import { RESTS_ON } from './step-keys'
 
 /** Target of colours at the present white. */
 export const colourTarget = (context: RouteContext, white: number): Target => {
-  const { facts, outOfBox } = context
-  const w = outOfBox?.byPatch.get('grey-100')?.xyz[1]
-  const b = outOfBox?.byPatch.get('grey-0')?.xyz[1]
+  const { facts, outOfBox, patches } = context
+  const w = outOfBox?.byPatch.get(patches.white.key)?.xyz[1]
+  const b = outOfBox?.byPatch.get(patches.black.key)?.xyz[1]
   return targetOn(facts.targets, { white, black: w && b ? (Math.max(0, b) / w) * white : 0 })
 }
 
@@ -128,7 +128,14 @@ export const coloursOf = (context: RouteContext, model: GreyModel | undefined): 
     const same = differsIn(facts, ONE_WHITE, r.state, facts.state).length === 0
     if (same) {
       const key = `${r.patch.key} ${colourKey(context, r.state)}`
-      fresh.set(key, { id: r.id, patch: r.patch, xyz: r.xyz, sigma: r.sigma, state: r.state, brought: false })
+      fresh.set(key, {
+        id: r.id,
+        patch: r.patch,
+        xyz: r.xyz,
+        sigma: r.sigma ?? undefined,
+        state: r.state,
+        brought: false,
+      })
     } else other.set(r.patch.key, r)
   }
   const out = [...fresh.values()]
@@ -164,7 +171,7 @@ export const matrixOfGamut = (
     return { channelMatrix, light: now, readingIds }
   const atRest = (state: State) =>
     byRole.colours.every((c) => state[c.control.key] === (c.control.neutral ?? c.control.default))
-  const [red, green, blue] = ['red', 'green', 'blue'].map((key) =>
+  const [red, green, blue] = context.patches.primaries.map(({ key }) =>
     facts.readings.findLast(
       (r) =>
         r.patch.key === key && differsIn(facts, APART, r.state, facts.state).length === 0 && atRest(r.state),

@@ -1,5 +1,5 @@
 import type { Change, State } from '#core/display'
-import { MEMORY_COLOURS, type Patch, SIX_COLOURS, SIX_MUTED } from '#core/measure'
+import { isMuted, type Patch } from '#core/measure'
 import {
   type ColourControl,
   type ColourModel,
@@ -46,7 +46,7 @@ const exploreHue = (
       )
     if (known) continue
     const own = model.patches.flatMap((p, i) => {
-      if (control.colour && p.key !== `muted-${control.colour}`) return []
+      if (control.colour && !isMuted(p, control.colour)) return []
       const off = channelsUnder(model, i, clicks).map((v, c) => v - lightOfPatch(p, target)[c]!)
       const size = Math.hypot(...off)
       return [size]
@@ -85,7 +85,7 @@ const controlsAtHand = (
   let [xy, xx] = [0, 0]
   for (const [p, patch] of model.patches.entries()) {
     // Full colours end where the panel ends: what is between them tells.
-    if (!model.observed.has(patch.key) || SIX_COLOURS.some((one) => one.key === patch.key)) continue
+    if (!model.observed.has(patch.key) || context.patches.six.some((one) => one.key === patch.key)) continue
     const light = lightOfPatch(patch, target)
     const response = responseOfAll(strength, light)
     for (const c of [0, 1, 2] as const) {
@@ -108,7 +108,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   if (!mixed || !white) return { plan: done('') }
   const target = colourTarget(context, white)
   const movable = byRole.colours.filter((c) => context.movable(c.control))
-  const patches = [...SIX_MUTED, ...SIX_COLOURS, ...MEMORY_COLOURS].filter(
+  const patches = [...context.patches.muted, ...context.patches.six, ...context.patches.memoryColours].filter(
     (p) => !facts.leftOut.includes(p.key),
   )
   const observations = coloursOf(context, model)
@@ -187,7 +187,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
           })),
         ],
         limits,
-        more: { gain: Math.max(0, error - solved.error), readings: SIX_COLOURS.length },
+        more: { gain: Math.max(0, error - solved.error), readings: context.patches.six.length },
       }),
       findings,
     }
@@ -216,11 +216,9 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
         ? `no change needed: average ΔE00 ${mean.toFixed(1)}`
         : `average ΔE00 ${mean.toFixed(1)}`,
     )
-  const missing = SIX_MUTED.filter((p) => !facts.leftOut.includes(p.key) && !read(p))
+  const missing = context.patches.muted.filter((p) => !facts.leftOut.includes(p.key) && !read(p))
   // Colours that were read under another white and cannot be brought over have to be read first.
-  const known = patches.every(
-    (p) => observations.some((o) => o.patch.key === p.key) || p.key.startsWith('muted-'),
-  )
+  const known = patches.every((p) => observations.some((o) => o.patch.key === p.key) || isMuted(p))
   if (missing.length > 0 && adjustments.length === 0 && !known)
     return {
       plan: open({
@@ -246,8 +244,8 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   if (changes.length === 0) return finish(`average ΔE00 ${mean.toFixed(1)}`)
   const colours = new Set(changes.map((ch) => controls.find((c) => c.control.key === ch.control)?.colour))
   const reads = colours.has(undefined)
-    ? [...SIX_MUTED]
-    : SIX_MUTED.filter((p) => colours.has(p.key.replace('muted-', '') as never))
+    ? [...context.patches.muted]
+    : context.patches.muted.filter((p) => [...colours].some((colour) => isMuted(p, colour)))
   const after = errorsUnder(learned, target, clicks)
   const adjustment: Adjustment = {
     step: 'colour',

@@ -1,5 +1,5 @@
 import { type Change, type Control, controlByRole, type State } from '#core/display'
-import { BLUE, GREEN, type Patch, RED, WHOLE_CASE } from '#core/measure'
+import type { Patch, PatchSet } from '#core/measure'
 import {
   type ChannelMatrix,
   type ControlsByRole,
@@ -18,6 +18,7 @@ import {
   changesBefore,
   gatherSweep,
   isMovable,
+  patchesOf,
   type RouteFacts,
   type RouteReading,
   type SweepReadings,
@@ -26,12 +27,11 @@ import {
 import type { Findings } from './findings'
 import { greyModelOf } from './grey-of-readings'
 
-/** Patches without which nothing can be derived: they are asked for until they are read. */
-const ESSENTIAL: ReadonlySet<string> = new Set(['grey-100', 'grey-0', RED.key, GREEN.key, BLUE.key])
-
 /** Everything that steps look at, reckoned once for each plan. */
 export interface RouteContext {
   readonly facts: RouteFacts
+  /** The patches of the signal that is measured with. */
+  readonly patches: PatchSet
   readonly byRole: ControlsByRole
   /** Controls that have to be set before anything is measured in the base mode. */
   readonly pending: readonly Change[]
@@ -78,11 +78,16 @@ export const contextOf = (
   rangeLimits: ReadonlyMap<string, number> = new Map(),
 ): RouteContext => {
   const byRole = facts.memo.about('controls by role', facts.sheet, () => controlsByRole(facts.sheet))
-  const wholeCase = WHOLE_CASE.filter((p) => ESSENTIAL.has(p.key) || !facts.leftOut.includes(p.key))
+  const patches = patchesOf(facts)
+  /** Keys of what channels are made of. */
+  const channelKeys = [...patches.primaries, patches.black].map((p) => p.key)
+  // Without them nothing can be derived: they are asked for until they are read.
+  const essential = new Set([...channelKeys, patches.white.key])
+  const wholeCase = patches.wholeCase.filter((p) => essential.has(p.key) || !facts.leftOut.includes(p.key))
   const chosen = facts.baseMode !== null || !byRole.mode
   const reference = chosen ? outOfBoxStateOf(facts) : undefined
   const outOfBox = reference && gatherSweep(facts, ['survey', 'out-of-box'], wholeCase, reference)
-  const [red, green, blue, black] = [RED.key, GREEN.key, BLUE.key, 'grey-0'].map((k) => xyzOf(outOfBox, k))
+  const [red, green, blue, black] = channelKeys.map((k) => xyzOf(outOfBox, k))
   const channelMatrix = red && green && blue && black ? channelMatrixOf(red, green, blue, black) : undefined
   const light = byRole.light && lightOf(facts, byRole.light)
   const learn = (byLevel: boolean, plainOnly = false) => {
@@ -102,15 +107,14 @@ export const contextOf = (
   )
   return {
     facts,
+    patches,
     byRole,
     pending: changesBefore(facts, facts.state, facts.baseMode),
     outOfBox,
     wholeCase,
     begun: outOfBox !== undefined && outOfBox.missing.length === 0,
     channelMatrix,
-    matrixIds: channelMatrix
-      ? [RED.key, GREEN.key, BLUE.key, 'grey-0'].map((k) => outOfBox!.byPatch.get(k)!.id)
-      : [],
+    matrixIds: channelMatrix ? channelKeys.map((k) => outOfBox!.byPatch.get(k)!.id) : [],
     light,
     movable: (control) => isMovable(facts, control),
     rangeLimits,
@@ -126,7 +130,9 @@ const lightOf = (facts: RouteFacts, control: Control): RouteContext['light'] => 
   const { sheet, state } = facts
   const whites = facts.readings
     .filter(
-      (r) => r.patch.key === 'grey-100' && differenceIn(facts.memo, sheet, r.state, state) !== undefined,
+      (r) =>
+        r.patch.key === patchesOf(facts).white.key &&
+        differenceIn(facts.memo, sheet, r.state, state) !== undefined,
     )
     .map((r) => ({ id: r.id, state: r.state, luminance: r.xyz[1] }))
   const { points, readingIds } = luminancePoints(sheet, control, whites, state)

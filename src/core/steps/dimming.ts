@@ -1,6 +1,6 @@
 import type { ChoiceControl, ControlValue, State } from '#core/display'
 import { toldApart } from '#core/judge'
-import { grey, type Patch } from '#core/measure'
+import type { Patch, PatchSet } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import type { Adjustment } from './adjustment'
 import type { RouteContext } from './context'
@@ -38,8 +38,9 @@ const BAR: Patch = {
   ...field(DIMMING_DARK, [0.5, 0.5, 0.5]),
   window: 0.25,
 }
-export const BLACK = grey(0)
-export const SHADE = grey(5)
+/** Level of a shade that dimming and dynamic contrast can crush, %. */
+const SHADE_LEVEL = 5
+export const shadeOf = ({ grey }: PatchSet): Patch => grey(SHADE_LEVEL)
 
 /** Strengths of local dimming, measured one after the other, and the one that the policy prefers. */
 export const dimmingPart = (
@@ -72,10 +73,12 @@ export const dimmingPart = (
         byPatch.set(r.patch.key, r)
     return byPatch
   }
+  const { black } = context.patches
+  const shade = shadeOf(context.patches)
   const patchesFor = (value: ControlValue): Patch[] =>
     value === neutral
-      ? [BOARD_WHITE, BOARD_BLACK, BLACK, SHADE]
-      : [BOARD_WHITE, BOARD_BLACK, HALO, BAR, BLACK, SHADE]
+      ? [BOARD_WHITE, BOARD_BLACK, black, shade]
+      : [BOARD_WHITE, BOARD_BLACK, HALO, BAR, black, shade]
   const whites = read(neutral ?? control.choices[0]!.value)
   const options: DimmingOption[] = []
   for (const { value, label } of control.choices) {
@@ -98,9 +101,9 @@ export const dimmingPart = (
       return { plan: open({ kind: 'adjust', adjustment }), options }
     }
     const at = (p: Patch) => Math.max(1e-5, own.get(p.key)?.xyz[1] ?? Number.NaN)
-    const dark = at(BLACK)
+    const dark = at(black)
     const halo = value === neutral ? dark : at(HALO)
-    const shadeThen = whites.get(SHADE.key)?.xyz[1] ?? at(SHADE)
+    const shadeThen = whites.get(shade.key)?.xyz[1] ?? at(shade)
     options.push({
       value,
       label,
@@ -108,7 +111,7 @@ export const dimmingPart = (
       bar: value === neutral ? dark : at(BAR),
       halo: halo / dark,
       haloing: toldApart(halo, dark),
-      shade: at(SHADE) / Math.max(1e-6, shadeThen),
+      shade: at(shade) / Math.max(1e-6, shadeThen),
       readingIds: [...own.values()].map((r) => r.id),
     })
   }

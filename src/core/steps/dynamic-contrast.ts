@@ -1,17 +1,17 @@
 import type { Change, ControlValue } from '#core/display'
 import { toldApart } from '#core/judge'
-import { grey, type Patch } from '#core/measure'
+import type { Patch } from '#core/measure'
 import { quoted } from '#core/model'
 import type { RouteContext } from './context'
-import { BLACK, SHADE, sameLight } from './dimming'
+import { sameLight, shadeOf } from './dimming'
 import { differsIn, measuringStateOf } from './facts'
 import type { DynamicOption } from './findings'
 import { done, open, type StepPlan } from './step'
 import { RESTS_ON } from './step-keys'
 import { CRUSHED } from './tuning'
 
-const MIDDLE = grey(50)
-const PATCHES: readonly Patch[] = [grey(100), MIDDLE, SHADE, BLACK]
+/** Level of a middle grey that dynamic contrast shifts, %. */
+const MIDDLE_LEVEL = 50
 
 /**
  * Dynamic contrast, where the policy allows it: each value is measured for the black that it buys and the shades that it
@@ -44,11 +44,14 @@ export const dynamicPart = (
         byPatch.set(r.patch.key, r)
     return byPatch
   }
+  const { black, white, grey } = context.patches
+  const [middle, shade] = [grey(MIDDLE_LEVEL), shadeOf(context.patches)]
+  const patches: readonly Patch[] = [white, middle, shade, black]
   const still = read(neutral)
   const options: DynamicOption[] = []
   for (const value of [neutral, ...control.choices.map((c) => c.value).filter((v) => v !== neutral)]) {
     const own = read(value)
-    const missing = PATCHES.filter((p) => !own.has(p.key) && !facts.leftOut.includes(p.key))
+    const missing = patches.filter((p) => !own.has(p.key) && !facts.leftOut.includes(p.key))
     const label = control.choices.find((c) => c.value === value)?.label ?? String(value)
     if (missing.length) {
       const to: ReadonlyArray<readonly [string, ControlValue]> = [
@@ -78,9 +81,9 @@ export const dynamicPart = (
     options.push({
       value,
       label,
-      black: at(BLACK),
-      shade: at(SHADE) / at(SHADE, still),
-      middle: at(MIDDLE) / at(MIDDLE, still),
+      black: at(black),
+      shade: at(shade) / at(shade, still),
+      middle: at(middle) / at(middle, still),
       readingIds: [...own.values()].map((r) => r.id),
     })
   }

@@ -12,7 +12,7 @@ import {
   sharers,
   stateDifference,
 } from '#core/display'
-import { grey, RED, WHOLE_CASE } from '#core/measure'
+import { grey, PATCHES, sixColour } from '#core/measure'
 import { createMemo } from '#core/memo'
 import {
   controlsByRole,
@@ -60,29 +60,31 @@ describe('readings of a sweep', () => {
     readingOf(grey(50), state, 20),
     readingOf(grey(100), state, 100),
     readingOf(grey(50), state, 21),
-    readingOf(RED, state, 22),
+    readingOf(sixColour('red'), state, 22),
     readingOf(grey(0), state, 0.02),
     readingOf(grey(50), state, 99, 'check'),
   ]
 
   it('are the newest of each patch, of the purposes that are asked for', () => {
-    const sweep = gatherSweep(of(list), ['out-of-box'], WHOLE_CASE)!
+    const sweep = gatherSweep(of(list), ['out-of-box'], PATCHES.sdr.wholeCase)!
     expect(sweep.byPatch.get('grey-50')!.xyz[1]).toBe(21)
-    expect(gatherSweep(of(list), ['out-of-box', 'check'], WHOLE_CASE)!.byPatch.get('grey-50')!.xyz[1]).toBe(
-      99,
-    )
-    expect(sweep.missing).toHaveLength(WHOLE_CASE.length - 4)
+    expect(
+      gatherSweep(of(list), ['out-of-box', 'check'], PATCHES.sdr.wholeCase)!.byPatch.get('grey-50')!.xyz[1],
+    ).toBe(99)
+    expect(sweep.missing).toHaveLength(PATCHES.sdr.wholeCase.length - 4)
     expect(sweep.missing.map((p) => p.key)).not.toContain('red')
   })
   it('are all of one state: that of the newest, or the one that is insisted on', () => {
     const mixed = [...list, readingOf(grey(50), other, 30)]
-    expect([...gatherSweep(of(mixed), ['out-of-box'], WHOLE_CASE)!.byPatch.keys()]).toEqual(['grey-50'])
-    expect(gatherSweep(of(mixed), ['out-of-box'], WHOLE_CASE, state)!.byPatch.size).toBe(4)
-    expect(gatherSweep(of(mixed), ['verify'], WHOLE_CASE)).toBeUndefined()
-    expect(gatherSweep(of([]), ['out-of-box'], WHOLE_CASE)).toBeUndefined()
+    expect([...gatherSweep(of(mixed), ['out-of-box'], PATCHES.sdr.wholeCase)!.byPatch.keys()]).toEqual([
+      'grey-50',
+    ])
+    expect(gatherSweep(of(mixed), ['out-of-box'], PATCHES.sdr.wholeCase, state)!.byPatch.size).toBe(4)
+    expect(gatherSweep(of(mixed), ['verify'], PATCHES.sdr.wholeCase)).toBeUndefined()
+    expect(gatherSweep(of([]), ['out-of-box'], PATCHES.sdr.wholeCase)).toBeUndefined()
   })
   it('give greys in rising order, black first, without colours', () => {
-    const greys = greysOf(gatherSweep(of(list), ['out-of-box'], WHOLE_CASE)!)
+    const greys = greysOf(gatherSweep(of(list), ['out-of-box'], PATCHES.sdr.wholeCase)!)
     expect(greys.map((g) => g.level)).toEqual([0, 0.5, 1])
     expect(greys[0]!.xyz[1]).toBe(0.02)
   })
@@ -184,12 +186,14 @@ describe('a control', () => {
   it('belongs to a step, and is told by few patches after it was set by hand', () => {
     for (const c of controls) {
       expect(STEP_KEYS).toContain(stepOfControl(c))
-      const reads = readsAfter(c)
+      const reads = readsAfter(c, PATCHES.sdr)
       expect(reads.length).toBeLessThanOrEqual(12)
       expect(new Set(reads.map((p) => p.key)).size).toBe(reads.length)
       if (c.role === 'level-white') expect(reads.map((p) => p.signal[0])).toContain(c.level)
     }
-    expect(readsAfter(controlOf(MAREN.sheet, 'panel-light')).map((p) => p.key)).toEqual(['grey-100'])
+    expect(readsAfter(controlOf(MAREN.sheet, 'panel-light'), PATCHES.sdr).map((p) => p.key)).toEqual([
+      'grey-100',
+    ])
   })
   it('does not rest on what its own step moves', () => {
     for (const { role } of controls) {

@@ -10,7 +10,17 @@ import {
   stateKey,
 } from '#core/display'
 import type { Policy, ViewingCase } from '#core/judge'
-import { greyLevel, type Layout, type MeterPrecision, type Patch, type Reading } from '#core/measure'
+import {
+  greyLevel,
+  type Layout,
+  type Measurement,
+  type MeterPrecision,
+  PATCHES,
+  type Patch,
+  type PatchSet,
+  type Purpose,
+  type Reading,
+} from '#core/measure'
 import type { Memo } from '#core/memo'
 import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
 import type { SeenSignal, SignalFormat } from '#core/signal'
@@ -18,24 +28,10 @@ import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
 import { RESTS_ON, type StepKey } from './step-keys'
 
-/** What a run was for. */
-export type Purpose =
-  | 'prepare'
-  /** What another case moved is set again. */
-  | 'restore'
-  | 'feed-check'
-  | 'survey'
-  | 'out-of-box'
-  | 'adjust'
-  | 'check'
-  | 'verify'
-  | 'sweep'
-  | 'import'
-
-export interface RouteReading extends Reading {
-  readonly purpose: Purpose
-  /** Standard errors of X, Y and Z, cd/m²; from the meter's precision where they are left out. */
-  readonly sigma?: XYZ
+/** The part of a measurement that the route is planned from. */
+export interface RouteReading extends Reading, Pick<Measurement, 'purpose'> {
+  /** Standard errors of X, Y and Z, cd/m²; from the meter's precision where they are not known. */
+  readonly sigma?: XYZ | null
 }
 
 /** An adjustment that was made, with what it should have done. */
@@ -127,6 +123,9 @@ export interface RouteFacts {
   readonly moved?: MovedByOther
   readonly bench: BenchAbility
 }
+
+/** The patches of the signal that is measured with. */
+export const patchesOf = ({ signal }: Pick<RouteFacts, 'signal'>): PatchSet => PATCHES[signal.transfer]
 
 /** Why a control cannot be moved now, as a sentence, or undefined where it can. */
 export const whyNotMovable = (facts: RouteFacts, control: Control, state = facts.state): string | undefined =>

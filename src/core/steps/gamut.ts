@@ -1,7 +1,6 @@
 import type { XYZ } from '#core/colorimetry'
 import type { ControlValue } from '#core/display'
 import { colourError } from '#core/judge'
-import { SIX_COLOURS } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import { colourTarget } from './colour-readings'
 import type { RouteContext } from './context'
@@ -18,11 +17,10 @@ const primariesError = (
   white: number,
 ): number | undefined => {
   const target = colourTarget(context, white)
-  const errors = ['red', 'green', 'blue'].flatMap((key) => {
+  const errors = context.patches.primaries.flatMap(({ key, signal }) => {
     const xyz = readings.get(key)
-    const patch = SIX_COLOURS.find((p) => p.key === key)!
     if (!xyz) return []
-    const wanted = target.xyzOf(patch.signal)
+    const wanted = target.xyzOf(signal)
     const same = xyz.map((v) => (v * wanted[1]) / Math.max(1e-9, xyz[1])) as unknown as XYZ
     return [colourError(same, wanted, target).deltaE]
   })
@@ -40,12 +38,14 @@ const planGamut = (
   const control = byRole.gamut
   if (!control || !context.movable(control)) return undefined
   const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white: number; ids: number[] }>()
+  const { white, primaries } = context.patches
+  const told = new Set([white, ...primaries].map((p) => p.key))
   for (const r of facts.readings) {
-    if (!['red', 'green', 'blue', 'grey-100'].includes(r.patch.key)) continue
+    if (!told.has(r.patch.key)) continue
     if (differsIn(facts, RESTS_ON.gamut, r.state, facts.state).length > 0) continue
     const value = r.state[control.key]!
     const own = byValue.get(value) ?? { xyz: new Map<string, XYZ>(), white: 0, ids: [] }
-    if (r.patch.key === 'grey-100') own.white = r.xyz[1]
+    if (r.patch.key === white.key) own.white = r.xyz[1]
     else own.xyz.set(r.patch.key, r.xyz)
     own.ids.push(r.id)
     byValue.set(value, own)
@@ -68,7 +68,7 @@ const planGamut = (
       adjustment: {
         step: 'gamut',
         changes: to === now ? [] : [{ control: control.key, from: now, to }],
-        reads: SIX_COLOURS.slice(0, 3),
+        reads: primaries,
         purpose,
         predictions: [],
       },

@@ -21,12 +21,17 @@ import {
   placeOf,
 } from '#core/model'
 import { type Curve, curveOf } from '#core/target'
-import { isMovable, keyOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
+import { isMovable, keyOf, patchesOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
 import { MOST_CHANGES, MOST_OF_A_LEVEL } from './tuning'
 
 /** Exponent that green follows, by least squares over the levels between black and white in log–log. */
-const exponentOf = (sweep: SweepReadings, channelMatrix: ChannelMatrix, { response }: Curve): number => {
-  const white = xyzOf(sweep, 'grey-100')
+const exponentOf = (
+  sweep: SweepReadings,
+  whiteKey: string,
+  channelMatrix: ChannelMatrix,
+  { response }: Curve,
+): number => {
+  const white = xyzOf(sweep, whiteKey)
   const top = white && channelShares(channelMatrix, white)[1]
   let [xy, xx] = [0, 0]
   for (const { patch, xyz } of sweep.byPatch.values()) {
@@ -67,7 +72,7 @@ const newestOf = (facts: RouteFacts, reference: State): GreyObservation[] => {
       continue
     const key = `${level} ${keyOf(facts, r.state)}`
     newest.delete(key)
-    newest.set(key, { id: r.id, level, xyz: r.xyz, sigma: r.sigma, state: r.state })
+    newest.set(key, { id: r.id, level, xyz: r.xyz, sigma: r.sigma ?? undefined, state: r.state })
   }
   return [...newest.values()]
 }
@@ -93,7 +98,7 @@ export const greyModelOf = (
   const at = (state: State) => (light && curve ? curve.at(placeOf(light, state[light.key])) : 1)
   const own = at(reference)
   const lightAt = (state: State) => at(state) / own
-  const exponent = exponentOf(outOfBox, channelMatrix, curveOf(targets.tone))
+  const exponent = exponentOf(outOfBox, patchesOf(facts).white.key, channelMatrix, curveOf(targets.tone))
   const atRest = (state: State) =>
     [...byRole.levelWhite, ...byRole.levelTone].every(
       ({ control }) => state[control.key] === (control.neutral ?? control.default),

@@ -14,7 +14,7 @@ export {
   type MovedByOther,
   measuringStateOf,
   type OccupiedSlot,
-  type Purpose,
+  patchesOf,
   type RouteFacts,
   type RouteReading,
   type SweepReadings,

@@ -1,6 +1,5 @@
 import type { NumberControl } from '#core/display'
 import { VISIBLE } from '#core/judge'
-import { grey } from '#core/measure'
 import {
   ASPECTS,
   amountsOf,
@@ -79,7 +78,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     hasPriors &&
     model.observations.some((o) => Math.abs(o.level - l) < Math.max(0.011, 0.055 * (l > 0.09 ? 1 : 0)))
   const missing = readable.filter(
-    (l) => !read.has(l) && !told(l) && !facts.leftOut.includes(grey(percent(l)).key),
+    (l) => !read.has(l) && !told(l) && !facts.leftOut.includes(context.patches.grey(percent(l)).key),
   )
   const adjustments = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control)))
   const levels = errorsOf(context, model, now, readable)
@@ -90,7 +89,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
         adjustment: {
           step: 'level-white',
           changes: [],
-          reads: [...missing].reverse().map((l) => grey(percent(l))),
+          reads: [...missing].reverse().map((l) => context.patches.grey(percent(l))),
           purpose: `Reads the levels that have controls, after two-point white balance.`,
           predictions: [],
         },
@@ -218,7 +217,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const adjustment: Adjustment = {
     step: 'level-white',
     changes,
-    reads: [...reads].reverse().map((l) => grey(percent(l))),
+    reads: [...reads].reverse().map((l) => context.patches.grey(percent(l))),
     purpose: `Corrects ${levelNames.length} ${levelNames.length === 1 ? 'level' : 'levels'}${toneOff ? ', tone with white' : ''}.`,
     expected: {
       quantity: 'white-error',
@@ -227,6 +226,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       sigma: sigmaOf(spread, (d) => errorOfDrives(model, chroma, d)),
     },
     predictions: greyPredictions(
+      context,
       model,
       aim,
       now,
@@ -367,9 +367,9 @@ const trialOf = (
   return {
     step: 'level-white',
     changes: changesTo(context, model, controls, amounts),
-    reads: reads.map((l) => grey(percent(l))),
+    reads: reads.map((l) => context.patches.grey(percent(l))),
     purpose: `Tries ${chosen.length === 1 ? 'one level' : `${chosen.length} levels`} first, to learn what a click does here.`,
-    predictions: greyPredictions(model, aim, now, amounts, reads),
+    predictions: greyPredictions(context, model, aim, now, amounts, reads),
   }
 }
 

@@ -1,5 +1,4 @@
 import type { Change, Control, State } from '#core/display'
-import { grey } from '#core/measure'
 import { placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
 import { chooseLuminance, roomTable } from '#core/solve'
 import type { Adjustment, Expected } from './adjustment'
@@ -8,8 +7,6 @@ import type { LuminanceFindings } from './findings'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { LUMINANCE_WORTH_AGAIN, NEAR_ENOUGH } from './tuning'
-
-const WHITE = grey(100)
 
 const changeTo = (control: Control, state: State, place: number): Change => ({
   control: control.key,
@@ -37,7 +34,7 @@ const planLuminance = (context: StepContext): StepPlan => {
   const now = placeOf(control, facts.state[control.key])
   const read = curve.points.find((p) => Math.abs(p.place - now) < 1e-9)
   const choice = chooseLuminance(curve, control, target)
-  const whiteOutOfBox = outOfBox?.byPatch.get(WHITE.key)
+  const whiteOutOfBox = outOfBox?.byPatch.get(context.patches.white.key)
   const luminance: LuminanceFindings = {
     control: control.key,
     value: facts.state[control.key]!,
@@ -107,10 +104,10 @@ const planLuminance = (context: StepContext): StepPlan => {
       Math.abs(choice.place - now) < 1e-9
         ? []
         : [changeTo(control, facts.state, Math.min(max, Math.max(min, choice.place)))],
-    reads: [WHITE],
+    reads: [context.patches.white],
     purpose: `Brings white to ${target} cd/m².`,
     expected,
-    predictions: [{ patch: WHITE.key, ...expected }],
+    predictions: [{ patch: context.patches.white.key, ...expected }],
   }
   return open({ kind: 'adjust', adjustment }, '', { findings: { luminance } })
 }

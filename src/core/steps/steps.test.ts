@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { REFERENCE_POLICY } from '#core/judge'
-import { BLUE, GREEN, GREY_LEVELS, grey, type Patch, RED, SIX_COLOURS } from '#core/measure'
+import { GREY_LEVELS, grey, PATCHES, type Patch, sixColour } from '#core/measure'
 import { blackLevel } from './black-level'
 import { PLAIN_STATE, plainContext, plainFacts, plainLight, plainReading } from './double'
 import type { RouteFacts } from './facts'
@@ -15,7 +15,7 @@ import { tone } from './tone'
 import { white } from './white'
 import { whiteLevel } from './white-level'
 
-const WHOLE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...SIX_COLOURS]
+const WHOLE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...PATCHES.sdr.six]
 const sweep = (state = PLAIN_STATE) => WHOLE.map((p) => plainReading(p, state))
 const planOf = (step: Step, known: Partial<RouteFacts> = {}, more: object = {}) =>
   step.plan(plainContext(plainFacts({ readings: sweep(), ...known }), more))!
@@ -90,7 +90,9 @@ describe('the gamut', () => {
   it('is read in its other settings where they are not, and switched to the one closest to the target', () => {
     const other = adjustment(planOf(gamut, { state: wide, readings: sweep(wide) }).next)
     expect(other).toMatchObject({ step: 'gamut', changes: [{ from: 'wide', to: 'narrow' }] })
-    expect(other!.reads.map((p) => p.key)).toEqual([RED, GREEN, BLUE].map((p) => p.key))
+    expect(other!.reads.map((p) => p.key)).toEqual(
+      [sixColour('red'), sixColour('green'), sixColour('blue')].map((p) => p.key),
+    )
     // Both are known, and the wrong one is on.
     const both = planOf(gamut, { state: wide, readings: [...sweep(wide), ...sweep()] })
     expect(adjustment(both.next)?.changes).toEqual([{ control: 'space', from: 'wide', to: 'narrow' }])

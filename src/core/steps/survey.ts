@@ -7,7 +7,6 @@ import {
   slotOf,
 } from '#core/display'
 import { CASE_LABEL, judgeMode, sayMode } from '#core/judge'
-import { SURVEY } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import type { StepContext } from './context'
 import { changesBefore, type RouteFacts } from './facts'
@@ -132,7 +131,7 @@ const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
 }
 
 /** The survey: every mode with a short sweep, then the reviewer chooses the base mode from a ranked proposal. */
-const planSurvey = ({ facts, byRole }: StepContext): StepPlan => {
+const planSurvey = ({ facts, byRole, patches: all }: StepContext): StepPlan => {
   const { mode } = byRole
   if (mode?.kind !== 'choice') return done('one mode only')
   const label = (value: string) => `“${showValue(mode, value)}”`
@@ -140,7 +139,7 @@ const planSurvey = ({ facts, byRole }: StepContext): StepPlan => {
     const of = mode.choices.filter((c) => readingsOf(facts, mode, c.value).length > 3).length
     return done(of > 1 ? `${label(facts.baseMode)} of ${of} modes` : label(facts.baseMode))
   }
-  const patches = SURVEY.filter((p) => !facts.leftOut.includes(p.key))
+  const patches = all.survey.filter((p) => !facts.leftOut.includes(p.key))
   const modes = mode.choices.flatMap(({ value }): ModeSweep[] => {
     const own = readingsOf(facts, mode, value)
     const missing = patches.filter((p) => !own.some((r) => r.patch.key === p.key))

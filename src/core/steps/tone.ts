@@ -65,14 +65,16 @@ const whiteAndBlackAt = (
   context: RouteContext,
   state: State,
 ): { white: number; black: number; readingIds: readonly number[] } => {
-  const { light, byRole, facts, outOfBox } = context
+  const { light, byRole, facts, outOfBox, patches } = context
   const curve = (s: State) =>
     light && byRole.light ? light.curve.at(placeOf(byRole.light, s[byRole.light.key])) : undefined
   const but = byRole.tone ? [byRole.tone.key] : []
-  const read = facts.readings.findLast((r) => r.patch.key === 'grey-100' && sameBut(r.state, state, but))
+  const read = facts.readings.findLast(
+    (r) => r.patch.key === patches.white.key && sameBut(r.state, state, but),
+  )
   const white = read?.xyz[1] ?? curve(state) ?? facts.targets.luminance
-  const dark = outOfBox?.byPatch.get('grey-0')
-  const bright = outOfBox?.byPatch.get('grey-100')
+  const dark = outOfBox?.byPatch.get(patches.black.key)
+  const bright = outOfBox?.byPatch.get(patches.white.key)
   const black = dark && bright ? Math.max(0, dark.xyz[1]) * (white / bright.xyz[1]) : 0
   const whites = read ? [read.id] : curve(state) === undefined ? [] : (light?.readingIds ?? [])
   return { white, black, readingIds: [...whites, ...(dark && bright ? [dark.id, bright.id] : [])] }
@@ -153,7 +155,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
     const plan: Adjustment = {
       step: 'tone',
       changes: to === now ? [] : [{ control: control.key, from: now, to }],
-      reads: reads.length ? reads : [grey(50)],
+      reads: reads.length ? reads : [context.patches.grey(50)],
       purpose,
       predictions: [],
     }

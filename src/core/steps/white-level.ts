@@ -1,5 +1,4 @@
 import type { XYZ } from '#core/colorimetry'
-import { grey } from '#core/measure'
 import { CHANNELS, channelShares, quoted, reachOf, shown } from '#core/model'
 import type { RouteContext } from './context'
 import type { RouteReading } from './facts'
@@ -9,15 +8,13 @@ import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { CLIPPED, NEAR_WHITE } from './tuning'
 
-const WHITE = grey(100)
-
 const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
-  const { facts, byRole, channelMatrix } = context
+  const { facts, byRole, channelMatrix, patches } = context
   const control = byRole.whiteLevel
   if (!channelMatrix) return done('')
   if (!again && knownEnd(context, control, 'white', (m) => m.every((slope) => slope > CLIPPED.first)))
     return done('as in the previous case', { derived: keptEnd(context, 'white-level', control) })
-  const wanted = [WHITE, ...NEAR_WHITE.map((p) => grey(p))]
+  const wanted = [patches.white, ...NEAR_WHITE.map(patches.grey)]
   const near = nearReadings(context, again, control, wanted)
   const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))
   if (missing.length)
@@ -94,7 +91,7 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
       adjustment: {
         step: 'white-level',
         changes: [{ control: control.key, from, to: Number(to.toFixed(9)) }],
-        reads: [WHITE, ...NEAR_WHITE.map((p) => grey(p))],
+        reads: [patches.white, ...NEAR_WHITE.map(patches.grey)],
         purpose: `Lowers the white level until ${lost.join(' and ')} no longer clips.`,
         predictions: [],
       },

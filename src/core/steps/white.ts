@@ -1,7 +1,7 @@
 import { type Chromaticity, deltaUv, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Change, Channel, Control, ControlValue, NumberControl } from '#core/display'
 import { greyErrorChromatic, greyErrorNoise, VISIBLE } from '#core/judge'
-import { grey, JUDGED_LEVELS } from '#core/measure'
+import { JUDGED_LEVELS } from '#core/measure'
 import {
   type Aspect,
   amountsOf,
@@ -32,7 +32,7 @@ import {
 import { curveOf } from '#core/target'
 import type { Adjustment, Prediction } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { freshFor, whyNotMovable } from './facts'
+import { freshFor, patchesOf, whyNotMovable } from './facts'
 import type { PresetOption, WhiteFindings } from './findings'
 import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, impossible, type Limit, open, type Step, type StepPlan } from './step'
@@ -53,9 +53,9 @@ export const aimOf = (
   levels: readonly number[],
   toneWeight: number,
 ): GreyAim => {
-  const { facts, outOfBox } = context
-  const white = outOfBox?.byPatch.get('grey-100')?.xyz[1]
-  const black = outOfBox?.byPatch.get('grey-0')?.xyz[1]
+  const { facts, outOfBox, patches } = context
+  const white = outOfBox?.byPatch.get(patches.white.key)?.xyz[1]
+  const black = outOfBox?.byPatch.get(patches.black.key)?.xyz[1]
   return {
     target: model.target,
     levels: levels.flatMap((l) => {
@@ -106,6 +106,7 @@ export const changesTo = (
 
 /** Predictions of chromatic error for the greys that an adjustment reads. */
 export const greyPredictions = (
+  { patches }: Pick<RouteContext, 'patches'>,
   model: GreyModel,
   aim: GreyAim,
   now: Float64Array,
@@ -135,7 +136,7 @@ export const greyPredictions = (
     )
     return [
       {
-        patch: grey(Math.round(level * 1000) / 10).key,
+        patch: patches.grey(Math.round(level * 1000) / 10).key,
         quantity: 'white-error',
         before: errorOf(drivesAt(model, at, now), at, whiteNow),
         after: error,
@@ -215,7 +216,7 @@ const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOpt
   const control = byRole.preset
   if (control?.kind !== 'choice' || !context.movable(control)) return { plan: done(''), options: [] }
   const now = facts.state[control.key]!
-  const patch = grey(PRESET_LEVEL)
+  const patch = context.patches.grey(PRESET_LEVEL)
   const moved = [
     ...Object.values(byRole.gain),
     ...Object.values(byRole.cut),
@@ -572,10 +573,10 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const adjustment: Adjustment = {
     step: 'white',
     changes,
-    reads: reads.map((l) => grey(Math.round(l * 1000) / 10)),
+    reads: reads.map((l) => context.patches.grey(Math.round(l * 1000) / 10)),
     purpose: purposeOf(controls, changes, green),
     expected,
-    predictions: greyPredictions(model, aim, now, solved.amounts, reads, spread),
+    predictions: greyPredictions(context, model, aim, now, solved.amounts, reads, spread),
   }
   return {
     plan: open({ kind: 'adjust', adjustment }, '', { derived: preset.plan.derived }),
@@ -624,7 +625,7 @@ const improvesNoMore = (context: RouteContext, keys: ReadonlySet<string>): boole
   const { facts } = context
   const own = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control))).slice(-2)
   if (own.length < 2) return false
-  const peak = facts.readings.findLast((r) => r.patch.key === 'grey-100')?.xyz[1]
+  const peak = facts.readings.findLast((r) => r.patch.key === patchesOf(facts).white.key)?.xyz[1]
   return own.every((m) => {
     const outcomes = m.predictions.flatMap((p) => {
       const r = facts.readings.find((one) => one.runId === m.runId && one.patch.key === p.patch)
@@ -681,7 +682,7 @@ const sliderPart = (
   if (control?.kind !== 'number' || !context.movable(control)) return undefined
   const range = rangeOf(context, model, control)
   if (!range) return undefined
-  const patch = grey(PRESET_LEVEL)
+  const patch = context.patches.grey(PRESET_LEVEL)
   const level = PRESET_LEVEL / 100
   const clicksMade = adjustmentsMade(context, new Set([control.key]))
   const others = [...Object.values(byRole.gain), ...Object.values(byRole.cut)]

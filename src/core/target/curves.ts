@@ -95,7 +95,7 @@ export const HLG_CURVE: Curve = {
   name: 'HLG',
   transfer: 'hlg',
   luminanceOf: (level, display) => hlgEotf([level, level, level], display)[1],
-  levelOf: (luminance, display) => held(hlgInverseEotf(luminance, display)),
+  levelOf: (luminance, display) => held(hlgInverseEotf([luminance, luminance, luminance], display)[0]),
   channelsOf: (rgb, display) => hlgEotf(rgb, display),
   response: POWER_RESPONSE,
 }

@@ -1,12 +1,10 @@
 'use client'
 
 import { type FormEvent, useEffect, useRef, useState } from 'react'
-import type { Command } from '#server/commands'
 import type { AskView, RunView } from '#server/views'
 import { Swatch } from '#ui/charts'
 import { ChangeLine, clicksInWords, Path } from './change'
-
-type Send = (command: Command) => Promise<boolean>
+import type { Send } from './use-session'
 
 /** What a person is asked to do in the place of a device: the same large type as an adjustment, and one key to answer. */
 export const Asking = ({

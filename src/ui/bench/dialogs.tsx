@@ -1,22 +1,22 @@
 'use client'
 
 import { type FormEvent, useEffect, useId, useState } from 'react'
-import type { Command } from '#server/commands'
 import type { ChangeView, ReadingView, SessionView } from '#server/views'
 import { luminance } from '#ui/desk'
 import { Dialog } from './dialog'
-import type { KeyAction } from './keys'
+import type { KeyRow } from './key-table'
+import type { Send } from './use-session'
 
 /** All keys that do something now. */
-export const KeysDialog = ({ actions, onClose }: { actions: readonly KeyAction[]; onClose: () => void }) => (
+export const KeysDialog = ({ rows, onClose }: { rows: readonly KeyRow[]; onClose: () => void }) => (
   <Dialog title="Keys" note="The whole loop works from these; the pointer is never needed." onClose={onClose}>
     <dl className="grid grid-cols-[5rem_1fr] items-center gap-y-2">
-      {actions.map((a) => (
-        <div key={a.key} className="contents">
+      {rows.map((r) => (
+        <div key={r.key} className="contents">
           <dt>
-            <span className="key">{a.cap}</span>
+            <span className="key">{r.cap}</span>
           </dt>
-          <dd>{a.label}</dd>
+          <dd>{r.label}</dd>
         </div>
       ))}
     </dl>
@@ -102,8 +102,6 @@ export const ReadingDialog = ({
     </Dialog>
   )
 }
-
-type Send = (command: Command) => Promise<boolean>
 
 /** Another value for a control, or another target: typed by the reviewer. */
 export const SetDialog = ({

@@ -2,9 +2,9 @@
 
 import Link from 'next/link'
 import { type FormEvent, useState } from 'react'
-import type { Command } from '#server/commands'
 import type { SessionView } from '#server/views'
 import { Dialog } from './dialog'
+import type { Send } from './use-session'
 
 const PARTS = {
   display: { title: 'Settings are made by', bench: 'the bench', hand: 'a person with the remote' },
@@ -26,7 +26,7 @@ export const EquipmentDialog = ({
 }: {
   view: SessionView
   error: string
-  send: (command: Command) => Promise<boolean>
+  send: Send
   onClose: () => void
 }) => {
   const [equipment, setEquipment] = useState(view.equipment)

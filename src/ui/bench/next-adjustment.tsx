@@ -1,8 +1,10 @@
 import { Fragment, type ReactNode } from 'react'
 import type { NextView, SessionView } from '#server/views'
 import { duration } from '#ui/desk'
+import { type BenchEvent, type BenchState, markedMode, triedValue } from './bench-state'
 import { ChangeLine, ChangeSheet, commonPath, MOST_LARGE, Path, sizeFor } from './change'
 import { SurveyMatrix } from './survey'
+import type { Send } from './use-session'
 import { Look } from './visual-check'
 
 type Of<K extends NextView['kind']> = Extract<NextView, { kind: K }>
@@ -14,20 +16,14 @@ const takes = (seconds: number | undefined) =>
 /** The next adjustment, and nothing else: what to press and what it will do. */
 export const NextAdjustment = ({
   view,
-  chosen,
-  onChoose,
-  checkValue,
-  onCheckValue,
-  onAnswer,
+  state,
+  dispatch,
+  send,
 }: {
   view: SessionView
-  /** Mode that is marked in the survey. */
-  chosen: string
-  onChoose: (mode: string) => void
-  checkValue: string | number | null
-  onCheckValue: (value: string | number) => void
-  /** Answers the question that is asked. */
-  onAnswer: (answer: string) => void
+  state: BenchState
+  dispatch: (event: BenchEvent) => void
+  send: Send
 }) => {
   const { next } = view
   switch (next.kind) {
@@ -38,7 +34,13 @@ export const NextAdjustment = ({
     case 'survey':
       return <Survey next={next} />
     case 'choose-mode':
-      return <ChooseMode view={view} chosen={chosen} onChoose={onChoose} />
+      return (
+        <ChooseMode
+          view={view}
+          chosen={markedMode(view, state)}
+          onChoose={(mode) => dispatch({ type: 'mark', mode })}
+        />
+      )
     case 'restore':
       return <Restore next={next} />
     case 'adjust':
@@ -50,9 +52,17 @@ export const NextAdjustment = ({
         <Look
           look={next.look}
           session={view.id}
-          value={checkValue}
-          onValue={onCheckValue}
-          onAnswer={onAnswer}
+          value={triedValue(view, state)}
+          onValue={(value) => dispatch({ type: 'try', question: next.look.question, value })}
+          onAnswer={(answer) =>
+            void send({
+              type: 'visual-check',
+              question: next.look.question,
+              answer,
+              value: null,
+              conditions: state.conditions,
+            })
+          }
         />
       )
     case 'worse':

@@ -1,10 +1,10 @@
 'use client'
 
 import { type FormEvent, useState } from 'react'
-import type { Command } from '#server/commands'
 import type { SessionView } from '#server/views'
 import { duration } from '#ui/desk'
 import { Dialog } from './dialog'
+import type { Send } from './use-session'
 
 /** Any sweep, in this mode or in several, with the time that it takes on this meter. */
 export const SweepDialog = ({
@@ -15,7 +15,7 @@ export const SweepDialog = ({
 }: {
   view: SessionView
   error: string
-  send: (command: Command) => Promise<boolean>
+  send: Send
   onClose: () => void
 }) => {
   const [chosen, setChosen] = useState(view.sweeps[0]?.key ?? '')

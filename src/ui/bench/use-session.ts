@@ -5,6 +5,9 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Command } from '#server/commands'
 import type { SessionView } from '#server/views'
 
+/** Asks something of the server. Out: whether it was carried out. */
+export type Send = (command: Command) => Promise<boolean>
+
 interface Live {
   readonly view: SessionView
   /** The page does not hear from the server now. */
@@ -13,7 +16,7 @@ interface Live {
   readonly busy: boolean
   /** Why the last command was not carried out. */
   readonly error: string
-  readonly send: (command: Command) => Promise<boolean>
+  readonly send: Send
   readonly clearError: () => void
 }
 

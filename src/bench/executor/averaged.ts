@@ -1,3 +1,4 @@
+import type { BenchFailure, BenchResult } from '#bench/client'
 import type { XYZ } from '#core/colorimetry'
 import {
   greyLevel,
@@ -11,10 +12,7 @@ import {
   standardErrors,
 } from '#core/measure'
 import type { MeterAnswer, MeterDescription } from '#core/protocol'
-import type { BenchFailure, BenchResult } from './client'
-
-/** Bench seconds that may be spent on one patch. */
-const BUDGET = 30
+import { PATCH_BUDGET } from './tuning'
 
 /** What came of reading a patch: averaged as far as what waits for it needs. */
 interface AveragedReading {
@@ -69,7 +67,7 @@ export const averagedReading = async (
   let xyz = numbersOf(answer)
   if (answer && xyz && !fault && !once) {
     const needed = neededError(xyz[1], white, greyLevel(patch))
-    const wanted = samplesNeeded(xyz, precision, needed, { each: answer.seconds, budget: BUDGET })
+    const wanted = samplesNeeded(xyz, precision, needed, { each: answer.seconds, budget: PATCH_BUDGET })
     for (let missing = wanted - answer.samples; missing > 0 && answer && xyz; ) {
       const more = await read(Math.min(missing, meter.mostSamples ?? 1))
       if (!more) return undefined

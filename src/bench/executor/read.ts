@@ -1,0 +1,220 @@
+import type { XYZ } from '#core/colorimetry'
+import { stateKey } from '#core/display'
+import {
+  ASSUMED_PRECISION,
+  type ControlReading,
+  corrected,
+  DRIFT_LIMIT,
+  type Drift,
+  driftBetween,
+  driftsTooMuch,
+  FAULT_SENTENCE,
+  hasSettled,
+  PATCHES,
+  type Patch,
+  patternOf,
+  type ReadingFault,
+  SETTLE,
+  USUAL_WARM_UP,
+} from '#core/measure'
+import { type Ask, type Task, tasksAfterDrift } from '#core/plan'
+import type { Shown } from '#core/protocol'
+import { flagsFor } from '#core/signal'
+import { averagedReading } from './averaged'
+import { type Execution, type Outcome, patiently, stop, untilBenchAnswers } from './execution'
+import { ATTEMPTS, KNOCKED_ASIDE } from './tuning'
+
+/** Reads the patch of a task, once or until the reading can be used, and keeps what came of it. */
+export const read = async (run: Execution, task: Task): Promise<Outcome> => {
+  const patch = task.patch!
+  const shown = await putUp(run, task, patch)
+  if (shown === 'left') return 'left'
+  if (run.devices.meter === 'hand') {
+    await run.person.read(task, patch)
+    return 'left'
+  }
+  if (task.kind === 'settle') return settle(run, task, patch, shown)
+  let fault: ReadingFault | undefined
+  for (let attempt = 0; attempt < ATTEMPTS && run.store.here(); attempt++) {
+    if (attempt > 0 && (await putUp(run, task, patch)) === 'left') return 'left'
+    const taken = await take(run, task, patch, shown)
+    if (taken === 'left') return 'left'
+    fault = taken.fault
+    if (!fault) return 'done'
+  }
+  if (!fault) return 'left'
+  return stop(
+    run,
+    `${FAULT_SENTENCE[fault]} Tried ${ATTEMPTS} times at ${patch.label}. The bad readings are kept and marked. Check the meter, then try again, or skip this patch.`,
+    aboutOf(task, patch),
+  )
+}
+
+const aboutOf = (task: Task, patch: Patch): Ask => ({ kind: 'read', task: task.ordinal, patch })
+
+/** What was flagged when a patch was put up; nothing where a page or a person did it. */
+type Put = Shown | undefined
+
+/** Puts a patch on the screen: by the source, or by a person and the page on the display. */
+const putUp = async (run: Execution, task: Task, patch: Patch): Promise<Put | 'left'> => {
+  const { bench, devices, format, person } = run
+  if (devices.pattern === 'bench') {
+    const shown = await untilBenchAnswers(run, () => bench.showPattern(patternOf(patch, format)))
+    return shown ?? 'left'
+  }
+  return (await person.show(task, patch)) === 'done' ? undefined : 'left'
+}
+
+interface Taken {
+  readonly fault: ReadingFault | undefined
+  readonly xyz: XYZ | undefined
+  readonly clock: number
+}
+
+/** One measurement, averaged as far as what waits for it needs, with its circumstances. */
+const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promise<Taken | 'left'> => {
+  const { bench, store, description, slot, correction, format } = run
+  const meter = description!.meter!
+  const pattern = patternOf(patch, format)
+  const readMeter = (samples?: number) =>
+    patiently(run, async (again) => {
+      // A bench that was away shows nothing any more.
+      const put = again && run.devices.pattern === 'bench' ? await bench.showPattern(pattern) : undefined
+      return put && !put.ok ? put : bench.read({ ...(samples ? { samples } : {}), slot })
+    })
+  const averaged = await averagedReading(
+    readMeter,
+    meter,
+    meter.precision ?? ASSUMED_PRECISION,
+    patch,
+    run.white,
+    task.kind === 'settle',
+  )
+  if (!averaged) return 'left'
+  if ('failure' in averaged)
+    return stop(run, averaged.failure.message, task.kind === 'settle' ? undefined : aboutOf(task, patch))
+  const { fault, answer, duration, clock, samples, sigma } = averaged
+  const raw = averaged.xyz
+  const xyz = raw && correction ? corrected(correction.matrix, raw) : raw
+  if (!fault && xyz) watchDrift(run, task, patch, { xyz, clock })
+  const flags: string[] = [...averaged.flags]
+  if (shown && JSON.stringify(shown.flagged) !== JSON.stringify(flagsFor(format)))
+    flags.push('flagged-otherwise')
+  const own = await store.keepMeasurement(
+    task,
+    {
+      task: task.ordinal,
+      kind: task.kind === 'control' || task.kind === 'settle' ? task.kind : 'read',
+      origin: 'bench',
+      patch,
+      state: run.state,
+      pattern,
+      seen: shown ? { flagged: shown.flagged, signal: await signalPage(run, shown) } : null,
+      xyz: xyz ? [...xyz] : null,
+      // A correction hardly changes the size of the scatter.
+      sigma: sigma ? [...sigma] : null,
+      uncorrected: correction && raw ? [...raw] : null,
+      samples,
+      seconds: duration,
+      clock,
+      onFor: onForAt(run, clock),
+      meter: `${meter.maker} ${meter.model} ${meter.serial}`,
+      meterSlot: slot,
+      correctionId: correction?.id ?? null,
+      drift: run.drift,
+      flags,
+      fault: fault ?? null,
+      raw: fault ? JSON.stringify(answer ?? null) : null,
+      takenAt: new Date().toISOString(),
+    },
+    task.kind !== 'settle',
+  )
+  if (!own) return 'left'
+  if (!fault && xyz && patch.key === PATCHES[format.transfer].white.key) run.white = xyz[1]
+  if (task.kind === 'control' && run.drift && driftsTooMuch(run.drift))
+    await afterDrift(run, run.drift, patch, task)
+  return { fault, xyz, clock }
+}
+
+/** Compares readings of a patch for drift, within one state of the display. */
+const watchDrift = (run: Execution, task: Task, patch: Patch, reading: ControlReading): void => {
+  if (task.kind === 'settle') return
+  const key = `${patch.key} ${stateKey(run.state)}`
+  const first = run.first.get(key)
+  if (!first) run.first.set(key, reading)
+  else if (task.kind === 'control') run.drift = driftBetween(first, reading) ?? run.drift
+}
+
+/** What drift has spoilt is read again once the display has settled: the sweep that ends with a control reading, once. */
+const afterDrift = async (run: Execution, drift: Drift, patch: Patch, task: Task): Promise<void> => {
+  const said = sayDrift(drift, patch)
+  const more = tasksAfterDrift(run.tasks(), task, PATCHES[run.format.transfer].white)
+  if (!more) {
+    await run.store.note(`${said} It had been read again already.`)
+    return
+  }
+  if (!(await run.store.insert(task, more))) return
+  // The first reading after it has settled is what drift is told from.
+  run.first.clear()
+  run.drift = null
+  await run.store.note(`${said} It is read again once the display has settled.`)
+}
+
+/** Drift in a sentence. */
+const sayDrift = (drift: Drift, patch: Patch): string =>
+  `Drifted while it was read: ${patch.label} moved by ${(100 * drift.luminance).toFixed(1)} % and Δu′v′ ${drift.chromaticity.toFixed(4)} in ${Math.round(drift.seconds / 60)} min (more than ${100 * DRIFT_LIMIT.luminance} % or ${DRIFT_LIMIT.chromaticity}).${Math.abs(drift.luminance) > KNOCKED_ASIDE ? ' Check that the meter has not moved.' : ''}`
+
+const onForAt = ({ description }: Execution, clock: number): number | null =>
+  description?.displayOnFor === undefined
+    ? null
+    : Math.max(0, description.displayOnFor + clock - description.seconds)
+
+/** What the display's signal page says, asked again only in a check of the feed and when something else was flagged. */
+const signalPage = async (run: Execution, shown: Shown) => {
+  if (run.devices.display !== 'bench') return null
+  const key = JSON.stringify(shown.flagged)
+  const known = run.checksFeed ? undefined : run.seen.get(key)
+  if (known !== undefined) return known
+  const page = await run.bench.signal()
+  // A display without a signal page is no reason to stop.
+  const signal = page.ok ? page.value : null
+  run.seen.set(key, signal)
+  return signal
+}
+
+/** Reads a patch again and again until the display has settled, or a person says that it is enough. */
+const settle = async (run: Execution, task: Task, patch: Patch, shown: Put): Promise<Outcome> => {
+  const { bench, store, description } = run
+  const warm = (description?.displayOnFor ?? 0) > USUAL_WARM_UP
+  const readings: ControlReading[] = []
+  let bad = 0
+  while (store.here()) {
+    const taken = await take(run, task, patch, shown)
+    if (taken === 'left') return 'left'
+    if (taken.fault || !taken.xyz) {
+      if (++bad >= ATTEMPTS)
+        return stop(
+          run,
+          `${taken.fault ? FAULT_SENTENCE[taken.fault] : ''} Check the meter, then try again.`.trim(),
+        )
+      continue
+    }
+    readings.push({ xyz: taken.xyz, clock: taken.clock })
+    const waited = taken.clock - readings[0]!.clock
+    const onFor = onForAt(run, taken.clock) ?? undefined
+    const settled = hasSettled(readings, onFor)
+    if (settled || waited > SETTLE.longest) {
+      if (!settled) await store.note('The display had not settled after an hour; the run went on.')
+      await store.waiting(undefined)
+      return (await store.finish(task)) ? 'done' : 'left'
+    }
+    const drift = readings.length > 1 ? driftBetween(readings.at(-2)!, readings.at(-1)!) : undefined
+    await store.waiting(
+      drift
+        ? `Waiting for the display to settle: ${(100 * drift.luminance).toFixed(2)} % in the last ${Math.round(drift.seconds)} s.`
+        : 'Watching whether the display has settled.',
+    )
+    if (!(await untilBenchAnswers(run, () => bench.wait(warm ? SETTLE.warm : SETTLE.cold)))) return 'left'
+  }
+  return 'left'
+}

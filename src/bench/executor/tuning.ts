@@ -1,0 +1,14 @@
+/** What the executor decides by. */
+
+// read
+/** How often a reading that cannot be used is repeated before the run stops. */
+export const ATTEMPTS = 3
+/** Bench seconds that may be spent on one patch. */
+export const PATCH_BUDGET = 30
+/** A change of luminance that is a meter knocked aside rather than a panel that warms up, as a share. */
+export const KNOCKED_ASIDE = 0.05
+
+// latency
+/** Pictures a second at which latency is compared, and flashes that a latency is the median of. */
+export const LATENCY_RATE = 60
+export const FLASHES = 5

@@ -1,0 +1,87 @@
+import type { Transfer } from '#core/signal'
+import { memoryColours } from './memory-colours'
+import { greyIn, keyFor, type Patch, type SixColour, sixColour } from './patch'
+
+/** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
+export const GREY_LEVELS = [100, 90, 80, 70, 60, 50, 40, 30, 20, 10, 0] as const
+
+/** Levels over which greyscale ΔE is averaged: 10 to 100 %, as 0…1, rising. */
+export const JUDGED_LEVELS: readonly number[] = GREY_LEVELS.filter((p) => p > 0)
+  .map((p) => p / 100)
+  .reverse()
+
+/** The six colours, in the order in which a set holds them. */
+export const SIX_NAMES: readonly SixColour[] = ['red', 'green', 'blue', 'cyan', 'magenta', 'yellow']
+/** Signals of the six colours muted: three quarters, and the closed channels half opened. */
+const MUTED = { open: 0.75, closed: 0.375 } as const
+const MUTED_KEY = 'muted-'
+/** Memory colours that stand for the others where there is little time. */
+const FEW_MEMORY_COLOURS = ['skin-tan', 'foliage', 'sky']
+/** Grey levels of the short sweep, %: with a step near each end. */
+const SURVEY_LEVELS = [100, 97, 80, 60, 40, 20, 10, 3, 0]
+
+/** The patches of a kind of signal. */
+export interface PatchSet {
+  readonly grey: (percent: number) => Patch
+  readonly white: Patch
+  readonly black: Patch
+  /** Red, green and blue at full signal. */
+  readonly primaries: readonly [Patch, Patch, Patch]
+  /** The six colours of colour management, at full signal. */
+  readonly six: readonly Patch[]
+  /**
+   * The six colours at three quarters of the signal and half opened: inside every gamut, so that colour management can be seen to move
+   * them both ways.
+   */
+  readonly muted: readonly Patch[]
+  readonly memoryColours: readonly Patch[]
+  /** Eleven grey levels and the three primaries: what a state is judged by. */
+  readonly greyAndPrimaries: readonly Patch[]
+  /** All that a case is judged by, before and after: greys, six colours, memory colours. */
+  readonly wholeCase: readonly Patch[]
+  /**
+   * The short sweep that says what a picture mode is like: greys with a step near each end, six colours, and three that people
+   * know the look of. What it shares with the whole case is not read twice.
+   */
+  readonly survey: readonly Patch[]
+}
+
+const setOf = (transfer: Transfer): PatchSet => {
+  const greyOf = (percent: number) => greyIn(percent, transfer)
+  const [red, green, blue] = [
+    sixColour('red', transfer),
+    sixColour('green', transfer),
+    sixColour('blue', transfer),
+  ]
+  const six = SIX_NAMES.map((name) => sixColour(name, transfer))
+  const natural = memoryColours(transfer)
+  const few = FEW_MEMORY_COLOURS.map((name) => keyFor(transfer, `natural-${name}`))
+  const greys = GREY_LEVELS.map(greyOf)
+  return {
+    grey: greyOf,
+    white: greyOf(100),
+    black: greyOf(0),
+    primaries: [red, green, blue],
+    six,
+    muted: SIX_NAMES.map((name, i) => ({
+      key: keyFor(transfer, `${MUTED_KEY}${name}`),
+      label: `Muted ${name}`,
+      signal: six[i]!.signal.map((s) => (s === 1 ? MUTED.open : MUTED.closed)) as [number, number, number],
+    })),
+    memoryColours: natural,
+    greyAndPrimaries: [...greys, red, green, blue],
+    wholeCase: [...greys, ...six, ...natural],
+    survey: [...SURVEY_LEVELS.map(greyOf), ...six, ...natural.filter((p) => few.includes(p.key))],
+  }
+}
+
+/** Whether a patch is a muted colour, or that of one of the six colours. */
+export const isMuted = ({ key }: Patch, colour?: string): boolean =>
+  colour === undefined ? key.includes(MUTED_KEY) : key.endsWith(`${MUTED_KEY}${colour}`)
+
+/** The patches of each kind of signal. */
+export const PATCHES: Readonly<Record<Transfer, PatchSet>> = {
+  sdr: setOf('sdr'),
+  pq: setOf('pq'),
+  hlg: setOf('hlg'),
+}

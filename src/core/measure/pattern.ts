@@ -1,0 +1,46 @@
+import { z } from 'zod'
+import { flagsFor, MetadataFlags, SignalFormat } from '#core/signal'
+import { codesOf, Layout, type Patch, USUAL_WINDOW } from './patch'
+
+/** Highest code value of a link with 12 bit. */
+const TOP_CODE = 4095
+const code = z.number().int().min(0).max(TOP_CODE)
+const codes = z.tuple([code, code, code])
+const restSeconds = z.number().positive().max(600)
+
+/** A patch as a source is asked for it: code values, layout, signal format and flags. */
+export const Pattern = z
+  .object({
+    layout: Layout,
+    /** Code values of red, green and blue. */
+    codes,
+    /** Code values around the patch. */
+    surround: codes,
+    /** Share of the screen's area that a window covers. */
+    window: z.number().positive().max(1),
+    signal: SignalFormat,
+    flags: MetadataFlags,
+    /** Light and dark in turn, seconds each; null where the patch stands still. The meter reads in the light part. */
+    rests: z.object({ light: restSeconds, dark: restSeconds }).nullable(),
+  })
+  .superRefine((p, context) => {
+    const top = 2 ** p.signal.bitDepth - 1
+    for (const field of ['codes', 'surround'] as const)
+      if (p[field].some((c) => c > top))
+        context.addIssue({
+          code: 'custom',
+          path: [field],
+          message: `codes end at ${top} with ${p.signal.bitDepth} bit`,
+        })
+  })
+export type Pattern = z.infer<typeof Pattern>
+
+/** The pattern that shows a patch on a signal, flagged as it is. */
+export const patternOf = (patch: Patch, signal: SignalFormat): Pattern => ({
+  layout: patch.layout ?? 'window',
+  ...codesOf(patch, signal),
+  window: patch.window ?? USUAL_WINDOW,
+  signal,
+  flags: flagsFor(signal),
+  rests: null,
+})

@@ -1,0 +1,68 @@
+import type { SessionView } from '#server/views'
+
+/** The window that lies over the bench. */
+export type OpenWindow =
+  | { readonly kind: 'keys' | 'set' | 'target' | 'equipment' | 'sweep' | 'mode' | 'correct' }
+  | { readonly kind: 'reading'; readonly id: number }
+
+/** What a person has opened, marked and typed on the bench page and the server has not heard of. */
+export interface BenchState {
+  readonly open: OpenWindow | undefined
+  readonly logOpen: boolean
+  /** Mode that is marked in the survey; undefined: the proposed one. */
+  readonly marked: string | undefined
+  /** Value that is tried in a visual check, with the question that it belongs to. */
+  readonly tried: { readonly question: string; readonly value: string | number } | undefined
+  readonly conditions: string
+}
+
+export const INITIAL_STATE: BenchState = {
+  open: undefined,
+  logOpen: true,
+  marked: undefined,
+  tried: undefined,
+  conditions: 'dark room',
+}
+
+export type BenchEvent =
+  | { readonly type: 'open'; readonly window: OpenWindow }
+  | { readonly type: 'close' }
+  | { readonly type: 'toggle-log' }
+  | { readonly type: 'mark'; readonly mode: string }
+  | { readonly type: 'try'; readonly question: string; readonly value: string | number }
+  | { readonly type: 'conditions'; readonly text: string }
+
+export const benchReducer = (state: BenchState, event: BenchEvent): BenchState => {
+  switch (event.type) {
+    case 'open':
+      return { ...state, open: event.window }
+    case 'close':
+      return { ...state, open: undefined }
+    case 'toggle-log':
+      return { ...state, logOpen: !state.logOpen }
+    case 'mark':
+      return { ...state, marked: event.mode }
+    case 'try':
+      return { ...state, tried: { question: event.question, value: event.value } }
+    case 'conditions':
+      return { ...state, conditions: event.text }
+  }
+}
+
+/** The mode that taking one would take: the marked, else the chosen, else the proposed. */
+export const markedMode = ({ findings }: Pick<SessionView, 'findings'>, { marked }: BenchState): string => {
+  const { survey } = findings
+  const known = survey.some((m) => m.mode === marked) ? marked : undefined
+  const best = survey.find((m) => m.chosen) ?? survey.find((m) => !m.against) ?? survey[0]
+  return known ?? best?.mode ?? ''
+}
+
+/** The value that a visual check would keep: the one tried for this question, else the one that it begins with. */
+export const triedValue = (
+  { next }: Pick<SessionView, 'next'>,
+  { tried }: BenchState,
+): string | number | null => {
+  if (next.kind !== 'visual-check') return null
+  const { question, begin, control } = next.look
+  return tried?.question === question ? tried.value : (begin ?? control?.value ?? null)
+}

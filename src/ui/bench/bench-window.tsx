@@ -1,0 +1,47 @@
+import type { SessionView } from '#server/views'
+import type { OpenWindow } from './bench-state'
+import { CorrectDialog, KeysDialog, ModeDialog, ReadingDialog, SetDialog, TargetDialog } from './dialogs'
+import { EquipmentDialog } from './equipment-dialog'
+import type { KeyRow } from './key-table'
+import { SweepDialog } from './sweep-dialog'
+import type { Send } from './use-session'
+
+/** The window that lies over the bench. */
+export const BenchWindow = ({
+  open,
+  view,
+  rows,
+  error,
+  send,
+  onClose,
+}: {
+  open: OpenWindow
+  view: SessionView
+  rows: readonly KeyRow[]
+  error: string
+  send: Send
+  onClose: () => void
+}) => {
+  const { next } = view
+  const common = { view, error, send, onClose }
+  switch (open.kind) {
+    case 'keys':
+      return <KeysDialog rows={rows} onClose={onClose} />
+    case 'set':
+      return (
+        <SetDialog {...common} suggested={next.kind === 'adjust' ? next.changes[0]?.control : undefined} />
+      )
+    case 'target':
+      return <TargetDialog {...common} />
+    case 'equipment':
+      return <EquipmentDialog {...common} />
+    case 'sweep':
+      return <SweepDialog {...common} />
+    case 'mode':
+      return <ModeDialog {...common} />
+    case 'correct':
+      return next.kind === 'unexpected-reading' ? <CorrectDialog {...common} changes={next.changes} /> : null
+    case 'reading':
+      return <ReadingDialog session={view.id} reading={open.id} onClose={onClose} />
+  }
+}

@@ -1,0 +1,209 @@
+import type { Command } from '#server/commands'
+import type { SessionView, StepView } from '#server/views'
+import { type BenchEvent, type BenchState, markedMode, triedValue } from './bench-state'
+
+/** What a key does: it asks something of the server, changes something on the page, or leads to the guide. */
+export type Deed =
+  | { readonly kind: 'command'; readonly command: Command }
+  | { readonly kind: 'event'; readonly event: BenchEvent }
+  | { readonly kind: 'guide' }
+
+/** A key as it works now. */
+export interface KeyRow {
+  /** As `KeyboardEvent.key` gives it, lower case. */
+  readonly key: string
+  /** What stands on the key. */
+  readonly cap: string
+  readonly label: string
+  readonly deed: Deed
+  /** It stands only in the list of all keys. */
+  readonly quiet?: boolean
+}
+
+const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
+  prepare: 'Ready: set it',
+  restore: 'Set it again',
+  sweep: 'Start the sweep',
+  survey: 'Start the survey',
+  'choose-mode': 'Take this mode',
+  adjust: 'Set it and read',
+  'unexpected-reading': 'It is right: read again',
+  'visual-check': 'Keep this',
+  worse: 'Accept it',
+  'feed-fault': 'Check again',
+  compose: 'Compose the guide',
+}
+
+const asks = (command: Command): Deed => ({ kind: 'command', command })
+const does = (event: BenchEvent): Deed => ({ kind: 'event', event })
+const opens = (kind: 'keys' | 'set' | 'target' | 'equipment' | 'sweep' | 'mode' | 'correct'): Deed =>
+  does({ type: 'open', window: { kind } })
+
+const row = (cap: string, label: string, deed: Deed, key = cap.toLowerCase()): KeyRow => ({
+  key,
+  cap,
+  label,
+  deed,
+})
+const quiet = (r: KeyRow): KeyRow => ({ ...r, quiet: true })
+const space = (label: string, deed: Deed): KeyRow => row('Space', label, deed, ' ')
+const when = (applies: unknown, ...rows: readonly KeyRow[]): readonly KeyRow[] => (applies ? rows : [])
+
+/** Every key of the bench page as it works now, in the order in which they are shown. In: view, state of the page. */
+export const keyTable = (view: SessionView, state: BenchState): readonly KeyRow[] => {
+  const { run } = view
+  return [
+    ...(run ? keysOfRun(view, run) : keysAtRest(view, state)),
+    quiet(
+      row('T', state.logOpen ? 'Hide the reading log' : 'Show the reading log', does({ type: 'toggle-log' })),
+    ),
+    row('?', 'All keys', opens('keys')),
+  ]
+}
+
+const unattendedKeys = ({ unattended, canBeUnattended, next }: SessionView): readonly KeyRow[] =>
+  unattended
+    ? [row('U', 'Take over', asks({ type: 'unattended', on: false }))]
+    : when(
+        canBeUnattended && next.kind !== 'compose',
+        row('U', 'Go on unattended', asks({ type: 'unattended', on: true })),
+      )
+
+const GOING = ['running', 'queued', 'waiting', 'asking']
+
+const keysOfRun = (view: SessionView, run: NonNullable<SessionView['run']>): readonly KeyRow[] => {
+  const { ask } = run
+  return [
+    ...when(run.status === 'paused', space('Go on', asks({ type: 'resume' }))),
+    ...when(run.status === 'stopped', space('Try again', asks({ type: 'retry' }))),
+    ...when(run.leaveOut === 'patch', row('L', 'Leave this patch out', asks({ type: 'skip' }))),
+    ...when(run.leaveOut === 'control', row('L', 'Leave this control out', asks({ type: 'leave-out' }))),
+    ...(ask && ask.kind !== 'read'
+      ? [space('Done', asks({ type: 'confirm', run: ask.run, task: ask.task }))]
+      : []),
+    ...when(run.settling, row('N', 'Do not wait longer', asks({ type: 'enough' }))),
+    ...when(GOING.includes(run.status), row('P', 'Pause', asks({ type: 'pause' }))),
+    row('X', 'Cancel this run', asks({ type: 'cancel' })),
+    ...unattendedKeys(view),
+  ]
+}
+
+const keysAtRest = (view: SessionView, state: BenchState): readonly KeyRow[] => {
+  const { next } = view
+  const checking = next.kind === 'visual-check'
+  const left = view.steps.findLast((s) => s.status === 'skipped')
+  return [
+    ...goKeys(view, state),
+    ...when(view.lastAdjustment?.canPutBack && !checking, row('Z', 'Undo', asks({ type: 'put-back' }))),
+    ...when(
+      next.kind !== 'prepare' && !checking && next.kind !== 'survey',
+      row('E', 'Another value', opens('set')),
+    ),
+    ...skipKeys(view),
+    ...(left ? [row('B', `Reopen ${left.title}`, asks({ type: 'return', step: left.key }))] : []),
+    ...unattendedKeys(view),
+    ...when(
+      view.modes.length > 1 && next.kind !== 'choose-mode',
+      quiet(row('M', 'Another mode', opens('mode'))),
+    ),
+    quiet(row('G', 'Targets and policy', opens('target'))),
+    quiet(row('V', 'Read a sweep', opens('sweep'))),
+    quiet(row('D', 'Equipment', opens('equipment'))),
+    ...when(
+      view.factory && next.kind !== 'prepare',
+      quiet(row('R', 'Read the sweep again', asks({ type: 'sweep-again' }))),
+    ),
+  ]
+}
+
+/** The keys that go on. */
+const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
+  const { next, revision } = view
+  const go = asks({ type: 'go', revision })
+  const label = GO_LABEL[next.kind]
+  switch (next.kind) {
+    case 'compose':
+      return [space(view.guide ? 'Open the guide' : label, { kind: 'guide' })]
+    case 'feed-fault':
+      return [space(label, asks({ type: 'check-feed' }))]
+    case 'choose-mode':
+      return modeKeys(view, markedMode(view, state))
+    case 'visual-check':
+      return checkKeys(next.look, triedValue(view, state), state.conditions)
+    case 'unexpected-reading':
+      return [space(label, go), row('C', 'It shows something else', opens('correct'))]
+    case 'worse':
+      return [
+        ...when(next.putBack, row('Z', 'Restore defaults', asks({ type: 'undo-worse' }))),
+        space(label, asks({ type: 'accept', keys: next.worse.map((w) => w.key) })),
+      ]
+    case 'adjust':
+      return [space(next.changes.length ? label : 'Read them', go)]
+    default:
+      return [space(label, go)]
+  }
+}
+
+/** Modes that a digit marks. */
+const MOST_DIGITS = 9
+
+const modeKeys = ({ findings }: SessionView, mode: string): readonly KeyRow[] => {
+  const rows = findings.survey
+  const at = rows.findIndex((r) => r.mode === mode)
+  const mark = (i: number): Deed =>
+    does({ type: 'mark', mode: rows[(i + rows.length) % rows.length]?.mode ?? mode })
+  return [
+    space(GO_LABEL['choose-mode'], asks({ type: 'choose-mode', mode })),
+    quiet(row('↑', 'One up', mark(at - 1), 'arrowup')),
+    quiet(row('↓', 'One down', mark(at + 1), 'arrowdown')),
+    ...rows.slice(0, MOST_DIGITS).map((r, i) => quiet(row(String(i + 1), `Mark “${r.label}”`, mark(i)))),
+  ]
+}
+
+type Look = Extract<SessionView['next'], { kind: 'visual-check' }>['look']
+
+const checkKeys = (look: Look, value: string | number | null, conditions: string): readonly KeyRow[] => {
+  const { question, answers, control } = look
+  const answer = (key: string, kept: string | number | null) =>
+    asks({ type: 'visual-check', question, answer: key, value: kept, conditions })
+  if (!control) return answers.map((a, i) => quiet(row(String(i + 1), a.text, answer(a.key, null))))
+  const step = (by: number): Deed => does({ type: 'try', question, value: steppedValue(control, value, by) })
+  return [
+    space(GO_LABEL['visual-check'], answer('', value)),
+    quiet(row('←', 'Less', step(-1), 'arrowleft')),
+    quiet(row('→', 'More', step(1), 'arrowright')),
+  ]
+}
+
+/** The value one click further, held at the ends. */
+const steppedValue = (
+  control: NonNullable<Look['control']>,
+  value: string | number | null,
+  by: number,
+): string | number => {
+  if (control.kind === 'number') {
+    const to = Number(value ?? control.value) + by * (control.step ?? 1)
+    const held = Math.min(control.max ?? to, Math.max(control.min ?? to, to))
+    // Steps such as 0.1 add up to more digits than the menu has.
+    return Number(held.toFixed(9))
+  }
+  const list = control.choices ?? []
+  const at = list.findIndex((c) => c.value === String(value))
+  return list[Math.min(list.length - 1, Math.max(0, at + by))]?.value ?? value ?? ''
+}
+
+/** Why a step is skipped where a person presses the key for it. */
+const GOOD_ENOUGH = 'good enough for the reviewer'
+
+const skipKeys = ({ next }: SessionView): readonly KeyRow[] => {
+  const step = stepToSkip(next)
+  const label = next.kind === 'visual-check' ? 'Skip the visual checks' : 'Skip this step'
+  return step ? [row('N', label, asks({ type: 'leave', step, reason: GOOD_ENOUGH }))] : []
+}
+
+const stepToSkip = (next: SessionView['next']): StepView['key'] | undefined => {
+  if (next.kind === 'adjust') return next.step
+  if (next.kind === 'visual-check') return 'processing'
+  const checking = next.kind === 'feed-fault' || (next.kind === 'sweep' && next.purpose === 'feed-check')
+  return checking ? 'signal' : undefined
+}
