@@ -1,4 +1,5 @@
-import type { Intake } from '#server'
+import type { Intake } from '#core/entry'
+import type {} from '#server'
 
 /** The made-up desk: one unit that is finished, one that was just unpacked. Nothing here exists. */
 export const FINISHED: { serial: string; intake: Intake } = {

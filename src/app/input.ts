@@ -15,7 +15,3 @@ export const typedIn = (value: unknown): Record<string, string> =>
   Object.fromEntries(
     [...formIn(value)].flatMap(([k, v]) => (typeof v === 'string' && !k.startsWith('$') ? [[k, v]] : [])),
   )
-
-/** A number as people type it, with a comma or a point; NaN for anything else, empty text included. */
-export const numberFrom = (text: string | undefined): number =>
-  text?.trim() ? Number(text.trim().replace(',', '.')) : Number.NaN

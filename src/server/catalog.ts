@@ -1,5 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { type ChoiceControl, type ControlSheet, controlByRole, showValue } from '#core/display'
+import { panelLabel } from '#core/entry'
 import { CASE_LABEL, DERIVED_CASES, roomOf, targetsOf, type ViewingCase } from '#core/judge'
 import { SDR_SIGNAL } from '#core/signal'
 import { occupiedBy, overwrittenIn, type StepKey } from '#core/steps'
@@ -335,13 +336,6 @@ interface ModelView {
   readonly guides: readonly GuideCard[]
 }
 
-const PANEL_KIND: Readonly<Record<string, string>> = {
-  'lcd-edge-lit': 'LCD, edge-lit',
-  'lcd-full-array': 'LCD, full-array',
-  'self-emissive': 'self-emissive',
-  projector: 'projector',
-}
-
 const sheetRows = (sheet: ControlSheet): SheetRowView[] =>
   sheet.controls.map((c) => ({
     path: c.path.join(' › '),
@@ -374,7 +368,7 @@ export const modelView = async (ctx: Context, slug: string): Promise<ModelView |
   return {
     maker: model.maker,
     name: model.name,
-    panelKind: PANEL_KIND[model.panelKind] ?? model.panelKind,
+    panelKind: panelLabel(model.panelKind),
     variants: variants.map((v) => ({ ...v, units: Number(v.units) })),
     units: units.units,
     unitCount: units.total,
@@ -463,7 +457,7 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
   const display = sight.ok ? sight.bench.display : null
   return {
     card: card!,
-    panelKind: PANEL_KIND[model!.panelKind] ?? model!.panelKind,
+    panelKind: panelLabel(model!.panelKind),
     sizeInch: variant!.sizeInch,
     region: variant!.region,
     hours: unit.hours,

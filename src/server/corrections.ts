@@ -1,5 +1,5 @@
-import { z } from 'zod'
 import type { XYZ } from '#core/colorimetry'
+import type { CorrectionEntry } from '#core/entry'
 import { correctionEffect, type FourColours, fourColourMatrix, parseTyped } from '#core/measure'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
@@ -49,21 +49,6 @@ export const correctionSource = async (
   }
 }
 
-export const CorrectionWish = z.object({
-  sessionId: z.number().int().positive(),
-  name: z.string().trim().min(1, 'Give the correction a name.').max(80),
-  meter: z.string().trim().min(1, 'Say which meter it is for.').max(300),
-  reference: z.string().trim().min(1, 'Say which reference instrument was used.').max(120),
-  form: z.enum(['XYZ', 'Yxy']),
-  colours: z.object({
-    red: z.object({ meter: z.string().max(200), reference: z.string().max(200) }),
-    green: z.object({ meter: z.string().max(200), reference: z.string().max(200) }),
-    blue: z.object({ meter: z.string().max(200), reference: z.string().max(200) }),
-    white: z.object({ meter: z.string().max(200), reference: z.string().max(200) }),
-  }),
-})
-export type CorrectionWish = z.infer<typeof CorrectionWish>
-
 export interface CorrectionResult {
   readonly matrix: readonly (readonly number[])[]
   readonly effect: ReturnType<typeof correctionEffect>
@@ -77,7 +62,7 @@ export interface CorrectionResult {
  */
 export const makeCorrection = async (
   ctx: Context,
-  wish: CorrectionWish,
+  wish: CorrectionEntry,
   keep: boolean,
 ): Promise<Result<CorrectionResult>> => {
   const pairs: Partial<Record<Name, { meter: XYZ; reference: XYZ }>> = {}
@@ -85,7 +70,7 @@ export const makeCorrection = async (
     const pair: Partial<Record<'meter' | 'reference', XYZ>> = {}
     for (const side of ['meter', 'reference'] as const) {
       const typed = parseTyped(wish.colours[name][side], side === 'meter' ? 'XYZ' : wish.form)
-      if (!typed.ok) return bad(`${name}, ${side}: ${typed.why} Nothing was kept.`, `${name}-${side}`)
+      if (!typed.ok) return bad(`${name}, ${side}: ${typed.why} Nothing was kept.`, `colours.${name}.${side}`)
       pair[side] = typed.values[0]!
     }
     pairs[name] = { meter: pair.meter!, reference: pair.reference! }

@@ -1,11 +1,11 @@
 import { Op } from 'sequelize'
-import { z } from 'zod'
 import { controlByRole, showValue } from '#core/display'
 import {
   checkGuide,
   composeValues,
   GuideDocument,
   type GuideFinding,
+  GuideWords,
   measureOf,
   proposeSummary,
   slugOf,
@@ -44,20 +44,6 @@ export interface PublicGuide {
   readonly publishedAt: string
   readonly document: GuideDocument
 }
-
-/** What an editor may write. */
-const GuideText = z.object({
-  title: z
-    .string()
-    .trim()
-    .min(1, 'The guide needs a title.')
-    .max(120, 'The title is too long: 120 characters at most.'),
-  summary: z
-    .string()
-    .trim()
-    .min(1, 'The summary is empty.')
-    .max(600, 'The summary is too long: 600 characters at most.'),
-})
 
 /** Composes the document of a session from its route. Out: document, or why it cannot be composed yet. */
 const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<GuideDocument>> => {
@@ -276,7 +262,7 @@ export const saveGuideText = async (
   sessionId: number,
   text: { title: string; summary: string },
 ): Promise<Result<null>> => {
-  const parsed = GuideText.safeParse(text)
+  const parsed = GuideWords.safeParse(text)
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!
     return bad(`${issue.message} The draft is as it was.`, String(issue.path[0]))

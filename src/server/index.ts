@@ -14,19 +14,15 @@ export { type BenchSight, type Context, context, forgetBench, publicOrigin, seeB
 export {
   type CorrectionResult,
   type CorrectionSource,
-  CorrectionWish,
   simulatedReference,
 } from './corrections'
 export { diskWarning } from './disk'
-export { Equipment, ON_BENCH } from './equipment'
 export type { EvidenceRun, EvidenceSeries, EvidenceView } from './evidence'
 export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
 export { DESK, type PublicGuide, publicGuide, saveGuideText } from './guides'
 export { health } from './health'
 export {
-  Intake,
-  IntakeByHand,
   startSession,
   takeIn,
   takeInByHand,

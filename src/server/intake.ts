@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize'
-import { z } from 'zod'
 import { type ControlSheet, controlByRole, factoryState } from '#core/display'
+import { type Equipment, type Intake, type IntakeByHand, ON_BENCH, whyNotEquipment } from '#core/entry'
 import { slugOf } from '#core/guide'
 import { CASE_LABEL, REFERENCE_POLICY, roomOf, type ViewingCase } from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
@@ -9,22 +9,10 @@ import { benchRow } from './bench-row'
 import { latestFirmware } from './catalog'
 import { targetColumns, whyNotTarget } from './commands'
 import { type Context, forgetBench, seeBench } from './context'
-import { type Equipment, ON_BENCH, whyNotEquipment } from './equipment'
 import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
 import { readSheet } from './sheets'
-
-/** What the person who takes a unit in has to say; the rest the bench knows. */
-export const Intake = z.object({
-  label: z.string().trim().min(1, 'Give the unit a name, such as “unit 2”.').max(80),
-  region: z.string().trim().min(1, 'Say for which region it was made.').max(40),
-  origin: z.string().trim().min(1, 'Say where it came from: bought, or on loan from whom.').max(120),
-  panelKind: z.enum(['lcd-edge-lit', 'lcd-full-array', 'self-emissive', 'projector']),
-  returnsOn: z.iso.date().nullish(),
-  hours: z.number().nonnegative().nullish(),
-})
-export type Intake = z.infer<typeof Intake>
 
 /**
  * Takes in the unit that stands on the bench: its model, variant, firmware and control sheet, each made where it is new.
@@ -39,18 +27,6 @@ export const takeIn = async (ctx: Context, intake: Intake): Promise<Result<numbe
   if (!sheet.ok) return bad(`${sheet.failure.message} Nothing was taken in.`)
   return keepUnit(ctx, display, sheet.value, intake)
 }
-
-/** A unit that stands on no bench: a person says what it is, and gives its control sheet. */
-export const IntakeByHand = z.object({
-  // In the order of the form, so that the first thing that is missing is named first.
-  maker: z.string().trim().min(1, 'Who makes it?').max(80),
-  model: z.string().trim().min(1, 'Which model is it?').max(80),
-  sizeInch: z.number('Give the diagonal in inches.').positive('Give the diagonal in inches.').max(1000),
-  serial: z.string().trim().min(1, 'The serial number tells units apart.').max(120),
-  firmware: z.string().trim().min(1, 'Write the firmware down now: values belong to a version.').max(120),
-  ...Intake.shape,
-})
-export type IntakeByHand = z.infer<typeof IntakeByHand>
 
 /**
  * Takes in a unit by hand.

@@ -1,10 +1,10 @@
 import type { ControlValue } from '#core/display'
+import type { Equipment } from '#core/entry'
 import type { GreyVerdict } from '#core/judge'
 import type { Purpose } from '#core/measure'
 import type { ClicksToTarget } from '#core/solve'
 import type { Expected, Quantity, StepKey, StepStatus } from '#core/steps'
 import type { RunStatus } from '#db'
-import type { Equipment } from './equipment'
 
 /** What pages show: plain data, ready to be sent. */
 

@@ -2,6 +2,7 @@ import { create } from 'jsondiffpatch'
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
+import { Intake } from '#core/entry'
 import { type Database, dropAllTables } from '#db'
 import { calibrate, demoState, makeDemo } from '#demo'
 import {
@@ -12,7 +13,6 @@ import {
   forgetBench,
   health,
   homeView,
-  Intake,
   modelView,
   publicGuide,
   publishedGuides,

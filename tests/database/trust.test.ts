@@ -1,6 +1,7 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
+import { ON_BENCH } from '#core/entry'
 import type { Database } from '#db'
 import { answerTo, calibrate } from '#demo'
 import {
@@ -11,7 +12,6 @@ import {
   importReadings,
   importState,
   makeCorrection,
-  ON_BENCH,
   patchShown,
   readingsCgats,
   readingsCsv,

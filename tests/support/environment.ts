@@ -4,10 +4,11 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { benchClient } from '#bench/client'
 import { benchServer, makeBench, SHELF } from '#bench/simulated'
+import type { Intake } from '#core/entry'
 import { type Database, dropAllTables, migrate, openDatabase } from '#db'
 import { startDatabaseServer } from '#ops/database-server'
 import { freePort } from '#ops/ports'
-import { type Context, carryOut, type Intake, startSession, takeIn } from '#server'
+import { type Context, carryOut, startSession, takeIn } from '#server'
 
 /** A database server of its own, in a folder that goes with it. */
 export const startScratchDatabase = async () => {

@@ -1,17 +1,12 @@
 'use server'
 
-import { redirect } from 'next/navigation'
-import { formIn, idIn, numberFrom, textIn, typedIn } from '#app/input'
-import { ViewingCase } from '#core/judge'
+import { formIn, idIn, textIn } from '#app/input'
+import { CaseEntry, IntakeByHandEntry, IntakeEntry, ON_BENCH } from '#core/entry'
 import {
   composeGuide,
   context,
-  Equipment,
   forgetBench,
-  Intake,
-  IntakeByHand,
   LARGEST_JSON,
-  ON_BENCH,
   publishGuide,
   saveGuideText,
   startSession,
@@ -19,112 +14,71 @@ import {
   takeInByHand,
 } from '#server'
 
-interface FormState {
+/** What an action answers: what is wrong, and with which field; or what was done, or where to go on. */
+interface Answer {
   readonly error?: string
   readonly field?: string
   readonly done?: string
-  readonly typed: Readonly<Record<string, string>>
+  readonly href?: string
 }
 
-export const beginAction = async (unitId: number, _: FormState, data: FormData): Promise<FormState> => {
-  const typed = typedIn(data)
-  const luminance = typed.luminance?.trim() ? numberFrom(typed.luminance) : undefined
-  if (luminance !== undefined && !Number.isFinite(luminance))
-    return {
-      typed,
-      field: 'luminance',
-      error: `“${typed.luminance ?? ''}” is not a number. Write the luminance in cd/m², for example 100. Nothing was started.`,
-    }
-  const viewingCase = ViewingCase.safeParse(typed.viewingCase)
-  if (!viewingCase.success)
-    return { typed, field: 'viewingCase', error: 'Choose a viewing case. Nothing was started.' }
-  const equipment = Equipment.safeParse({
-    ...ON_BENCH,
-    display: typed.display,
-    pattern: typed.pattern,
-    meter: typed.meter,
-    meterName: typed.meterName,
-  })
-  if (!equipment.success)
-    return {
-      typed,
-      error: 'Choose the equipment. Nothing was started.',
-      field: String(equipment.error.issues[0]?.path[0]),
-    }
+/** The first thing that is wrong with an entry, with what was kept. */
+const firstFault = (
+  {
+    issues,
+  }: { readonly issues: ReadonlyArray<{ readonly path: readonly PropertyKey[]; readonly message: string }> },
+  kept: string,
+): Answer => ({ error: `${issues[0]!.message} ${kept}`, field: String(issues[0]!.path[0]) })
+
+export const beginAction = async (unitId: number, entry: unknown): Promise<Answer> => {
+  const parsed = CaseEntry.safeParse(entry)
+  if (!parsed.success) return firstFault(parsed.error, 'Nothing was started.')
+  const { display, pattern, meter, meterName, baseMode, ...rest } = parsed.data
   const result = await startSession(context(), idIn(unitId), {
-    viewingCase: viewingCase.data,
-    baseMode: typed.baseMode || null,
-    policy: typed.policy,
-    luminance,
-    equipment: equipment.data,
-    unattended: typed.unattended === 'on',
+    ...rest,
+    baseMode: baseMode || null,
+    equipment: { ...ON_BENCH, display, pattern, meter, meterName },
   })
-  if (!result.ok) return { typed, error: result.error, field: result.field }
-  redirect(`/sessions/${result.value}`)
+  return result.ok ? { href: `/sessions/${result.value}` } : { error: result.error, field: result.field }
 }
 
-export const takeInAction = async (_: FormState, data: FormData): Promise<FormState> => {
-  const typed = typedIn(data)
-  const hours = typed.hours?.trim() ? numberFrom(typed.hours) : undefined
-  if (hours !== undefined && !(hours >= 0))
-    return {
-      typed,
-      field: 'hours',
-      error: `“${typed.hours}” is not a number of hours. Nothing was taken in.`,
-    }
-  const intake = Intake.safeParse({ ...typed, hours })
-  if (!intake.success) {
-    const issue = intake.error.issues[0]!
-    return { typed, field: String(issue.path[0]), error: issue.message }
-  }
-  const result = await takeIn(context(), intake.data)
-  if (!result.ok) return { typed, error: result.error }
-  redirect(`/units/${result.value}`)
+const NOT_TAKEN_IN = 'Nothing was taken in.'
+
+export const takeInAction = async (entry: unknown): Promise<Answer> => {
+  const parsed = IntakeEntry.safeParse(entry)
+  if (!parsed.success) return firstFault(parsed.error, NOT_TAKEN_IN)
+  const result = await takeIn(context(), parsed.data)
+  return result.ok ? { href: `/units/${result.value}` } : { error: result.error }
 }
 
 /** Takes in a unit that stands on no bench. */
-export const takeInByHandAction = async (_: FormState, data: FormData): Promise<FormState> => {
-  const typed = typedIn(data)
-  const intake = IntakeByHand.safeParse({
-    ...typed,
-    sizeInch: numberFrom(typed.sizeInch),
-    hours: typed.hours?.trim() ? numberFrom(typed.hours) : undefined,
-  })
-  if (!intake.success) {
-    const issue = intake.error.issues[0]!
-    return { typed, field: String(issue.path[0]), error: `${issue.message} Nothing was taken in.` }
-  }
-  const file = formIn(data).get('sheet')
+export const takeInByHandAction = async (entry: unknown, files: FormData): Promise<Answer> => {
+  const parsed = IntakeByHandEntry.safeParse(entry)
+  if (!parsed.success) return firstFault(parsed.error, NOT_TAKEN_IN)
+  const file = formIn(files).get('sheet')
   if (file instanceof File && file.size > LARGEST_JSON)
-    return { typed, field: 'sheet', error: 'The file is longer than 2 MB. Nothing was taken in.' }
+    return { field: 'sheet', error: `The file is longer than 2 MB. ${NOT_TAKEN_IN}` }
   const text = file instanceof File ? await file.text() : ''
-  const result = await takeInByHand(context(), intake.data, text)
-  if (!result.ok) return { typed, error: result.error, field: result.field }
-  redirect(`/units/${result.value}`)
+  const result = await takeInByHand(context(), parsed.data, text)
+  return result.ok ? { href: `/units/${result.value}` } : { error: result.error, field: result.field }
 }
 
-export const putOnStandAction = async (serial: string, unitId: number): Promise<FormState> => {
+export const putOnStandAction = async (serial: string): Promise<Answer> => {
   const result = await context().bench.simulate({ onStand: textIn(serial) })
   forgetBench()
-  if (!result.ok) return { typed: {}, error: result.failure.message }
-  redirect(`/units/${idIn(unitId)}`)
+  return result.ok ? {} : { error: result.failure.message }
 }
 
-export const guideAction = async (sessionId: number, _: FormState, data: FormData): Promise<FormState> => {
-  const typed = typedIn(data)
-  const saved = await saveGuideText(context(), idIn(sessionId), {
-    title: typed.title ?? '',
-    summary: typed.summary ?? '',
-  })
-  if (!saved.ok) return { typed, error: saved.error, field: saved.field }
-  if (typed.intent !== 'publish') return { typed, done: 'Saved.' }
+export const guideAction = async (sessionId: number, words: unknown, publish: unknown): Promise<Answer> => {
+  const { title, summary } = { title: '', summary: '', ...(words as object | null) }
+  const saved = await saveGuideText(context(), idIn(sessionId), { title, summary })
+  if (!saved.ok) return { error: saved.error, field: saved.field }
+  if (publish !== true) return { done: 'Saved.' }
   const published = await publishGuide(context(), idIn(sessionId))
-  if (!published.ok) return { typed, error: published.error }
-  redirect(`/guides/${published.value}`)
+  return published.ok ? { href: `/guides/${published.value}` } : { error: published.error }
 }
 
-export const composeAgainAction = async (sessionId: number): Promise<FormState> => {
+export const composeAgainAction = async (sessionId: number): Promise<Answer> => {
   const result = await composeGuide(context(), idIn(sessionId), true)
-  if (!result.ok) return { typed: {}, error: result.error }
-  redirect(`/sessions/${idIn(sessionId)}/guide`)
+  return result.ok ? {} : { error: result.error }
 }

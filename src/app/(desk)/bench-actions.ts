@@ -1,9 +1,9 @@
 'use server'
 
 import { revalidatePath } from 'next/cache'
+import { CorrectionEntry } from '#core/entry'
 import {
   type CorrectionResult,
-  CorrectionWish,
   changeSimulation,
   context,
   makeCorrection,
@@ -26,10 +26,10 @@ export type CorrectionAnswer =
 
 /** Reckons a four-colour correction, and keeps it where asked. */
 export const correctionAction = async (wish: unknown, keep: boolean): Promise<CorrectionAnswer> => {
-  const parsed = CorrectionWish.safeParse(wish)
+  const parsed = CorrectionEntry.safeParse(wish)
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!
-    return { ok: false, error: issue.message, field: String(issue.path[0]) }
+    return { ok: false, error: issue.message, field: issue.path.join('.') }
   }
   return makeCorrection(context(), parsed.data, keep === true)
 }

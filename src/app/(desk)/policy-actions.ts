@@ -2,17 +2,16 @@
 
 import { revalidatePath } from 'next/cache'
 import { redirect } from 'next/navigation'
-import { numberFrom, textIn, typedIn } from '#app/input'
+import { textIn, typedIn } from '#app/input'
+import { PolicyEntry } from '#core/entry'
 import { context, copyPolicy, forgetPriors, removePolicy, savePolicy } from '#server'
 
-interface FormState {
+/** What an action answers: what is wrong, and with which field, or what was done. */
+interface Answer {
   readonly error?: string
   readonly field?: string
   readonly done?: string
-  readonly typed: Readonly<Record<string, string>>
 }
-
-const ROOMS = ['dark', 'bright', 'game'] as const
 
 export const copyPolicyAction = async (key: string): Promise<void> => {
   const copied = await copyPolicy(context(), textIn(key))
@@ -24,24 +23,20 @@ export const removePolicyAction = async (key: string): Promise<void> => {
   redirect('/policies')
 }
 
-export const savePolicyAction = async (key: string, _: FormState, data: FormData): Promise<FormState> => {
-  const typed = typedIn(data)
-  const perRoom = <T>(name: string, read: (text: string | undefined) => T) =>
-    Object.fromEntries(ROOMS.map((room) => [room, read(typed[`${name}.${room}`])]))
-  const saved = await savePolicy(context(), textIn(key), {
-    ...typed,
-    luminance: perRoom('luminance', numberFrom),
-    tone: perRoom('tone', (text) => (text?.trim().toLowerCase() === 'bt1886' ? 'bt1886' : numberFrom(text))),
-    white: {
-      x: numberFrom(typed['white.x']),
-      y: numberFrom(typed['white.y']),
-      name: typed['white.name'] ?? '',
-    },
-  })
-  if (!saved.ok) return { typed, error: saved.error, field: saved.field }
+export const savePolicyAction = async (key: string, entry: unknown): Promise<Answer> => {
+  const parsed = PolicyEntry.safeParse(entry)
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!
+    return {
+      error: `${issue.message.replace(/\.?$/, '.')} Nothing was changed.`,
+      field: issue.path.join('.'),
+    }
+  }
+  const saved = await savePolicy(context(), textIn(key), parsed.data)
+  if (!saved.ok) return { error: saved.error, field: saved.field }
   // Its name stands elsewhere on the page too.
   revalidatePath('/policies')
-  return { typed, done: 'Saved.' }
+  return { done: 'Saved.' }
 }
 
 /**

@@ -104,3 +104,17 @@ export const GuideDocument = z.object({
   otherSizes: z.array(z.number()),
 })
 export type GuideDocument = z.infer<typeof GuideDocument>
+
+/** The words of a guide that an editor writes. */
+export const GuideWords = z.object({
+  title: z
+    .string()
+    .trim()
+    .min(1, 'The guide needs a title.')
+    .max(120, 'The title is too long: 120 characters at most.'),
+  summary: z
+    .string()
+    .trim()
+    .min(1, 'The summary is empty.')
+    .max(600, 'The summary is too long: 600 characters at most.'),
+})

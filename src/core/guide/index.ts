@@ -4,6 +4,7 @@ export {
   GuideDocument,
   GuideMeasure,
   GuideValue,
+  GuideWords,
   Origin,
   TRANSFER_LABEL,
   TransferClass,

@@ -1,6 +1,7 @@
 import type { SessionView } from '#server/views'
 import type { OpenWindow } from './bench-state'
-import { CorrectDialog, KeysDialog, ModeDialog, ReadingDialog, SetDialog, TargetDialog } from './dialogs'
+import { KeysDialog, ReadingDialog } from './dialogs'
+import { CorrectDialog, ModeDialog, SetDialog, TargetDialog } from './entry-dialogs'
 import { EquipmentDialog } from './equipment-dialog'
 import type { KeyRow } from './key-table'
 import { SweepDialog } from './sweep-dialog'

@@ -1,21 +1,21 @@
 'use client'
 
 import Link from 'next/link'
-import { type FormEvent, useState } from 'react'
+import { z } from 'zod'
+import { EQUIPMENT_QUESTIONS, EquipmentEntry } from '#core/entry'
 import type { SessionView } from '#server/views'
+import { Field, FormProblem, useEntry } from '#ui/form'
 import { Dialog } from './dialog'
 import type { Send } from './use-session'
 
-const PARTS = {
-  display: { title: 'Settings are made by', bench: 'the bench', hand: 'a person with the remote' },
-  pattern: {
-    title: 'Patches are shown by',
-    bench: 'the bench’s pattern source',
-    page: 'a browser on the display under test',
-    hand: 'a person with a source',
-  },
-  meter: { title: 'The meter is read by', bench: 'the bench', hand: 'manual entry' },
-} as const
+/** Equipment as its window holds it: a select knows text only. */
+const WindowEntry = z
+  .object({
+    ...EquipmentEntry.shape,
+    meterSlot: z.string().transform((slot) => slot || null),
+    correctionId: z.string().transform((id) => Number(id) || null),
+  })
+  .pipe(EquipmentEntry)
 
 /** Who does each device's part, and how the meter is corrected. */
 export const EquipmentDialog = ({
@@ -29,30 +29,33 @@ export const EquipmentDialog = ({
   send: Send
   onClose: () => void
 }) => {
-  const [equipment, setEquipment] = useState(view.equipment)
-  const store = async (event: FormEvent) => {
-    event.preventDefault()
-    if (await send({ type: 'equip', equipment })) onClose()
+  const { equipment } = view
+  const begin = {
+    ...equipment,
+    meterSlot: equipment.meterSlot ?? '',
+    correctionId: String(equipment.correctionId ?? ''),
   }
-  const select = <K extends keyof typeof PARTS>(name: K) => {
-    const { title, ...options } = PARTS[name]
+  const { form, submit, ready } = useEntry(WindowEntry, begin, async (entry) => {
+    if (await send({ type: 'equip', equipment: entry })) onClose()
+    return undefined
+  })
+  const [pattern, meter] = form.watch(['pattern', 'meter'])
+  const select = (name: keyof typeof EQUIPMENT_QUESTIONS) => {
+    const { question, answers } = EQUIPMENT_QUESTIONS[name]
     return (
-      <label className="grid gap-1">
-        <span className="text-sm text-soft">{title}</span>
-        <select
-          className="field"
-          value={equipment[name]}
-          onChange={(e) => setEquipment({ ...equipment, [name]: e.target.value })}
-        >
-          {Object.entries(options)
-            .filter(([value]) => view.hasBench || value !== 'bench')
-            .map(([value, text]) => (
-              <option key={value} value={value}>
-                {text}
-              </option>
-            ))}
-        </select>
-      </label>
+      <Field form={form} name={name} label={question}>
+        {(props) => (
+          <select {...props}>
+            {Object.entries(answers)
+              .filter(([value]) => view.hasBench || value !== 'bench')
+              .map(([value, text]) => (
+                <option key={value} value={value}>
+                  {text}
+                </option>
+              ))}
+          </select>
+        )}
+      </Field>
     )
   }
   return (
@@ -61,10 +64,10 @@ export const EquipmentDialog = ({
       note="A person can stand in for any device; the loop stays the same."
       onClose={onClose}
     >
-      <form onSubmit={store} className="grid gap-4">
+      <form onSubmit={submit} className="grid gap-4">
         {select('display')}
         {select('pattern')}
-        {equipment.pattern === 'page' && (
+        {pattern === 'page' && (
           <p className="text-sm text-soft">
             Open{' '}
             <Link className="link" href={`/sessions/${view.id}/patches`} target="_blank">
@@ -75,61 +78,45 @@ export const EquipmentDialog = ({
           </p>
         )}
         {select('meter')}
-        {equipment.meter === 'hand' ? (
-          <label className="grid gap-1">
-            <span className="text-sm text-soft">Which meter, with its serial</span>
-            <input
-              className="field"
-              value={equipment.meterName}
-              maxLength={120}
-              onChange={(e) => setEquipment({ ...equipment, meterName: e.target.value })}
-            />
-          </label>
+        {meter === 'hand' ? (
+          <Field form={form} name="meterName" label="Which meter, with its serial">
+            {(props) => <input {...props} maxLength={120} autoComplete="off" />}
+          </Field>
         ) : (
-          <label className="grid gap-1">
-            <span className="text-sm text-soft">Correction in the meter</span>
-            <select
-              className="field"
-              value={equipment.meterSlot ?? ''}
-              onChange={(e) => setEquipment({ ...equipment, meterSlot: e.target.value || null })}
-            >
-              <option value="">the one for this kind of panel</option>
-              <option value="none">none</option>
-              {view.slots.map((s) => (
-                <option key={s.slot} value={s.slot}>
-                  {s.name}
+          <Field form={form} name="meterSlot" label="Correction in the meter">
+            {(props) => (
+              <select {...props}>
+                <option value="">the one for this kind of panel</option>
+                <option value="none">none</option>
+                {view.slots.map((s) => (
+                  <option key={s.slot} value={s.slot}>
+                    {s.name}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+        )}
+        <Field form={form} name="correctionId" label="Four-colour correction">
+          {(props) => (
+            <select {...props}>
+              <option value="">none</option>
+              {view.corrections.map((c) => (
+                <option key={c.id} value={c.id}>
+                  {c.name}
                 </option>
               ))}
             </select>
-          </label>
-        )}
-        <label className="grid gap-1">
-          <span className="text-sm text-soft">Four-colour correction</span>
-          <select
-            className="field"
-            value={equipment.correctionId ?? ''}
-            onChange={(e) => setEquipment({ ...equipment, correctionId: Number(e.target.value) || null })}
-          >
-            <option value="">none</option>
-            {view.corrections.map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.name}
-              </option>
-            ))}
-          </select>
-        </label>
+          )}
+        </Field>
         <p className="text-sm text-faint">
           <Link className="link" href={`/corrections/new?session=${view.id}`}>
             Make a four-colour correction
           </Link>{' '}
           against a reference instrument.
         </p>
-        {error && (
-          <p role="alert" className="text-lamp">
-            {error}
-          </p>
-        )}
-        <button type="submit" className="button">
+        <FormProblem text={error || undefined} />
+        <button type="submit" className="button" disabled={!ready}>
           Save
         </button>
       </form>

@@ -1,10 +1,13 @@
 'use client'
 
-import { type FormEvent, useState } from 'react'
+import { z } from 'zod'
 import type { SessionView } from '#server/views'
 import { duration } from '#ui/desk'
+import { FormProblem, useEntry } from '#ui/form'
 import { Dialog } from './dialog'
 import type { Send } from './use-session'
+
+const SweepEntry = z.object({ sweep: z.string(), modes: z.array(z.string()) })
 
 /** Any sweep, in this mode or in several, with the time that it takes on this meter. */
 export const SweepDialog = ({
@@ -18,14 +21,12 @@ export const SweepDialog = ({
   send: Send
   onClose: () => void
 }) => {
-  const [chosen, setChosen] = useState(view.sweeps[0]?.key ?? '')
-  const [modes, setModes] = useState<readonly string[]>([])
-  const times = Math.max(1, modes.length)
-  const start = async (event: FormEvent) => {
-    event.preventDefault()
-    if (await send({ type: 'sweep', sweep: chosen, ...(modes.length ? { modes: [...modes] } : {}) }))
-      onClose()
-  }
+  const begin = { sweep: view.sweeps[0]?.key ?? '', modes: [] as string[] }
+  const { form, submit, ready } = useEntry(SweepEntry, begin, async ({ sweep, modes }) => {
+    if (await send({ type: 'sweep', sweep, ...(modes.length ? { modes } : {}) })) onClose()
+    return undefined
+  })
+  const times = Math.max(1, form.watch('modes').length)
   const check = async () => {
     if (await send({ type: 'check-feed' })) onClose()
   }
@@ -35,18 +36,11 @@ export const SweepDialog = ({
       note="Readings beside the route: they are kept and shown in the evidence."
       onClose={onClose}
     >
-      <form onSubmit={start} className="grid gap-4">
+      <form onSubmit={submit} className="grid gap-4">
         <div role="radiogroup" aria-label="Sweep" className="grid">
           {view.sweeps.map((s) => (
             <label key={s.key} className="rule-b grid grid-cols-[1.2rem_1fr_auto] gap-x-3 py-1.5">
-              <input
-                type="radio"
-                name="sweep"
-                value={s.key}
-                checked={chosen === s.key}
-                onChange={() => setChosen(s.key)}
-                className="mt-1.5"
-              />
+              <input type="radio" value={s.key} className="mt-1.5" {...form.register('sweep')} />
               <span>
                 {s.title}
                 <span className="block text-sm text-faint">{s.tells}</span>
@@ -66,13 +60,7 @@ export const SweepDialog = ({
             <div className="flex flex-wrap gap-x-5 gap-y-1">
               {view.modes.map((m) => (
                 <label key={m.value} className="flex items-center gap-2">
-                  <input
-                    type="checkbox"
-                    checked={modes.includes(m.value)}
-                    onChange={(e) =>
-                      setModes(e.target.checked ? [...modes, m.value] : modes.filter((v) => v !== m.value))
-                    }
-                  />
+                  <input type="checkbox" value={m.value} {...form.register('modes')} />
                   {m.label}
                 </label>
               ))}
@@ -83,13 +71,9 @@ export const SweepDialog = ({
           Full white over the whole screen is bright, and self-emissive panels keep images of still patterns:
           keep such sweeps short, with rests between them.
         </p>
-        {error && (
-          <p role="alert" className="text-lamp">
-            {error}
-          </p>
-        )}
+        <FormProblem text={error || undefined} />
         <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
-          <button type="submit" className="button">
+          <button type="submit" className="button" disabled={!ready}>
             Start
           </button>
           <button type="button" className="link" onClick={check}>

@@ -1,8 +1,10 @@
 'use client'
 
 import Link from 'next/link'
-import { type FormEvent, useState } from 'react'
+import { useRef, useState } from 'react'
+import { CorrectionEntry } from '#core/entry'
 import type { CorrectionResult, CorrectionSource } from '#server/corrections'
+import { Field, FormProblem, useEntry } from '#ui/form'
 
 const COLOURS = ['white', 'red', 'green', 'blue'] as const
 type Name = (typeof COLOURS)[number]
@@ -20,55 +22,49 @@ export const CorrectionForm = ({
   action: (wish: unknown, keep: boolean) => Promise<Answer>
   reference: () => Promise<{ ok: true; value: Record<Name, string> } | { ok: false; error: string }>
 }) => {
-  const [form, setForm] = useState<'XYZ' | 'Yxy'>('XYZ')
-  const [name, setName] = useState(`For ${source.display}`)
-  const [meter, setMeter] = useState(source.meter)
-  const [instrument, setInstrument] = useState('')
-  const [own, setOwn] = useState<Record<Name, string>>({ ...source.readings })
-  const [theirs, setTheirs] = useState<Record<Name, string>>({ red: '', green: '', blue: '', white: '' })
-  const [answer, setAnswer] = useState<Answer>()
-  const [busy, setBusy] = useState(false)
-  const missing = COLOURS.some((c) => own[c].trim() === '')
-  const wish = () => ({
+  const begin: CorrectionEntry = {
     sessionId: session,
-    name,
-    meter,
-    reference: instrument,
-    form,
-    colours: Object.fromEntries(COLOURS.map((c) => [c, { meter: own[c], reference: theirs[c] }])),
-  })
-  const send = async (keep: boolean) => {
-    setBusy(true)
-    setAnswer(await action(wish(), keep))
-    setBusy(false)
+    name: `For ${source.display}`,
+    meter: source.meter,
+    reference: '',
+    form: 'XYZ',
+    colours: {
+      white: { meter: source.readings.white, reference: '' },
+      red: { meter: source.readings.red, reference: '' },
+      green: { meter: source.readings.green, reference: '' },
+      blue: { meter: source.readings.blue, reference: '' },
+    },
   }
+  const [result, setResult] = useState<CorrectionResult>()
+  const keeping = useRef(false)
+  const { form, submit, ready, problem } = useEntry(CorrectionEntry, begin, async (_, typed) => {
+    const answer = await action(typed, keeping.current)
+    if (!answer.ok) return { error: answer.error, field: answer.field }
+    setResult(answer.value)
+    return undefined
+  })
+  const send = (keep: boolean) => {
+    keeping.current = keep
+    return submit()
+  }
+  const [busy, setBusy] = useState(false)
   const fill = async () => {
     setBusy(true)
-    const result = await reference()
+    const answer = await reference()
     setBusy(false)
-    if (!result.ok) return setAnswer({ ok: false, error: result.error })
-    setForm('XYZ')
-    setTheirs(result.value)
-    setInstrument((i) => i || 'Simulated reference')
+    if (!answer.ok) return form.setError('root', { message: answer.error })
+    form.setValue('form', 'XYZ')
+    for (const c of COLOURS) form.setValue(`colours.${c}.reference`, answer.value[c])
+    if (!form.getValues('reference')) form.setValue('reference', 'Simulated reference')
   }
-  const wrong = answer && !answer.ok ? answer : undefined
-  const field = (id: string, label: string, value: string, set: (v: string) => void) => (
-    <label className="grid gap-1">
-      <span className="text-sm text-soft">{label}</span>
-      <input
-        className="field"
-        value={value}
-        aria-invalid={wrong?.field === id || undefined}
-        onChange={(e) => set(e.target.value)}
-      />
-    </label>
-  )
-  const done = answer?.ok ? answer.value : undefined
+  const missing = Object.values(form.watch('colours')).some(({ meter }) => meter.trim() === '')
+  const done = result
   return (
     <form
       className="grid max-w-4xl gap-6"
-      onSubmit={(e: FormEvent) => {
-        e.preventDefault()
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault()
         void send(false)
       }}
     >
@@ -99,9 +95,15 @@ export const CorrectionForm = ({
         </p>
       )}
       <div className="grid gap-4 sm:grid-cols-3">
-        {field('name', 'Name of the correction', name, setName)}
-        {field('meter', 'Meter', meter, setMeter)}
-        {field('reference', 'Reference instrument', instrument, setInstrument)}
+        <Field form={form} name="name" label="Name of the correction">
+          {(props) => <input {...props} autoComplete="off" />}
+        </Field>
+        <Field form={form} name="meter" label="Meter">
+          {(props) => <input {...props} autoComplete="off" />}
+        </Field>
+        <Field form={form} name="reference" label="Reference instrument">
+          {(props) => <input {...props} autoComplete="off" />}
+        </Field>
       </div>
       <div className="flex flex-wrap items-center gap-x-6 gap-y-2 text-sm">
         <span className="text-soft" id="ref-form">
@@ -110,7 +112,7 @@ export const CorrectionForm = ({
         <span role="radiogroup" aria-labelledby="ref-form" className="flex gap-5">
           {(['XYZ', 'Yxy'] as const).map((f) => (
             <label key={f} className="flex items-center gap-2">
-              <input type="radio" name="refform" checked={form === f} onChange={() => setForm(f)} />
+              <input type="radio" value={f} {...form.register('form')} />
               {f === 'XYZ' ? 'X Y Z, cd/m²' : 'Y (cd/m²), x, y'}
             </label>
           ))}
@@ -126,7 +128,7 @@ export const CorrectionForm = ({
           <tr>
             <th scope="col">patch</th>
             <th scope="col">this meter, X Y Z</th>
-            <th scope="col">reference, {form === 'XYZ' ? 'X Y Z' : 'Y x y'}</th>
+            <th scope="col">reference, {form.watch('form') === 'XYZ' ? 'X Y Z' : 'Y x y'}</th>
           </tr>
         </thead>
         <tbody>
@@ -137,29 +139,16 @@ export const CorrectionForm = ({
               </th>
               {(['meter', 'reference'] as const).map((side) => (
                 <td key={side}>
-                  <input
-                    className="field num"
-                    aria-label={`${c}, ${side}`}
-                    aria-invalid={wrong?.field === `${c}-${side}` || undefined}
-                    autoComplete="off"
-                    value={side === 'meter' ? own[c] : theirs[c]}
-                    onChange={(e) =>
-                      side === 'meter'
-                        ? setOwn({ ...own, [c]: e.target.value })
-                        : setTheirs({ ...theirs, [c]: e.target.value })
-                    }
-                  />
+                  <Field form={form} name={`colours.${c}.${side}`} label={`${c}, ${side}`} inTable>
+                    {(props) => <input {...props} className="field num" autoComplete="off" />}
+                  </Field>
                 </td>
               ))}
             </tr>
           ))}
         </tbody>
       </table>
-      {wrong && (
-        <p role="alert" className="text-lamp">
-          {wrong.error}
-        </p>
-      )}
+      <FormProblem text={problem} />
       {done && (
         <table className="quiet-table" data-effect>
           <caption className="mb-1 text-left font-semibold">Before and after</caption>
@@ -205,11 +194,20 @@ export const CorrectionForm = ({
           </p>
         ) : (
           <>
-            <button type="submit" className={done ? 'button button-quiet' : 'button'} disabled={busy}>
+            <button
+              type="submit"
+              className={done ? 'button button-quiet' : 'button'}
+              disabled={!ready || busy}
+            >
               Compare
             </button>
             {done && (
-              <button type="button" className="button" disabled={busy} onClick={() => void send(true)}>
+              <button
+                type="button"
+                className="button"
+                disabled={!ready || busy}
+                onClick={() => void send(true)}
+              >
                 Keep the correction
               </button>
             )}

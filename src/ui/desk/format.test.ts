@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { day, duration, luminance } from './format'
+import { STEP_KEYS } from '#core/steps'
+import { day, duration, luminance, stepAt } from './format'
 
 describe('figures on screen', () => {
   it('have the digits that they deserve', () => {
@@ -13,6 +14,12 @@ describe('figures on screen', () => {
     expect(duration(0.2)).toBe('1 s')
     expect(duration(41.6)).toBe('42 s')
     expect(duration(150)).toBe('3 min')
+  })
+  it('name every step that a session can have reached', () => {
+    expect(stepAt('level-white')).toBe('at Multi-point white balance')
+    expect(stepAt('guide')).toBe('ready for its guide')
+    expect(stepAt(null)).toBe('begun')
+    for (const step of STEP_KEYS) expect(stepAt(step)).not.toMatch(/undefined/)
   })
   it('write a day out, wherever the reader is', () => {
     expect(day('2026-11-24T23:59:59.000Z')).toBe('24 November 2026')

@@ -1,3 +1,5 @@
+import { STEP_TITLE, type StepKey } from '#core/steps'
+
 const DAY = new Intl.DateTimeFormat('en-GB', {
   day: 'numeric',
   month: 'long',
@@ -28,22 +30,8 @@ export const uncertainty = (sigma: number): string =>
 export const duration = (seconds: number): string =>
   seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`
 
-/** What a step is called where a unit has reached it. */
-const STEP_AT: Readonly<Record<string, string>> = {
-  prepare: 'at Prepare',
-  signal: 'at the signal path',
-  survey: 'at the survey of modes',
-  factory: 'at the factory sweep',
-  levels: 'at Levels',
-  tone: 'at the tone curve',
-  white: 'at Two-point white balance',
-  'level-white': 'at Multi-point white balance',
-  colour: 'at Colour',
-  processing: 'at Processing and motion',
-  verify: 'at Verify',
-  guide: 'ready for its guide',
-  published: 'published',
-}
-
 /** The step that a session has reached, in words; a moment after it was begun or changed it is not known yet. */
-export const stepAt = (step: string | null): string => (step === null ? 'begun' : (STEP_AT[step] ?? step))
+export const stepAt = (step: StepKey | null): string => {
+  if (step === null) return 'begun'
+  return step === 'guide' ? 'ready for its guide' : `at ${STEP_TITLE[step]}`
+}

@@ -1,64 +1,20 @@
 'use client'
 
-import { type FormEvent, type ReactNode, startTransition, useActionState, useId, useState } from 'react'
+import { useRouter } from 'next/navigation'
+import { useState, useTransition } from 'react'
+import { z } from 'zod'
+import { CaseEntry, EQUIPMENT_QUESTIONS, IntakeByHandEntry, IntakeEntry, PANEL_LABEL } from '#core/entry'
+import { GuideWords } from '#core/guide'
 import { CASE_LABEL, DERIVED_CASES, type ViewingCase } from '#core/judge'
 import type { UnitView } from '#server/catalog'
+import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
 
-/** What a form's action answers: what is wrong and with which field, and the words that were typed, so that none is lost. */
-export interface FormState {
-  readonly error?: string
-  readonly field?: string
-  readonly done?: string
-  readonly typed: Readonly<Record<string, string>>
-}
-type FormAction = (state: FormState, data: FormData) => Promise<FormState>
-
-const Field = ({
-  label,
-  hint,
-  name,
-  state,
-  children,
-}: {
-  label: string
-  hint?: string
-  name: string
-  state: FormState
-  children: (props: {
-    id: string
-    name: string
-    'aria-invalid': boolean | undefined
-    'aria-describedby': string
-  }) => ReactNode
-}) => {
-  const id = useId()
-  const wrong = state.field === name
-  return (
-    <div>
-      <label htmlFor={id} className="mb-1 block text-sm text-soft">
-        {label}
-      </label>
-      {children({ id, name, 'aria-invalid': wrong || undefined, 'aria-describedby': `${id}-more` })}
-      <p id={`${id}-more`} className={wrong ? 'mt-1 text-sm text-lamp' : 'mt-1 text-sm text-faint'}>
-        {wrong ? state.error : hint}
-      </p>
-    </div>
-  )
-}
-
-const Problem = ({ state }: { state: FormState }) =>
-  state.error && !state.field ? (
-    <p role="alert" className="text-lamp">
-      {state.error}
-    </p>
-  ) : null
-
-/** Sends a form without the reset that follows an action: what was chosen stays chosen where it was refused. */
-export const keeping = (send: (data: FormData) => void) => (event: FormEvent<HTMLFormElement>) => {
-  event.preventDefault()
-  const data = new FormData(event.currentTarget)
-  startTransition(() => send(data))
-}
+const options = (list: Readonly<Record<string, string>>) =>
+  Object.entries(list).map(([value, text]) => (
+    <option key={value} value={value}>
+      {text}
+    </option>
+  ))
 
 /** Begins a viewing case on a unit. */
 export const BeginForm = ({
@@ -68,7 +24,7 @@ export const BeginForm = ({
   begun,
   byHand,
 }: {
-  action: FormAction
+  action: (entry: unknown) => Promise<Answer>
   modes: UnitView['modes']
   policies: UnitView['policies']
   /** Cases that the unit has sessions of. */
@@ -76,27 +32,36 @@ export const BeginForm = ({
   /** The unit does not stand on the bench: a person does what the bench would. */
   byHand: boolean
 }) => {
-  const [state, send, busy] = useActionState(action, { typed: {} })
-  const [viewingCase, setCase] = useState<ViewingCase>(
-    (state.typed.viewingCase as ViewingCase | undefined) ??
-      DERIVED_CASES.find((c) => !begun.includes(c)) ??
-      'sdr-dark',
-  )
-  const [policy, setPolicy] = useState(state.typed.policy ?? policies[0]?.key ?? '')
-  const [mode, setMode] = useState(state.typed.baseMode ?? '')
+  const doer = byHand ? 'hand' : 'bench'
+  const begin: z.input<typeof CaseEntry> = {
+    viewingCase: DERIVED_CASES.find((c) => !begun.includes(c)) ?? 'sdr-dark',
+    policy: policies[0]?.key ?? '',
+    baseMode: '',
+    luminance: '',
+    unattended: false,
+    display: doer,
+    pattern: doer,
+    meter: doer,
+    meterName: '',
+  }
+  // What was checked here is checked again where it is stored, from the words that were typed.
+  const { form, submit, ready, busy, problem } = useEntry(CaseEntry, begin, (_, typed) => action(typed))
+  const [viewingCase, policy, mode] = form.watch(['viewingCase', 'policy', 'baseMode'])
   const targets = policies.find((p) => p.key === policy)?.targets[viewingCase] ?? ''
   const holds = modes.find((m) => m.value === mode)?.holds.filter((h) => h.viewingCase !== viewingCase) ?? []
+  const modeHint =
+    mode === ''
+      ? 'All are read; you choose from a ranked proposal.'
+      : holds.length
+        ? undefined
+        : 'Taken without a survey.'
+  const { errors } = form.formState
   return (
-    <form action={send} onSubmit={keeping(send)} className="grid gap-3" noValidate>
+    <form onSubmit={submit} className="grid gap-3" noValidate>
       <div className="grid gap-x-4 gap-y-3 sm:grid-cols-2">
-        <Field name="viewingCase" label="Viewing case" state={state}>
+        <Field form={form} name="viewingCase" label="Viewing case">
           {(props) => (
-            <select
-              {...props}
-              className="field"
-              value={viewingCase}
-              onChange={(e) => setCase(e.target.value as ViewingCase)}
-            >
+            <select {...props}>
               {DERIVED_CASES.map((c) => (
                 <option key={c} value={c}>
                   {CASE_LABEL[c]}
@@ -105,31 +70,14 @@ export const BeginForm = ({
             </select>
           )}
         </Field>
-        <Field name="policy" label="Policy" state={state} hint={`Aims at ${targets}.`}>
+        <Field form={form} name="policy" label="Policy" hint={`Aims at ${targets}.`}>
           {(props) => (
-            <select {...props} className="field" value={policy} onChange={(e) => setPolicy(e.target.value)}>
-              {policies.map((p) => (
-                <option key={p.key} value={p.key}>
-                  {p.name}
-                </option>
-              ))}
-            </select>
+            <select {...props}>{options(Object.fromEntries(policies.map((p) => [p.key, p.name])))}</select>
           )}
         </Field>
-        <Field
-          name="baseMode"
-          label="Picture mode to calibrate"
-          state={state}
-          hint={
-            mode === ''
-              ? 'All are read; you choose from a ranked proposal.'
-              : holds.length
-                ? undefined
-                : 'Taken without a survey.'
-          }
-        >
+        <Field form={form} name="baseMode" label="Picture mode to calibrate" hint={modeHint}>
           {(props) => (
-            <select {...props} className="field" value={mode} onChange={(e) => setMode(e.target.value)}>
+            <select {...props}>
               <option value="">Chosen after a survey</option>
               {modes.map((m) => (
                 <option key={m.value} value={m.value}>
@@ -139,16 +87,14 @@ export const BeginForm = ({
             </select>
           )}
         </Field>
-        <Field name="luminance" label="White, cd/m²" state={state} hint="Empty: as the policy says.">
+        <Field form={form} name="luminance" label="White, cd/m²" hint="Empty: as the policy says.">
           {(props) => (
             <input
               {...props}
               className="field num"
               inputMode="decimal"
               autoComplete="off"
-              key={state.typed.luminance}
               placeholder={targets.split(' ')[0]}
-              defaultValue={state.typed.luminance ?? ''}
             />
           )}
         </Field>
@@ -161,12 +107,7 @@ export const BeginForm = ({
       {!byHand && (
         <div>
           <label className="flex items-start gap-3">
-            <input
-              type="checkbox"
-              name="unattended"
-              className="mt-1"
-              defaultChecked={state.typed.unattended === 'on'}
-            />
+            <input type="checkbox" {...form.register('unattended')} className="mt-1" />
             <span>
               Unattended
               <span className="block text-sm text-faint">
@@ -174,133 +115,142 @@ export const BeginForm = ({
               </span>
             </span>
           </label>
-          {state.field === 'unattended' && (
-            <p role="alert" className="mt-1 text-sm text-lamp">
-              {state.error}
-            </p>
-          )}
+          <FormProblem text={errors.unattended?.message} />
         </div>
       )}
-      <details open={state.field === 'meterName' || state.typed.meter === 'hand' || byHand}>
+      <details open={byHand || errors.meterName !== undefined || undefined}>
         <summary className="text-sm text-soft">Equipment</summary>
         <div className="mt-3 grid gap-4">
-          {[
-            ['display', 'Settings are made by', { bench: 'the bench', hand: 'a person with the remote' }],
-            [
-              'pattern',
-              'Patches are shown by',
-              {
-                bench: 'the bench’s pattern source',
-                page: 'a browser on the display under test',
-                hand: 'a person with a source',
-              },
-            ],
-            ['meter', 'The meter is read by', { bench: 'the bench', hand: 'manual entry' }],
-          ].map(([name, label, options]) => (
-            <Field key={String(name)} name={String(name)} label={String(label)} state={state}>
-              {(props) => (
-                <select
-                  {...props}
-                  className="field"
-                  key={state.typed[String(name)]}
-                  defaultValue={state.typed[String(name)] ?? (byHand ? 'hand' : 'bench')}
-                >
-                  {Object.entries(options as Record<string, string>).map(([value, text]) => (
-                    <option key={value} value={value}>
-                      {text}
-                    </option>
-                  ))}
-                </select>
-              )}
+          {(['display', 'pattern', 'meter'] as const).map((name) => (
+            <Field key={name} form={form} name={name} label={EQUIPMENT_QUESTIONS[name].question}>
+              {(props) => <select {...props}>{options(EQUIPMENT_QUESTIONS[name].answers)}</select>}
             </Field>
           ))}
           <Field
+            form={form}
             name="meterName"
             label="Meter, where a person reads it"
             hint="Maker, model, serial. It stands beside every reading."
-            state={state}
           >
-            {(props) => (
-              <input
-                {...props}
-                className="field"
-                autoComplete="off"
-                key={state.typed.meterName}
-                defaultValue={state.typed.meterName}
-              />
-            )}
+            {(props) => <input {...props} autoComplete="off" />}
           </Field>
         </div>
       </details>
-      <Problem state={state} />
-      <button type="submit" className="button" disabled={busy}>
+      <FormProblem text={problem} />
+      <button type="submit" className="button" disabled={!ready}>
         {busy ? 'Beginning …' : `Begin ${CASE_LABEL[viewingCase]}`}
       </button>
     </form>
   )
 }
 
-/** Takes in the unit that stands on the bench, or with `byHand` one that stands on none. */
-export const IntakeForm = ({ action, byHand = false }: { action: FormAction; byHand?: boolean }) => {
-  const [state, send, busy] = useActionState(action, { typed: {} })
-  const text = (name: string, label: string, hint: string) => (
-    <Field name={name} label={label} hint={hint} state={state}>
-      {(props) => <input {...props} className="field" autoComplete="off" defaultValue={state.typed[name]} />}
-    </Field>
+/** What is said of the unit that stands on the bench. */
+const ON_BENCH_UNIT = { label: '', region: '', origin: '', hours: '', panelKind: 'lcd-full-array' } as const
+
+/** Takes in the unit that stands on the bench. */
+export const IntakeForm = ({ action }: { action: (entry: unknown) => Promise<Answer> }) => {
+  const { form, submit, ready, busy, problem } = useEntry(IntakeEntry, ON_BENCH_UNIT, (_, typed) =>
+    action(typed),
   )
   return (
-    <form action={send} className="grid gap-4" noValidate>
-      {byHand && (
-        <>
-          {text('maker', 'Maker', 'As it stands on the display.')}
-          {text('model', 'Model', 'Without the size.')}
-          {text('sizeInch', 'Diagonal, inch', 'Of the picture.')}
-          {text('serial', 'Serial number', 'It tells units apart.')}
-          {text('firmware', 'Firmware', 'From its own menu: the values will belong to this version.')}
-        </>
-      )}
-      {text('label', 'Name of the unit', 'What you call it: unit 3.')}
-      {text('region', 'Region', 'Where it is sold.')}
-      {text('origin', 'Where it came from', 'Bought, or on loan from whom.')}
-      <Field name="panelKind" label="Panel" state={state}>
-        {(props) => (
-          <select {...props} className="field" defaultValue={state.typed.panelKind ?? 'lcd-full-array'}>
-            <option value="lcd-full-array">LCD, full-array</option>
-            <option value="lcd-edge-lit">LCD, edge-lit</option>
-            <option value="self-emissive">self-emissive</option>
-            <option value="projector">projector</option>
-          </select>
-        )}
+    <form onSubmit={submit} className="grid gap-4" noValidate>
+      <Field form={form} name="label" label="Name of the unit" hint="What you call it: unit 3.">
+        {(props) => <input {...props} autoComplete="off" />}
       </Field>
-      {text('hours', 'Hours of use', 'From its own menu, where it tells.')}
-      {byHand && (
-        <Field
-          name="sheet"
-          label="Control sheet, a JSON file"
-          hint="Not needed where another unit of the model was taken in before. docs/bench-protocol.md says what a sheet holds."
-          state={state}
-        >
-          {(props) => <input {...props} type="file" accept=".json,application/json" className="field" />}
-        </Field>
-      )}
-      <Problem state={state} />
-      <button type="submit" className="button" disabled={busy}>
+      <Field form={form} name="region" label="Region" hint="Where it is sold.">
+        {(props) => <input {...props} autoComplete="off" />}
+      </Field>
+      <Field form={form} name="origin" label="Where it came from" hint="Bought, or on loan from whom.">
+        {(props) => <input {...props} autoComplete="off" />}
+      </Field>
+      <Field form={form} name="panelKind" label="Panel">
+        {(props) => <select {...props}>{options(PANEL_LABEL)}</select>}
+      </Field>
+      <Field form={form} name="hours" label="Hours of use" hint="From its own menu, where it tells.">
+        {(props) => <input {...props} autoComplete="off" inputMode="decimal" />}
+      </Field>
+      <FormProblem text={problem} />
+      <button type="submit" className="button" disabled={!ready}>
         {busy ? 'Taking in …' : 'Take it in'}
       </button>
     </form>
   )
 }
 
-/** Puts a unit on the stand of a simulated bench. */
-export const PutOnStand = ({ action, label }: { action: FormAction; label: string }) => {
-  const [state, send, busy] = useActionState(action, { typed: {} })
+/** The questions about a unit that stands on no bench, in the order in which they are answered. */
+const BY_HAND_QUESTIONS = [
+  ['maker', 'Maker', 'As it stands on the display.'],
+  ['model', 'Model', 'Without the size.'],
+  ['sizeInch', 'Diagonal, inch', 'Of the picture.'],
+  ['serial', 'Serial number', 'It tells units apart.'],
+  ['firmware', 'Firmware', 'From its own menu: the values will belong to this version.'],
+  ['label', 'Name of the unit', 'What you call it: unit 3.'],
+  ['region', 'Region', 'Where it is sold.'],
+  ['origin', 'Where it came from', 'Bought, or on loan from whom.'],
+  ['hours', 'Hours of use', 'From its own menu, where it tells.'],
+] as const
+
+/** A unit with the file of its control sheet. */
+const WithSheet = IntakeByHandEntry.extend({ sheet: z.custom<FileList | undefined>() })
+
+/** Takes in a unit that stands on no bench, with its control sheet from a file. */
+export const IntakeByHandForm = ({
+  action,
+}: {
+  action: (entry: unknown, files: FormData) => Promise<Answer>
+}) => {
+  const begin = {
+    ...ON_BENCH_UNIT,
+    ...{ maker: '', model: '', sizeInch: '', serial: '', firmware: '' },
+  }
+  const { form, submit, ready, busy, problem } = useEntry(WithSheet, begin, (_, { sheet, ...typed }) => {
+    const files = new FormData()
+    if (sheet?.[0]) files.set('sheet', sheet[0])
+    return action(typed, files)
+  })
   return (
-    <form action={send} className="grid gap-2">
-      <button type="submit" className="button button-quiet" disabled={busy}>
-        {busy ? 'Placing it on the bench …' : label}
+    <form onSubmit={submit} className="grid gap-4" noValidate>
+      {BY_HAND_QUESTIONS.map(([name, label, hint]) => (
+        <Field key={name} form={form} name={name} label={label} hint={hint}>
+          {(props) => <input {...props} autoComplete="off" />}
+        </Field>
+      ))}
+      <Field form={form} name="panelKind" label="Panel">
+        {(props) => <select {...props}>{options(PANEL_LABEL)}</select>}
+      </Field>
+      <Field
+        form={form}
+        name="sheet"
+        label="Control sheet, a JSON file"
+        hint="Not needed where another unit of the model was taken in before. docs/bench-protocol.md says what a sheet holds."
+      >
+        {(props) => <input {...props} type="file" accept=".json,application/json" />}
+      </Field>
+      <FormProblem text={problem} />
+      <button type="submit" className="button" disabled={!ready}>
+        {busy ? 'Taking in …' : 'Take it in'}
       </button>
-      <Problem state={state} />
     </form>
+  )
+}
+
+/** A button that does one thing and says where it could not. */
+export const ActionButton = ({ action, label }: { action: () => Promise<Answer>; label: string }) => {
+  const router = useRouter()
+  const [answer, setAnswer] = useState<Answer>({})
+  const [busy, start] = useTransition()
+  const act = () =>
+    start(async () => {
+      setAnswer(await action())
+      router.refresh()
+    })
+  return (
+    <div className="grid gap-2">
+      <button type="button" className="button button-quiet" disabled={busy} onClick={act}>
+        {busy ? 'Working …' : label}
+      </button>
+      <FormProblem text={answer.error} />
+    </div>
   )
 }
 
@@ -312,50 +262,48 @@ export const GuideEditor = ({
   stops,
   revision,
 }: {
-  action: FormAction
+  action: (words: unknown, publish: boolean) => Promise<Answer>
   title: string
   summary: string
   stops: number
   revision: number
 }) => {
-  const [state, send, busy] = useActionState(action, { typed: {} })
+  const words = { title, summary }
+  const publishing = useEntry(GuideWords, words, (entry) => action(entry, true))
+  const { form, problem } = publishing
+  const save = form.handleSubmit(async (entry) => {
+    const answer = await action(entry, false)
+    if (answer.error) form.setError('root', { message: answer.error })
+    else setSaved(answer.done ?? '')
+  })
+  const [saved, setSaved] = useState('')
   return (
-    <form action={send} className="grid gap-4" noValidate>
-      <Field name="title" label="Title" state={state}>
-        {(props) => (
-          <input
-            {...props}
-            className="field"
-            key={state.typed.title}
-            defaultValue={state.typed.title ?? title}
-          />
-        )}
+    <form onSubmit={publishing.submit} className="grid gap-4" noValidate>
+      <Field form={form} name="title" label="Title">
+        {(props) => <input {...props} />}
       </Field>
       <Field
+        form={form}
         name="summary"
         label="Summary, for the hurried"
-        state={state}
         hint="A sentence or two: what to do, and whether it was worth it."
       >
-        {(props) => (
-          <textarea
-            {...props}
-            className="field"
-            rows={6}
-            key={state.typed.summary}
-            defaultValue={state.typed.summary ?? summary}
-          />
-        )}
+        {(props) => <textarea {...props} rows={6} />}
       </Field>
-      <Problem state={state} />
+      <FormProblem text={problem} />
       <div className="flex flex-wrap items-center gap-3">
-        <button type="submit" name="intent" value="publish" className="button" disabled={busy || stops > 0}>
-          {busy ? 'Working …' : `Publish revision ${revision}`}
+        <button type="submit" className="button" disabled={!publishing.ready || stops > 0}>
+          {publishing.busy ? 'Working …' : `Publish revision ${revision}`}
         </button>
-        <button type="submit" name="intent" value="save" className="button button-quiet" disabled={busy}>
+        <button
+          type="button"
+          className="button button-quiet"
+          disabled={!publishing.ready}
+          onClick={() => void save()}
+        >
           Save the words
         </button>
-        <output className="text-sm text-faint">{state.done}</output>
+        <output className="text-sm text-faint">{saved}</output>
       </div>
       <p className="text-sm text-faint">
         {stops > 0

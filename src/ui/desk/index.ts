@@ -1,5 +1,5 @@
 export { day, duration, luminance, stepAt, uncertainty } from './format'
-export { BeginForm, type FormState, GuideEditor, IntakeForm, keeping, PutOnStand } from './forms'
+export { ActionButton, BeginForm, GuideEditor, IntakeByHandForm, IntakeForm } from './forms'
 export { AddUnit, ListSearch, Pager, UnitRow } from './lists'
 export { DeskShell, Trail } from './shell'
 export { type Theme, ThemeRoot, ThemeSwitch, useTheme } from './theme'

@@ -1,11 +1,11 @@
 'use client'
 
 import Link from 'next/link'
-import { type ReactNode, useActionState, useId } from 'react'
+import { PolicyEntry, policyTyped } from '#core/entry'
 import { POLICY_QUESTIONS, type Policy, type PolicyQuestion } from '#core/judge'
 import { sayTone } from '#core/target'
 import type { PolicyView } from '#server/policies'
-import { type FormState, keeping } from '#ui/desk'
+import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
 
 const ROOMS = [
   ['dark', 'SDR, dark room'],
@@ -27,7 +27,7 @@ export const PolicyDesk = ({
   policies: readonly PolicyView[]
   shown: PolicyView
   copy: () => Promise<void>
-  save: (state: FormState, data: FormData) => Promise<FormState>
+  save: (entry: unknown) => Promise<Answer>
   remove: () => Promise<void>
 }) => (
   <div className="mt-8 grid gap-x-14 gap-y-8 md:grid-cols-[15rem_1fr]">
@@ -115,38 +115,20 @@ const Told = ({ policy }: { policy: Policy }) => (
   </>
 )
 
-const Edited = ({
-  policy,
-  save,
-}: {
-  policy: Policy
-  save: (state: FormState, data: FormData) => Promise<FormState>
-}) => {
-  const [state, send, busy] = useActionState(save, { typed: {} })
-  const field = (name: string, value: string | number, more: Record<string, unknown> = {}) => ({
-    name,
-    className: 'field num min-h-9!',
-    autoComplete: 'off',
-    defaultValue: state.typed[name] ?? String(value),
-    'aria-invalid': state.field === name || undefined,
-    ...more,
-  })
+const Edited = ({ policy, save }: { policy: Policy; save: (entry: unknown) => Promise<Answer> }) => {
+  const { form, submit, ready, busy, done, problem } = useEntry(
+    PolicyEntry,
+    policyTyped(policy),
+    (_, typed) => save(typed),
+  )
   return (
-    // What was refused stays as it was typed.
-    <form action={send} onSubmit={keeping(send)} className="grid max-w-2xl gap-5" noValidate>
-      <Line label="Name">
-        {(id) => <input id={id} {...field('name', policy.name, { className: 'field' })} maxLength={60} />}
-      </Line>
-      <Line label="What it is for">
-        {(id) => (
-          <textarea
-            id={id}
-            {...field('note', policy.note, { className: 'field' })}
-            rows={2}
-            maxLength={400}
-          />
-        )}
-      </Line>
+    <form onSubmit={submit} className="grid max-w-2xl gap-5" noValidate>
+      <Field form={form} name="name" label="Name">
+        {(props) => <input {...props} autoComplete="off" maxLength={60} />}
+      </Field>
+      <Field form={form} name="note" label="What it is for">
+        {(props) => <textarea {...props} rows={2} maxLength={400} />}
+      </Field>
       <table className="quiet-table">
         <caption className="sr-only">Targets</caption>
         <thead>
@@ -163,37 +145,34 @@ const Edited = ({
                 {label}
               </th>
               <td>
-                <input
-                  {...field(`luminance.${room}`, policy.luminance[room])}
-                  aria-label={`White, ${label}, cd/m²`}
-                  inputMode="decimal"
-                />
+                <Field form={form} name={`luminance.${room}`} label={`White, ${label}, cd/m²`} inTable>
+                  {(props) => <input {...props} className={NUMBER} autoComplete="off" inputMode="decimal" />}
+                </Field>
               </td>
               <td>
-                <input {...field(`tone.${room}`, policy.tone[room])} aria-label={`Tone, ${label}`} />
+                <Field form={form} name={`tone.${room}`} label={`Tone, ${label}`} inTable>
+                  {(props) => <input {...props} className={NUMBER} autoComplete="off" />}
+                </Field>
               </td>
             </tr>
           ))}
         </tbody>
       </table>
       <div className="grid grid-cols-[1fr_7rem_7rem] gap-4">
-        <Line label="White point: its name">
-          {(id) => (
-            <input id={id} {...field('white.name', policy.white.name, { className: 'field min-h-9!' })} />
-          )}
-        </Line>
-        <Line label="x">
-          {(id) => <input id={id} {...field('white.x', policy.white.x)} inputMode="decimal" />}
-        </Line>
-        <Line label="y">
-          {(id) => <input id={id} {...field('white.y', policy.white.y)} inputMode="decimal" />}
-        </Line>
+        <Field form={form} name="white.name" label="White point: its name">
+          {(props) => <input {...props} className="field min-h-9!" autoComplete="off" />}
+        </Field>
+        {(['x', 'y'] as const).map((axis) => (
+          <Field key={axis} form={form} name={`white.${axis}`} label={axis}>
+            {(props) => <input {...props} className={NUMBER} autoComplete="off" inputMode="decimal" />}
+          </Field>
+        ))}
       </div>
       <div className="grid gap-3 sm:grid-cols-2">
         {QUESTIONS.map(([key, { question, answers }]) => (
-          <Line key={key} label={question}>
-            {(id) => (
-              <select id={id} {...field(key, policy[key], { className: 'field min-h-9!' })}>
+          <Field key={key} form={form} name={key} label={question}>
+            {(props) => (
+              <select {...props} className="field min-h-9!">
                 {Object.entries(answers).map(([value, text]) => (
                   <option key={value} value={value}>
                     {text}
@@ -201,27 +180,18 @@ const Edited = ({
                 ))}
               </select>
             )}
-          </Line>
+          </Field>
         ))}
       </div>
-      <p role="status" className={`min-h-6 ${state.error ? 'text-lamp' : 'text-soft'}`}>
-        {state.error ?? state.done ?? ''}
+      <FormProblem text={problem} />
+      <p role="status" className="min-h-6 text-soft">
+        {done}
       </p>
-      <button type="submit" className="button w-fit" disabled={busy}>
+      <button type="submit" className="button w-fit" disabled={!ready}>
         {busy ? 'Saving …' : 'Save the policy'}
       </button>
     </form>
   )
 }
 
-const Line = ({ label, children }: { label: string; children: (id: string) => ReactNode }) => {
-  const id = useId()
-  return (
-    <div>
-      <label htmlFor={id} className="mb-1 block text-sm text-soft">
-        {label}
-      </label>
-      {children(id)}
-    </div>
-  )
-}
+const NUMBER = 'field num min-h-9!'

@@ -2,14 +2,9 @@
 
 import Link from 'next/link'
 import { useState, useTransition } from 'react'
+import { PANEL_LABEL } from '#core/entry'
 import type { SimulationView, SimulationWish } from '#server/simulation'
 
-const PANEL: Readonly<Record<string, string>> = {
-  'lcd-full-array': 'LCD, full-array',
-  'lcd-edge-lit': 'LCD, edge-lit',
-  'self-emissive': 'self-emissive',
-  projector: 'projector',
-}
 const SPEEDS = [
   [1, 'real time'],
   [4, '4 times'],
@@ -57,7 +52,7 @@ export const SimulatedBench = ({
                   </strong>{' '}
                   <span className="num text-sm text-faint">{u.serial}</span>
                 </span>
-                <span className="text-soft">{PANEL[u.panelKind]}</span>
+                <span className="text-soft">{PANEL_LABEL[u.panelKind]}</span>
                 <span>
                   {id ? (
                     <Link className="link" href={`/units/${id}`}>

@@ -2,7 +2,7 @@ import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf, listWish } from '#app/params'
 import { context, unitView } from '#server'
-import { BeginForm, day, Pager, PutOnStand, stepAt, Trail } from '#ui/desk'
+import { ActionButton, BeginForm, day, Pager, stepAt, Trail } from '#ui/desk'
 import { beginAction, putOnStandAction } from '../../actions'
 
 export const dynamic = 'force-dynamic'
@@ -111,8 +111,8 @@ export default async function UnitPage({ params, searchParams }: Props) {
           {!unit.bench.ok && unit.bench.simulated && (
             <div className="rule-b mb-5 pb-5">
               <p className="mb-3 text-lamp">{unit.bench.message}</p>
-              <PutOnStand
-                action={putOnStandAction.bind(null, card.serial, card.id)}
+              <ActionButton
+                action={putOnStandAction.bind(null, card.serial)}
                 label={`Put ${card.label} on the stand`}
               />
             </div>

@@ -1,5 +1,5 @@
 import Link from 'next/link'
-import { IntakeForm, Trail } from '#ui/desk'
+import { IntakeByHandForm, Trail } from '#ui/desk'
 import { takeInByHandAction } from '../../actions'
 
 export default function NewUnit() {
@@ -17,7 +17,7 @@ export default function NewUnit() {
         .
       </p>
       <div className="max-w-md">
-        <IntakeForm action={takeInByHandAction} byHand />
+        <IntakeByHandForm action={takeInByHandAction} />
       </div>
     </>
   )

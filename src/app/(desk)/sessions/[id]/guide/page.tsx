@@ -2,7 +2,7 @@ import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
 import { composeGuide, context, draftView, sessionHead } from '#server'
-import { GuideEditor, PutOnStand, Trail } from '#ui/desk'
+import { ActionButton, GuideEditor, Trail } from '#ui/desk'
 import { ValueTable } from '#ui/guide'
 import { composeAgainAction, guideAction } from '../../../actions'
 
@@ -55,7 +55,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
           <p className="text-lamp">
             The session has gone on since this was composed: its settings are other ones now.
           </p>
-          <PutOnStand action={composeAgainAction.bind(null, id)} label="Compose it anew" />
+          <ActionButton action={composeAgainAction.bind(null, id)} label="Compose it anew" />
         </div>
       )}
       <div className="mt-8 grid gap-x-14 gap-y-10 lg:grid-cols-[24rem_minmax(0,1fr)]">

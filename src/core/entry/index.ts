@@ -1,0 +1,7 @@
+export { CaseEntry } from './case'
+export { CorrectionEntry } from './correction'
+export { EQUIPMENT_QUESTIONS, Equipment, EquipmentEntry, ON_BENCH, whyNotEquipment } from './equipment'
+export { Intake, IntakeByHand, IntakeByHandEntry, IntakeEntry, PANEL_LABEL, panelLabel } from './intake'
+export { numberTyped, typedNumber } from './number'
+export { PolicyEntry, policyTyped } from './policy'
+export { settingEntry } from './setting'

@@ -1,0 +1,62 @@
+'use client'
+
+import { type ReactNode, useId } from 'react'
+import type { FieldValues, Path, UseFormReturn } from 'react-hook-form'
+
+/** What a field's input takes: its registration, its names for those who do not see, its look. */
+type InputProps = ReturnType<UseFormReturn['register']> & {
+  readonly id: string
+  readonly className: string
+  readonly 'aria-invalid': boolean | undefined
+  readonly 'aria-describedby': string
+}
+
+/** A field of a form: label, input, and below it what is wrong or else a hint. */
+export const Field = <In extends FieldValues, Out>({
+  form,
+  name,
+  label,
+  hint,
+  inTable = false,
+  children,
+}: {
+  form: UseFormReturn<In, unknown, Out>
+  name: Path<In>
+  label: ReactNode
+  hint?: string
+  /** The table's heads say what it is: the label stands only for those who do not see them. */
+  inTable?: boolean
+  children: (props: InputProps) => ReactNode
+}) => {
+  const id = useId()
+  const error = form.getFieldState(name, form.formState).error?.message
+  return (
+    <div>
+      <label htmlFor={id} className={inTable ? 'sr-only' : 'mb-1 block text-sm text-soft'}>
+        {label}
+      </label>
+      {children({
+        ...form.register(name),
+        id,
+        className: 'field',
+        'aria-invalid': error ? true : undefined,
+        'aria-describedby': `${id}-more`,
+      })}
+      <p
+        id={`${id}-more`}
+        role={error ? 'alert' : undefined}
+        className={error ? 'mt-1 text-sm text-lamp' : 'mt-1 text-sm text-faint'}
+      >
+        {error ?? hint}
+      </p>
+    </div>
+  )
+}
+
+/** What is wrong with a form as a whole. */
+export const FormProblem = ({ text }: { text: string | undefined }) =>
+  text ? (
+    <p role="alert" className="text-lamp">
+      {text}
+    </p>
+  ) : null

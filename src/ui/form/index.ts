@@ -1,0 +1,2 @@
+export { Field, FormProblem } from './field'
+export { type Answer, useEntry } from './use-entry'

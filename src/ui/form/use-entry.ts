@@ -1,0 +1,64 @@
+'use client'
+
+import { zodResolver } from '@hookform/resolvers/zod'
+import { useRouter } from 'next/navigation'
+import { type BaseSyntheticEvent, useEffect, useState } from 'react'
+import { type DefaultValues, type FieldValues, type Path, type UseFormReturn, useForm } from 'react-hook-form'
+import type { z } from 'zod'
+
+/** What a form's action answers: what is wrong, and with which field; or what was done, or where to go on. */
+export interface Answer {
+  readonly error?: string
+  readonly field?: string
+  readonly done?: string
+  readonly href?: string
+}
+
+export interface Entry<In extends FieldValues, Out> {
+  readonly form: UseFormReturn<In, unknown, Out>
+  /** Submits what was entered where it is whole; else every fault stands at its field, and the first has the focus. */
+  readonly submit: (event?: BaseSyntheticEvent) => Promise<void>
+  /** It can be submitted now: the page is alive, and nothing is on its way. */
+  readonly ready: boolean
+  readonly busy: boolean
+  /** What the last submission did. */
+  readonly done: string
+  /** What is wrong with it as a whole. */
+  readonly problem: string | undefined
+}
+
+/**
+ * A form of a schema's shape.
+ * In: schema; what it begins with; what is done with a whole entry and the words that were typed for it, and answers what is wrong with it by then. Nothing that was typed is
+ * lost by an error.
+ */
+export const useEntry = <In extends FieldValues, Out>(
+  schema: z.ZodType<Out, In>,
+  defaultValues: DefaultValues<In>,
+  act: (entry: Out, typed: In) => Promise<Answer | undefined>,
+): Entry<In, Out> => {
+  const router = useRouter()
+  const form = useForm<In, unknown, Out>({ resolver: zodResolver(schema), defaultValues })
+  const [alive, setAlive] = useState(false)
+  const [done, setDone] = useState('')
+  useEffect(() => setAlive(true), [])
+  const submit = form.handleSubmit(async (entry) => {
+    setDone('')
+    const answer = (await act(entry, form.getValues())) ?? {}
+    const { error: message, field, href } = answer
+    if (href) return router.push(href)
+    if (!message) return setDone(answer.done ?? '')
+    if (field && form.getValues(field as Path<In>) !== undefined)
+      form.setError(field as Path<In>, { message }, { shouldFocus: true })
+    else form.setError('root', { message })
+  })
+  const { isSubmitting, errors } = form.formState
+  return {
+    form,
+    submit,
+    ready: alive && !isSubmitting,
+    busy: isSubmitting,
+    done,
+    problem: errors.root?.message,
+  }
+}
