@@ -143,7 +143,7 @@ export interface SessionRow extends Row<SessionRow> {
   accepted: CreationOptional<string[]>
   /** How often readings that were stored were changed: withdrawn, or put into another state. */
   rewritten: CreationOptional<number>
-  /** Revision at which it was written down what the session taught. */
+  /** Revision at which the session's response priors were written down. */
   priorsAt: CreationOptional<number | null>
   /** The step that it had reached when it was planned last, for lists; null before the first plan. */
   step: CreationOptional<StepKey | null>
@@ -307,7 +307,7 @@ interface PolicyRow extends Row<PolicyRow> {
   createdAt: CreationOptional<Date>
   updatedAt: CreationOptional<Date>
 }
-/** What a session taught of a control, as it was at a revision of the session. */
+/** A response prior of a session, as it was at a revision of it. */
 export interface ResponsePriorRow extends Row<ResponsePriorRow> {
   id: CreationOptional<number>
   sessionId: number

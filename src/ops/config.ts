@@ -25,7 +25,7 @@ const portOf = (name: string, fallback: number): number => {
   if (!text) return fallback
   const port = Number(text)
   if (!Number.isInteger(port) || port < 1 || port > 65535)
-    throw new Error(`${name} is “${text}”, which is no port. Set it to a whole number from 1 to 65535.`)
+    throw new Error(`${name} is “${text}”, which is not a port. Set it to a whole number from 1 to 65535.`)
   return port
 }
 

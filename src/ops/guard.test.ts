@@ -17,7 +17,7 @@ describe('origins', () => {
   })
   it('that are none are refused with a sentence', () => {
     for (const text of ['wexmar.example', 'ftp://x', 'http://x/path', 'http://u@x', 'http://x?y', '*'])
-      expect(() => originsFrom(text, 4310), text).toThrow(/WEXMAR_ORIGIN holds “.*”, which is no origin/)
+      expect(() => originsFrom(text, 4310), text).toThrow(/WEXMAR_ORIGIN holds “.*”, which is not an origin/)
   })
 })
 

@@ -22,7 +22,7 @@ export const originsFrom = (configured: string | undefined, port: number): Origi
       url.username
     )
       throw new Error(
-        `WEXMAR_ORIGIN holds “${text}”, which is no origin. Write it like https://wexmar.example or http://127.0.0.1:${port}.`,
+        `WEXMAR_ORIGIN holds “${text}”, which is not an origin. Write it like https://wexmar.example or http://127.0.0.1:${port}.`,
       )
     return url.origin
   })

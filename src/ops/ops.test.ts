@@ -46,7 +46,7 @@ describe('the configuration', () => {
     process.env.WEXMAR_DATA = folder
     for (const port of ['abc', '0', '70000', '1.5']) {
       process.env.WEXMAR_PORT = port
-      expect(() => readConfig()).toThrow(`WEXMAR_PORT is “${port}”, which is no port`)
+      expect(() => readConfig()).toThrow(`WEXMAR_PORT is “${port}”, which is not a port`)
     }
     delete process.env.WEXMAR_PORT
     process.env.WEXMAR_DATA = resolve('data')

@@ -73,7 +73,7 @@ const TABLES = [
 ] as const
 type Plain = Record<string, unknown>
 
-const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'is no address')
+const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'is not an address')
 const About = z.object({
   format: z.enum(ARCHIVE_FORMATS),
   model: z.object({
@@ -285,7 +285,7 @@ const openPack = async (file: string): Promise<Pack> => {
     return { zip, entries, roles: new Map() }
   } catch (error) {
     if (error instanceof Damaged) throw error
-    throw new Damaged(`it is no archive of Wexmar’s (${(error as Error).message})`)
+    throw new Damaged(`it is not a Wexmar archive (${(error as Error).message})`)
   }
 }
 

@@ -234,7 +234,7 @@ const runCommand = async (
       if (run?.status !== 'stopped') return bad('No patch is waiting to be left out.')
       const task = await openTask()
       if (task?.kind !== 'read' && task?.kind !== 'control')
-        return bad('This is no patch. Try again, leave the control out, or cancel the run.')
+        return bad('This is not a patch. Try again, leave the control out, or cancel the run.')
       await finishTask(db, run.id, task, transaction, 'skipped')
       return setRun('queued', [...run.notes, sayLeftOut(task.patch!, run.reason)])
     }

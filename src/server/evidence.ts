@@ -54,7 +54,7 @@ export interface EvidenceView {
 
 const TITLES: Readonly<Record<string, string>> = {
   survey: 'Survey of modes',
-  factory: 'Factory sweep',
+  'out-of-box': 'Out of the box',
   verify: 'Final verification',
   sweep: 'Sweep',
   import: 'Imported readings',
@@ -194,7 +194,7 @@ const seriesOf = async (
   })
 }
 
-/** Readings of a survey in the state of a factory sweep, which did not read them again. */
+/** Readings of a survey in the state of an out-of-the-box sweep, which did not read them again. */
 const surveyed = async (
   { db }: Context,
   unitId: number,

@@ -48,7 +48,7 @@ export const decode = (bytes: Uint8Array): Result<{ text: string; note: string }
   if (utf16)
     return good({ text: new TextDecoder(utf16).decode(bytes), note: 'The file is written in UTF-16.' })
   if (bytes.includes(0))
-    return bad('The file holds zero bytes: it is no text. Save it as CSV or as CGATS.17 text.')
+    return bad('The file holds zero bytes: it is not text. Save it as CSV or as CGATS.17 text.')
   try {
     return good({ text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), note: '' })
   } catch {
@@ -323,7 +323,7 @@ export const importState = async (ctx: Context, sessionId: number, text: string)
   const file = StateFile.safeParse(json.value)
   if (!file.success)
     return bad(
-      `The file is no state: ${file.error.issues[0]?.path.join('.')}: ${file.error.issues[0]?.message}. Nothing was changed.`,
+      `The file is not a state: ${file.error.issues[0]?.path.join('.')}: ${file.error.issues[0]?.message}. Nothing was changed.`,
     )
   return inTransaction(ctx.db, async (transaction) => {
     const { db } = ctx

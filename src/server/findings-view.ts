@@ -313,7 +313,7 @@ const colourView = (route: Route): FindingsView['colour'] => {
   }
 }
 
-/** What stands at rest while it is measured, and how it comes. */
+/** What is switched off while it is measured, and its default. */
 const measuringList = ({ sheet, baseMode, state }: RouteFacts): FindingsView['measuring'] => {
   const mode = controlByRole(sheet, 'picture-mode')
   const inMode = baseMode ?? (mode ? String(state[mode.key]) : undefined)

@@ -21,10 +21,10 @@ import { readSheet } from './sheets'
 export const takeIn = async (ctx: Context, intake: Intake): Promise<Result<number>> => {
   forgetBench()
   const [sight, sheet] = await Promise.all([seeBench(ctx), ctx.bench.sheet()])
-  if (!sight.ok) return bad(`${sight.message} Nothing was taken in.`)
+  if (!sight.ok) return bad(`${sight.message} Nothing was added.`)
   const display = sight.bench.display
-  if (!display) return bad('No display stands on the bench. Nothing was taken in.')
-  if (!sheet.ok) return bad(`${sheet.failure.message} Nothing was taken in.`)
+  if (!display) return bad('No display stands on the bench. Nothing was added.')
+  if (!sheet.ok) return bad(`${sheet.failure.message} Nothing was added.`)
   return keepUnit(ctx, display, sheet.value, intake)
 }
 
@@ -43,16 +43,16 @@ export const takeInByHand = async (
   if (!sheetText.trim()) {
     if (!newest)
       return bad(
-        `Wexmar has no control sheet of ${intake.maker} ${intake.model} yet. Give one as a file. Nothing was taken in.`,
+        `Wexmar has no control sheet of ${intake.maker} ${intake.model} yet. Give one as a file. Nothing was added.`,
         'sheet',
       )
     return keepUnit(ctx, intake, newest.document, intake)
   }
   const sheet = readSheet(sheetText)
-  if (!sheet.ok) return bad(`${sheet.error} Nothing was taken in.`, 'sheet')
+  if (!sheet.ok) return bad(`${sheet.error} Nothing was added.`, 'sheet')
   if (sheet.value.maker !== intake.maker || sheet.value.model !== intake.model)
     return bad(
-      `The sheet is that of ${sheet.value.maker} ${sheet.value.model}, not of ${intake.maker} ${intake.model}. Nothing was taken in.`,
+      `The sheet is that of ${sheet.value.maker} ${sheet.value.model}, not of ${intake.maker} ${intake.model}. Nothing was added.`,
       'sheet',
     )
   return keepUnit(ctx, intake, sheet.value, intake)
@@ -215,7 +215,7 @@ export const startSession = async (
   })
 }
 
-/** What the unit's model has taught so far is written down before a case begins with it. */
+/** Response priors of the unit's model are written down before a case begins with them. */
 const rememberOthers = async (ctx: Context, unitId: number): Promise<void> => {
   const unit = await ctx.db.units.findByPk(unitId)
   const variant = unit && (await ctx.db.variants.findByPk(unit.variantId))

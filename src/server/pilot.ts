@@ -38,7 +38,7 @@ const moveOn = async (ctx: Context, id: number): Promise<boolean> => {
 }
 
 /**
- * Writes down where sessions stand that have changed since, for the lists of pages, which never plan; and what they have taught.
+ * Writes down where sessions stand that have changed since, for the lists of pages, which never plan; and their response priors.
  * While a run goes on its plan stands, and so does what was written. Out: how many were looked at.
  */
 export const summarizeOnce = async (ctx: Context): Promise<number> => {

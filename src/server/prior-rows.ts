@@ -4,7 +4,7 @@ import type { ResponsePriorRow } from '#db'
 import type { Context } from './context'
 import type { SessionRecord } from './session-record'
 
-/** A response prior as it is stored, with the unit that taught it. */
+/** A response prior as it is stored, with the unit that it comes from. */
 interface PriorWithUnit {
   readonly row: ResponsePriorRow
   readonly unitId: number

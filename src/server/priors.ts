@@ -16,8 +16,8 @@ const AT_ONCE = 5
 const MOST_ROUNDS = 40
 
 /**
- * Writes down what the sessions of a model have taught since it was written down last, so that the next case begins with it. A session
- * that has nothing to teach yet is marked as looked at, too. Sessions with a run going on wait. Out: how many sessions were looked through.
+ * Writes down the response priors of a model's sessions that are new since the last time, so that the next case begins with them. A session
+ * that has none yet is marked as looked at, too. Sessions with a run going on wait. Out: how many sessions were looked through.
  */
 export const storePriors = async (ctx: Context, modelId: number): Promise<number> => {
   const due = await ctx.db.sequelize.query<{ id: number }>(
@@ -34,7 +34,7 @@ export const storePriors = async (ctx: Context, modelId: number): Promise<number
   return due.length
 }
 
-/** Writes down what one session has taught, where it was not yet. */
+/** Writes down the response priors of one session, where they were not yet. */
 export const rememberSession = async (ctx: Context, record: SessionRecord): Promise<void> => {
   const { db } = ctx
   const { id, revision, priorsAt } = record.session
@@ -66,7 +66,7 @@ export const rememberSession = async (ctx: Context, record: SessionRecord): Prom
 
 const nameOf = (l: ResponsePrior) => `${l.control} ${l.kind} ${l.aspect} ${l.choice ?? ''}`
 
-/** Something that a model has taught, as pages show it. */
+/** A response prior of a model, as pages show it. */
 interface PriorView {
   readonly name: string
   readonly control: string
@@ -75,7 +75,7 @@ interface PriorView {
   readonly says: string
   readonly certainty: string
   readonly readings: number
-  readonly taughtBy: readonly string[]
+  readonly sources: readonly string[]
 }
 
 const WHAT: Readonly<Record<ResponsePrior['kind'], string>> = {
@@ -118,7 +118,7 @@ const sayPrior = (prior: ResponsePrior, choice: string): string => {
   }
 }
 
-/** What a model has taught so far, control by control. */
+/** The response priors of a model, control by control. */
 export const priorsView = async (
   ctx: Context,
   slug: string,
@@ -135,13 +135,13 @@ export const priorsView = async (
   const sessionIds = [...new Set(own.map((l) => l.row.sessionId))]
   const sessions = await ctx.db.sessions.findAll({ where: { id: sessionIds } })
   const units = await ctx.db.units.findAll({ where: { id: sessions.map((s) => s.unitId) } })
-  const teacher = (id: number) => {
+  const unitOf = (id: number) => {
     const session = sessions.find((s) => s.id === id)!
     const version = firmwares.find((f) => f.id === session.firmwareId)?.version ?? 'unknown'
     const older = session.firmwareId === newestFirmware ? '' : `, older firmware ${version}`
     return `${units.find((u) => u.id === session.unitId)!.label}, ${CASE_LABEL[session.viewingCase]}${older}`
   }
-  // The newest firmware is what readers have; what an older one taught is weaker.
+  // The newest firmware is what readers have; a prior from an older one is weaker.
   const newestFirmware = Math.max(0, ...own.map((l) => l.firmwareId))
   const merged = mergePriors(
     own.map(({ row, firmwareId }) => ({
@@ -164,7 +164,7 @@ export const priorsView = async (
         says: sayPrior(prior, choice),
         certainty: `±${Math.round(100 * prior.sigma)} %`,
         readings: prior.readings,
-        taughtBy: [...new Set(rows.map(({ row }) => teacher(row.sessionId)))],
+        sources: [...new Set(rows.map(({ row }) => unitOf(row.sessionId)))],
       }
     }),
   }

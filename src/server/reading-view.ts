@@ -118,9 +118,9 @@ const circumstancesOf = (
         ? `${correction}${uncorrected ? `; uncorrected ${uncorrected.map((v) => v.toPrecision(4)).join(', ')}` : ''}`
         : 'none',
     },
-    { name: 'Display on for', text: onFor === null ? 'unknown' : `${Math.floor(onFor / 60)} min` },
+    { name: 'Powered on for', text: onFor === null ? 'unknown' : `${Math.floor(onFor / 60)} min` },
     {
-      name: 'Drift then',
+      name: 'Drift',
       text: drift
         ? `${(100 * drift.luminance).toFixed(2)} %, Δu′v′ ${drift.chromaticity.toFixed(4)}, over ${Math.round(drift.seconds)} s`
         : 'not read before it',

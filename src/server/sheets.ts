@@ -23,5 +23,5 @@ export const readSheet = (text: string): Result<ControlSheet> => {
   const { issues } = sheet.error
   const shown = issues.slice(0, 3).map((i) => `${i.path.join('.') || 'the sheet'}: ${i.message}`)
   const more = issues.length > 3 ? ` And ${issues.length - 3} more.` : ''
-  return bad(`The file is no control sheet: ${shown.join('; ')}.${more}`)
+  return bad(`The file is not a control sheet: ${shown.join('; ')}.${more}`)
 }

@@ -259,7 +259,7 @@ export interface SessionHeaderView {
   readonly simulated: boolean
 }
 
-/** Figures of the levels step. */
+/** Figures of luminance and of both ends of the signal. */
 export interface LevelsView {
   readonly control: string
   readonly luminance: {

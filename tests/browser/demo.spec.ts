@@ -63,7 +63,7 @@ test('bin/demo says in one line what is in its way, and leaves nothing running',
   expect(wrong.output()).toContain('bin/demo knows --reset and --yes, not --rest.')
   const origin = spawnDemo({ ...env, WEXMAR_ORIGIN: 'here' })
   expect(await origin.ended).toBe(1)
-  expect(origin.output()).toContain('WEXMAR_ORIGIN holds “here”, which is no origin.')
+  expect(origin.output()).toContain('WEXMAR_ORIGIN holds “here”, which is not an origin.')
   const unasked = spawnDemo(env, ['--reset'])
   expect(await unasked.ended).toBe(1)
   expect(unasked.output()).toMatch(/A backup is made first\. In a script, say so: bin\/demo --reset --yes/)

@@ -52,7 +52,7 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
   await press(page, 'Space')
   await expect(page.locator('main h1')).toContainText('Scene')
   await press(page, 'Space')
-  // Whatever moves by itself is named next, one control after the other.
+  // Automatic processing is named next, one control after the other.
   for (let i = 0; i < 12 && (await page.locator('[data-run="none"]').count()) === 0; i++) {
     const words = await page.locator('main h1').textContent()
     await press(page, 'Space')
@@ -261,8 +261,8 @@ test('a four-colour correction is compared before it is kept', async ({ page }) 
 test('a unit is taken in by hand, and comes back from its archive only once', async ({ page }) => {
   await page.goto(`${ADDRESS()}/units/new`)
   await clean(page)
-  await page.getByRole('button', { name: 'Take it in' }).click()
-  await expect(page.getByText(/Who makes it\?.*Nothing was taken in/)).toBeVisible()
+  await page.getByRole('button', { name: 'Add the unit' }).click()
+  await expect(page.getByText(/Who makes it\?.*Nothing was added/)).toBeVisible()
   const [archive] = await Promise.all([
     page.waitForEvent('download'),
     page.goto(`${ADDRESS()}/units/1`).then(() => page.getByRole('link', { name: /archive/ }).click()),

@@ -299,7 +299,7 @@ describe('health', () => {
     expect((await homeView(ctx)).bench).toMatchObject({ ok: false })
     expect(await takeIn(ctx, UNIT_1)).toMatchObject({
       ok: false,
-      error: expect.stringMatching(/Nothing was taken in/),
+      error: expect.stringMatching(/Nothing was added/),
     })
     await bench.again()
     forgetBench()

@@ -254,7 +254,7 @@ describe('what eyes saw and what got worse', () => {
 })
 
 describe('unattended work', () => {
-  it('goes to its end by itself; what it taught is shown, used and can be forgotten', async () => {
+  it('goes to its end by itself; its response priors are shown, used and can be forgotten', async () => {
     const stop = new AbortController()
     const pilot = pilotLoop(ctx, stop.signal)
     try {
@@ -271,14 +271,14 @@ describe('unattended work', () => {
       const priors = await until(async () => {
         const told = (await priorsView(ctx, 'ostrel-maren'))!.priors
         return told.length > 3 && told
-      }, 'what it taught is written down')
+      }, 'its response priors are written down')
       expect((await unitsView(ctx)).units[0]!.session).toMatchObject({
         id,
         at: at.steps.find((s) => s.status === 'now')?.key,
       })
       for (const l of priors) {
         expect(l.says).not.toMatch(/NaN|undefined/)
-        expect(l.taughtBy.join()).toMatch(/unit 1, SDR, dark room/)
+        expect(l.sources.join()).toMatch(/unit 1, SDR, dark room/)
       }
       const [first] = priors
       expect(await forgetPriors(ctx, 'ostrel-maren', first!.name)).toMatchObject({ ok: true })

@@ -6,7 +6,7 @@ import { SDR_SIGNAL } from '#core/signal'
 import type { SimulatedModel } from '#core/simulation'
 import type { RouteFacts, RouteReading } from '#core/steps'
 
-/** Facts of a case that has just begun: nothing read, nothing moved, the display as it comes. */
+/** Facts of a case that has just begun: nothing read, nothing moved, the display out of the box. */
 export const freshFacts = (
   spec: Pick<SimulatedModel, 'sheet'>,
   known: Partial<RouteFacts> = {},

@@ -42,7 +42,7 @@ export const beginAction = async (unitId: number, entry: unknown): Promise<Answe
   return result.ok ? { href: `/sessions/${result.value}` } : { error: result.error, field: result.field }
 }
 
-const NOT_TAKEN_IN = 'Nothing was taken in.'
+const NOT_TAKEN_IN = 'Nothing was added.'
 
 export const takeInAction = async (entry: unknown): Promise<Answer> => {
   const parsed = IntakeEntry.safeParse(entry)

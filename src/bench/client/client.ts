@@ -22,6 +22,7 @@ import {
 } from '#core/protocol'
 import { SDR_SIGNAL, type SeenSignal, type SignalFormat } from '#core/signal'
 import { tokenFor } from './token'
+import { LARGEST_ANSWER, PATIENCE, QUICK, SHEET_PATIENCE } from './tuning'
 
 /** Why an exchange with a bench failed. `away`: no bench at the address. `refused`: it said no. `garbled`: not the protocol. */
 export interface BenchFailure {
@@ -29,12 +30,6 @@ export interface BenchFailure {
   readonly message: string
 }
 export type BenchResult<T> = { ok: true; value: T } | { ok: false; failure: BenchFailure }
-
-/** Longest time that a bench may take for an answer, ms: a reading in the dark can take half a minute. */
-const PATIENCE = 60_000
-const QUICK = 4_000
-/** A sheet is written down somewhere; a person waits for it. */
-const SHEET_PATIENCE = 15_000
 
 /**
  * A client for a bench that keeps to `docs/bench-protocol.md`.
@@ -129,9 +124,6 @@ export const benchClient = (base: string, token = tokenFor(base)) => {
   }
 }
 export type BenchClient = ReturnType<typeof benchClient>
-
-/** Largest answer that is taken from a bench, bytes: a control sheet is a tenth of it. */
-const LARGEST_ANSWER = 8 * 1024 * 1024
 
 /** The text of an answer, as far as it may go. Errors: throws where it is larger than any answer that is meant. */
 const textOf = async (response: Response): Promise<string> => {

@@ -11,6 +11,7 @@ import {
 import { prepareChanges } from '#core/model'
 import type { Ask, Task } from '#core/plan'
 import { type Execution, type Outcome, stop, untilBenchAnswers } from './execution'
+import { MOST_NAMED } from './tuning'
 
 const labelOf = (control: Control): string => `“${control.label}”`
 
@@ -127,9 +128,6 @@ const broughtBy = (sheet: ControlSheet, control: Control, actual: State): State 
   Object.fromEntries(
     sharers(sheet, control).flatMap((k) => (actual[k] === undefined ? [] : [[k, actual[k]]])),
   )
-
-/** Controls that a sentence names. */
-const MOST_NAMED = 3
 
 /**
  * Compares what the display shows with what it should. A value that it dropped is set once more; another that changed with it is told

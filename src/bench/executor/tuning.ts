@@ -8,6 +8,10 @@ export const PATCH_BUDGET = 30
 /** A change of luminance that is a meter knocked aside rather than a panel that warms up, as a share. */
 export const KNOCKED_ASIDE = 0.05
 
+// change
+/** Controls that a sentence names. */
+export const MOST_NAMED = 3
+
 // latency
 /** Pictures a second at which latency is compared, and flashes that a latency is the median of. */
 export const LATENCY_RATE = 60

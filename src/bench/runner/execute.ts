@@ -6,8 +6,7 @@ import { SDR_SIGNAL } from '#core/signal'
 import { type ClaimedRun, completeRun, type Database, renewLease, storeMeter } from '#db'
 import { personAtBench } from './person'
 import { databaseStore } from './store'
-
-const HEARTBEAT_MS = 1_000
+import { HEARTBEAT_MS } from './tuning'
 
 /**
  * Executes a run that was claimed, its lease renewed meanwhile.

@@ -9,9 +9,8 @@ import {
   LeaseWatch,
 } from '#db'
 import { executeRun } from './execute'
+import { IDLE_MS, TROUBLE_MS } from './tuning'
 
-const IDLE_MS = 100
-const TROUBLE_MS = 500
 /** Address of no bench: a session without one never asks it anything. */
 const NOWHERE = 'http://127.0.0.1:9'
 

@@ -2,10 +2,7 @@ import { setTimeout as rest } from 'node:timers/promises'
 import type { Person, Store } from '#bench/executor'
 import type { Ask } from '#core/plan'
 import { askPerson, type ClaimedRun, type Database, patchStands, wantPatch } from '#db'
-
-const PAGE_LOOK_MS = 120
-/** How long a page may take before the run says that it waits for it, ms. */
-const PAGE_PATIENCE_MS = 2_500
+import { PAGE_LOOK_MS, PAGE_PATIENCE_MS } from './tuning'
 
 /**
  * The person at the bench, asked through the database: what is asked stands in the run, which no runner holds until it is

@@ -11,9 +11,7 @@ import {
   storeMeasurement,
   storeState,
 } from '#db'
-
-/** How often a bench that is away is asked again, ms. */
-const RETRY_MS = 700
+import { RETRY_MS } from './tuning'
 
 /**
  * The database as the place where a run is kept. In: the claimed run, whose tasks follow what is kept; whether it is still the

@@ -34,6 +34,7 @@ import {
 } from '#core/steps'
 import type { Targets } from '#core/target'
 import { type HowToWork, type KeptRun, Notebook } from './store'
+import { MOST_MEASUREMENTS, MOST_WORK } from './tuning'
 
 export interface Wish {
   readonly viewingCase: ViewingCase
@@ -41,7 +42,7 @@ export interface Wish {
   /** Picture mode to calibrate; the survey proposes one where it is left out. */
   readonly baseMode?: string
   readonly targets?: Targets
-  /** What earlier cases and units taught, and what they read of this unit's modes and feed. */
+  /** Response priors of earlier cases and units, and what they read of this unit's modes and feed. */
   readonly priors?: readonly ResponsePrior[]
   readonly known?: readonly RouteReading[]
   readonly occupied?: readonly OccupiedSlot[]
@@ -83,10 +84,6 @@ export interface Outcome {
   /** Milliseconds that planning took, one for each time. */
   readonly planning: readonly number[]
 }
-
-/** Work that is begun before a case is given up as one that never ends, and measurements likewise. */
-const MOST_WORK = 250
-const MOST_MEASUREMENTS = 900
 
 /** Nobody is there: everything is the bench's part. */
 const ALL_BENCH: Devices = { display: 'bench', pattern: 'bench', meter: 'bench' }

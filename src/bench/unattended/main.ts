@@ -76,11 +76,11 @@ const policyOf = (wanted: string | undefined): Policy => {
   try {
     document = JSON.parse(text)
   } catch {
-    return fail(`${wanted} is no JSON.`)
+    return fail(`${wanted} is not JSON.`)
   }
   const parsed = Policy.safeParse(document)
   const issue = parsed.error?.issues[0]
-  return parsed.data ?? fail(`${wanted} is no policy: ${issue?.path.join('.')}: ${issue?.message}`)
+  return parsed.data ?? fail(`${wanted} is not a policy: ${issue?.path.join('.')}: ${issue?.message}`)
 }
 
 const { bench, viewingCase, policy, mode, out } = options()

@@ -2,6 +2,7 @@ import type { Store, TakenLatency } from '#bench/executor'
 import type { State } from '#core/display'
 import type { Measurement, Purpose } from '#core/measure'
 import type { Ask, PlannedTask, Task } from '#core/plan'
+import { PATIENCE } from './tuning'
 
 /** How work goes about itself. */
 export interface HowToWork {
@@ -14,9 +15,6 @@ export interface HowToWork {
   /** Ends the work before the next thing that the bench is asked for. */
   readonly leave: AbortSignal | undefined
 }
-
-/** Times that a bench that is away is asked again, and ms between them. */
-const PATIENCE = { times: 90, pause: 2_000 } as const
 
 /** What one run has done so far. */
 export interface KeptRun {

@@ -34,7 +34,7 @@ const whyOf = (
     return control.channel === 'green'
       ? 'Left alone on purpose: it changes luminance most.'
       : 'Needs no change here.'
-  if (!changed) return caution.trim() || `${sentence(ROLE_MEANING[control.role])} Left as it comes.`
+  if (!changed) return caution.trim() || `${sentence(ROLE_MEANING[control.role])} Left at its default.`
   return `${caution}${sentence(ROLE_MEANING[control.role])}`
 }
 

@@ -20,6 +20,17 @@ import {
   signalOf,
   type Transfer,
 } from '#core/signal'
+import {
+  CLEARLY,
+  EXPONENTS,
+  FLOORS,
+  PEAKS,
+  PIXEL_MARGIN,
+  PIXEL_SHARE,
+  SCATTER,
+  USUAL_EXPONENT,
+  USUAL_FLOOR,
+} from './tuning'
 
 /** Five patches that tell a wrong feed from a right one: both ends, white, a colour between, and single pixels. */
 export const FEED_PATCHES = {
@@ -66,21 +77,6 @@ const PRIMARIES: Readonly<Record<Hypothesis['space'], Primaries>> = {
   bt2020: BT2020_PRIMARIES,
 }
 const other = (range: Range): Range => (range === 'limited' ? 'full' : 'limited')
-
-/** Exponents, peaks (cd/m²) and black floors (shares of white) of displays that any hypothesis may meet. */
-const EXPONENTS = [1.9, 2, 2.1, 2.2, 2.3, 2.4, 2.5, 2.6] as const
-/** Exponent that displays are usually set to, and how far they stray. */
-const USUAL_EXPONENT = { mean: 2.25, scatter: 0.2 } as const
-const USUAL_FLOOR = 0.0008
-const PEAKS = [120, 250, 500, 900, 1800] as const
-const FLOORS = [0, 0.0003, 0.0008, 0.0015] as const
-
-/** How far off a display may be without anything being wrong with the feed: shares, and Δu′v′. */
-const SCATTER = { dark: 0.13, bright: 0.02, colour: 0.1, chromaticity: 0.007 } as const
-/** How much better another explanation has to be before it is believed (differences of squared deviations). */
-const CLEARLY = 8
-const PIXEL_SHARE = 0.5
-const PIXEL_MARGIN = 0.1
 
 /** Light of a patch as a share of white, and its chromaticity as it would be on a display with the hypothesis' faults. */
 const expected = (patch: Patch, sent: SignalFormat, h: Hypothesis, tone: number, floor: number) => {

@@ -11,6 +11,7 @@ import {
 import { type MeterPrecision, readingSigma } from '#core/measure'
 import { type Targets, targetOn } from '#core/target'
 import { greyErrorChromatic, greyErrorWithLuminance } from './grey-error'
+import { VISIBLE } from './tuning'
 
 /** One grey level, judged. */
 export interface JudgedLevel {
@@ -118,9 +119,6 @@ export const judgeGreyScale = (
     },
   }
 }
-
-/** A greyscale ΔE up to this is hard to see even side by side, ΔE00. */
-export const VISIBLE = 1
 
 /**
  * The verdict in plain sentences, the most important first.

@@ -19,7 +19,6 @@ export {
   type JudgedLevel,
   judgeGreyScale,
   sayVerdict,
-  VISIBLE,
 } from './grey-scale'
 export { judgeMode, type ModeVerdict, sayMode, toldApart } from './mode-verdict'
 export {
@@ -35,3 +34,4 @@ export {
   shippedPolicy,
   targetsOf,
 } from './policy'
+export { VISIBLE } from './tuning'

@@ -3,9 +3,7 @@ import { greyLevel, type MeterPrecision, type Patch } from '#core/measure'
 import { type Targets, targetOn } from '#core/target'
 import { type ColourError, colourError } from './colour-error'
 import { type GreyVerdict, judgeGreyScale } from './grey-scale'
-
-/** Luminance steps of one code value of a 10-bit PQ signal are about what can just be told apart. ITU-R BT.2390-11, 5.1. */
-const JUST_SEEN = 1 / 1023
+import { JUST_SEEN } from './tuning'
 
 /** Whether two luminances, seen side by side in a dark surround, can be told apart. In: cd/m², both. */
 export const toldApart = (a: number, b: number): boolean =>

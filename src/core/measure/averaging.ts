@@ -1,10 +1,6 @@
 import type { XYZ } from '#core/colorimetry'
 import { type MeterPrecision, readingSigma } from './reading'
-
-/** Standard error that the decision on a luminance can live with, as a share: contrast to two digits, tone to 0.01. */
-const NEED = { black: 0.02, dark: 0.005, bright: 0.003 } as const
-/** Below this share of white nothing is told apart, however dark the room: a contrast of a million to one. */
-const INVISIBLE = 1e-6
+import { INVISIBLE, NEED } from './tuning'
 
 /**
  * Standard error that is small enough for what waits for a reading.

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { deltaUv, type XYZ } from '#core/colorimetry'
+import { DRIFT_LIMIT, STILL, USUAL_WARM_UP } from './tuning'
 
 /** A reading of the control patch, in one state of the display. */
 export interface ControlReading {
@@ -28,18 +29,8 @@ export const driftBetween = (first: ControlReading, last: ControlReading): Drift
       }
     : undefined
 
-/** Beyond this, readings before and after do not belong together: 1 % of luminance, Δu′v′ 0.001. */
-export const DRIFT_LIMIT = { luminance: 0.01, chromaticity: 0.001 } as const
-
 export const driftsTooMuch = (drift: Drift): boolean =>
   Math.abs(drift.luminance) > DRIFT_LIMIT.luminance || drift.chromaticity > DRIFT_LIMIT.chromaticity
-
-/** Bench seconds after which a display of any kind has usually settled. */
-export const USUAL_WARM_UP = 45 * 60
-/** Bench seconds between two looks at a display that warms up, and the longest that a run waits. */
-export const SETTLE = { cold: 30, warm: 20, longest: 60 * 60 } as const
-/** Drift under which a display counts as settled, per look. */
-const STILL = { luminance: 0.0012, chromaticity: 0.0003 } as const
 
 /**
  * Whether a display has settled: by the drift of its control patch, not by the clock alone.

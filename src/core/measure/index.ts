@@ -2,13 +2,10 @@ export { neededError, pooled, samplesNeeded, standardErrors } from './averaging'
 export { corrected, correctionEffect, type FourColours, fourColourMatrix, type Pair } from './correction'
 export {
   type ControlReading,
-  DRIFT_LIMIT,
   Drift,
   driftBetween,
   driftsTooMuch,
   hasSettled,
-  SETTLE,
-  USUAL_WARM_UP,
 } from './drift'
 export {
   isUsable,
@@ -42,4 +39,5 @@ export {
   readingSigma,
 } from './reading'
 export { ALL_SWEEPS, type Pace, type Sweep, sweepOf, sweepSeconds, WHOLE_MODE } from './sweep'
+export { DRIFT_LIMIT, SETTLE, USUAL_WARM_UP } from './tuning'
 export { parseTyped } from './typed'

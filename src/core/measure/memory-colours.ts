@@ -16,6 +16,7 @@ import {
 } from '#core/colorimetry'
 import type { Transfer } from '#core/signal'
 import { keyFor, type Patch } from './patch'
+import { HLG_DISPLAY, REFERENCE_WHITE, WRITTEN } from './tuning'
 
 /**
  * Wexmar's memory colours: things that people know the look of, written as CIE L*a*b* against D65. They are our own
@@ -41,13 +42,6 @@ export const MEMORY_COLOURS_LAB: ReadonlyArray<readonly [key: string, label: str
   ['tomato', 'Tomato', [46, 56, 38]],
   ['lavender', 'Lavender', [62, 18, -26]],
 ]
-
-/** Exponent with which SDR is written: BT.1886 with a black of nothing. */
-const WRITTEN = 2.4
-/** Luminance of reference white in HDR, cd/m². ITU-R BT.2408-7, 2.1. */
-const REFERENCE_WHITE = 203
-/** The display for which HLG levels are quoted, cd/m². ITU-R BT.2100-2, table 5. */
-const HLG_DISPLAY = { white: 1000, black: 0 } as const
 
 const linearFrom = (primaries: Primaries): Matrix3 => invert(rgbToXyzMatrix(primaries, xyToXyz(D65, 1))!)!
 const each = (light: RGB, of: (share: number) => number): RGB => [of(light[0]), of(light[1]), of(light[2])]

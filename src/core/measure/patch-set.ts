@@ -1,6 +1,7 @@
 import type { Transfer } from '#core/signal'
 import { memoryColours } from './memory-colours'
 import { greyIn, keyFor, type Patch, type SixColour, sixColour } from './patch'
+import { FEW_MEMORY_COLOURS, MUTED, SURVEY_LEVELS } from './tuning'
 
 /** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
 export const GREY_LEVELS = [100, 90, 80, 70, 60, 50, 40, 30, 20, 10, 0] as const
@@ -12,13 +13,7 @@ export const JUDGED_LEVELS: readonly number[] = GREY_LEVELS.filter((p) => p > 0)
 
 /** The six colours, in the order in which a set holds them. */
 export const SIX_NAMES: readonly SixColour[] = ['red', 'green', 'blue', 'cyan', 'magenta', 'yellow']
-/** Signals of the six colours muted: three quarters, and the closed channels half opened. */
-const MUTED = { open: 0.75, closed: 0.375 } as const
 const MUTED_KEY = 'muted-'
-/** Memory colours that stand for the others where there is little time. */
-const FEW_MEMORY_COLOURS = ['skin-tan', 'foliage', 'sky']
-/** Grey levels of the short sweep, %: with a step near each end. */
-const SURVEY_LEVELS = [100, 97, 80, 60, 40, 20, 10, 3, 0]
 
 /** The patches of a kind of signal. */
 export interface PatchSet {

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { BELOW_ZERO } from './tuning'
 
 /** Why a reading cannot be used. */
 export const ReadingFault = z.enum([
@@ -19,9 +20,6 @@ export interface MeterPrecision {
   /** Standard deviation that stays in the dark, cd/m². */
   readonly dark: number
 }
-
-/** Share of the largest value by which another may come out below zero on a pure colour, corrections being what they are. */
-const BELOW_ZERO = 0.02
 
 /** Used where a meter states nothing. */
 export const ASSUMED_PRECISION: MeterPrecision = { relative: 0.002, dark: 0.002 }

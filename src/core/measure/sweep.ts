@@ -1,5 +1,6 @@
 import { grey, type Patch } from './patch'
 import { GREY_LEVELS, PATCHES } from './patch-set'
+import { PATCH_SECONDS, WINDOWS } from './tuning'
 
 /** What a reviewer can have read: an ordered set of patches with a name and a purpose. */
 export interface Sweep {
@@ -32,8 +33,6 @@ const windowOf = (percent: number): Patch => ({
   signal: [1, 1, 1],
   window: percent / 100,
 })
-
-const WINDOWS = [1, 2, 5, 10, 18, 25, 50, 75, 100] as const
 
 /** All sweeps, as data. */
 const SWEEPS: readonly Sweep[] = [
@@ -163,8 +162,6 @@ export interface Pace {
 
 /** Used until a meter has shown its own pace: a second in the light, five in the dark. */
 const usualSeconds = (luminance: number) => 1 + 4 / (1 + luminance / 0.3)
-/** Seconds for putting a patch up. */
-const PATCH_SECONDS = 0.5
 
 /**
  * Seconds that a sweep will take on this meter.

@@ -11,7 +11,7 @@ import {
 } from '#core/display'
 import type { Transfer } from '#core/signal'
 
-/** The state that a display will show in another picture mode, as far as the sheet tells: what is stored with modes as it comes. */
+/** The state that a display will show in another picture mode, as far as the sheet tells: what is stored with modes at its default. */
 const inMode = (
   sheet: ControlSheet,
   state: State,
@@ -68,7 +68,7 @@ export const unknownNeutral = (sheet: ControlSheet): Control[] =>
   sheet.controls.filter((c) => MEASURED_AT_NEUTRAL.has(c.role) && c.neutral === undefined)
 
 /**
- * The state for measuring that belongs to a state for watching: all that moves by itself back at neutral. What was found while it
+ * The state for measuring that belongs to a state for watching: automatic picture processing back at neutral. What was found while it
  * was measured holds as long as this stays the same.
  */
 export const measuringState = (sheet: ControlSheet, state: State, transfer: Transfer): State => {

@@ -100,7 +100,7 @@ describe('what a click of colour management is expected to do', () => {
       }),
     )
   })
-  it('is what a response prior says, where one was taught', () => {
+  it('is what a response prior says, where there is one', () => {
     const prior = {
       kind: 'colour' as const,
       control: redAmount.control.key,

@@ -110,7 +110,7 @@ describe('the luminance control', () => {
       }),
     )
   })
-  it('keeps the shape that the model taught, bent through what is read on this unit', () => {
+  it('keeps the shape of the prior, bent through what is read on this unit', () => {
     const curve = luminanceCurve([{ place: 50, luminance: 300 }], range, (p) => 10 + p * p)!
     expect(curve.at(50)).toBeCloseTo(300, 9)
     expect(curve.at(100) / curve.at(50)).toBeCloseTo((10 + 10000) / (10 + 2500), 9)

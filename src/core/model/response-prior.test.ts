@@ -16,7 +16,7 @@ const prior = (mean: number[], sigma: number, rest: Partial<PriorOfOther> = {}):
   ...rest,
 })
 
-describe('what another firmware taught', () => {
+describe('a prior from another firmware', () => {
   const older = { ownFirmware: false }
   it('is a weaker prior, however sure it was then', () => {
     const [own] = mergePriors([prior([1, 2], 0.02)])
@@ -74,7 +74,7 @@ describe('response priors of several units', () => {
       ]),
     ).toHaveLength(6)
   })
-  it('lie between the least and the most of what was taught', () => {
+  it('lie between the least and the most of the priors', () => {
     const one = fc.record({
       mean: fc.double({ min: -5, max: 5, noNaN: true }),
       sigma: fc.double({ min: 0, max: 2, noNaN: true }),

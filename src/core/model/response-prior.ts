@@ -4,7 +4,7 @@ import { luminanceCurve } from './luminance-curve'
 import { NEVER_SURER } from './tuning'
 
 /**
- * What a display taught of one of its controls, so that the next mode, case and unit of the model need fewer readings.
+ * How one of a display's controls responded, so that the next mode, case and unit of the model need fewer readings.
  *
  * `effect`: drive per click at some levels, of one aspect of grey. `curve`: luminance by place of the control, against the highest.
  * `tone`: exponent of a choice. `preset`: red and blue against green in the white of a choice, as logarithms. `colour`: what one click
@@ -24,7 +24,7 @@ export const ResponsePrior = z.object({
   mean: z.array(z.number()).min(1).max(60),
   /** How far it may differ elsewhere: as a share of the mean, for tone and presets absolute. */
   sigma: z.number().nonnegative(),
-  /** Readings that it rests on, units that taught it. */
+  /** Readings that it rests on, units that it comes from. */
   readings: z.number().int().nonnegative(),
   units: z.number().int().positive(),
 })
@@ -101,7 +101,7 @@ export const mergePriors = (priors: readonly PriorOfOther[]): ResponsePrior[] =>
   })
 }
 
-/** What earlier cases taught of a control's effect on an aspect of grey, or undefined. */
+/** What is known from earlier cases of a control's effect on an aspect of grey, or undefined. */
 export const effectPriorOf = (
   priors: readonly ResponsePrior[],
   control: string,
@@ -113,7 +113,7 @@ export const effectPriorOf = (
   return prior && { levels: prior.at, mean: prior.mean, sigma: prior.sigma }
 }
 
-/** Shape of luminance by place of its control, as earlier cases taught it, or undefined. */
+/** Shape of luminance by place of its control, as it is known from earlier cases, or undefined. */
 export const curvePrior = (
   priors: readonly ResponsePrior[],
   control: string,

@@ -16,7 +16,7 @@ import type { Route } from './route'
 import { LEVELS } from './tuning'
 
 /**
- * What a case taught of the display's controls: how far a click of gains, cuts and level-by-level values moves each aspect of grey,
+ * Response priors of a case: how far a click of gains, cuts and level-by-level values moves each aspect of grey,
  * how luminance follows its control, what tone curves and presets measure, what colour management pushes, where both ends are right, what
  * strengths of dimming do. In: the route at the end of a case.
  */

@@ -35,11 +35,11 @@ export interface RouteContext {
   readonly byRole: ControlsByRole
   /** Controls that have to be set before anything is measured in the base mode. */
   readonly pending: readonly Change[]
-  /** The base mode as it comes, with what is missing of it. */
+  /** The base mode out of the box, with what is missing of it. */
   readonly outOfBox: SweepReadings | undefined
   /** All patches of a case, those aside that were left out. */
   readonly wholeCase: readonly Patch[]
-  /** Whether the base mode was read as it comes. */
+  /** Whether the base mode was read out of the box. */
   readonly begun: boolean
   /** What the channels are made of; undefined where the three primaries cannot be told apart. */
   readonly channelMatrix: ChannelMatrix | undefined
@@ -56,7 +56,7 @@ export interface RouteContext {
   readonly greyTwoPoint: () => GreyModel | undefined
 }
 
-/** The state in which the base mode was read as it comes: of the newest out-of-the-box reading, else of the survey. */
+/** The state in which the base mode was read out of the box: of the newest out-of-the-box reading, else of the survey. */
 const outOfBoxStateOf = (facts: RouteFacts): State | undefined => {
   const { sheet, baseMode, readings } = facts
   const mode = controlByRole(sheet, 'picture-mode')

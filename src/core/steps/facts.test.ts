@@ -119,7 +119,7 @@ describe('states that differ', () => {
 })
 
 describe('what is switched off before anything is read', () => {
-  it('is all that moves by itself and can be set; afterwards nothing is left to switch off', () => {
+  it('is all automatic processing that can be set; afterwards nothing is left to switch off', () => {
     fc.assert(
       fc.property(anyCase, ({ spec, state }) => {
         const rest = measuringState(spec.sheet, state, 'sdr')

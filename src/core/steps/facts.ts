@@ -116,7 +116,7 @@ export interface RouteFacts {
   readonly accepted: readonly string[]
   readonly verdicts: readonly VisualVerdict[]
   readonly latencies: readonly MeasuredLatency[]
-  /** What earlier modes, cases and units of the model taught. */
+  /** Response priors from earlier modes, cases and units of the model. */
   readonly priors: readonly ResponsePrior[]
   readonly occupied: readonly OccupiedSlot[]
   /** What another case of the unit moved since this one set it last; undefined where nothing is known to differ. */

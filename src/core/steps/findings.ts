@@ -101,7 +101,7 @@ export interface PresetOption {
   readonly residual: number
   /** Red and blue against green, as logarithms against the target's. */
   readonly ratios: readonly [red: number, blue: number]
-  /** Readings that it rests on; none where an earlier case taught it. */
+  /** Readings that it rests on; none where it is a prior from an earlier case. */
   readonly readingIds: readonly number[]
 }
 

@@ -28,7 +28,7 @@ const primariesError = (
 }
 
 /**
- * The gamut, before white: as it comes where its primaries are near enough, else the choice that comes nearest by measurement.
+ * The gamut, before white: its default where its primaries are near enough, else the choice that comes nearest by measurement.
  * Out: a plan, done or open; undefined where the sheet has no such control.
  */
 const planGamut = (

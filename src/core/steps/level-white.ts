@@ -41,7 +41,7 @@ const percent = (level: number) => Math.round(level * 1000) / 10
 
 /**
  * White level by level, for what gains and cuts cannot mend: a sweep of the sheet's own levels, a try at a few of them that
- * teaches what a click does, then all at once, then what is left. Tone is corrected with it where it is off.
+ * tells what a click does, then all at once, then what is left. Tone is corrected with it where it is off.
  */
 const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonly LevelError[] } => {
   const { facts, byRole, verified } = context

@@ -38,7 +38,7 @@ interface Overwritten {
 }
 
 /**
- * What a new case would overwrite if it used a picture mode as it comes, found before it is begun.
+ * What a new case would overwrite if it used a picture mode at its defaults, found before it is begun.
  * In: sheet, mode, slots that finished cases keep values in, kind of signal. Out: one entry for each case; none where mode and presets
  * are free.
  */

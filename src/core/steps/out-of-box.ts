@@ -3,7 +3,7 @@ import type { RouteContext, StepContext } from './context'
 import { done, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 
-/** The base mode as it comes: what the survey read of it already is not read twice. */
+/** The base mode out of the box: what the survey read of it already is not read twice. */
 const planOutOfBox = (context: StepContext): StepPlan => {
   const { outOfBox, wholeCase, pending } = context
   if (outOfBox && outOfBox.missing.length === 0) return done(`${outOfBox.byPatch.size} readings`)

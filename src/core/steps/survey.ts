@@ -15,7 +15,7 @@ import { done, type ModeSweep, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { SURVEY_LAG } from './tuning'
 
-/** Readings of one mode in the survey, the newest of each patch, with all that moves by itself at rest. */
+/** Readings of one mode in the survey, the newest of each patch, with automatic picture processing off. */
 const readingsOf = (facts: RouteFacts, mode: ChoiceControl, value: ControlValue) => {
   const newest = new Map<string, RouteFacts['readings'][number]>()
   for (const r of facts.readings)

@@ -117,7 +117,7 @@ const readsAt = (levels: readonly number[], have: ReadonlyMap<number, unknown> |
 
 /**
  * The tone step: what each value of the tone control measures, and the one nearest to the target. What earlier cases
- * taught of the values makes it enough to measure the best of them.
+ * told of the values makes it enough to measure the best of them.
  */
 const planTone = (context: RouteContext): { plan: StepPlan; options: readonly ToneOption[] } => {
   const { facts, byRole } = context
@@ -219,7 +219,7 @@ const keptCurve = ({ facts }: RouteContext, control: Control, options: readonly 
   },
 ]
 
-/** Exponents of values that were not measured here, from what earlier cases taught or, for numbers, from their neighbours. */
+/** Exponents of values that were not measured here, from response priors or, for numbers, from their neighbours. */
 const guessOptions = (
   context: RouteContext,
   control: Control,

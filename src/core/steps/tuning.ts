@@ -35,7 +35,7 @@ export const TONE_OFF = 0.008
 export const TONE_WEIGHT = 0.6
 /** Levels below this are too dark for their colour to be seen; they are corrected, but count little. */
 export const LEVEL_WHITE_DARK = 0.049
-/** Most levels of the first try, that teaches what a click does and where the controls lie. */
+/** Most levels of the first try, which tells what a click does and where the controls lie. */
 export const LEVEL_WHITE_TRIAL = 3
 export const LEVEL_WHITE_MOST_ADJUSTMENTS = 4
 /** Readings a level, all included, that multi-point white balance is worth; fewer where the clicks were learned in an earlier case. */

@@ -433,7 +433,7 @@ const adjustmentsMade = (context: RouteContext, keys: ReadonlySet<string>): numb
 /**
  * The white step: the preset by measurement, then gains and cuts over all levels at once, as whole clicks.
  *
- * The first clicks teach what a click does, and are the best guess at once; the next are solved for with what they taught; it ends when no
+ * The first clicks tell what a click does, and are the best guess at once; the next are solved for with what they told; it ends when no
  * further click gains more than what is visible or than the scatter of reading.
  * Where multi-point white balance follows, it does the fine work.
  */

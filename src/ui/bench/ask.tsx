@@ -143,7 +143,7 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
       {ask.canTakeBack && (
         <p>
           <button type="button" className="act text-sm" onClick={() => void send({ type: 'take-back' })}>
-            Take back the reading before
+            Undo the last reading
           </button>
         </p>
       )}

@@ -157,6 +157,6 @@ const Conditions = ({ text, onText }: { text: string; onText: (text: string) => 
 const Unattended = ({ standstill }: { standstill: string }) => (
   <p className="flex items-baseline gap-3 text-soft">
     <span aria-hidden="true" className="size-2 shrink-0 rounded-full bg-ink" />
-    {standstill || 'Goes on by itself.'}
+    {standstill || 'Running unattended.'}
   </p>
 )

@@ -152,7 +152,7 @@ export const CorrectDialog = ({
       begin={() => ''}
       valueLabel={(c) => `Value on the screen; ${c.shown} was asked for`}
       why={() => 'Say what the menu shows. Nothing was changed.'}
-      button="Put it right"
+      button="Correct it"
       error={error}
       onSetting={(setting) => sent(send({ type: 'correct', ...setting }), onClose)}
     />
@@ -214,7 +214,7 @@ export const TargetDialog = ({ view, error, send, onClose }: EntryDialog) => {
         )}
         <FormProblem text={error || undefined} />
         <button type="submit" className="button" disabled={!ready}>
-          {other ? 'Follow this policy' : 'Aim at this'}
+          {other ? 'Use this policy' : 'Set this target'}
         </button>
       </form>
     </Dialog>
@@ -254,7 +254,7 @@ export const ModeDialog = ({ view, error, send, onClose }: EntryDialog) => {
         </div>
         <FormProblem text={error || undefined} />
         <button type="submit" className="button" disabled={!ready}>
-          Take this mode
+          Use this mode
         </button>
       </form>
     </Dialog>

@@ -18,7 +18,7 @@ import {
 } from './panels'
 import { SurveyMatrix } from './survey'
 
-/** Nothing was moved since the factory sweep: now is as it came. */
+/** Nothing was moved since the out-of-the-box sweep: the display is as it was then. */
 const untouched = ({ factory, current }: SessionView): boolean => {
   const known = new Set(factory?.verdict.levels.map((l) => l.readingId))
   return current?.verdict.levels.every((l) => known.has(l.readingId)) ?? true

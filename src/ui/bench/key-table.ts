@@ -21,15 +21,15 @@ export interface KeyRow {
 }
 
 const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
-  prepare: 'Ready: set it',
-  restore: 'Set it again',
+  prepare: 'Ready: set the display',
+  restore: 'Set these again',
   sweep: 'Start the sweep',
   survey: 'Start the survey',
-  'choose-mode': 'Take this mode',
+  'choose-mode': 'Use this mode',
   adjust: 'Set it and read',
-  'unexpected-reading': 'It is right: read again',
+  'unexpected-reading': 'The menu is right: read again',
   'visual-check': 'Keep this',
-  worse: 'Accept it',
+  worse: 'Accept',
   'feed-fault': 'Check again',
   compose: 'Compose the guide',
 }
@@ -66,7 +66,7 @@ const unattendedKeys = ({ unattended, canBeUnattended, next }: SessionView): rea
     ? [row('U', 'Take over', asks({ type: 'unattended', on: false }))]
     : when(
         canBeUnattended && next.kind !== 'compose',
-        row('U', 'Go on unattended', asks({ type: 'unattended', on: true })),
+        row('U', 'Continue unattended', asks({ type: 'unattended', on: true })),
       )
 
 const GOING = ['running', 'queued', 'waiting', 'asking']
@@ -74,14 +74,14 @@ const GOING = ['running', 'queued', 'waiting', 'asking']
 const keysOfRun = (view: SessionView, run: NonNullable<SessionView['run']>): readonly KeyRow[] => {
   const { ask } = run
   return [
-    ...when(run.status === 'paused', space('Go on', asks({ type: 'resume' }))),
+    ...when(run.status === 'paused', space('Resume', asks({ type: 'resume' }))),
     ...when(run.status === 'stopped', space('Try again', asks({ type: 'retry' }))),
-    ...when(run.leaveOut === 'patch', row('L', 'Leave this patch out', asks({ type: 'skip' }))),
-    ...when(run.leaveOut === 'control', row('L', 'Leave this control out', asks({ type: 'leave-out' }))),
+    ...when(run.leaveOut === 'patch', row('L', 'Skip this patch', asks({ type: 'skip' }))),
+    ...when(run.leaveOut === 'control', row('L', 'Skip this control', asks({ type: 'leave-out' }))),
     ...(ask && ask.kind !== 'read'
       ? [space('Done', asks({ type: 'confirm', run: ask.run, task: ask.task }))]
       : []),
-    ...when(run.settling, row('N', 'Do not wait longer', asks({ type: 'enough' }))),
+    ...when(run.settling, row('N', 'Continue without waiting', asks({ type: 'enough' }))),
     ...when(GOING.includes(run.status), row('P', 'Pause', asks({ type: 'pause' }))),
     row('X', 'Cancel this run', asks({ type: 'cancel' })),
     ...unattendedKeys(view),
@@ -156,7 +156,7 @@ const modeKeys = ({ findings }: SessionView, mode: string): readonly KeyRow[] =>
     space(GO_LABEL['choose-mode'], asks({ type: 'choose-mode', mode })),
     quiet(row('↑', 'One up', mark(at - 1), 'arrowup')),
     quiet(row('↓', 'One down', mark(at + 1), 'arrowdown')),
-    ...rows.slice(0, MOST_DIGITS).map((r, i) => quiet(row(String(i + 1), `Mark “${r.label}”`, mark(i)))),
+    ...rows.slice(0, MOST_DIGITS).map((r, i) => quiet(row(String(i + 1), `Select “${r.label}”`, mark(i)))),
   ]
 }
 

@@ -18,7 +18,7 @@ describe('figures on screen', () => {
   it('name every step that a session can have reached', () => {
     expect(stepAt('level-white')).toBe('at Multi-point white balance')
     expect(stepAt('guide')).toBe('ready for its guide')
-    expect(stepAt(null)).toBe('begun')
+    expect(stepAt(null)).toBe('just started')
     for (const step of STEP_KEYS) expect(stepAt(step)).not.toMatch(/undefined/)
   })
   it('write a day out, wherever the reader is', () => {

@@ -32,6 +32,6 @@ export const duration = (seconds: number): string =>
 
 /** The step that a session has reached, in words; a moment after it was begun or changed it is not known yet. */
 export const stepAt = (step: StepKey | null): string => {
-  if (step === null) return 'begun'
+  if (step === null) return 'just started'
   return step === 'guide' ? 'ready for its guide' : `at ${STEP_TITLE[step]}`
 }

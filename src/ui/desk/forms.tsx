@@ -171,7 +171,7 @@ export const IntakeForm = ({ action }: { action: (entry: unknown) => Promise<Ans
       </Field>
       <FormProblem text={problem} />
       <button type="submit" className="button" disabled={!ready}>
-        {busy ? 'Taking in …' : 'Take it in'}
+        {busy ? 'Adding …' : 'Add the unit'}
       </button>
     </form>
   )
@@ -228,7 +228,7 @@ export const IntakeByHandForm = ({
       </Field>
       <FormProblem text={problem} />
       <button type="submit" className="button" disabled={!ready}>
-        {busy ? 'Taking in …' : 'Take it in'}
+        {busy ? 'Adding …' : 'Add the unit'}
       </button>
     </form>
   )
@@ -301,7 +301,7 @@ export const GuideEditor = ({
           disabled={!publishing.ready}
           onClick={() => void save()}
         >
-          Save the words
+          Save the text
         </button>
         <output className="text-sm text-faint">{saved}</output>
       </div>

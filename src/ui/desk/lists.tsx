@@ -19,7 +19,7 @@ export const UnitRow = ({ unit }: { unit: UnitCard }) => (
         ? unit.guide?.published
           ? `${unit.session.caseLabel}: published`
           : `${unit.session.caseLabel}: ${stepAt(unit.session.at)}`
-        : 'waits for its first reading'}
+        : 'no readings yet'}
       <span className="block text-sm text-faint">
         {unit.readings} {unit.readings === 1 ? 'reading' : 'readings'}
         {unit.onBench ? ', on the bench' : ''}

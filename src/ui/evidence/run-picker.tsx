@@ -73,7 +73,7 @@ export const RunPicker = ({ view, marks }: { view: EvidenceView; marks: readonly
       {chosen.length > 1 && (
         <p className="mt-4">
           <button type="button" className="link text-sm" onClick={() => go([])}>
-            Take all off
+            Clear the selection
           </button>
         </p>
       )}

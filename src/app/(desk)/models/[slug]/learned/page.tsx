@@ -45,7 +45,7 @@ export default async function PriorsPage({ params }: { params: Promise<{ slug: s
                     {control}{' '}
                     <span className="text-sm text-faint">
                       {own.length} {own.length === 1 ? 'learned response' : 'learned responses'}, from{' '}
-                      {own[0]!.taughtBy.join('; ')}
+                      {own[0]!.sources.join('; ')}
                     </span>
                   </summary>
                   <ul className="mt-2 grid gap-1 pl-5">

@@ -1,0 +1,28 @@
+/** What judgement decides by. */
+
+// feed check
+/** Exponents of displays that any hypothesis may meet. */
+export const EXPONENTS = [1.9, 2, 2.1, 2.2, 2.3, 2.4, 2.5, 2.6] as const
+/** Exponent that displays are usually set to, and how far they stray. */
+export const USUAL_EXPONENT = { mean: 2.25, scatter: 0.2 } as const
+/** Black that displays usually have, as a share of white. */
+export const USUAL_FLOOR = 0.0008
+/** Peaks of displays that tone-map PQ, cd/m². */
+export const PEAKS = [120, 250, 500, 900, 1800] as const
+/** Blacks of displays that any hypothesis may meet, as shares of white. */
+export const FLOORS = [0, 0.0003, 0.0008, 0.0015] as const
+/** How far off a display may be without anything being wrong with the feed: shares, and Δu′v′. */
+export const SCATTER = { dark: 0.13, bright: 0.02, colour: 0.1, chromaticity: 0.007 } as const
+/** How much better another explanation has to be before it is believed (differences of squared deviations). */
+export const CLEARLY = 8
+/** Light of single pixels in turn, as a share of white; and how far from it they are no longer shown one by one. */
+export const PIXEL_SHARE = 0.5
+export const PIXEL_MARGIN = 0.1
+
+// grey scale
+/** A greyscale ΔE up to this is hard to see even side by side, ΔE00. */
+export const VISIBLE = 1
+
+// mode verdict
+/** Luminance steps of one code value of a 10-bit PQ signal are about what can just be told apart. ITU-R BT.2390-11, 5.1. */
+export const JUST_SEEN = 1 / 1023

@@ -1,0 +1,43 @@
+/** What measuring decides by. */
+
+// memory colours
+/** Exponent with which SDR is written: BT.1886 with a black of nothing. */
+export const WRITTEN = 2.4
+/** Luminance of reference white in HDR, cd/m². ITU-R BT.2408-7, 2.1. */
+export const REFERENCE_WHITE = 203
+/** The display for which HLG levels are quoted, cd/m². ITU-R BT.2100-2, table 5. */
+export const HLG_DISPLAY = { white: 1000, black: 0 } as const
+
+// patch set
+/** Signals of the six colours muted: three quarters, and the closed channels half opened. */
+export const MUTED = { open: 0.75, closed: 0.375 } as const
+/** Memory colours that stand for the others where there is little time. */
+export const FEW_MEMORY_COLOURS = ['skin-tan', 'foliage', 'sky']
+/** Grey levels of the short sweep, %: with a step near each end. */
+export const SURVEY_LEVELS = [100, 97, 80, 60, 40, 20, 10, 3, 0]
+
+// sweep
+/** Windows of the sweep of windows, % of the screen. */
+export const WINDOWS = [1, 2, 5, 10, 18, 25, 50, 75, 100] as const
+/** Seconds for putting a patch up. */
+export const PATCH_SECONDS = 0.5
+
+// reading
+/** Share of the largest value by which another may come out below zero on a pure colour, corrections being what they are. */
+export const BELOW_ZERO = 0.02
+
+// drift
+/** Beyond this, readings before and after do not belong together: 1 % of luminance, Δu′v′ 0.001. */
+export const DRIFT_LIMIT = { luminance: 0.01, chromaticity: 0.001 } as const
+/** Bench seconds after which a display of any kind has usually settled. */
+export const USUAL_WARM_UP = 45 * 60
+/** Bench seconds between two looks at a display that warms up, and the longest that a run waits. */
+export const SETTLE = { cold: 30, warm: 20, longest: 60 * 60 } as const
+/** Drift under which a display counts as settled, per look. */
+export const STILL = { luminance: 0.0012, chromaticity: 0.0003 } as const
+
+// averaging
+/** Standard error that the decision on a luminance can live with, as a share: contrast to two digits, tone to 0.01. */
+export const NEED = { black: 0.02, dark: 0.005, bright: 0.003 } as const
+/** Below this share of white nothing is told apart, however dark the room: a contrast of a million to one. */
+export const INVISIBLE = 1e-6
