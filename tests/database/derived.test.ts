@@ -1,14 +1,10 @@
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { runnerLoop } from '#bench/runner'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { REFERENCE_POLICY } from '#core/judge'
-import type { Database } from '#db'
 import { answerTo } from '#demo'
 import {
-  type Context,
   carryOut,
   copyPolicy,
   findPolicy,
-  forgetBench,
   forgetPriors,
   modelView,
   pilotLoop,
@@ -23,35 +19,16 @@ import {
 } from '#server'
 import type { SessionView } from '#server/views'
 import { archiveOf, importBytes } from '#tests/archive'
-import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
+import { type AtBench, atBench } from '#tests/at-bench'
+import { beginOn, freshDatabase, until } from '#tests/environment'
 
-let db: Database
-let bench: Awaited<ReturnType<typeof startBench>>
-let ctx: Context
+let db: AtBench['db']
+let bench: AtBench['bench']
+let ctx: AtBench['ctx']
 let session: number
-let leave: AbortController
-let runner: Promise<void>
-
-beforeAll(async () => {
-  bench = await startBench()
-})
-afterAll(async () => {
-  await bench.stop()
-  await db.sequelize.close()
-})
-beforeEach(async () => {
-  await db?.sequelize.close()
-  db = await freshDatabase()
-  ctx = { db, bench: bench.client }
-  await bench.client.simulate({ faults: [], speed: 0, displayOnFor: 7200 })
-  forgetBench()
-  leave = new AbortController()
-  runner = runnerLoop(db, leave.signal)
-  session = await beginOn(ctx)
-})
-afterEach(async () => {
-  leave.abort()
-  await runner
+const at = atBench({ runner: true, begin: (ctx) => beginOn(ctx) })
+beforeEach(() => {
+  ;({ db, bench, ctx, session } = at)
 })
 
 const look = async (id = session) => (await sessionView(ctx, id))!

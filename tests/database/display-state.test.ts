@@ -1,39 +1,17 @@
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { runnerLoop } from '#bench/runner'
-import type { Database } from '#db'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { answerTo } from '#demo'
-import { type Context, carryOut, composeGuide, forgetBench, sessionView, startSession } from '#server'
+import { carryOut, composeGuide, sessionView, startSession } from '#server'
 import type { SessionView } from '#server/views'
-import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
+import { type AtBench, atBench } from '#tests/at-bench'
+import { beginOn, until } from '#tests/environment'
 
-let db: Database
-let bench: Awaited<ReturnType<typeof startBench>>
-let ctx: Context
+let db: AtBench['db']
+let bench: AtBench['bench']
+let ctx: AtBench['ctx']
 let first: number
-let leave: AbortController
-let runner: Promise<void>
-
-beforeAll(async () => {
-  bench = await startBench()
-})
-afterAll(async () => {
-  await bench.stop()
-  await db.sequelize.close()
-})
-beforeEach(async () => {
-  await db?.sequelize.close()
-  db = await freshDatabase()
-  ctx = { db, bench: bench.client }
-  await bench.client.simulate({ faults: [], speed: 0, displayOnFor: 7200 })
-  await bench.client.reset()
-  forgetBench()
-  leave = new AbortController()
-  runner = runnerLoop(db, leave.signal)
-  first = await beginOn(ctx)
-})
-afterEach(async () => {
-  leave.abort()
-  await runner
+const at = atBench({ runner: true, reset: true, begin: (ctx) => beginOn(ctx) })
+beforeEach(() => {
+  ;({ db, bench, ctx, session: first } = at)
 })
 
 const look = async (id: number) => (await sessionView(ctx, id))!

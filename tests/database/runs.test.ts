@@ -1,6 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process'
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { runnerLoop } from '#bench/runner'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { grey, PATCHES } from '#core/measure'
 import {
   claimRun,
@@ -14,7 +13,6 @@ import {
 } from '#db'
 import { calibrate } from '#demo'
 import {
-  type Context,
   carryOut,
   composeGuide,
   draftView,
@@ -24,26 +22,16 @@ import {
   sessionView,
   startSession,
 } from '#server'
-import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
+import { type AtBench, atBench, besideRunner } from '#tests/at-bench'
+import { beginOn, until } from '#tests/environment'
 
-let db: Database
-let bench: Awaited<ReturnType<typeof startBench>>
-let ctx: Context
+let db: AtBench['db']
+let bench: AtBench['bench']
+let ctx: AtBench['ctx']
 let session: number
-
-beforeAll(async () => {
-  bench = await startBench()
-})
-afterAll(async () => {
-  await bench.stop()
-  await db.sequelize.close()
-})
-beforeEach(async () => {
-  await db?.sequelize.close()
-  db = await freshDatabase()
-  ctx = { db, bench: bench.client }
-  await bench.client.simulate({ faults: [], speed: 0 })
-  session = await beginOn(ctx)
+const at = atBench({ begin: (ctx) => beginOn(ctx) })
+beforeEach(() => {
+  ;({ db, bench, ctx, session } = at)
 })
 
 const look = async () => (await sessionView(ctx, session))!
@@ -59,16 +47,7 @@ const status = (wanted: string) =>
   }, `the run is ${wanted}`)
 
 /** Runs `work` beside a runner in this process. */
-const withRunner = async (work: () => Promise<void>) => {
-  const leave = new AbortController()
-  const runner = runnerLoop(db, leave.signal)
-  try {
-    await work()
-  } finally {
-    leave.abort()
-    await runner
-  }
-}
+const withRunner = (work: () => Promise<void>) => besideRunner(db, work)
 
 /** Every task has been read exactly once with a usable result, and nothing else is there. */
 const expectWhole = async () => {

@@ -1,14 +1,10 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { runnerLoop } from '#bench/runner'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { ON_BENCH } from '#core/entry'
-import type { Database } from '#db'
 import { answerTo, calibrate } from '#demo'
 import {
-  type Context,
   carryOut,
   evidenceView,
-  forgetBench,
   importReadings,
   importState,
   makeCorrection,
@@ -23,27 +19,16 @@ import {
   takeInByHand,
 } from '#server'
 import { archiveOf, importBytes } from '#tests/archive'
-import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
+import { type AtBench, atBench, besideRunner } from '#tests/at-bench'
+import { beginOn, freshDatabase, until } from '#tests/environment'
 
-let db: Database
-let bench: Awaited<ReturnType<typeof startBench>>
-let ctx: Context
+let db: AtBench['db']
+let bench: AtBench['bench']
+let ctx: AtBench['ctx']
 let session: number
-
-beforeAll(async () => {
-  bench = await startBench()
-})
-afterAll(async () => {
-  await bench.stop()
-  await db.sequelize.close()
-})
-beforeEach(async () => {
-  await db?.sequelize.close()
-  db = await freshDatabase()
-  ctx = { db, bench: bench.client }
-  await bench.client.simulate({ faults: [], speed: 0, displayOnFor: 3600 })
-  forgetBench()
-  session = await beginOn(ctx, true)
+const at = atBench({ displayOnFor: 3600, begin: (ctx) => beginOn(ctx, true) })
+beforeEach(() => {
+  ;({ db, bench, ctx, session } = at)
 })
 
 const look = async (id = session) => (await sessionView(ctx, id))!
@@ -55,16 +40,7 @@ const asking = (id = session) =>
     const { run } = await look(id)
     return (run?.status === 'asking' && run.ask) || undefined
   }, 'the run asks')
-const withRunner = async (work: () => Promise<void>) => {
-  const leave = new AbortController()
-  const runner = runnerLoop(db, leave.signal)
-  try {
-    await work()
-  } finally {
-    leave.abort()
-    await runner
-  }
-}
+const withRunner = (work: () => Promise<void>) => besideRunner(db, work)
 const prepared = async () => {
   await go()
   await idle()

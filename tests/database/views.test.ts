@@ -1,47 +1,20 @@
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { runnerLoop } from '#bench/runner'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { SHELF } from '#bench/simulated'
 import { controlByRole, controlOf, showValue, stateProblems } from '#core/display'
 import { PATCHES } from '#core/measure'
 import { STEP_KEYS } from '#core/steps'
-import type { Database } from '#db'
 import { answerTo } from '#demo'
-import {
-  type Context,
-  carryOut,
-  evidenceView,
-  forgetBench,
-  readingView,
-  sessionView,
-  startSession,
-  takeIn,
-} from '#server'
+import { carryOut, evidenceView, forgetBench, readingView, sessionView, startSession, takeIn } from '#server'
 import type { SessionView } from '#server/views'
-import { freshDatabase, startBench, UNIT_1, until } from '#tests/environment'
+import { type AtBench, atBench } from '#tests/at-bench'
+import { UNIT_1, until } from '#tests/environment'
 
-let db: Database
-let bench: Awaited<ReturnType<typeof startBench>>
-let ctx: Context
-let leave: AbortController
-let runner: Promise<void>
-
-beforeAll(async () => {
-  bench = await startBench()
-})
-afterAll(async () => {
-  await bench.stop()
-  await db.sequelize.close()
-})
-beforeEach(async () => {
-  await db?.sequelize.close()
-  db = await freshDatabase()
-  ctx = { db, bench: bench.client }
-  leave = new AbortController()
-  runner = runnerLoop(db, leave.signal)
-})
-afterEach(async () => {
-  leave.abort()
-  await runner
+let bench: AtBench['bench']
+let db: AtBench['db']
+let ctx: AtBench['ctx']
+const at = atBench({ runner: true })
+beforeEach(() => {
+  ;({ db, bench, ctx } = at)
 })
 
 const look = async (id: number) => (await sessionView(ctx, id))!
