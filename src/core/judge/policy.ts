@@ -9,6 +9,9 @@ export type Room = z.infer<typeof Room>
 
 const perRoom = <S extends z.ZodType>(schema: S) => z.object({ dark: schema, bright: schema, game: schema })
 
+const WHITE_RANGE = 'White lies between 5 and 4000 cd/m².'
+const POINT_RANGE = 'x and y of a white point lie between 0.2 and 0.45.'
+
 /**
  * What a reviewer decides where practitioners disagree: one answer to each question, so that a guide can say which it
  * follows.
@@ -20,12 +23,12 @@ export const Policy = z.object({
   /** What it is for, in a sentence or two. */
   note: z.string().trim().max(400),
   /** Luminance of white, cd/m². */
-  luminance: perRoom(z.number().min(5).max(4000)),
+  luminance: perRoom(z.number().min(5, WHITE_RANGE).max(4000, WHITE_RANGE)),
   tone: perRoom(ToneTarget),
   /** Chromaticity of white; anything but D65 is a preference and needs its name. */
   white: z.object({
-    x: z.number().min(0.2).max(0.45),
-    y: z.number().min(0.2).max(0.45),
+    x: z.number().min(0.2, POINT_RANGE).max(0.45, POINT_RANGE),
+    y: z.number().min(0.2, POINT_RANGE).max(0.45, POINT_RANGE),
     name: z.string().trim().min(1, 'Name the white that is aimed at.').max(40),
   }),
   green: z.enum(['never', 'free']),

@@ -1,6 +1,6 @@
 import { gammaAt } from '#core/colorimetry'
 import { type Control, type ControlValue, type Role, type State, sameBut } from '#core/display'
-import { grey, greyLevel } from '#core/measure'
+import { greyLevel, type PatchSet } from '#core/measure'
 import { placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
 import { curveOf, sayTone } from '#core/target'
 import type { Adjustment } from './adjustment'
@@ -112,8 +112,11 @@ const optionOf = (
   }
 }
 
-const readsAt = (levels: readonly number[], have: ReadonlyMap<number, unknown> | undefined) =>
-  levels.filter((p) => !have?.has(p / 100)).map(grey)
+const readsAt = (
+  { grey }: PatchSet,
+  levels: readonly number[],
+  have: ReadonlyMap<number, unknown> | undefined,
+) => levels.filter((p) => !have?.has(p / 100)).map(grey)
 
 /**
  * The tone step: what each value of the tone control measures, and the one nearest to the target. What earlier cases
@@ -151,7 +154,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
     }
   const now = facts.state[control.key]!
   const adjustment = (to: ControlValue, levels: readonly number[], purpose: string): StepPlan => {
-    const reads = readsAt(levels, measured.get(to)?.levels)
+    const reads = readsAt(context.patches, levels, measured.get(to)?.levels)
     const plan: Adjustment = {
       step: 'tone',
       changes: to === now ? [] : [{ control: control.key, from: now, to }],

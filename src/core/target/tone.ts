@@ -2,7 +2,9 @@ import { z } from 'zod'
 import { BT1886_CURVE, type Curve, HLG_CURVE, PQ_CURVE, powerCurve, SRGB_CURVE } from './curves'
 
 /** Tone that a policy aims at in SDR: an exponent, or BT.1886 with the display's own black. */
-export const ToneTarget = z.union([z.literal('bt1886'), z.number().min(1.6).max(2.8)])
+export const ToneTarget = z.union([z.literal('bt1886'), z.number().min(1.6).max(2.8)], {
+  error: 'Gamma lies between 1.6 and 2.8, or is bt1886.',
+})
 export type ToneTarget = z.infer<typeof ToneTarget>
 
 /** Tone of any viewing case. */

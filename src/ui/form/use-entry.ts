@@ -14,6 +14,9 @@ export interface Answer {
   readonly href?: string
 }
 
+/** Said below a form of which something is not right yet. */
+const MARKED = 'Nothing was sent: change what is marked. Everything else that was typed stays.'
+
 export interface Entry<In extends FieldValues, Out> {
   readonly form: UseFormReturn<In, unknown, Out>
   /** Submits what was entered where it is whole; else every fault stands at its field, and the first has the focus. */
@@ -42,16 +45,19 @@ export const useEntry = <In extends FieldValues, Out>(
   const [alive, setAlive] = useState(false)
   const [done, setDone] = useState('')
   useEffect(() => setAlive(true), [])
-  const submit = form.handleSubmit(async (entry) => {
-    setDone('')
-    const answer = (await act(entry, form.getValues())) ?? {}
-    const { error: message, field, href } = answer
-    if (href) return router.push(href)
-    if (!message) return setDone(answer.done ?? '')
-    if (field && form.getValues(field as Path<In>) !== undefined)
-      form.setError(field as Path<In>, { message }, { shouldFocus: true })
-    else form.setError('root', { message })
-  })
+  const submit = form.handleSubmit(
+    async (entry) => {
+      setDone('')
+      const answer = (await act(entry, form.getValues())) ?? {}
+      const { error: message, field, href } = answer
+      if (href) return router.push(href)
+      if (!message) return setDone(answer.done ?? '')
+      if (field && form.getValues(field as Path<In>) !== undefined)
+        form.setError(field as Path<In>, { message }, { shouldFocus: true })
+      else form.setError('root', { message })
+    },
+    () => form.setError('root', { message: MARKED }),
+  )
   const { isSubmitting, errors } = form.formState
   return {
     form,
