@@ -4,4 +4,5 @@ export { EQUIPMENT_QUESTIONS, Equipment, EquipmentEntry, ON_BENCH, whyNotEquipme
 export { Intake, IntakeByHand, IntakeByHandEntry, IntakeEntry, PANEL_LABEL, panelLabel } from './intake'
 export { numberTyped, typedNumber } from './number'
 export { PolicyEntry, policyTyped } from './policy'
+export { ReadingsEntry } from './readings'
 export { settingEntry } from './setting'

@@ -1,8 +1,10 @@
 'use client'
 
-import { type FormEvent, useEffect, useRef, useState } from 'react'
+import { useEffect } from 'react'
+import { ReadingsEntry } from '#core/entry'
 import type { AskView, RunView } from '#server/views'
 import { Swatch } from '#ui/charts'
+import { FormProblem, useEntry } from '#ui/form'
 import { ChangeLine, clicksInWords, Path } from './change'
 import type { Send } from './use-session'
 
@@ -73,22 +75,19 @@ const EXAMPLE = { XYZ: '95,1  100,2  109,0', Yxy: '100,2  0,3127  0,3290' } as c
 
 /** Numbers as the meter shows them, one reading a line; Enter stores them, Shift and Enter begins another line. */
 const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send }) => {
-  const [form, setForm] = useState<keyof typeof FORMS>(() => formOfLastTime())
-  const [text, setText] = useState('')
-  const [busy, setBusy] = useState(false)
-  const field = useRef<HTMLTextAreaElement>(null)
-  useEffect(() => field.current?.focus(), [])
-  const store = async (event?: FormEvent) => {
-    event?.preventDefault()
-    if (busy) return
-    setBusy(true)
-    const stored = await send({ type: 'type-in', run: ask.run, task: ask.task, form, text })
-    setBusy(false)
-    if (stored) setText('')
-    else field.current?.focus()
-  }
+  const begin = { form: formOfLastTime(), text: '' }
+  const { form, submit, busy } = useEntry(ReadingsEntry, begin, async (entry) => {
+    const stored = await send({ type: 'type-in', run: ask.run, task: ask.task, ...entry })
+    if (stored) form.setValue('text', '')
+    form.setFocus('text')
+    return undefined
+  })
+  const { setFocus } = form
+  useEffect(() => setFocus('text'), [setFocus])
+  const [kind, text] = form.watch(['form', 'text'])
+  const wrong = form.formState.errors.text?.message ?? error
   return (
-    <form onSubmit={store} className="grid max-w-2xl gap-2">
+    <form onSubmit={submit} className="grid max-w-2xl gap-2">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
         <span className="text-soft" id="typed-form">
           The meter shows
@@ -98,13 +97,8 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
             <label key={f} className="flex items-center gap-2">
               <input
                 type="radio"
-                name="form"
                 value={f}
-                checked={form === f}
-                onChange={() => {
-                  setForm(f)
-                  localStorage.setItem(FORM_KEY, f)
-                }}
+                {...form.register('form', { onChange: () => localStorage.setItem(FORM_KEY, f) })}
               />
               {FORMS[f]}
             </label>
@@ -113,28 +107,27 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
       </div>
       <div className="flex items-stretch gap-3">
         <label className="sr-only" htmlFor="typed">
-          Reading of {ask.patch}, {FORMS[form]}
+          Reading of {ask.patch}, {FORMS[kind]}
         </label>
         <textarea
           id="typed"
-          ref={field}
           rows={Math.min(6, Math.max(1, text.split('\n').length))}
           className="field num flex-1 resize-none text-2xl"
-          placeholder={EXAMPLE[form]}
+          placeholder={EXAMPLE[kind]}
           autoComplete="off"
           spellCheck={false}
-          value={text}
-          aria-invalid={error ? true : undefined}
+          aria-invalid={wrong ? true : undefined}
           aria-describedby="typed-more"
-          onChange={(e) => setText(e.target.value)}
+          {...form.register('text')}
           onKeyDown={(e) => {
-            if (e.key === 'Enter' && !e.shiftKey) void store(e)
+            if (e.key === 'Enter' && !e.shiftKey) void submit(e)
           }}
         />
         <button type="submit" className="button" disabled={busy || text.trim() === ''}>
           <span className="key">Enter</span> Store
         </button>
       </div>
+      <FormProblem text={form.formState.errors.text?.message} />
       <p id="typed-more" className="text-sm text-faint">
         {ask.inARow > 1
           ? `Up to ${ask.inARow} readings may be pasted at once, one a line, in the order in which they are asked for.`
