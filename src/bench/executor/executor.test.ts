@@ -30,6 +30,7 @@ const memory = (planned: readonly PlannedTask[]) => {
     states: [] as State[],
     stopped: undefined as { sentence: string; about?: Ask } | undefined,
     here: true,
+    own: true,
     mayAskAgain: 5,
     tasks: () => tasks,
   }
@@ -42,7 +43,7 @@ const memory = (planned: readonly PlannedTask[]) => {
     keepMeasurement: async (task, taken, finishes) => {
       log.kept.push(taken)
       if (finishes && !taken.fault) finish(task)
-      return log.here
+      return log.own
     },
     keepState: async (task, state) => {
       log.states.push(state)
@@ -198,11 +199,23 @@ describe('a reading', () => {
     expect(log.stopped?.sentence).toBe('Nobody there.')
     expect(log.kept).toEqual([])
   })
-  it('is the last one of a run that is no longer here', async () => {
+  it('is the last one where the run was paused meanwhile', async () => {
     const { log, go } = await begin([readTask(grey(50)), readTask(grey(40))], (port) => ({
       ...port,
       read: (wish) => {
         log.here = false
+        return port.read(wish)
+      },
+    }))
+    expect(await go()).toBe('left')
+    expect(keys(log.tasks().filter((t) => t.outcome))).toEqual(['read grey-50'])
+    expect(log.stopped).toBeUndefined()
+  })
+  it('is the last one of a run that is no longer the executor’s own', async () => {
+    const { log, go } = await begin([readTask(grey(50)), readTask(grey(40))], (port) => ({
+      ...port,
+      read: (wish) => {
+        log.own = false
         return port.read(wish)
       },
     }))
