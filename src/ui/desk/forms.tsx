@@ -107,7 +107,7 @@ export const BeginForm = ({
       {!byHand && (
         <div>
           <label className="flex items-start gap-3">
-            <input type="checkbox" {...form.register('unattended')} className="mt-1" />
+            <input type="checkbox" {...form.register('unattended')} disabled={!ready} className="mt-1" />
             <span>
               Unattended
               <span className="block text-sm text-faint">

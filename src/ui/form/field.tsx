@@ -1,15 +1,18 @@
 'use client'
 
-import { type ReactNode, useId } from 'react'
-import type { FieldValues, Path, UseFormReturn } from 'react-hook-form'
+import { type ReactNode, useId, useRef } from 'react'
+import type { FieldValues, Path, PathValue, UseFormReturn } from 'react-hook-form'
 
 /** What a field's input takes: its registration, its names for those who do not see, its look. */
 type InputProps = ReturnType<UseFormReturn['register']> & {
+  readonly defaultValue: string | undefined
   readonly id: string
   readonly className: string
   readonly 'aria-invalid': boolean | undefined
   readonly 'aria-describedby': string
 }
+
+const isFile = (element: HTMLInputElement) => element.type === 'file'
 
 /** A field of a form: label, input, and below it what is wrong or else a hint. */
 export const Field = <In extends FieldValues, Out>({
@@ -29,6 +32,9 @@ export const Field = <In extends FieldValues, Out>({
   children: (props: InputProps) => ReactNode
 }) => {
   const id = useId()
+  const met = useRef(false)
+  const { ref, ...registered } = form.register(name)
+  const begun: unknown = form.getValues(name)
   const error = form.getFieldState(name, form.formState).error?.message
   return (
     <div>
@@ -36,7 +42,16 @@ export const Field = <In extends FieldValues, Out>({
         {label}
       </label>
       {children({
-        ...form.register(name),
+        ...registered,
+        ref: (element) => {
+          // What was typed before the page came alive counts.
+          const typed = element && !met.current && !isFile(element) ? String(element.value) : undefined
+          met.current ||= element !== null
+          ref(element)
+          if (typed !== undefined && typeof begun === 'string' && typed !== form.getValues(name))
+            form.setValue(name, typed as PathValue<In, Path<In>>)
+        },
+        defaultValue: typeof begun === 'string' ? begun : undefined,
         id,
         className: 'field',
         'aria-invalid': error ? true : undefined,
