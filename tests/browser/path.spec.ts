@@ -132,6 +132,12 @@ test('public pages and models pass the accessibility check in both sizes', async
   await page.setViewportSize({ width: 390, height: 844 })
   await page.goto(`${ADDRESS()}/guides/ostrel-maren-55-sdr-dark`)
   await clean(page)
+  // Nothing of the desk lies beyond the edge of a phone either.
+  for (const path of ['/', '/units', '/units/2', '/units/new', '/policies', '/guides']) {
+    await page.goto(ADDRESS() + path)
+    const width = await page.evaluate(() => document.documentElement.scrollWidth)
+    expect(width, path).toBeLessThanOrEqual(390)
+  }
 })
 
 test('a browser that is closed in the middle finds everything where it was', async ({ browser }) => {

@@ -91,7 +91,7 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
     await expect.poll(async () => (await log(page)).length).toBe(before + 1)
   }
   await expect(page.locator('main h1')).toContainText('Depth')
-  await page.getByRole('tab', { name: 'Greys' }).click()
+  await page.getByRole('tab', { name: 'Greyscale' }).click()
   await expect(page.getByText(/leans to blue/)).toBeVisible()
   await page.locator('[data-reading]').first().click()
   await expect(page.getByRole('dialog')).toContainText('typed by a person')

@@ -108,10 +108,12 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
   const factory = view.factory?.verdict
   const after = view.after && !view.after.stale ? view.after.verdict : undefined
   const now = at === 'out-of-box' || at === 'prepare' || untouched(view) ? undefined : view.current?.verdict
-  const scales: GreyScales = { factory, now: after ?? now, nowLabel: after ? 'final' : 'now' }
+  // While the display is read out of the box, what has come in so far is drawn.
+  const outOfBox = factory ?? (at === 'out-of-box' ? view.current?.verdict : undefined)
+  const scales: GreyScales = { factory: outOfBox, now: after ?? now, nowLabel: after ? 'final' : 'now' }
   const panels: Panel[] = []
   const panel = (key: PanelKey, title: string, body: ReactNode) => panels.push({ key, title, body })
-  if (factory || view.current) panel('grey', 'Greys', <Greys view={view} scales={scales} at={at} />)
+  if (factory || view.current) panel('grey', 'Greyscale', <Greys view={view} scales={scales} at={at} />)
   if (findings.survey.length > 0)
     panel(
       'survey',
@@ -124,7 +126,7 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
     )
   const { levels } = findings
   if (levels && (levels.luminance || levels.black || levels.whiteLevel))
-    panel('levels', 'Levels', <LevelsPanel levels={levels} />)
+    panel('levels', 'Luminance', <LevelsPanel levels={levels} />)
   if (findings.tones && findings.tones.options.length > 0)
     panel('tone', 'Gamma', <TonePanel tones={findings.tones} />)
   if (view.away.length > 0 || findings.presets)

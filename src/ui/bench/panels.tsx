@@ -60,7 +60,7 @@ export const LevelsPanel = ({ levels }: { levels: LevelsView }) => {
           <p className="mb-2 text-sm text-soft">
             Now {light.value}: {luminance(light.luminance)} cd/m².{' '}
             {light.factory &&
-              `It came at ${light.factory.value}, ${luminance(light.factory.luminance)} cd/m².`}
+              `Out of the box ${light.factory.value}: ${luminance(light.factory.luminance)} cd/m².`}
             {light.outOfReach && (
               <span className="text-lamp">
                 {' '}

@@ -91,7 +91,7 @@ export const GammaChart = ({ scales, height }: { scales: GreyScales; height: Cha
   const wanted = (scales.now ?? scales.factory)?.levels ?? []
   return (
     <Chart
-      title="Tone"
+      title="Gamma"
       note="by level"
       height={height}
       x={{ name: 'signal, %', min: 0, max: 100, step: 20 }}

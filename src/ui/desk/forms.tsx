@@ -222,7 +222,7 @@ export const IntakeByHandForm = ({
         form={form}
         name="sheet"
         label="Control sheet, a JSON file"
-        hint="Not needed where another unit of the model was taken in before. docs/bench-protocol.md says what a sheet holds."
+        hint="Not needed where another unit of the model was added before. docs/bench-protocol.md says what a sheet holds."
       >
         {(props) => <input {...props} type="file" accept=".json,application/json" />}
       </Field>

@@ -19,7 +19,7 @@ export const DeskShell = ({
         <Link href="/" className="figure text-xl">
           Wexmar
         </Link>
-        <nav className="flex flex-1 gap-5 text-sm text-soft">
+        <nav className="flex flex-1 flex-wrap gap-x-5 gap-y-1 text-sm text-soft">
           <Link className="hover:text-ink" href="/">
             Bench
           </Link>

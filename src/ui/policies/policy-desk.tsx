@@ -82,7 +82,7 @@ const Told = ({ policy }: { policy: Policy }) => (
             White, cd/m²
           </th>
           <th scope="col" className="n">
-            Tone
+            Gamma
           </th>
           <th scope="col" className="n">
             White point
@@ -150,7 +150,7 @@ const Edited = ({ policy, save }: { policy: Policy; save: (entry: unknown) => Pr
                 </Field>
               </td>
               <td>
-                <Field form={form} name={`tone.${room}`} label={`Tone, ${label}`} inTable>
+                <Field form={form} name={`tone.${room}`} label={`Gamma, ${label}`} inTable>
                   {(props) => <input {...props} className={NUMBER} autoComplete="off" />}
                 </Field>
               </td>
