@@ -1,4 +1,6 @@
+import type { StepKey } from '#core/steps'
 import type { SessionView } from '#server/views'
+import { type PanelKey, stepAtHand } from './panel-of-step'
 
 /** The window that lies over the bench. */
 export type OpenWindow =
@@ -14,6 +16,8 @@ export interface BenchState {
   /** Value that is tried in a visual check, with the question that it belongs to. */
   readonly tried: { readonly question: string; readonly value: string | number } | undefined
   readonly conditions: string
+  /** Panel of the evidence that was chosen, and the step at which that was. */
+  readonly panel: { readonly key: PanelKey; readonly at: StepKey } | undefined
 }
 
 export const INITIAL_STATE: BenchState = {
@@ -22,6 +26,7 @@ export const INITIAL_STATE: BenchState = {
   marked: undefined,
   tried: undefined,
   conditions: 'dark room',
+  panel: undefined,
 }
 
 export type BenchEvent =
@@ -31,6 +36,7 @@ export type BenchEvent =
   | { readonly type: 'mark'; readonly mode: string }
   | { readonly type: 'try'; readonly question: string; readonly value: string | number }
   | { readonly type: 'conditions'; readonly text: string }
+  | { readonly type: 'panel'; readonly key: PanelKey; readonly at: StepKey }
 
 export const benchReducer = (state: BenchState, event: BenchEvent): BenchState => {
   switch (event.type) {
@@ -46,6 +52,8 @@ export const benchReducer = (state: BenchState, event: BenchEvent): BenchState =
       return { ...state, tried: { question: event.question, value: event.value } }
     case 'conditions':
       return { ...state, conditions: event.text }
+    case 'panel':
+      return { ...state, panel: { key: event.key, at: event.at } }
   }
 }
 
@@ -66,3 +74,7 @@ export const triedValue = (
   const { question, begin, control } = next.look
   return tried?.question === question ? tried.value : (begin ?? control?.value ?? null)
 }
+
+/** The panel that was chosen; whoever looked elsewhere is brought back when the route goes on to another step. */
+export const chosenPanel = (view: Pick<SessionView, 'steps'>, { panel }: BenchState): PanelKey | undefined =>
+  panel?.at === stepAtHand(view) ? panel.key : undefined

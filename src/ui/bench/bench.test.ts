@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest'
 import type { ControlView, NextView, SessionView } from '#server/views'
-import { type BenchState, benchReducer, INITIAL_STATE, markedMode, triedValue } from './bench-state'
+import {
+  type BenchState,
+  benchReducer,
+  chosenPanel,
+  INITIAL_STATE,
+  markedMode,
+  triedValue,
+} from './bench-state'
 import { type KeyRow, keyTable } from './key-table'
 
 type Run = NonNullable<SessionView['run']>
@@ -58,6 +65,16 @@ describe('the state of the bench page', () => {
     expect(triedValue(at, tried)).toBe(9)
     const other = { next: next({ kind: 'visual-check', look: { ...look, question: 'noise', begin: null } }) }
     expect(triedValue(other, tried)).toBe(3)
+  })
+})
+
+describe('the panel of the evidence', () => {
+  const at = (key: string) => ({ steps: [{ key, status: 'now' }] }) as never
+  it('is the chosen one as long as the route stands at the same step', () => {
+    const chosen = benchReducer(page(), { type: 'panel', key: 'colour', at: 'white' })
+    expect(chosenPanel(at('white'), chosen)).toBe('colour')
+    expect(chosenPanel(at('level-white'), chosen)).toBeUndefined()
+    expect(chosenPanel(at('white'), page())).toBeUndefined()
   })
 })
 

@@ -5,13 +5,14 @@ import { useCallback, useEffect, useMemo, useReducer, useState } from 'react'
 import type { SessionView } from '#server/views'
 import { LastAdjustment, Running } from './adjustment'
 import { Asking } from './ask'
-import { benchReducer, INITIAL_STATE, type OpenWindow } from './bench-state'
+import { benchReducer, chosenPanel, INITIAL_STATE, type OpenWindow } from './bench-state'
 import { BenchWindow } from './bench-window'
 import { Blackout } from './blackout'
 import { Evidence } from './evidence'
 import { type KeyRow, keyTable } from './key-table'
 import { useKeys } from './keys'
 import { NextAdjustment } from './next-adjustment'
+import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
 import { ReadingLog } from './reading-log'
 import { Route } from './route'
 import { SessionHeader } from './session-header'
@@ -39,10 +40,10 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
     dispatch({ type: 'close' })
     clearError()
   }
+  const show = (key: PanelKey) => dispatch({ type: 'panel', key, at: stepAtHand(view) })
   const [ready, setReady] = useState(false)
   useEffect(() => setReady(true), [])
 
-  const at = view.steps.find((s) => s.status === 'now' || s.status === 'stale')
   const adjusting = run ? run.purpose === 'adjust' : next.kind === 'adjust' && view.lastAdjustment !== null
   return (
     <div className="flex min-h-dvh flex-col bench:h-dvh" data-ready={ready || undefined}>
@@ -61,13 +62,13 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             : 'bench:grid-cols-[12.5rem_minmax(0,1fr)_9rem]'
         }`}
       >
-        <Route steps={view.steps} />
+        <Route steps={view.steps} onShow={view.readings > 0 ? (step) => show(PANEL_OF[step]) : undefined} />
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
           <section
             aria-label={run ? 'Run' : 'Next adjustment'}
             aria-busy={busy}
             className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'adjust' ? 'bench:min-h-68' : ''}`}
-            data-step={at?.key ?? 'guide'}
+            data-step={stepAtHand(view)}
             data-run={run?.status ?? 'none'}
           >
             {run?.ask ? (
@@ -95,7 +96,12 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             </div>
           )}
           <section aria-label="Evidence" className="min-w-0 shrink-0">
-            <Evidence view={view} onUseAgain={(control) => void send({ type: 'use-again', control })} />
+            <Evidence
+              view={view}
+              chosen={chosenPanel(view, state)}
+              onChoose={show}
+              onUseAgain={(control) => void send({ type: 'use-again', control })}
+            />
           </section>
         </main>
         <ReadingLog

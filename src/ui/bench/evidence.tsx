@@ -1,12 +1,13 @@
 'use client'
 
 import { Tabs } from 'radix-ui'
-import { type ReactNode, useEffect, useState } from 'react'
+import type { ReactNode } from 'react'
 import type { GreyVerdict } from '#core/judge'
 import type { StepKey } from '#core/steps'
 import type { SessionView, SpreadView } from '#server/views'
 import { ClicksAwayBars, GammaChart, type GreyScales, Mark, WhiteErrorChart, WhitePath } from '#ui/charts'
 import { Term, type TermKey } from '#ui/glossary'
+import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
 import {
   ByLevelPanel,
   ColourPanel,
@@ -24,59 +25,29 @@ const untouched = ({ factory, current }: SessionView): boolean => {
   return current?.verdict.levels.every((l) => known.has(l.readingId)) ?? true
 }
 
-type PanelKey =
-  | 'grey'
-  | 'survey'
-  | 'levels'
-  | 'tone'
-  | 'white'
-  | 'by-level'
-  | 'colour'
-  | 'processing'
-  | 'result'
-  | 'values'
 interface Panel {
   readonly key: PanelKey
   readonly title: string
   readonly body: ReactNode
 }
 
-/** The panel that fits a step. */
-const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
-  prepare: 'grey',
-  signal: 'grey',
-  survey: 'survey',
-  'out-of-box': 'grey',
-  luminance: 'levels',
-  gamut: 'colour',
-  tone: 'tone',
-  'black-level': 'levels',
-  'white-level': 'levels',
-  white: 'white',
-  'level-white': 'by-level',
-  colour: 'colour',
-  processing: 'processing',
-  verify: 'result',
-  guide: 'result',
-}
-
 /** Evidence for what the page says: the panel of the step at hand, and all others a key away. */
 export const Evidence = ({
   view,
+  chosen,
+  onChoose,
   onUseAgain,
 }: {
   view: SessionView
+  /** The panel that was chosen at this step; undefined: the one that fits. */
+  chosen: PanelKey | undefined
+  onChoose: (panel: PanelKey) => void
   onUseAgain: (control: string) => void
 }) => {
-  const at = view.steps.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
+  const at = stepAtHand(view)
   // While a mode is chosen the whole page is about it.
   const panels = view.next.kind === 'choose-mode' && !view.run ? [] : panelsOf(view, at, onUseAgain)
   const fits = panels.find((p) => p.key === PANEL_OF[at]) ?? panels[0]
-  const [chosen, setChosen] = useState<PanelKey>()
-  // Whoever looked elsewhere is brought back when the route goes on to another step.
-  useEffect(() => {
-    if (at) setChosen(undefined)
-  }, [at])
   if (view.next.kind === 'choose-mode' && !view.run) return null
   if (!fits)
     return (
@@ -86,7 +57,7 @@ export const Evidence = ({
     )
   const shown = panels.find((p) => p.key === chosen) ?? fits
   return (
-    <Tabs.Root value={shown.key} onValueChange={(key) => setChosen(key as PanelKey)}>
+    <Tabs.Root value={shown.key} onValueChange={(key) => onChoose(key as PanelKey)}>
       <Tabs.List aria-label="Evidence" className="mb-4 flex flex-wrap gap-x-5 gap-y-1">
         {panels.map((p) => (
           <Tabs.Trigger

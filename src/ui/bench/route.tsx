@@ -34,12 +34,17 @@ const Dot = ({ status }: { status: StepView['status'] }) => (
   </svg>
 )
 
-/** The steps of the job in order, and how each stands. */
-export const Route = ({ steps }: { steps: readonly StepView[] }) => (
+/** The steps of the job in order, and how each stands; one that is over shows its evidence. */
+export const Route = ({
+  steps,
+  onShow,
+}: {
+  steps: readonly StepView[]
+  /** Shows the evidence of a step; undefined where there is none yet. */
+  onShow: ((step: StepView['key']) => void) | undefined
+}) => (
   <nav
     aria-label="Route"
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a long route scrolls by itself, and a keyboard has to reach it
-    tabIndex={0}
     className="border-line max-bench:rule-b bench:min-h-0 bench:overflow-y-auto bench:border-r"
   >
     <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-4">
@@ -66,7 +71,13 @@ export const Route = ({ steps }: { steps: readonly StepView[] }) => (
                     : 'block text-[0.95rem] text-soft'
               }
             >
-              {s.title}
+              {onShow && s.status !== 'todo' ? (
+                <button type="button" className="text-left hover:underline" onClick={() => onShow(s.key)}>
+                  {s.title}
+                </button>
+              ) : (
+                s.title
+              )}
             </span>
             <span
               className={`block text-xs ${s.status === 'stale' ? 'text-lamp' : 'text-faint'} ${s.status === 'done' ? 'max-bench:hidden' : ''}`}

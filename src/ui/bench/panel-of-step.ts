@@ -1,0 +1,38 @@
+import type { StepKey } from '#core/steps'
+import type { SessionView } from '#server/views'
+
+/** A panel of the evidence. */
+export type PanelKey =
+  | 'grey'
+  | 'survey'
+  | 'levels'
+  | 'tone'
+  | 'white'
+  | 'by-level'
+  | 'colour'
+  | 'processing'
+  | 'result'
+  | 'values'
+
+/** The panel that fits a step. */
+export const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
+  prepare: 'grey',
+  signal: 'grey',
+  survey: 'survey',
+  'out-of-box': 'grey',
+  luminance: 'levels',
+  gamut: 'colour',
+  tone: 'tone',
+  'black-level': 'levels',
+  'white-level': 'levels',
+  white: 'white',
+  'level-white': 'by-level',
+  colour: 'colour',
+  processing: 'processing',
+  verify: 'result',
+  guide: 'result',
+}
+
+/** The step that the route has reached. */
+export const stepAtHand = ({ steps }: Pick<SessionView, 'steps'>): StepKey =>
+  steps.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'
