@@ -47,7 +47,7 @@ export default async function HomePage() {
                       ? `Calibrated for ${session.caseLabel}; its guide is published.`
                       : `${session.caseLabel}, ${stepAt(session.at)}. It goes on where it was.`
                     : 'Unpacked and warm. Nothing has been read from it yet.'
-                  : 'This unit is not known yet. Take it in: its control sheet and firmware come from the bench.'}
+                  : 'This unit is not known yet. Add it: its control sheet and firmware come from the bench.'}
               </p>
               {onBench && (
                 <p className="mt-6">

@@ -98,13 +98,17 @@ const Told = ({ policy }: { policy: Policy }) => (
             <td className="n">{policy.luminance[room]}</td>
             <td className="n">{sayTone(policy.tone[room])}</td>
             <td className="n">
-              {policy.white.name} ({policy.white.x}, {policy.white.y})
+              {policy.white.name}
+              <span className="max-sm:hidden">
+                {' '}
+                ({policy.white.x}, {policy.white.y})
+              </span>
             </td>
           </tr>
         ))}
       </tbody>
     </table>
-    <dl className="grid max-w-2xl grid-cols-[14rem_1fr] gap-x-6">
+    <dl className="grid max-w-2xl grid-cols-[minmax(0,14rem)_minmax(0,1fr)] gap-x-6">
       {QUESTIONS.map(([key, { question, answers }]) => (
         <div key={key} className="rule-b col-span-2 grid grid-cols-subgrid py-2">
           <dt className="text-soft">{question}</dt>
