@@ -1,5 +1,6 @@
 'use server'
 
+import { firstFault } from '#app/faults'
 import { formIn, idIn, textIn } from '#app/input'
 import { CaseEntry, IntakeByHandEntry, IntakeEntry, ON_BENCH } from '#core/entry'
 import {
@@ -13,22 +14,7 @@ import {
   takeIn,
   takeInByHand,
 } from '#server'
-
-/** What an action answers: what is wrong, and with which field; or what was done, or where to go on. */
-interface Answer {
-  readonly error?: string
-  readonly field?: string
-  readonly done?: string
-  readonly href?: string
-}
-
-/** The first thing that is wrong with an entry, with what was kept. */
-const firstFault = (
-  {
-    issues,
-  }: { readonly issues: ReadonlyArray<{ readonly path: readonly PropertyKey[]; readonly message: string }> },
-  kept: string,
-): Answer => ({ error: `${issues[0]!.message} ${kept}`, field: String(issues[0]!.path[0]) })
+import type { Answer } from '#ui/form'
 
 export const beginAction = async (unitId: number, entry: unknown): Promise<Answer> => {
   const parsed = CaseEntry.safeParse(entry)

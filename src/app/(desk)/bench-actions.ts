@@ -1,6 +1,7 @@
 'use server'
 
 import { revalidatePath } from 'next/cache'
+import { firstFault } from '#app/faults'
 import { CorrectionEntry } from '#core/entry'
 import {
   type CorrectionResult,
@@ -27,10 +28,7 @@ export type CorrectionAnswer =
 /** Reckons a four-colour correction, and keeps it where asked. */
 export const correctionAction = async (wish: unknown, keep: boolean): Promise<CorrectionAnswer> => {
   const parsed = CorrectionEntry.safeParse(wish)
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0]!
-    return { ok: false, error: issue.message, field: issue.path.join('.') }
-  }
+  if (!parsed.success) return { ok: false, ...firstFault(parsed.error, 'Nothing was kept.') }
   return makeCorrection(context(), parsed.data, keep === true)
 }
 

@@ -2,16 +2,11 @@
 
 import { revalidatePath } from 'next/cache'
 import { redirect } from 'next/navigation'
+import { firstFault } from '#app/faults'
 import { textIn, typedIn } from '#app/input'
 import { PolicyEntry } from '#core/entry'
 import { context, copyPolicy, forgetPriors, removePolicy, savePolicy } from '#server'
-
-/** What an action answers: what is wrong, and with which field, or what was done. */
-interface Answer {
-  readonly error?: string
-  readonly field?: string
-  readonly done?: string
-}
+import type { Answer } from '#ui/form'
 
 export const copyPolicyAction = async (key: string): Promise<void> => {
   const copied = await copyPolicy(context(), textIn(key))
@@ -25,13 +20,7 @@ export const removePolicyAction = async (key: string): Promise<void> => {
 
 export const savePolicyAction = async (key: string, entry: unknown): Promise<Answer> => {
   const parsed = PolicyEntry.safeParse(entry)
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0]!
-    return {
-      error: `${issue.message.replace(/\.?$/, '.')} Nothing was changed.`,
-      field: issue.path.join('.'),
-    }
-  }
+  if (!parsed.success) return firstFault(parsed.error, 'Nothing was changed.')
   const saved = await savePolicy(context(), textIn(key), parsed.data)
   if (!saved.ok) return { error: saved.error, field: saved.field }
   // Its name stands elsewhere on the page too.
