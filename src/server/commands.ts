@@ -2,8 +2,8 @@ import { Op, type Transaction } from 'sequelize'
 import { z } from 'zod'
 import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { Equipment } from '#core/entry'
-import { FEED_CHECK, type Policy, roomOf, targetsOf } from '#core/judge'
-import { sweepOf } from '#core/measure'
+import { feedCheck, type Policy, roomOf, targetsOf } from '#core/judge'
+import { isOffered, type Layout, sweepOf } from '#core/measure'
 import { readTask, sayLeftOut, sweepTasks } from '#core/plan'
 import { STEP_KEYS } from '#core/steps'
 import {
@@ -25,6 +25,7 @@ import { handCommand, settlingTask } from './hand'
 import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
+import { layoutsFor } from './session-facts'
 import { loadStates, sheetOf } from './session-record'
 import { sweepInModes } from './tasks'
 
@@ -181,7 +182,7 @@ export const carryOut = async (ctx: Context, sessionId: number, command: Command
       await ctx.db.sessions.update({ benchId: bench.id }, { where: { id: sessionId }, transaction })
     }
     const record = { session, sheet, state: states.get(session.stateId)! }
-    return idleCommand({ ctx, record, transaction }, command, decision)
+    return idleCommand({ ctx, record, transaction }, command, decision, layoutsFor(session, sight))
   })
 }
 
@@ -270,6 +271,7 @@ const idleCommand = async (
   begin: Beginner,
   command: IdleCommand,
   decision: Decision | undefined,
+  layouts: readonly Layout[],
 ): Promise<Result<null>> => {
   const { ctx, record, transaction } = begin
   const { session } = record
@@ -297,12 +299,14 @@ const idleCommand = async (
       return beginRun(
         begin,
         'feed-check',
-        `Signal check, ${FEED_CHECK.length} patches`,
-        FEED_CHECK.map(readTask),
+        `Signal check, ${feedCheck(layouts).length} patches`,
+        feedCheck(layouts).map(readTask),
       )
     case 'sweep': {
       const sweep = sweepOf(command.sweep)
       if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was started.`)
+      if (!sweep.patches.every((p) => isOffered(p, layouts)))
+        return bad(`The pattern source does not show what “${sweep.title}” needs. Nothing was started.`)
       const tasks = sweepInModes(record, sweep.patches, command.modes ?? [])
       if (!tasks.ok) return tasks
       const count = command.modes?.length ?? 0

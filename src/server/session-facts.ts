@@ -1,9 +1,10 @@
 import { LRUCache } from 'lru-cache'
-import { ASSUMED_PRECISION, isUsable } from '#core/measure'
+import { ASSUMED_PRECISION, isUsable, type Layout } from '#core/measure'
 import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
 import type { RouteFacts, StepKey } from '#core/steps'
+import type { SessionRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import { keptFor } from './kept'
 import { type Knowledge, knowledgeFor } from './knowledge'
@@ -61,7 +62,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     occupied: knowledge.occupied,
     ...(knowledge.moved ? { moved: knowledge.moved } : {}),
     bench: {
-      layouts: devices.pattern === 'bench' ? (bench?.pattern?.layouts ?? ['window']) : BY_PERSON_LAYOUTS,
+      layouts: layoutsFor(session, sight),
       probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),
       eye: !session.unattended,
     },
@@ -75,7 +76,13 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
 }
 
 /** Layouts that the page on the display shows, and a person with a pattern source of their own. */
-const BY_PERSON_LAYOUTS = ['window', 'checkerboard', 'pixels'] as const
+const BY_PERSON_LAYOUTS: readonly Layout[] = ['window', 'checkerboard', 'pixels']
+
+/** Layouts that can be shown in a session: of the bench's source as it is seen, or of whoever stands in for it. */
+export const layoutsFor = ({ devices }: Pick<SessionRow, 'devices'>, sight: BenchSight): readonly Layout[] =>
+  devices.pattern === 'bench'
+    ? ((sight.ok ? sight.bench.pattern?.layouts : undefined) ?? ['window'])
+    : BY_PERSON_LAYOUTS
 
 interface Planned {
   readonly facts: RouteFacts

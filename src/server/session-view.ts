@@ -4,7 +4,7 @@ import { LRUCache } from 'lru-cache'
 import type { XYZ } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
 import { judgeGreyScale, sayVerdict } from '#core/judge'
-import { ALL_SWEEPS, greyLevel, type Pace, sweepSeconds } from '#core/measure'
+import { ALL_SWEEPS, greyLevel, isOffered, type Layout, type Pace, sweepSeconds } from '#core/measure'
 import { decideUnattended, type Route } from '#core/plan'
 import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts } from '#core/steps'
 import { sayTone } from '#core/target'
@@ -207,7 +207,7 @@ const buildView = async (
     hasBench: session.benchId !== null,
     slots: sight.ok ? (sight.bench.meter?.slots ?? []) : [],
     corrections: corrections.map((c) => ({ id: c.id, name: c.name })),
-    sweeps: sweepChoices(record, before?.white.luminance ?? session.targetLuminance),
+    sweeps: sweepChoices(record, facts.bench.layouts, before?.white.luminance ?? session.targetLuminance),
     modes: modeChoices(sheet.document),
   }
 }
@@ -241,15 +241,17 @@ const pacesOf = (readings: readonly ReadingRow[]): Pace[] =>
       r.y !== null && r.origin === 'bench' && r.duration > 0 ? [{ luminance: r.y, seconds: r.duration }] : [],
     )
 
-const sweepChoices = (record: SessionRecord, white: number): SweepChoice[] => {
+const sweepChoices = (record: SessionRecord, layouts: readonly Layout[], white: number): SweepChoice[] => {
   const paces = pacesOf(record.readings)
-  return ALL_SWEEPS.map(({ key, title, tells, patches }) => ({
-    key,
-    title,
-    tells,
-    patches: patches.length,
-    seconds: sweepSeconds(patches, white, paces),
-  }))
+  return ALL_SWEEPS.filter((s) => s.patches.every((p) => isOffered(p, layouts))).map(
+    ({ key, title, tells, patches }) => ({
+      key,
+      title,
+      tells,
+      patches: patches.length,
+      seconds: sweepSeconds(patches, white, paces),
+    }),
+  )
 }
 
 const modeChoices = (sheet: ControlSheet) => {

@@ -173,6 +173,30 @@ describe('a display that is in trouble', () => {
   })
 })
 
+describe('a source that shows windows only', () => {
+  it('is asked for nothing else, the case is verified, and what was not checked is said', async () => {
+    const asked = new Set<string>()
+    const { outcome } = await rehearse(PELT, 2, { baseMode: 'clamp' }, (port) => ({
+      ...port,
+      describe: async () => {
+        const answer = await port.describe()
+        if (!answer.ok || !answer.value.pattern) return answer
+        return {
+          ok: true,
+          value: { ...answer.value, pattern: { ...answer.value.pattern, layouts: ['window'] } },
+        }
+      },
+      showPattern: (pattern) => {
+        asked.add(pattern.layout)
+        return port.showPattern(pattern)
+      },
+    }))
+    expect([...asked]).toEqual(['window'])
+    expect(outcome.verified).toBe(true)
+    expect(outcome.limits.map((l) => l.sentence).join(' ')).toMatch(/pixel for pixel was not checked/)
+  })
+})
+
 describe('where nothing can begin', () => {
   const port = () => portOf(benchWith(PELT, 1))
   it.each([

@@ -10,7 +10,7 @@ import {
   type XYZ,
   xyToXyz,
 } from '#core/colorimetry'
-import { codesOf, type Patch } from '#core/measure'
+import { codesOf, isOffered, type Layout, type Patch } from '#core/measure'
 import {
   primariesOf,
   type Range,
@@ -46,13 +46,17 @@ export const FEED_PATCHES = {
     layout: 'pixels',
   },
 } as const satisfies Record<string, Patch>
-export const FEED_CHECK: readonly Patch[] = [
+const FEED_CHECK: readonly Patch[] = [
   FEED_PATCHES.white,
   FEED_PATCHES.bright,
   FEED_PATCHES.colour,
   FEED_PATCHES.dark,
   FEED_PATCHES.pixels,
 ]
+
+/** What a check of the feed reads, from a source that shows some layouts. */
+export const feedCheck = (layouts: readonly Layout[]): Patch[] =>
+  FEED_CHECK.filter((p) => isOffered(p, layouts))
 
 export type FeedFault = 'range' | 'transfer' | 'encoding' | 'overscan' | 'signal-page'
 

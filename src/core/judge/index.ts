@@ -6,11 +6,11 @@ export {
   judgeEvidence,
 } from './evidence'
 export {
-  FEED_CHECK,
   FEED_PATCHES,
   type FeedFault,
   type FeedFinding,
   type FeedReadings,
+  feedCheck,
   judgeFeed,
 } from './feed-check'
 export { greyErrorChromatic, greyErrorNoise, greyErrorWithLuminance } from './grey-error'

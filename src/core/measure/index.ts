@@ -21,6 +21,7 @@ export {
   codesOf,
   grey,
   greyLevel,
+  isOffered,
   keyFor,
   Layout,
   Patch,

@@ -72,6 +72,10 @@ export const greyLevel = ({ signal: [r, g, b], window, surround, layout }: Patch
     ? r
     : undefined
 
+/** Whether a source that shows some layouts can show a patch; every one shows windows. */
+export const isOffered = ({ layout = 'window' }: Patch, layouts: readonly Layout[]): boolean =>
+  layout === 'window' || layouts.includes(layout)
+
 /** Code values of a patch on a link. Out: one whole number for each channel, of the patch and of its surround. */
 export const codesOf = (
   patch: Patch,

@@ -1,7 +1,23 @@
-import { FEED_CHECK, FEED_PATCHES, type FeedReadings, judgeFeed } from '#core/judge'
+import { FEED_PATCHES, type FeedReadings, feedCheck, judgeFeed } from '#core/judge'
+import { isOffered } from '#core/measure'
 import type { RouteContext, StepContext } from './context'
+import type { RouteFacts } from './facts'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+/** The check is over; what the source could not show was not checked, and is said. */
+const checked = ({ bench }: RouteFacts): StepPlan =>
+  isOffered(FEED_PATCHES.pixels, bench.layouts)
+    ? done('signal checked')
+    : done('signal checked', {
+        limits: [
+          {
+            step: 'signal',
+            sentence:
+              'Whether the picture is shown pixel for pixel was not checked: the source shows no single pixels. Look in the display’s menu whether the picture is enlarged.',
+          },
+        ],
+      })
 
 /**
  * The signal step: five patches that tell a wrong feed from a right one, asked before anything else is read.
@@ -11,7 +27,7 @@ import { RESTS_ON, STEP_TITLE } from './step-keys'
  */
 const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
   const own = facts.readings.filter((r) => r.purpose === 'feed-check')
-  const missing = FEED_CHECK.filter(
+  const missing = feedCheck(facts.bench.layouts).filter(
     (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
   )
   if (missing.length) return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: missing })
@@ -23,7 +39,7 @@ const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
     }),
   )
   const findings = judgeFeed(readings, facts.signal, facts.seen)
-  if (findings.length === 0) return done('signal checked')
+  if (findings.length === 0) return checked(facts)
   const { gamut } = byRole
   if (findings.every((f) => f.fault === 'encoding') && gamut && movable(gamut)) {
     const tried = new Set(
@@ -50,7 +66,7 @@ const planSignal = (context: StepContext): StepPlan => {
   const begun = newest('out-of-box') > 0 || facts.adjustments.length > 0
   if (check > Math.max(newest('survey'), newest('out-of-box')) || (check === 0 && !begun))
     return checkSignal(context)
-  return done(check > 0 ? 'signal checked' : '')
+  return check > 0 ? checked(facts) : done('')
 }
 
 export const signal: Step = {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { REFERENCE_POLICY } from '#core/judge'
-import { GREY_LEVELS, grey, PATCHES, type Patch, sixColour } from '#core/measure'
+import { feedCheck, REFERENCE_POLICY } from '#core/judge'
+import { GREY_LEVELS, grey, type Layout, PATCHES, type Patch, sixColour } from '#core/measure'
 import { blackLevel } from './black-level'
 import { PLAIN_STATE, plainContext, plainFacts, plainLight, plainReading } from './double'
 import type { RouteFacts } from './facts'
@@ -40,6 +40,22 @@ describe('the signal check', () => {
   it('is asked before the first sweep of a case, and not again once it has begun', () => {
     expect(planOf(signal, { readings: [] }).next).toMatchObject({ kind: 'sweep', purpose: 'feed-check' })
     expect(planOf(signal).status).toBe('done')
+  })
+  it('asks a source only for what it shows, and says what was not checked', () => {
+    const asked = (layouts: readonly Layout[]) => {
+      const { next } = planOf(signal, { readings: [], bench: { layouts, probe: false, eye: false } })
+      return next?.kind === 'sweep' ? next.patches.map((p) => p.layout ?? 'window') : []
+    }
+    expect(asked(['window', 'pixels'])).toEqual(['window', 'window', 'window', 'window', 'pixels'])
+    expect(asked(['window'])).toEqual(['window', 'window', 'window', 'window'])
+    const read = feedCheck([]).map((p) => ({
+      ...sweep()[0]!,
+      patch: p,
+      purpose: 'feed-check' as const,
+      id: 99,
+    }))
+    const later = planOf(signal, { readings: [...read, ...sweep()] })
+    expect(later.limits.map((l) => l.sentence).join()).toMatch(/pixel for pixel was not checked/)
   })
 })
 

@@ -77,7 +77,7 @@ export const SweepDialog = ({
             Start
           </button>
           <button type="button" className="link" onClick={check}>
-            Check the signal again, five patches
+            Check the signal again
           </button>
         </div>
       </form>
