@@ -124,7 +124,7 @@ test('the page on the display under test follows the run by itself', async ({ pa
   // The meter reads what the simulated source last showed; the run itself needs no hand any more.
   // Where no case before it has checked the feed, that comes first, and finds it wrong.
   const asked = (await page.locator('main h1').textContent()) ?? ''
-  if (/not what was sent|Feed check/.test(asked)) await press(page, 'n')
+  if (/Signal mismatch|Check the signal/.test(asked)) await press(page, 'n')
   await bench().simulate({ speed: 0.4 })
   await press(page, 'Space')
   // A patch stands for seconds now, long enough to be seen.
