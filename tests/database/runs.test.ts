@@ -29,7 +29,7 @@ let db: AtBench['db']
 let bench: AtBench['bench']
 let ctx: AtBench['ctx']
 let session: number
-const at = atBench({ begin: (ctx) => beginOn(ctx) })
+const at = atBench({ displayOnFor: 3120, begin: (ctx) => beginOn(ctx) })
 beforeEach(() => {
   ;({ db, bench, ctx, session } = at)
 })

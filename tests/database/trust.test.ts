@@ -386,7 +386,7 @@ describe('work by hand', () => {
     }
     expect(await refused('')).toMatch(/no control sheet of Nowhere Plain yet/)
     expect(await refused('{')).toMatch(/not JSON/)
-    expect(await refused('{}')).toMatch(/no control sheet: /)
+    expect(await refused('{}')).toMatch(/not a control sheet: /)
     expect(await refused(sheet.replaceAll('Plain', 'Other'))).toMatch(/that of Nowhere Other/)
     const taken = await takeInByHand(ctx, intake, sheet)
     expect(taken.ok).toBe(true)

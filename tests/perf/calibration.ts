@@ -15,7 +15,7 @@ export const quantile = (values: readonly number[], q: number): number => {
   const sorted = [...values].sort((a, b) => a - b)
   return sorted[Math.min(sorted.length - 1, Math.ceil(q * sorted.length) - 1)] ?? Number.NaN
 }
-const spread = (values: readonly number[], digits: number): string =>
+export const spread = (values: readonly number[], digits: number): string =>
   `${quantile(values, 0.5).toFixed(digits)} median, ${quantile(values, 0.95).toFixed(digits)} for 95 %, ${Math.max(...values).toFixed(digits)} at most`
 
 const UNITS = 20

@@ -1,6 +1,6 @@
 /**
  * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
- * calibration, colour, start, pages, screen, commands, events, idle, modes, scale.
+ * calibration, colour, population, start, pages, screen, commands, events, idle, modes, scale.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, statSync } from 'node:fs'
@@ -14,6 +14,7 @@ import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/
 import { calibration, quantile } from './calibration'
 import { eightModes, importTenThousand, millionReadings } from './large'
 import { eventBytes, fiftyCommands, idlePages, memory, pagesUnderLoad } from './load'
+import { population } from './population'
 
 interface Row {
   readonly what: string
@@ -224,27 +225,34 @@ const asked = new Set(process.argv.slice(2))
 const wants = (part: string) => asked.size === 0 || asked.has(part)
 if (wants('calibration')) await calibration(row)
 if (wants('colour')) colourDifference()
-const env = { ...(await scratchEnvironment()), WEXMAR_BENCH_SPEED: '4' }
-const demo = wants('start') ? await startUp(env) : await startDemo(env)
-try {
-  if (wants('pages')) await pages(demo)
-  if (wants('screen')) await onScreen(demo)
-  if (wants('commands')) await fiftyCommands(demo, row)
-  if (wants('events')) await eventBytes(demo, row)
-  if (wants('idle')) await idlePages(demo, row)
-  if (wants('modes')) await modes(demo)
-  if (wants('scale')) await atScale(demo)
-} finally {
-  const pids = ['mariadbd', 'simulated/main', 'runner/main', 'ops/pilot', 'ops/web'].map((part) =>
-    demo.pidOf(part),
-  )
-  const begin = Date.now()
-  await demo.stop()
-  const alive = () => pids.some((pid) => pid !== undefined && existsSync(`/proc/${pid}`))
-  while (alive() && Date.now() - begin < 30_000) await new Promise((resolve) => setTimeout(resolve, 20))
-  row('SIGTERM until everything is gone', seconds(Date.now() - begin), 'at most 5 s')
-  removeScratch(env)
+if (wants('population')) await population(row)
+/** Parts that need no demo. */
+const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population'])
+/** Figures that need a running demo. */
+const withDemo = async () => {
+  const env = { ...(await scratchEnvironment()), WEXMAR_BENCH_SPEED: '4' }
+  const demo = wants('start') ? await startUp(env) : await startDemo(env)
+  try {
+    if (wants('pages')) await pages(demo)
+    if (wants('screen')) await onScreen(demo)
+    if (wants('commands')) await fiftyCommands(demo, row)
+    if (wants('events')) await eventBytes(demo, row)
+    if (wants('idle')) await idlePages(demo, row)
+    if (wants('modes')) await modes(demo)
+    if (wants('scale')) await atScale(demo)
+  } finally {
+    const pids = ['mariadbd', 'simulated/main', 'runner/main', 'ops/pilot', 'ops/web'].map((part) =>
+      demo.pidOf(part),
+    )
+    const begin = Date.now()
+    await demo.stop()
+    const alive = () => pids.some((pid) => pid !== undefined && existsSync(`/proc/${pid}`))
+    while (alive() && Date.now() - begin < 30_000) await new Promise((resolve) => setTimeout(resolve, 20))
+    row('SIGTERM until everything is gone', seconds(Date.now() - begin), 'at most 5 s')
+    removeScratch(env)
+  }
 }
+if (asked.size === 0 || [...asked].some((part) => !PURE.has(part))) await withDemo()
 const width = Math.max(...rows.map((r) => r.what.length))
 console.log('\nFigures')
 for (const r of rows) console.log(`${r.what.padEnd(width)}  ${r.measured}  (${r.wanted})`)

@@ -123,7 +123,7 @@ describe('bin/calibrate', () => {
     )
     writeFileSync(join(folder, 'torn.json'), '{"name": ')
     const bench = ['--bench', 'http://127.0.0.1:1', '--case', 'sdr-dark', '--out', 'x']
-    expect(await refused(...bench, '--policy', 'torn.json')).toMatch(/torn.json is no JSON/)
+    expect(await refused(...bench, '--policy', 'torn.json')).toMatch(/torn.json is not JSON/)
     expect(await refused(...bench, '--policy', 'ghost')).toMatch(/no policy “ghost”/)
   })
   it('ends with 1 where no bench answers, and says so in the result', async () => {

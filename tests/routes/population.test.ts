@@ -1,0 +1,75 @@
+import { describe, expect, it } from 'vitest'
+import { factoryState, type NumberControl } from '#core/display'
+import { grey, PATCHES, patternOf } from '#core/measure'
+import { SDR_SIGNAL } from '#core/signal'
+import { drawDisplay, lightOf, populationBench } from '#tests/population'
+
+const SEEDS = Array.from({ length: 120 }, (_, i) => i + 1)
+const DRAWN = SEEDS.map(drawDisplay)
+
+describe('the population of displays', () => {
+  it('is the same for the same seeds, and no two of it are alike', () => {
+    expect(SEEDS.slice(0, 5).map(drawDisplay)).toEqual(DRAWN.slice(0, 5))
+    expect(
+      new Set(DRAWN.map((d) => JSON.stringify({ ...d, seed: 0, sheet: { ...d.sheet, model: '' } }))).size,
+    ).toBe(DRAWN.length)
+  })
+  it('covers every family', () => {
+    const levels = (d: (typeof DRAWN)[number]) =>
+      d.sheet.controls.filter((c) => c.role === 'level-white').length / 3
+    expect(new Set(DRAWN.map(levels))).toEqual(new Set([0, 5, 10, 11, 20, 22]))
+    const seen = (of: (d: (typeof DRAWN)[number]) => unknown) => new Set(DRAWN.map(of)).size
+    expect(seen((d) => d.gain.kind)).toBe(3)
+    expect(seen((d) => d.gain.onlyDown)).toBe(2)
+    expect(seen((d) => d.gain.inLight)).toBe(2)
+    expect(seen((d) => d.levels.effect)).toBe(3)
+    expect(seen((d) => d.levels.shape)).toBe(3)
+    expect(seen((d) => d.levels.beforeTone)).toBe(2)
+    expect(seen((d) => d.colour.kind)).toBe(3)
+    expect(DRAWN.filter((d) => d.quirk).length).toBeGreaterThan(DRAWN.length / 20)
+    expect(DRAWN.filter((d) => Math.min(...d.ceilings) < 1.01).length).toBeGreaterThan(DRAWN.length / 5)
+  })
+  it('gives more light for more signal, and more of a channel for more of its gain', () => {
+    for (const d of DRAWN) {
+      const state = factoryState(d.sheet)
+      const greys = [0, 0.2, 0.4, 0.6, 0.8, 1].map((s) => lightOf(d, state, [s, s, s])[1])
+      for (const [i, y] of greys.slice(1).entries()) expect(y, `${d.seed}`).toBeGreaterThan(greys[i]!)
+      if (d.quirk) continue
+      const control = d.sheet.controls.find((c) => c.key === 'gain-blue') as NumberControl
+      const down = { ...state, [control.key]: Number(control.default) - 8 }
+      const blueLight = (s: typeof state) => lightOf(d, s, [0.6, 0.6, 0.6])[2]
+      expect(blueLight(down), `${d.seed}`).toBeLessThan(blueLight(state))
+    }
+  })
+  it('has single levels that move the light near their own place, wherever the tone curve puts it', () => {
+    const withLevels = DRAWN.filter((d) => !d.quirk && d.sheet.controls.some((c) => c.key === 'at-500-red'))
+    expect(withLevels.length).toBeGreaterThan(10)
+    for (const d of withLevels) {
+      const state = factoryState(d.sheet)
+      const moved = { ...state, 'at-500-red': 20 }
+      const change = (s: number) =>
+        Math.abs(lightOf(d, moved, [s, s, s])[0] / lightOf(d, state, [s, s, s])[0] - 1)
+      const near = Math.max(...[0.35, 0.4, 0.45, 0.5, 0.55, 0.6, 0.65].map(change))
+      expect(near, `${d.seed}`).toBeGreaterThan(5 * change(0.95))
+    }
+  })
+})
+
+describe('a bench of the population', () => {
+  it('keeps what is set where the sheet says, forgets it by a reset, and reads with scatter', async () => {
+    const { port, state } = populationBench(drawDisplay(3), 5)
+    expect(await port.set('gain-red', 4)).toMatchObject({ ok: true })
+    expect(state()['gain-red']).toBe(4)
+    expect(await port.set('gain-red', 4000)).toMatchObject({ ok: false })
+    await port.showPattern(patternOf(PATCHES.sdr.white, SDR_SIGNAL))
+    const [a, b] = [await port.read(), await port.read()]
+    expect(a).not.toEqual(b)
+    await port.reset()
+    expect(state()['gain-red']).toBe(0)
+  })
+  it('shows windows only', async () => {
+    const { port } = populationBench(drawDisplay(3), 5)
+    const board = patternOf({ ...grey(100), layout: 'checkerboard' }, SDR_SIGNAL)
+    expect(await port.showPattern(board)).toMatchObject({ ok: false })
+  })
+})
