@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { factoryState, type NumberControl } from '#core/display'
+import { feedCheck, judgeFeed } from '#core/judge'
 import { grey, PATCHES, patternOf } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { drawDisplay, lightOf, populationBench } from '#tests/population'
@@ -51,6 +52,19 @@ describe('the population of displays', () => {
         Math.abs(lightOf(d, moved, [s, s, s])[0] / lightOf(d, state, [s, s, s])[0] - 1)
       const near = Math.max(...[0.35, 0.4, 0.45, 0.5, 0.55, 0.6, 0.65].map(change))
       expect(near, `${d.seed}`).toBeGreaterThan(5 * change(0.95))
+    }
+  })
+})
+
+describe('the check of the feed', () => {
+  it('stops at no display of the population, whose feeds are all as they should be', () => {
+    const page = { ...SDR_SIGNAL, primaries: 'bt709' as const }
+    for (const d of DRAWN) {
+      const state = factoryState(d.sheet)
+      const readings = Object.fromEntries(
+        feedCheck(['window']).map((p) => [p.key.replace('feed-', ''), lightOf(d, state, p.signal)]),
+      )
+      expect(judgeFeed(readings, SDR_SIGNAL, page), `${d.seed}`).toEqual([])
     }
   })
 })

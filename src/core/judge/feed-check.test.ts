@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
+import { BT709_PRIMARIES, D65, multiply, rgbToXyzMatrix, type XYZ, xyToXyz } from '#core/colorimetry'
 import { controlByRole, factoryState, type State } from '#core/display'
-import { FEED_PATCHES, type FeedReadings, judgeFeed } from '#core/judge'
+import { FEED_PATCHES, type FeedReadings, judgeFeed, looksLikeWrongRange } from '#core/judge'
 import { patternOf } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { LANTERN, MAREN, METER, makeMeter, makeUnit, PELT, SORREL, shine, TAVIN } from '#core/simulation'
@@ -60,6 +61,29 @@ describe.each(Object.keys(MODELS) as Array<keyof typeof MODELS>)('the feed to %s
       for (let seed = 1; seed <= 10; seed++)
         expect(faults(readFeed(name, { primaries: 'bt2020' }, {}, seed))).toEqual(['encoding'])
     })
+})
+
+describe('a display with a light tone out of the box', () => {
+  const SEEN = { ...SDR_SIGNAL, encoding: undefined, primaries: 'bt709' as const }
+  const GAMMA = 1.7
+  const toXyz = rgbToXyzMatrix(BT709_PRIMARIES, xyToXyz(D65, 100))!
+  const light: FeedReadings = Object.fromEntries(
+    Object.entries(FEED_PATCHES).flatMap(([key, { signal }]) => {
+      const [r, g, b] = signal.map((s) => s ** GAMMA)
+      return key === 'pixels'
+        ? []
+        : [[key, multiply(toXyz, [r!, g!, b!]).map((v) => v + 0.1) as unknown as XYZ]]
+    }),
+  )
+  it('is not taken for one with the wrong range where its own page says that the range is right; it is said', () => {
+    expect(judgeFeed(light, SDR_SIGNAL, SEEN)).toEqual([])
+    expect(looksLikeWrongRange(light, SDR_SIGNAL, SEEN)).toBe(true)
+    expect(looksLikeWrongRange(readFeed('MAREN'), SDR_SIGNAL, SEEN)).toBe(false)
+  })
+  it('has to be told from a wrong range by a person where no page says anything', () => {
+    expect(judgeFeed(light, SDR_SIGNAL).map((f) => f.fault)).toEqual(['range'])
+    expect(looksLikeWrongRange(light, SDR_SIGNAL, null)).toBe(false)
+  })
 })
 
 describe('the feed', () => {

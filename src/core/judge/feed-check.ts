@@ -21,15 +21,15 @@ import {
   type Transfer,
 } from '#core/signal'
 import {
+  ANY_TONE,
   CLEARLY,
-  EXPONENTS,
   FLOORS,
   PEAKS,
   PIXEL_MARGIN,
   PIXEL_SHARE,
   SCATTER,
-  USUAL_EXPONENT,
   USUAL_FLOOR,
+  USUAL_TONE,
 } from './tuning'
 
 /** Five patches that tell a wrong feed from a right one: both ends, white, a colour between, and single pixels. */
@@ -98,11 +98,16 @@ const expected = (patch: Patch, sent: SignalFormat, h: Hypothesis, tone: number,
 }
 
 /** Sum of squared deviations of the readings from a hypothesis, over the kinds of display that fit it best. */
-const misfit = (readings: FeedReadings, sent: SignalFormat, h: Hypothesis): number => {
+const misfit = (
+  readings: FeedReadings,
+  sent: SignalFormat,
+  h: Hypothesis,
+  tones: typeof USUAL_TONE | typeof ANY_TONE = USUAL_TONE,
+): number => {
   const { white } = readings
   if (!white) return 0
   let best = Number.POSITIVE_INFINITY
-  for (const tone of h.transfer === 'pq' ? PEAKS : EXPONENTS)
+  for (const tone of h.transfer === 'pq' ? PEAKS : tones.exponents)
     for (const floor of FLOORS) {
       const full = expected(FEED_PATCHES.white, sent, h, tone, floor)
       const deviation = (name: 'dark' | 'bright' | 'colour', sigma: number): number => {
@@ -116,7 +121,7 @@ const misfit = (readings: FeedReadings, sent: SignalFormat, h: Hypothesis): numb
         deviation('bright', SCATTER.bright) ** 2 +
         deviation('colour', SCATTER.colour) ** 2 +
         (floor / USUAL_FLOOR) ** 2 +
-        (h.transfer === 'pq' ? 0 : ((tone - USUAL_EXPONENT.mean) / USUAL_EXPONENT.scatter) ** 2)
+        (h.transfer === 'pq' ? 0 : ((tone - tones.mean) / tones.scatter) ** 2)
       if (readings.colour) {
         const want = expected(FEED_PATCHES.colour, sent, h, tone, floor)
         // The display's own white taken out: only what colour adds to it counts.
@@ -170,7 +175,7 @@ export const judgeFeed = (
       .map((transfer): Hypothesis => ({ ...right, fault: 'transfer', transfer })),
     { ...right, fault: 'encoding', space: space === 'bt709' ? 'bt2020' : 'bt709' },
   ]
-  const asSent = misfit(readings, sent, right)
+  const asSent = misfit(readings, sent, right, seen?.range === sent.range ? ANY_TONE : USUAL_TONE)
   const ranked = wrong
     // A page that says that colour space and transfer curve arrive as sent is believed: then the gamut of the display is open or
     // narrow, and its tone is bent.
@@ -187,3 +192,15 @@ export const judgeFeed = (
     findings.push({ fault: 'overscan', sentence: SENTENCE.overscan(sent, right) })
   return findings
 }
+
+/**
+ * Whether the readings look like a wrong range while the display's own signal page says that the range arrives as sent: most often its tone
+ * curve is unusual, and once in a while its menu forces a range that the page does not tell of.
+ */
+export const looksLikeWrongRange = (
+  readings: FeedReadings,
+  sent: SignalFormat,
+  seen: SeenSignal | null,
+): boolean =>
+  seen?.range === sent.range &&
+  judgeFeed(readings, sent, { ...seen, range: null }).some((f) => f.fault === 'range')

@@ -12,6 +12,7 @@ export {
   type FeedReadings,
   feedCheck,
   judgeFeed,
+  looksLikeWrongRange,
 } from './feed-check'
 export { greyErrorChromatic, greyErrorNoise, greyErrorWithLuminance } from './grey-error'
 export {

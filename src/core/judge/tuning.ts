@@ -1,10 +1,21 @@
 /** What judgement decides by. */
 
 // feed check
-/** Exponents of displays that any hypothesis may meet. */
-export const EXPONENTS = [1.9, 2, 2.1, 2.2, 2.3, 2.4, 2.5, 2.6] as const
-/** Exponent that displays are usually set to, and how far they stray. */
-export const USUAL_EXPONENT = { mean: 2.25, scatter: 0.2 } as const
+/** Exponents that displays are set to, the one that is usual, and how far they stray. */
+export const USUAL_TONE = {
+  exponents: [1.9, 2, 2.1, 2.2, 2.3, 2.4, 2.5, 2.6],
+  mean: 2.25,
+  scatter: 0.2,
+} as const
+/**
+ * The same where the display's own page says that the range arrives as sent: a light or a deep tone curve out of the box looks much like a
+ * wrong range, and is far more frequent then.
+ */
+export const ANY_TONE = {
+  exponents: [1.5, 1.6, 1.7, 1.8, 1.9, 2, 2.1, 2.2, 2.3, 2.4, 2.5, 2.6, 2.7, 2.8, 2.9],
+  mean: 2.25,
+  scatter: 0.4,
+} as const
 /** Black that displays usually have, as a share of white. */
 export const USUAL_FLOOR = 0.0008
 /** Peaks of displays that tone-map PQ, cd/m². */

@@ -1,23 +1,34 @@
-import { FEED_PATCHES, type FeedReadings, feedCheck, judgeFeed } from '#core/judge'
+import { FEED_PATCHES, type FeedReadings, feedCheck, judgeFeed, looksLikeWrongRange } from '#core/judge'
 import { isOffered } from '#core/measure'
 import type { RouteContext, StepContext } from './context'
 import type { RouteFacts } from './facts'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 
-/** The check is over; what the source could not show was not checked, and is said. */
-const checked = ({ bench }: RouteFacts): StepPlan =>
-  isOffered(FEED_PATCHES.pixels, bench.layouts)
-    ? done('signal checked')
-    : done('signal checked', {
-        limits: [
-          {
-            step: 'signal',
-            sentence:
-              'Whether the picture is shown pixel for pixel was not checked: the source shows no single pixels. Look in the display’s menu whether the picture is enlarged.',
-          },
-        ],
-      })
+const NO_PIXELS =
+  'Whether the picture is shown pixel for pixel was not checked: the source shows no single pixels. Look in the display’s menu whether the picture is enlarged.'
+const LIKE_WRONG_RANGE =
+  'Tone out of the box is as light or as deep as a wrong range would make it, while the display’s own page says that the range arrives as sent. Check the range setting in its menu.'
+
+/** The newest reading of each patch of the check. */
+const readingsOf = ({ readings }: Pick<RouteFacts, 'readings'>): FeedReadings =>
+  Object.fromEntries(
+    Object.entries(FEED_PATCHES).flatMap(([name, patch]) => {
+      const reading = readings.findLast((r) => r.purpose === 'feed-check' && r.patch.key === patch.key)
+      return reading ? [[name, reading.xyz]] : []
+    }),
+  )
+
+/** The check is over; what was not checked or stays unsure is said. */
+const checked = (facts: RouteFacts): StepPlan => {
+  const sentences = [
+    ...(isOffered(FEED_PATCHES.pixels, facts.bench.layouts) ? [] : [NO_PIXELS]),
+    ...(looksLikeWrongRange(readingsOf(facts), facts.signal, facts.seen) ? [LIKE_WRONG_RANGE] : []),
+  ]
+  return done('signal checked', {
+    limits: sentences.map((sentence) => ({ step: 'signal' as const, sentence })),
+  })
+}
 
 /**
  * The signal step: five patches that tell a wrong feed from a right one, asked before anything else is read.
@@ -31,14 +42,7 @@ const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
     (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
   )
   if (missing.length) return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: missing })
-  const newest = (key: string) => own.findLast((r) => r.patch.key === key)
-  const readings: FeedReadings = Object.fromEntries(
-    Object.entries(FEED_PATCHES).flatMap(([name, patch]) => {
-      const reading = newest(patch.key)
-      return reading ? [[name, reading.xyz]] : []
-    }),
-  )
-  const findings = judgeFeed(readings, facts.signal, facts.seen)
+  const findings = judgeFeed(readingsOf(facts), facts.signal, facts.seen)
   if (findings.length === 0) return checked(facts)
   const { gamut } = byRole
   if (findings.every((f) => f.fault === 'encoding') && gamut && movable(gamut)) {
