@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
+import { drive } from '#bench/unattended'
 import { factoryState, type NumberControl } from '#core/display'
-import { feedCheck, judgeFeed } from '#core/judge'
+import { feedCheck, judgeFeed, REFERENCE_POLICY } from '#core/judge'
 import { grey, PATCHES, patternOf } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { drawDisplay, lightOf, populationBench } from '#tests/population'
@@ -67,6 +68,27 @@ describe('the check of the feed', () => {
       expect(judgeFeed(readings, SDR_SIGNAL, page), `${d.seed}`).toEqual([])
     }
   })
+})
+
+describe('a verdict on a control', () => {
+  it.each([2, 12, 20])(
+    'is not given as certain where the control is as it should be: display %i',
+    async (seed) => {
+      const display = drawDisplay(seed)
+      expect(display.quirk).toBeNull()
+      const outcome = await drive(
+        populationBench(display, seed).port,
+        { viewingCase: 'sdr-dark', policy: REFERENCE_POLICY },
+        { pause: async () => undefined },
+      )
+      if (!('verified' in outcome)) throw new Error(outcome.stopped)
+      expect(outcome.verified).toBe(true)
+      for (const { suspected, sentence } of outcome.controlFaults) {
+        expect(suspected, sentence).toBe(true)
+        expect(sentence).toMatch(/never moved by itself, so this is not certain/)
+      }
+    },
+  )
 })
 
 describe('a bench of the population', () => {

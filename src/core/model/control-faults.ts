@@ -7,7 +7,9 @@ import { ASPECTS, type Aspect } from './expected-response'
 import { type FaultKind, featureOf, type GreyModel } from './grey-model'
 import type { LuminanceCurve } from './luminance-curve'
 import {
+  AT_ITS_LEVEL,
   BRIGHT_ENOUGH,
+  CLICKS_TO_SHOW,
   CONTROL_FAULTS_SCATTER,
   CONTROL_FAULTS_USUAL,
   FAR_LIKELIER,
@@ -24,6 +26,8 @@ export interface ControlFault {
   readonly at?: number
   /** It belongs to a single level. */
   readonly byLevel?: boolean
+  /** It explains the readings best and is reckoned with, but no two readings that differ in this control alone show it. */
+  readonly suspected?: boolean
 }
 
 const nothing = (control: Control): ControlFault => ({
@@ -108,12 +112,14 @@ const seriesOf = (
   model: GreyModel,
   control: NumberControl,
   aspect: Aspect,
+  among: (level: number) => boolean = () => true,
 ): Array<Array<{ value: number; drive: number }>> => {
   const touches = (c: Control) =>
     c !== control && (c.channel === aspect || c.channel === 'green' || !c.channel)
   const others = model.features.map((f) => f.control).filter(touches)
   const groups = new Map<string, Array<{ value: number; drive: number }>>()
   for (const [i, o] of model.observations.entries()) {
+    if (!among(o.level)) continue
     const key = [o.level, ...others.map((c) => o.state[c.key])].join()
     groups.set(key, [
       ...(groups.get(key) ?? []),
@@ -194,20 +200,37 @@ const lookForLevels = (
   if (worst && worst.by > FAR_LIKELIER) found.push(worst)
   return found.map(({ control, fault }) => {
     const where = `${quoted(control)} at ${Math.round(1000 * (control.level ?? 0)) / 10} %`
-    return fault === 'reversed'
-      ? {
-          control: control.key,
-          kind: 'backwards',
-          byLevel: true,
-          sentence: `${where} works backwards: more of it gives less ${control.channel}. Compensated.`,
-        }
-      : {
-          control: control.key,
-          kind: 'nothing',
-          byLevel: true,
-          sentence: `${where} has no measurable effect: it is not used from here on.`,
-        }
+    const shown = isShown(model, control, fault)
+    const [verdict, consequence] =
+      fault === 'reversed'
+        ? [`works backwards: more of it gives less ${control.channel}`, 'Compensated.']
+        : ['has no measurable effect', 'It is not used from here on.']
+    return {
+      control: control.key,
+      kind: fault === 'reversed' ? ('backwards' as const) : ('nothing' as const),
+      byLevel: true,
+      ...(shown ? {} : { suspected: true }),
+      sentence: shown
+        ? `${where} ${verdict}. ${consequence}`
+        : `The readings fit best if ${where} ${verdict}; it was never moved by itself, so this is not certain. ${consequence}`,
+    }
   })
+}
+
+/** Whether two readings that differ in a level-by-level control alone, near its own level, show its fault. */
+const isShown = (model: GreyModel, control: NumberControl, fault: FaultKind): boolean => {
+  const { channel, level = 0 } = control
+  if (channel !== 'red' && channel !== 'blue') return false
+  return seriesOf(model, control, channel, (at) => Math.abs(at - level) < AT_ITS_LEVEL).some((list) =>
+    list.some((b) => {
+      const a = list[0]!
+      const clicks = (b.value - a.value) / control.range.step
+      const moved = (b.drive - a.drive) * Math.sign(clicks)
+      return fault === 'reversed'
+        ? moved < -4 * CONTROL_FAULTS_SCATTER
+        : Math.abs(clicks) >= CLICKS_TO_SHOW && Math.abs(moved) < 2 * CONTROL_FAULTS_SCATTER
+    }),
+  )
 }
 
 /** The luminance control: two places far apart that give the same light. */

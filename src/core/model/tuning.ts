@@ -13,6 +13,9 @@ export const COLOUR_MODEL_CLOSED = 0.015
 export const NOTHING = 0.08
 /** Usual effect of a gain at white and of a cut at 10 %, over half the range, in drive. */
 export const CONTROL_FAULTS_USUAL = { gain: 0.18, cut: 0.036 } as const
+/** How near to its level a reading tells of a level-by-level control, and clicks that would show there, as shares of the signal and whole. */
+export const AT_ITS_LEVEL = 0.03
+export const CLICKS_TO_SHOW = 8
 /** Scatter of a drive, as a share, that no conclusion is drawn from. */
 export const CONTROL_FAULTS_SCATTER = 0.0012
 /** Logarithm of how much likelier readings have to be with an faulty control than without: faulty controls are rare. */
