@@ -19,7 +19,7 @@ const shared = globalThis as typeof globalThis & { wexmarUploads?: number }
 const refuse = (status: number, error: string) => Response.json({ error }, { status })
 
 /**
- * Takes the file of a form to the disk as it comes in, and does something with it. In: request, largest file in bytes. Out: the answer
+ * Takes the file of a form to the disk while it arrives, and does something with it. In: request, largest file in bytes. Out: the answer
  * of the work, or one that says what is wrong with the form; the file is gone afterwards.
  */
 export const withUpload = async (

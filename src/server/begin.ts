@@ -1,13 +1,12 @@
 import type { Transaction } from 'sequelize'
 import type { Change } from '#core/display'
 import { controlOf } from '#core/display'
-import type { Patch, Purpose } from '#core/measure'
+import { type Patch, type Purpose, patchesFor } from '#core/measure'
 import { type PlannedTask, readsAfter, readTask, sayChanges, setAll, stepOfControl, workOf } from '#core/plan'
 import type { Next } from '#core/steps'
 import { type AdjustmentRow, touchSession } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
-import { sessionPatches } from './session-patches'
 import type { SessionRecord } from './session-record'
 
 /** What is written down of an adjustment beside its run. */
@@ -68,7 +67,7 @@ export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> =>
     baseMode: session.baseMode,
     prepared: session.prepared,
     devices: session.devices,
-    white: sessionPatches(session).white,
+    white: patchesFor(session.signalFormat).white,
   })
   if ('undecided' in work) return Promise.resolve(bad(`${work.undecided} Nothing was started.`))
   const { adjustment } = work
@@ -96,7 +95,7 @@ export const beginByHand = (
 ): Promise<Result<null>> => {
   const sheet = begin.record.sheet.document
   const controls = changes.map((c) => controlOf(sheet, c.control))
-  const patches = sessionPatches(begin.record.session)
+  const patches = patchesFor(begin.record.session.signalFormat)
   const reads = new Map<string, Patch>()
   for (const control of controls)
     for (const patch of readsAfter(control, patches)) reads.set(patch.key, patch)

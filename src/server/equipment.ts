@@ -4,7 +4,7 @@ import type { SessionRow } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 
-/** Changes who does what in a session. Out: nothing, or a sentence that says why not. */
+/** Changes the equipment of a session. Out: nothing, or a sentence that says why not. */
 export const equip = async (
   { db }: Context,
   session: SessionRow,

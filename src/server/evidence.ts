@@ -1,12 +1,11 @@
 import { Op, QueryTypes } from 'sequelize'
 import { controlByRole, showValue } from '#core/display'
 import { CASE_LABEL, type EvidenceReading, type EvidenceVerdict, judgeEvidence } from '#core/judge'
-import { ASSUMED_PRECISION } from '#core/measure'
+import { ASSUMED_PRECISION, patchesFor } from '#core/measure'
 import { channelMatrixOf } from '#core/model'
 import { type ClicksToTarget, clicksToTarget } from '#core/solve'
 import type { ReadingRow, RunRow } from '#db'
 import type { Context } from './context'
-import { sessionPatches } from './session-patches'
 import { xyzOf } from './session-record'
 
 /** Most runs that are laid on top of each other. */
@@ -162,7 +161,7 @@ const seriesOf = async (
     white: [session!.targetX, session!.targetY] as const,
     tone: session!.tone === 'bt1886' ? ('bt1886' as const) : Number(session!.tone),
   }
-  const patches = sessionPatches(session!)
+  const patches = patchesFor(session!.signalFormat)
   const precision = row.meter?.precision ?? ASSUMED_PRECISION
   return stateIds.map((stateId) => {
     const own = readings.filter((r) => r.stateId === stateId)

@@ -1,10 +1,9 @@
 import type { Chromaticity } from '#core/colorimetry'
 import { greyErrorChromatic } from '#core/judge'
-import { FAULT_SENTENCE, greyLevel, type Patch } from '#core/measure'
+import { FAULT_SENTENCE, greyLevel, type Patch, patchesFor } from '#core/measure'
 import type { ReadingRow } from '#db'
 import { marksOf } from './reading-view'
 import { runTitle } from './run-title'
-import { sessionPatches } from './session-patches'
 import { type SessionRecord, xyzOf } from './session-record'
 import type { LogEntry } from './views'
 
@@ -20,7 +19,7 @@ export const eightBit = ({ signal: [r, g, b] }: Patch): [number, number, number]
 /** The newest readings, each run under its title. In: record, target white. */
 export const readingLogOf = (record: SessionRecord, white: Chromaticity): LogEntry[] => {
   const { readings } = record
-  const whiteKey = sessionPatches(record.session).white.key
+  const whiteKey = patchesFor(record.session.signalFormat).white.key
   const newest = readings.slice(-LOG_LENGTH)
   let peak = readings
     .slice(0, readings.length - newest.length)

@@ -424,7 +424,7 @@ export interface SessionView {
   /** Controls that a reviewer may set by hand here. */
   readonly controls: readonly ControlView[]
   readonly guide: { readonly id: number; readonly slug: string; readonly published: boolean } | null
-  /** Who does what. */
+  /** Who does each device's part. */
   readonly equipment: Equipment
   readonly hasBench: boolean
   readonly slots: ReadonlyArray<{ readonly slot: string; readonly name: string }>

@@ -10,8 +10,8 @@ import {
   driftsTooMuch,
   FAULT_SENTENCE,
   hasSettled,
-  PATCHES,
   type Patch,
+  patchesFor,
   patternOf,
   type ReadingFault,
   SETTLE,
@@ -130,7 +130,7 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
     task.kind !== 'settle',
   )
   if (!own) return 'left'
-  if (!fault && xyz && patch.key === PATCHES[format.transfer].white.key) run.white = xyz[1]
+  if (!fault && xyz && patch.key === patchesFor(format).white.key) run.white = xyz[1]
   if (task.kind === 'control' && run.drift && driftsTooMuch(run.drift))
     await afterDrift(run, run.drift, patch, task)
   return { fault, xyz, clock }
@@ -148,7 +148,7 @@ const watchDrift = (run: Execution, task: Task, patch: Patch, reading: ControlRe
 /** What drift has spoilt is read again once the display has settled: the sweep that ends with a control reading, once. */
 const afterDrift = async (run: Execution, drift: Drift, patch: Patch, task: Task): Promise<void> => {
   const said = sayDrift(drift, patch)
-  const more = tasksAfterDrift(run.tasks(), task, PATCHES[run.format.transfer].white)
+  const more = tasksAfterDrift(run.tasks(), task, patchesFor(run.format).white)
   if (!more) {
     await run.store.note(`${said} It had been read again already.`)
     return

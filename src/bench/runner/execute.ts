@@ -1,8 +1,7 @@
 import type { BenchClient } from '#bench/client'
 import { execute, type RunInput } from '#bench/executor'
-import { PATCHES } from '#core/measure'
+import { patchesFor } from '#core/measure'
 import type { BenchDescription } from '#core/protocol'
-import { SDR_SIGNAL } from '#core/signal'
 import { type ClaimedRun, completeRun, type Database, renewLease, storeMeter } from '#db'
 import { personAtBench } from './person'
 import { databaseStore } from './store'
@@ -89,7 +88,7 @@ const lastWhite = async (db: Database, { session, run }: ClaimedRun): Promise<nu
   const [white] = await db.readings.findAll({
     where: {
       runId: run.id,
-      patchKey: PATCHES[(session.signalFormat ?? SDR_SIGNAL).transfer].white.key,
+      patchKey: patchesFor(session.signalFormat).white.key,
       fault: null,
     },
     order: [['id', 'DESC']],

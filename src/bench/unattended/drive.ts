@@ -2,7 +2,7 @@ import { chooseSignal } from '#bench/client'
 import { type BenchPort, execute, type Person } from '#bench/executor'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
 import { type Policy, roomOf, targetsOf, type ViewingCase } from '#core/judge'
-import { ASSUMED_PRECISION, isUsable, type Measurement, PATCHES } from '#core/measure'
+import { ASSUMED_PRECISION, isUsable, type Measurement, patchesFor } from '#core/measure'
 import { createMemo } from '#core/memo'
 import type { ControlFault, ResponsePrior } from '#core/model'
 import {
@@ -135,7 +135,7 @@ export const drive = async (
   const { priors = [], occupied = [], known = [] } = wish
   const targets = wish.targets ?? targetsOf(wish.policy, room)
   const signal = chooseSignal(null, pattern)
-  const { white } = PATCHES[signal.transfer]
+  const { white } = patchesFor(signal)
   const notebook = new Notebook(
     { say, pause, keep, leave },
     { state, lastId: Math.max(0, ...known.map((r) => r.id)) },

@@ -49,7 +49,7 @@ describe('a viewing case that is begun', () => {
     expect(CaseEntry.parse(entry).luminance).toBeUndefined()
     expect(CaseEntry.parse({ ...entry, luminance: '120,5' }).luminance).toBe(120.5)
   })
-  it('says of what is no number that it is none', () => {
+  it('refuses what is not a number, and says so', () => {
     expect(faults(CaseEntry, { ...entry, luminance: 'bright' })).toEqual([
       'luminance: “bright” is not a number. Write the luminance in cd/m², for example 100.',
     ])

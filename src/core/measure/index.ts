@@ -14,7 +14,6 @@ export {
   type Reading,
   SeenCircumstances,
   type TakenMeasurement,
-  type UsableMeasurement,
 } from './measurement'
 export { MEMORY_COLOURS_LAB } from './memory-colours'
 export {
@@ -25,11 +24,18 @@ export {
   keyFor,
   Layout,
   Patch,
-  type SixColour,
   sixColour,
   USUAL_WINDOW,
 } from './patch'
-export { GREY_LEVELS, isMuted, JUDGED_LEVELS, PATCHES, type PatchSet, SIX_NAMES } from './patch-set'
+export {
+  GREY_LEVELS,
+  isMuted,
+  JUDGED_LEVELS,
+  PATCHES,
+  type PatchSet,
+  patchesFor,
+  SIX_NAMES,
+} from './patch-set'
 export { Pattern, patternOf } from './pattern'
 export {
   ASSUMED_PRECISION,

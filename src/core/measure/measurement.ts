@@ -84,7 +84,7 @@ export const Measurement = z.object({
 })
 export type Measurement = z.infer<typeof Measurement>
 
-/** A measurement as it comes from the bench; whoever keeps it numbers it, and knows what its run is for. */
+/** A measurement fresh from the bench; whoever keeps it numbers it, and knows what its run is for. */
 export type TakenMeasurement = Omit<Measurement, 'id' | 'runId' | 'attempt' | 'purpose'>
 
 /** The part of a measurement that can be reckoned with. */

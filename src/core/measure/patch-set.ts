@@ -1,4 +1,4 @@
-import type { Transfer } from '#core/signal'
+import { SDR_SIGNAL, type SignalFormat, type Transfer } from '#core/signal'
 import { memoryColours } from './memory-colours'
 import { greyIn, keyFor, type Patch, type SixColour, sixColour } from './patch'
 import { FEW_MEMORY_COLOURS, MUTED, SURVEY_LEVELS } from './tuning'
@@ -80,3 +80,6 @@ export const PATCHES: Readonly<Record<Transfer, PatchSet>> = {
   pq: setOf('pq'),
   hlg: setOf('hlg'),
 }
+
+/** The patches of a signal; null: of the usual SDR one. */
+export const patchesFor = (signal: SignalFormat | null): PatchSet => PATCHES[(signal ?? SDR_SIGNAL).transfer]

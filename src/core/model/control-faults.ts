@@ -279,9 +279,9 @@ export interface ColoursMoved {
 
 /**
  * What is wrong with controls that were moved, from the readings after they were: one that does nothing, works backwards, stops
- * half-way or affects another channel as well. The models reckon with what was found; the reviewer is told.
+ * half-way or affects another channel as well. The models allow for what was found; the reviewer is told.
  * In: controls; luminance by its control; model of greys; colours, where colour management was looked at; level-by-level controls whose
- * fault the model reckons with already.
+ * fault the model allows for already.
  */
 export const controlFaults = (
   byRole: ControlsByRole,

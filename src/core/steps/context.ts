@@ -70,7 +70,7 @@ const outOfBoxStateOf = (facts: RouteFacts): State | undefined => {
 
 /**
  * All that steps look at.
- * In: facts; faults of controls that the model reckons with; values beyond which controls do nothing more. Out: context; the model is learned only when it is asked for.
+ * In: facts; faults of controls that the model allows for; values beyond which controls do nothing more. Out: context; the model is learned only when it is asked for.
  */
 export const contextOf = (
   facts: RouteFacts,

@@ -134,7 +134,7 @@ describe('what is switched off before anything is read', () => {
       { numRuns: 80 },
     )
   })
-  it('comes after the picture mode, and reckons with what that mode brings', () => {
+  it('comes after the picture mode, and allows for what that mode brings', () => {
     fc.assert(
       fc.property(anyCase, ({ spec, state }) => {
         const { mode } = controlsByRole(spec.sheet)
@@ -222,7 +222,7 @@ describe('what has to be set so that a display stands again as it was left', () 
           expect(changesBack(spec.sheet, now, now)).toEqual([])
           const { mode } = controlsByRole(spec.sheet)
           const changes = changesBack(spec.sheet, now, wanted)
-          // Set one after the other they lead there, whatever the mode brings: all that was not seen comes as from the factory.
+          // Set one after the other they lead there, whatever the mode brings: all that was not seen is at its default.
           if (mode && now[mode.key] !== wanted[mode.key])
             expect(changes[0]).toMatchObject({ control: mode.key, to: wanted[mode.key] })
           else expect(changes.map((c) => c.control).sort()).toEqual(stateDifference(now, wanted))

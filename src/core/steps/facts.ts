@@ -15,10 +15,10 @@ import {
   type Layout,
   type Measurement,
   type MeterPrecision,
-  PATCHES,
   type Patch,
   type PatchSet,
   type Purpose,
+  patchesFor,
   type Reading,
 } from '#core/measure'
 import type { Memo } from '#core/memo'
@@ -125,7 +125,7 @@ export interface RouteFacts {
 }
 
 /** The patches of the signal that is measured with. */
-export const patchesOf = ({ signal }: Pick<RouteFacts, 'signal'>): PatchSet => PATCHES[signal.transfer]
+export const patchesOf = ({ signal }: Pick<RouteFacts, 'signal'>): PatchSet => patchesFor(signal)
 
 /** Why a control cannot be moved now, as a sentence, or undefined where it can. */
 export const whyNotMovable = (facts: RouteFacts, control: Control, state = facts.state): string | undefined =>

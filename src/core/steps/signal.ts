@@ -1,5 +1,7 @@
+import { controlByRole } from '#core/display'
 import { FEED_PATCHES, type FeedReadings, feedCheck, judgeFeed, looksLikeWrongRange } from '#core/judge'
 import { isOffered } from '#core/measure'
+import type { SeenSignal } from '#core/signal'
 import type { RouteContext, StepContext } from './context'
 import type { RouteFacts } from './facts'
 import { done, open, type Step, type StepPlan } from './step'
@@ -19,11 +21,25 @@ const readingsOf = ({ readings }: Pick<RouteFacts, 'readings'>): FeedReadings =>
     }),
   )
 
+/**
+ * What the display's own page says, as far as it is believed: it tells what arrives, and a range that was set in the menu decides what is made
+ * of it.
+ */
+export const believedPage = ({
+  sheet,
+  state,
+  seen,
+}: Pick<RouteFacts, 'sheet' | 'state' | 'seen'>): SeenSignal | null => {
+  const range = controlByRole(sheet, 'range')
+  const forced = range !== undefined && state[range.key] !== range.default
+  return seen && forced ? { ...seen, range: null } : seen
+}
+
 /** The check is over; what was not checked or stays unsure is said. */
 const checked = (facts: RouteFacts): StepPlan => {
   const sentences = [
     ...(isOffered(FEED_PATCHES.pixels, facts.bench.layouts) ? [] : [NO_PIXELS]),
-    ...(looksLikeWrongRange(readingsOf(facts), facts.signal, facts.seen) ? [LIKE_WRONG_RANGE] : []),
+    ...(looksLikeWrongRange(readingsOf(facts), facts.signal, believedPage(facts)) ? [LIKE_WRONG_RANGE] : []),
   ]
   return done('signal checked', {
     limits: sentences.map((sentence) => ({ step: 'signal' as const, sentence })),
@@ -42,7 +58,7 @@ const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
     (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
   )
   if (missing.length) return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: missing })
-  const findings = judgeFeed(readingsOf(facts), facts.signal, facts.seen)
+  const findings = judgeFeed(readingsOf(facts), facts.signal, believedPage(facts))
   if (findings.length === 0) return checked(facts)
   const { gamut } = byRole
   if (findings.every((f) => f.fault === 'encoding') && gamut && movable(gamut)) {

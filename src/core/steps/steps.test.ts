@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest'
+import { controlByRole, factoryState } from '#core/display'
 import { feedCheck, REFERENCE_POLICY } from '#core/judge'
 import { GREY_LEVELS, grey, type Layout, PATCHES, type Patch, sixColour } from '#core/measure'
+import { SDR_SIGNAL } from '#core/signal'
+import { MAREN } from '#core/simulation'
 import { blackLevel } from './black-level'
 import { PLAIN_STATE, plainContext, plainFacts, plainLight, plainReading } from './double'
 import type { RouteFacts } from './facts'
@@ -9,7 +12,7 @@ import { isCorrected } from './level-white'
 import { luminance } from './luminance'
 import { outOfBox } from './out-of-box'
 import { prepare } from './prepare'
-import { signal } from './signal'
+import { believedPage, signal } from './signal'
 import type { Next, Step } from './step'
 import { tone } from './tone'
 import { white } from './white'
@@ -40,6 +43,16 @@ describe('the signal check', () => {
   it('is asked before the first sweep of a case, and not again once it has begun', () => {
     expect(planOf(signal, { readings: [] }).next).toMatchObject({ kind: 'sweep', purpose: 'feed-check' })
     expect(planOf(signal).status).toBe('done')
+  })
+  it('believes the page about the range only where the menu forces none', () => {
+    const seen = { ...SDR_SIGNAL, primaries: 'bt709' as const }
+    const state = factoryState(MAREN.sheet)
+    const range = controlByRole(MAREN.sheet, 'range')!
+    expect(believedPage({ sheet: MAREN.sheet, state, seen })?.range).toBe('limited')
+    expect(
+      believedPage({ sheet: MAREN.sheet, state: { ...state, [range.key]: 'full' }, seen })?.range,
+    ).toBeNull()
+    expect(believedPage({ sheet: MAREN.sheet, state, seen: null })).toBeNull()
   })
   it('asks a source only for what it shows, and says what was not checked', () => {
     const asked = (layouts: readonly Layout[]) => {

@@ -238,7 +238,7 @@ const Track = ({ row, most }: { row: ColourRow; most: number }) => {
   )
 }
 
-/** Colour errors, patch by patch, as it came and now. */
+/** Colour errors, patch by patch, out of the box and now. */
 export const ColourPanel = ({ colour }: { colour: NonNullable<FindingsView['colour']> }) => {
   const most = Math.max(2, ...colour.rows.flatMap((r) => [r.factory ?? 0, r.now ?? 0])) * 1.05
   const half = Math.ceil(colour.rows.length / 2)
