@@ -249,10 +249,11 @@ describe('unattended work', () => {
         const told = (await priorsView(ctx, 'ostrel-maren'))!.priors
         return told.length > 3 && told
       }, 'its response priors are written down')
-      expect((await unitsView(ctx)).units[0]!.session).toMatchObject({
-        id,
-        at: at.steps.find((s) => s.status === 'now')?.key,
-      })
+      const now = at.steps.find((s) => s.status === 'now')?.key
+      await until(async () => {
+        const listed = (await unitsView(ctx)).units[0]!.session
+        return listed?.id === id && listed.at === now
+      }, 'the list of units says where the session is')
       for (const l of priors) {
         expect(l.says).not.toMatch(/NaN|undefined/)
         expect(l.sources.join()).toMatch(/unit 1, SDR, dark room/)
