@@ -9,6 +9,7 @@ import {
   type ReadingFault,
   readingFault,
   samplesNeeded,
+  shownPrecision,
   standardErrors,
 } from '#core/measure'
 import type { MeterAnswer, MeterDescription } from '#core/protocol'
@@ -65,27 +66,29 @@ export const averagedReading = async (
   const fault = judge(answer)
   let duration = answer?.seconds ?? (Date.now() - before) / 1000
   let xyz = numbersOf(answer)
-  if (answer && xyz && !fault && !once) {
+  const singles: XYZ[] = answer?.samples === 1 && xyz ? [xyz] : []
+  while (answer && xyz && !fault && !once) {
     const needed = neededError(xyz[1], white, greyLevel(patch))
-    const wanted = samplesNeeded(xyz, precision, needed, { each: answer.seconds, budget: PATCH_BUDGET })
-    for (let missing = wanted - answer.samples; missing > 0 && answer && xyz; ) {
-      const more = await read(Math.min(missing, meter.mostSamples ?? 1))
-      if (!more) return undefined
-      const value: MeterAnswer | undefined = more.ok ? more.value : undefined
-      const next = numbersOf(value)
-      // A bad one among good ones is left aside; the good ones are enough for a value.
-      if (!value || !next || judge(value)) break
-      xyz = pooled(xyz, answer.samples, next, value.samples)
-      duration += value.seconds
-      missing -= value.samples
-      answer = { ...value, samples: answer.samples + value.samples, flags: [...answer.flags, ...value.flags] }
-    }
+    const each = duration / answer.samples
+    const shown = shownPrecision(singles, precision)
+    const missing = samplesNeeded(xyz, shown, needed, { each, budget: PATCH_BUDGET }) - answer.samples
+    if (missing <= 0) break
+    const more = await read(Math.min(missing, meter.mostSamples ?? 1))
+    if (!more) return undefined
+    const value: MeterAnswer | undefined = more.ok ? more.value : undefined
+    const next = numbersOf(value)
+    // A bad one among good ones is left aside; the good ones are enough for a value.
+    if (!value || !next || judge(value)) break
+    if (value.samples === 1) singles.push(next)
+    xyz = pooled(xyz, answer.samples, next, value.samples)
+    duration += value.seconds
+    answer = { ...value, samples: answer.samples + value.samples, flags: [...answer.flags, ...value.flags] }
   }
   const samples = answer?.samples ?? 1
   return {
     fault,
     xyz,
-    sigma: xyz && !fault ? standardErrors(xyz, precision, samples) : undefined,
+    sigma: xyz && !fault ? standardErrors(xyz, shownPrecision(singles, precision), samples) : undefined,
     samples,
     duration,
     clock: answer?.clock ?? 0,

@@ -96,7 +96,7 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
   const { fault, answer, duration, clock, samples, sigma } = averaged
   const raw = averaged.xyz
   const xyz = raw && correction ? corrected(correction.matrix, raw) : raw
-  if (!fault && xyz) watchDrift(run, task, patch, { xyz, clock })
+  if (!fault && xyz) watchDrift(run, task, patch, { xyz, clock, ...(sigma ? { sigma } : {}) })
   const flags: string[] = [...averaged.flags]
   if (shown && JSON.stringify(shown.flagged) !== JSON.stringify(flagsFor(format)))
     flags.push('flagged-otherwise')

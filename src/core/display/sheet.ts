@@ -38,8 +38,13 @@ const common = {
   channel: Channel.optional(),
   /** For colour management: the colour that it moves; left out where it moves all. */
   colour: Hue.optional(),
-  /** For level-by-level controls: the signal level that it moves most, 0…1. */
-  level: z.number().min(0).max(1).optional(),
+  /** For level-by-level controls: the signal level that it moves most, 0…1, to a thousandth, as patches are. */
+  level: z
+    .number()
+    .min(0)
+    .max(1)
+    .transform((level) => Math.round(1000 * level) / 1000)
+    .optional(),
   memory: z.array(Memory).max(4),
   /** All of them must hold; otherwise the control is greyed out. */
   needs: z.array(Need).max(8).optional(),

@@ -1,6 +1,6 @@
 import type { XYZ } from '#core/colorimetry'
 import { type MeterPrecision, readingSigma } from './reading'
-import { INVISIBLE, NEED } from './tuning'
+import { INVISIBLE, MOST_SAMPLES, NEED, SHOWN_SCATTER_FROM, STATED_WEIGHT } from './tuning'
 
 /**
  * Standard error that is small enough for what waits for a reading.
@@ -25,7 +25,25 @@ export const samplesNeeded = (
   const single = readingSigma(Math.max(0, xyz[1]), precision)
   const wanted = needed > 0 ? Math.ceil((single / needed) ** 2 - 1e-9) : 1
   const afforded = time.each > 0 ? Math.floor(time.budget / time.each) : wanted
-  return Math.max(1, Math.min(wanted, afforded))
+  return Math.max(1, Math.min(wanted, afforded, MOST_SAMPLES))
+}
+
+/**
+ * The precision that single readings of one patch show, where it is worse than what the meter states of itself.
+ * In: readings of one sample each (cd/m²), what the meter states. Out: what is stated, as many times larger as they say; what is stated
+ * counts as so many readings' worth of experience as `STATED_WEIGHT` says.
+ */
+export const shownPrecision = (singles: readonly XYZ[], stated: MeterPrecision): MeterPrecision => {
+  const n = singles.length
+  if (n < SHOWN_SCATTER_FROM) return stated
+  let squares = 0
+  for (const i of [0, 1, 2] as const) {
+    const mean = singles.reduce((sum, xyz) => sum + xyz[i], 0) / n
+    const usual = readingSigma(Math.max(0, mean), stated)
+    if (usual > 0) for (const xyz of singles) squares += ((xyz[i] - mean) / usual) ** 2
+  }
+  const factor = Math.sqrt(Math.max(1, (STATED_WEIGHT + squares) / (STATED_WEIGHT + 3 * (n - 1))))
+  return { relative: factor * stated.relative, dark: factor * stated.dark }
 }
 
 /** Mean of two averages. In: values and how many readings stand behind each. */

@@ -1,4 +1,4 @@
-export { neededError, pooled, samplesNeeded, standardErrors } from './averaging'
+export { neededError, pooled, samplesNeeded, shownPrecision, standardErrors } from './averaging'
 export { corrected, correctionEffect, type FourColours, fourColourMatrix, type Pair } from './correction'
 export {
   type ControlReading,

@@ -35,7 +35,7 @@ export interface PatchSet {
   /** All that a case is judged by, before and after: greys, six colours, memory colours. */
   readonly wholeCase: readonly Patch[]
   /**
-   * The short sweep that says what a picture mode is like: greys with a step near each end, six colours, and three that people
+   * The short sweep that says what a picture mode is like: greys with a step near each end, the primaries, and two colours that people
    * know the look of. What it shares with the whole case is not read twice.
    */
   readonly survey: readonly Patch[]
@@ -66,7 +66,7 @@ const setOf = (transfer: Transfer): PatchSet => {
     memoryColours: natural,
     greyAndPrimaries: [...greys, red, green, blue],
     wholeCase: [...greys, ...six, ...natural],
-    survey: [...SURVEY_LEVELS.map(greyOf), ...six, ...natural.filter((p) => few.includes(p.key))],
+    survey: [...SURVEY_LEVELS.map(greyOf), red, green, blue, ...natural.filter((p) => few.includes(p.key))],
   }
 }
 

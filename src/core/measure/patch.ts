@@ -34,11 +34,14 @@ export const USUAL_WINDOW = 0.1
 export const keyFor = (transfer: Transfer, key: string): string =>
   transfer === 'sdr' ? key : `${transfer}-${key}`
 
+/** A signal, 0…1, so that 86.4 % is 0.864 and not its nearest sum of halves. */
+const signalOfPercent = (percent: number): number => Math.round(1e4 * percent) / 1e6
+
 /** A grey patch of a kind of signal. In: level in percent of the signal, 0…100; kind of signal. */
 export const greyIn = (percent: number, transfer: Transfer): Patch => ({
   key: keyFor(transfer, `grey-${String(percent).replace('.', '-')}`),
   label: `${percent} %`,
-  signal: [percent / 100, percent / 100, percent / 100],
+  signal: [signalOfPercent(percent), signalOfPercent(percent), signalOfPercent(percent)],
 })
 
 /** A grey patch of SDR. In: level in percent, 0…100. */

@@ -12,9 +12,9 @@ export const HLG_DISPLAY = { white: 1000, black: 0 } as const
 /** Signals of the six colours muted: three quarters, and the closed channels half opened. */
 export const MUTED = { open: 0.75, closed: 0.375 } as const
 /** Memory colours that stand for the others where there is little time. */
-export const FEW_MEMORY_COLOURS = ['skin-tan', 'foliage', 'sky']
-/** Grey levels of the short sweep, %: with a step near each end. */
-export const SURVEY_LEVELS = [100, 97, 80, 60, 40, 20, 10, 3, 0]
+export const FEW_MEMORY_COLOURS = ['skin-tan', 'foliage']
+/** Grey levels of the short sweep, %: with a step near each end, and those that tell a tone curve. */
+export const SURVEY_LEVELS = [100, 97, 80, 50, 20, 3, 0]
 
 // sweep
 /** Windows of the sweep of windows, % of the screen. */
@@ -36,8 +36,20 @@ export const SETTLE = { cold: 30, warm: 20, longest: 60 * 60 } as const
 /** Drift under which a display counts as settled, per look. */
 export const STILL = { luminance: 0.0012, chromaticity: 0.0003 } as const
 
+/** Readings from which on a trend is told, the newest that count, and bench seconds of a sweep that it must not spoil. */
+export const TREND = { least: 6, most: 16, span: 120 } as const
+
 // averaging
-/** Standard error that the decision on a luminance can live with, as a share: contrast to two digits, tone to 0.01. */
-export const NEED = { black: 0.02, dark: 0.005, bright: 0.003 } as const
+/**
+ * Standard error that the decision on a patch can live with, as a share: contrast to two digits, tone to 0.01, and in the light a white
+ * to a quarter of a ΔE00 where X, Y and Z scatter each by themselves.
+ */
+export const NEED = { black: 0.02, dark: 0.005, bright: 0.0015 } as const
+/** Single readings from which on the scatter that they show counts beside the one that the meter states. */
+export const SHOWN_SCATTER_FROM = 3
+/** Most single readings that are averaged, however quick the meter. */
+export const MOST_SAMPLES = 64
+/** Degrees of freedom that the meter's own statement counts as against what its readings show. */
+export const STATED_WEIGHT = 8
 /** Below this share of white nothing is told apart, however dark the room: a contrast of a million to one. */
 export const INVISIBLE = 1e-6

@@ -20,7 +20,7 @@ export interface Memo {
 /** Answers of `recall` that are kept of one object. */
 const MOST_ANSWERS: Readonly<Record<string, number>> = {
   'grey-model': 12,
-  'control-point-offset': 60,
+  'level-shape': 30,
   'grey-clicks': 20,
   'control-faults': 6,
   'colour-model': 6,

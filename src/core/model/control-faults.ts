@@ -4,7 +4,8 @@ import type { Target } from '#core/target'
 import { type ColourModel, expectedResponse, lightOfPatch } from './colour-model'
 import { type ControlsByRole, placesOf, quoted } from './controls-by-role'
 import { ASPECTS, type Aspect } from './expected-response'
-import { type FaultKind, featureOf, type GreyModel } from './grey-model'
+import type { FaultKind } from './grey-aspect'
+import { featureOf, type GreyModel } from './grey-model'
 import type { LuminanceCurve } from './luminance-curve'
 import {
   AT_ITS_LEVEL,

@@ -1,10 +1,11 @@
 import type { Channel, Control, NumberControl } from '#core/display'
 import { type ControlsByRole, reachOf } from './controls-by-role'
+import { type LevelPage, type LevelShape, pageSign, responseOf } from './level-shape'
 import {
   EXPECTED_RESPONSE_BLACK,
   EXPECTED_RESPONSE_CUT,
   EXPECTED_RESPONSE_GAIN,
-  EXPECTED_RESPONSE_LEVEL,
+  LEVEL_OWN,
   WHITE_END,
 } from './tuning'
 
@@ -85,37 +86,28 @@ const cutEffect = (control: NumberControl, sign: number): Effect => {
   }
 }
 
-/**
- * Weight of a level control at a level: straight lines from 1 at its own level to 0 at its neighbours', held beyond the
- * highest, fading to black below the lowest.
- */
-const hat = (own: number, below: number, above: number | undefined, at: number): number => {
-  if (at <= own) return own === below ? 1 : Math.max(0, (at - below) / (own - below))
-  return above === undefined ? 1 : Math.max(0, 1 - (at - own) / (above - own))
-}
-/** The neighbours of a level: 0 below the lowest, none above the highest. */
-const besides = (own: number, levels: readonly number[]): readonly [number, number | undefined] => {
-  const i = levels.indexOf(own)
-  return [i > 0 ? levels[i - 1]! : 0, levels[i + 1]]
-}
-
 const levelEffect = (
   control: NumberControl,
-  sign: number,
+  page: LevelPage,
+  aspect: Aspect,
+  shape: LevelShape,
   levels: readonly number[],
-  controlPointOffset: number,
-  group: string,
 ): Effect => {
+  const sign = pageSign(aspect, page)
+  // One channel of one level leaves the others alone.
+  if (sign === 0) return NONE
   const own = control.level ?? 0
-  const [below, above] = besides(own, levels)
-  const shape = (l: number) => l * hat(own, below, above, l * controlPointOffset)
-  const wide = (l: number) => l * Math.sqrt(hat(own, below, above, l * controlPointOffset))
-  const k = EXPECTED_RESPONSE_LEVEL.mean / reachOf(control)
+  const response = responseOf(shape, own, levels)
+  const wide = { ...shape, width: 1.5 * shape.width }
+  const flank = responseOf(wide, own, levels)
+  const { mean, sigma } = shape.strength[page]
+  const size = Math.abs(mean)
   return {
-    mean: (l) => sign * k * shape(l),
+    mean: (l) => sign * mean * response(l),
     terms: [
-      { shape, sigma: sign * (EXPECTED_RESPONSE_LEVEL.sigma / reachOf(control)), group },
-      { shape: wide, sigma: 0.12 * k },
+      { shape: response, sigma: sign * sigma, group: `level-${page}` },
+      { shape: response, sigma: (shape.seen ? LEVEL_OWN.own : LEVEL_OWN.unseen) * size },
+      { shape: flank, sigma: (shape.seen ? LEVEL_OWN.flank : LEVEL_OWN.unseen) * size, length: 0.12 },
     ],
   }
 }
@@ -185,17 +177,17 @@ const effectOfPrior = (learned: EffectPrior): Effect => {
 
 /**
  * What a click of a control (or, for a choice, another choice than the reference's) is expected to do to an aspect.
- * In: controls of the sheet, the control, aspect; where the levels of level-by-level controls lie against the signal
- * (1: where they say); what was learned elsewhere. Out: effect; one without terms does nothing.
+ * In: controls of the sheet, the control, aspect; how level-by-level controls act; what was learned elsewhere. Out: effect; one without terms does nothing.
  */
 export const expectedEffect = (
   byRole: ControlsByRole,
   control: Control,
   aspect: Aspect,
-  controlPointOffset: number,
+  levelShape: LevelShape,
   learned?: EffectPrior,
 ): Effect => {
-  if (learned && control.role !== 'level-white') return effectOfPrior(learned)
+  if (learned && control.role !== 'level-white' && control.role !== 'level-tone')
+    return effectOfPrior(learned)
   if (control.kind === 'number') {
     const sign = control.channel ? SIGN[aspect][control.channel] : 0
     switch (control.role) {
@@ -204,32 +196,18 @@ export const expectedEffect = (
       case 'cut':
         return cutEffect(control, sign)
       case 'level-white': {
-        // One channel of one level leaves the others alone.
-        if (sign === 0) return NONE
-        const own = byRole.levelWhite.filter((c) => c.channel === control.channel)
-        const levels = own.map((c) => c.level)
-        if (learned) {
-          // One number for the page is what carries over; each control's own place comes from its level.
-          const k = learned.mean[0]!
-          const [below, above] = besides(control.level ?? 0, levels)
-          const shape = (l: number) => l * hat(control.level ?? 0, below, above, l * controlPointOffset)
-          return {
-            mean: (l) => sign * k * shape(l),
-            terms: [
-              { shape, sigma: sign * Math.abs(k) * learned.sigma, group: `level-${control.channel}` },
-              { shape, sigma: 0.08 * Math.abs(k) },
-            ],
-          }
-        }
-        return levelEffect(control, sign, levels, controlPointOffset, `level-${control.channel}`)
+        const page = control.channel
+        if (!page) return NONE
+        const levels = byRole.levelWhite.filter((c) => c.channel === page).map((c) => c.level)
+        return levelEffect(control, page, aspect, levelShape, levels)
       }
       case 'level-tone':
         return levelEffect(
           control,
-          aspect === 'tone' ? 1 : 0,
+          'tone',
+          aspect,
+          levelShape,
           byRole.levelTone.map((c) => c.level),
-          controlPointOffset,
-          'level-tone',
         )
       case 'black-level':
         return aspect === 'tone'

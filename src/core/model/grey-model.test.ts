@@ -60,6 +60,7 @@ describe('drives of a grey', () => {
     channelMatrix: channelMatrix(),
     wanted: multiply(channelMatrix().inverse, xyToXyz(D65, 1)) as RGB,
     exponent: 2.3,
+    ceiling: [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY] as RGB,
     white: 140,
   }
   const drivesOf = (level: number, xyz: XYZ, light: number) =>

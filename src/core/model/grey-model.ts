@@ -1,8 +1,8 @@
-import { LuDecomposition, Matrix } from 'ml-matrix'
 import { type Chromaticity, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
-import type { Control, ControlSheet, ControlValue, State } from '#core/display'
+import type { Control, ControlSheet, State } from '#core/display'
 import { type MeterPrecision, readingSigma } from '#core/measure'
 import type { Memo } from '#core/memo'
+import { ceilingsOf, type Expectation } from './ceilings'
 import { type ChannelMatrix, channelShares, lightOfShares } from './channel-matrix'
 import { cholesky } from './cholesky'
 import { controlsByRole } from './controls-by-role'
@@ -11,12 +11,11 @@ import {
   type Aspect,
   affectsGrey,
   BREAKS_GREY,
-  type Effect,
   type EffectPrior,
   expectedEffect,
 } from './expected-response'
-import { fitGaussian, type GaussianFit } from './gaussian'
-import { DEVIATION, MODEL_ERROR } from './tuning'
+import { type FaultKind, type Feature, fitAspect, type Prepared, table, under } from './grey-aspect'
+import { type LevelShape, levelShapeOf } from './level-shape'
 
 /** A grey reading with the settings under which it was taken. */
 export interface GreyObservation {
@@ -28,20 +27,6 @@ export interface GreyObservation {
   readonly sigma?: XYZ
   readonly state: State
 }
-
-/**
- * One way in which a state can differ from the reference: clicks of a numeric control, or another choice of a control
- * (then its amount is 1).
- */
-interface Feature {
-  readonly key: string
-  readonly control: Control
-  readonly choice?: ControlValue
-}
-
-/** A control that does nothing, and one that does the opposite of what its label says. */
-export type FaultKind = 'dead' | 'reversed'
-const FAULT_SIGN: Readonly<Record<FaultKind, number>> = { dead: 0, reversed: -1 }
 
 export interface GreyModel {
   /** What was reckoned from it before. */
@@ -75,6 +60,13 @@ export interface GreyModel {
   readonly surprise: (aspect: Aspect, feature: number) => number
   /** Covariance of the drives at all levels under some amounts of the features, row by row. */
   readonly covariance: (aspect: Aspect, amounts: Float64Array) => Float64Array
+  /**
+   * Highest light of each channel, against what it gives to the reference's white were that at the target; infinite where none was met. It
+   * holds under the preset and the tone curve of now.
+   */
+  readonly ceiling: RGB
+  /** How its level-by-level controls act. */
+  readonly levelShape: LevelShape
   /** Readings that it rests on, and the drives that they showed. */
   readonly observations: readonly GreyObservation[]
   readonly drives: readonly Drives[]
@@ -82,13 +74,31 @@ export interface GreyModel {
   readonly lightOf: (state: State) => number
 }
 
-const baseCovariance = (a: number, b: number): number => {
-  const { common, smooth, length, offset, own } = DEVIATION
-  return (
-    a * b * (common ** 2 + smooth ** 2 * Math.exp(-((a - b) ** 2) / (2 * length ** 2))) +
-    (1 - a) * (1 - b) * offset ** 2 +
-    (a === b ? (a * own) ** 2 : 0)
-  )
+const isLevel = (control: Control): boolean => control.role === 'level-white' || control.role === 'level-tone'
+
+/** Channels that an aspect is read from, as places. */
+const CHANNELS_OF: Readonly<Record<Aspect, readonly number[]>> = { red: [0, 1], blue: [2, 1], tone: [1] }
+
+/** Whether a state has the choices of now: another preset or tone curve moves what its channels can give at most. */
+const sameChoices = (difference: NonNullable<Difference>, now: State): boolean =>
+  difference.every(([f]) => f.choice === undefined || now[f.control.key] === f.choice)
+
+/** Drives that fits expect of a reading, with their standard deviations. */
+const expectationAt = (
+  fits: Readonly<Record<Aspect, ReturnType<typeof fitAspect>>>,
+  amounts: Prepared['features'],
+  count: number,
+  at: number,
+): Expectation => {
+  const whole = new Float64Array(count)
+  for (const [f, n] of amounts) whole[f] = n
+  const of = (aspect: Aspect) => {
+    const { base, effect, covariance } = fits[aspect]
+    const mean = amounts.reduce((sum, [f, n]) => sum + n * effect[f]![at]!, base[at]!)
+    const size = base.length
+    return { mean, sigma: Math.sqrt(Math.max(0, covariance(whole)[at * size + at]!)) }
+  }
+  return { red: of('red'), blue: of('blue'), tone: of('tone') }
 }
 
 /** In what a state differs from another, as amounts of features; undefined where readings in it do not belong together. */
@@ -116,13 +126,6 @@ const lookFor = (sheet: ControlSheet, reference: State, state: State): Differenc
   return out
 }
 
-interface Prepared {
-  readonly level: number
-  readonly features: ReadonlyArray<readonly [index: number, amount: number]>
-  readonly y: Readonly<Record<Aspect, number>>
-  readonly sigma: Readonly<Record<Aspect, number>>
-}
-
 /**
  * Learns how greys answer to the controls of a display, from readings in any number of states.
  *
@@ -132,7 +135,7 @@ interface Prepared {
  * the usual size and shape for what the control is for (`expected-response.ts`). Everything that was read steadies everything else.
  *
  * In: sheet; reference state; channel matrix; target white; exponent; readings (level above 0, reference state included); levels to predict;
- * controls that may be moved next; panel light of a state against the reference; where level-by-level controls lie; what was
+ * controls that may be moved next; panel light of a state against the reference; how level-by-level controls act; what was
  * learned elsewhere; controls of which is known that they are dead or turned around; the state to be right at. Out: model, or undefined where the target lies outside the channels or the
  * reference white was not read.
  */
@@ -148,7 +151,7 @@ export const fitGreyModel = (input: {
   movable: readonly Control[]
   precision: MeterPrecision
   lightOf: (state: State) => number
-  controlPointOffset?: Readonly<Record<Aspect, number>>
+  levelShape?: LevelShape
   learned?: (control: string, aspect: Aspect) => EffectPrior | undefined
   faults?: ReadonlyMap<string, FaultKind>
   now: State
@@ -213,10 +216,11 @@ export const fitGreyModel = (input: {
     }
   })
   const levels = [...new Set([...input.levels, ...prepared.map((p) => p.level)])].sort((a, b) => a - b)
-  const controlPointOffset = input.controlPointOffset ?? { red: 1, blue: 1, tone: 1 }
+  const levelShape = input.levelShape ?? levelShapeOf(byRole, { red: [], blue: [], tone: [] })
+  const shapeKey = JSON.stringify(levelShape)
   const grid = levels.join()
-  const learn = (aspect: Aspect) =>
-    fitAspect(aspect, prepared, features, levels, here, ({ control, choice }) => {
+  const learn = (aspect: Aspect, from: readonly Prepared[]) =>
+    fitAspect(aspect, from, features, levels, here, ({ control, choice }) => {
       const learned = choice === undefined ? input.learned?.(control.key, aspect) : undefined
       const prior = learned ? `${learned.sigma} ${learned.mean.join()}` : ''
       const fault = input.faults?.get(control.key)
@@ -224,17 +228,34 @@ export const fitGreyModel = (input: {
       return memo.recall(
         'effect-table',
         sheet,
-        `${control.key} ${choice ?? ''} ${aspect} ${controlPointOffset[aspect]} ${grid} ${fault} ${prior}`,
+        `${control.key} ${choice ?? ''} ${aspect} ${isLevel(control) ? shapeKey : ''} ${grid} ${fault} ${prior}`,
         () => {
-          const usual = table(
-            expectedEffect(byRole, control, aspect, controlPointOffset[aspect], learned),
-            levels,
-          )
+          const usual = table(expectedEffect(byRole, control, aspect, levelShape, learned), levels)
           return fault ? under(fault, usual) : usual
         },
       )
     })
-  const fits = { red: learn('red'), blue: learn('blue'), tone: learn('tone') }
+  const fitAll = (of: (aspect: Aspect) => readonly Prepared[]) => ({
+    red: learn('red', of('red')),
+    blue: learn('blue', of('blue')),
+    tone: learn('tone', of('tone')),
+  })
+  const readings = split.map(({ o, difference, light, shares }, i) => ({
+    level: o.level,
+    amounts: prepared[i]!.features,
+    likeNow: sameChoices(difference, now),
+    inReference: difference.length === 0,
+    relative: [0, 1, 2].map((c) => shares[c]! / light / wanted[c]! / white) as unknown as RGB,
+    drives: prepared[i]!.y,
+  }))
+  const { ceiling, clipped } = ceilingsOf(readings, exponent, (rest) => {
+    const fits = fitAll(() => prepared.filter((_, i) => rest(i)))
+    return (i) =>
+      expectationAt(fits, readings[i]!.amounts, features.length, levels.indexOf(readings[i]!.level))
+  })
+  const fits = fitAll((aspect) =>
+    prepared.filter((_, i) => !CHANNELS_OF[aspect].some((c) => clipped[i]!.has(c))),
+  )
   return {
     memo,
     sheet,
@@ -251,321 +272,12 @@ export const fitGreyModel = (input: {
     betterIf: (aspect, feature, fault) => fits[aspect].betterIf(feature, fault),
     surprise: (aspect, feature) => fits[aspect].surprise(feature),
     covariance: (aspect, amounts) => fits[aspect].covariance(amounts),
+    levelShape,
+    ceiling,
     observations: kept,
     drives: prepared.map((p) => p.y),
     lightOf,
   }
-}
-
-/** Values of an effect's terms at the levels, with which the covariance of any two readings is put together. */
-interface Tabled {
-  readonly mean: Float64Array
-  /** Covariance between levels of what is this control's alone; undefined where there is nothing. */
-  readonly own: Float64Array | undefined
-  readonly groups: ReadonlyArray<readonly [group: string, shape: Float64Array]>
-  /** Usual size at each level, for what a straight line may get wrong. */
-  readonly size: Float64Array
-}
-
-const table = (effect: Effect, levels: readonly number[]): Tabled => {
-  const n = levels.length
-  const mean = Float64Array.from(levels, effect.mean)
-  const groups = new Map<string, Float64Array>()
-  let own: Float64Array | undefined
-  const size = Float64Array.from(mean, Math.abs)
-  for (const term of effect.terms) {
-    const shape = Float64Array.from(levels, (l) => term.sigma * term.shape(l))
-    shape.forEach((s, i) => {
-      size[i] = Math.max(size[i]!, Math.abs(s))
-    })
-    if (term.group) {
-      groups.set(term.group, shape)
-      continue
-    }
-    own ??= new Float64Array(n * n)
-    for (let a = 0; a < n; a++) {
-      if (shape[a] === 0) continue
-      for (let b = 0; b < n; b++) {
-        if (shape[b] === 0) continue
-        const bend =
-          term.length === undefined
-            ? 1
-            : Math.exp(-((Math.log(levels[a]! / levels[b]!) / term.length) ** 2) / 2)
-        own[a * n + b] = own[a * n + b]! + shape[a]! * shape[b]! * bend
-      }
-    }
-  }
-  return { mean, own, groups: [...groups], size }
-}
-
-/** What is expected of a control that is faulty: what is its alone stays as uncertain as it was. */
-const under = (fault: FaultKind, { mean, own, groups, size }: Tabled): Tabled => ({
-  mean: mean.map((v) => FAULT_SIGN[fault] * v),
-  own,
-  groups: groups.map(([group, shape]) => [group, shape.map((v) => FAULT_SIGN[fault] * v)] as const),
-  size,
-})
-
-/** Readings that a feature or a group had a part in, with how much of it, so that nothing is summed up that is zero. */
-interface Share {
-  readonly reading: Int32Array
-  readonly amount: Float64Array
-}
-const shareOf = (pairs: ReadonlyArray<readonly [reading: number, amount: number]>): Share => ({
-  reading: Int32Array.from(pairs, (p) => p[0]),
-  amount: Float64Array.from(pairs, (p) => p[1]),
-})
-
-const fitAspect = (
-  aspect: Aspect,
-  observations: readonly Prepared[],
-  features: readonly Feature[],
-  levels: readonly number[],
-  here: ReadonlyMap<string, number>,
-  tableOf: (feature: Feature) => Tabled,
-) => {
-  const n = observations.length
-  const size = levels.length
-  const at = new Map(levels.map((l, i) => [l, i]))
-  const tabled = features.map(tableOf)
-  const base = new Float64Array(size * size)
-  for (let a = 0; a < size; a++)
-    for (let b = 0; b < size; b++) base[a * size + b] = baseCovariance(levels[a]!, levels[b]!)
-  const level = Int32Array.from(observations, (o) => at.get(o.level)!)
-
-  const inFeature: Array<Array<readonly [number, number]>> = features.map(() => [])
-  const inGroup = new Map<string, Float64Array>()
-  for (const [i, o] of observations.entries())
-    for (const [f, amount] of o.features) {
-      if (tabled[f]!.own) inFeature[f]!.push([i, amount])
-      for (const [group, shape] of tabled[f]!.groups) {
-        const held = inGroup.get(group) ?? new Float64Array(n)
-        held[i] = held[i]! + amount * shape[level[i]!]!
-        inGroup.set(group, held)
-      }
-    }
-  const shares = inFeature.map(shareOf)
-
-  const flat = new Float64Array(n * n)
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j <= i; j++) flat[i * n + j] = base[level[i]! * size + level[j]!]!
-  for (const [f, { reading, amount }] of shares.entries()) {
-    const own = tabled[f]!.own
-    if (!own) continue
-    for (let x = 0; x < reading.length; x++) {
-      const i = reading[x]!
-      const row = level[i]! * size
-      for (let y = 0; y <= x; y++) {
-        const k = own[row + level[reading[y]!]!]!
-        if (k !== 0) flat[i * n + reading[y]!] = flat[i * n + reading[y]!]! + amount[x]! * amount[y]! * k
-      }
-    }
-  }
-  for (const held of inGroup.values())
-    for (let i = 0; i < n; i++) {
-      if (held[i] === 0) continue
-      for (let j = 0; j <= i; j++) flat[i * n + j] = flat[i * n + j]! + held[i]! * held[j]!
-    }
-  const hereIn = features.map((f) => here.get(f.key) ?? 0)
-  const residual = new Float64Array(n)
-  const sigma = new Float64Array(n)
-  for (const [i, o] of observations.entries()) {
-    let mean = o.level
-    let away = 0
-    for (let f = 0; f < features.length; f++)
-      if (hereIn[f] !== 0) away += Math.abs(hereIn[f]!) * tabled[f]!.size[level[i]!]!
-    for (const [f, amount] of o.features) {
-      const { mean: own, size: usual } = tabled[f]!
-      mean += amount * own[level[i]!]!
-      away += (Math.abs(amount - hereIn[f]!) - Math.abs(hereIn[f]!)) * usual[level[i]!]!
-    }
-    residual[i] = o.y[aspect] - mean
-    sigma[i] = Math.hypot(o.sigma[aspect], MODEL_ERROR * away, 1e-6)
-  }
-  const fit = fitGaussian(flat, residual, sigma)
-
-  const meanBase = Float64Array.from(levels, (l, a) => {
-    let sum = l
-    for (let j = 0; j < n; j++) sum += base[a * size + level[j]!]! * fit.weights[j]!
-    return sum
-  })
-  const groupWeight = new Map(
-    [...inGroup].map(([group, held]) => [group, held.reduce((s, h, j) => s + h * fit.weights[j]!, 0)]),
-  )
-  const effect = features.map((_, f) => {
-    const { mean, own, groups } = tabled[f]!
-    const out = Float64Array.from(mean)
-    const { reading, amount } = shares[f]!
-    if (own)
-      for (let x = 0; x < reading.length; x++) {
-        const weight = amount[x]! * fit.weights[reading[x]!]!
-        const column = level[reading[x]!]!
-        for (let a = 0; a < size; a++) out[a] = out[a]! + weight * own[a * size + column]!
-      }
-    for (const [group, shape] of groups) {
-      const weight = groupWeight.get(group) ?? 0
-      if (weight !== 0) for (let a = 0; a < size; a++) out[a] = out[a]! + weight * shape[a]!
-    }
-    return out
-  })
-  return {
-    base: meanBase,
-    effect,
-    // Rasmussen and Williams, as above, 5.12: left out one by one.
-    surprise: (f: number): number => {
-      const inverse = fit.inverse()
-      let most = 0
-      for (const [i, o] of observations.entries())
-        if (o.features.some(([g]) => g === f))
-          most = Math.max(most, Math.abs(fit.weights[i]!) / Math.sqrt(inverse[i * n + i]!))
-      return most
-    },
-    betterIf: (f: number, fault: FaultKind): number => {
-      const change = FAULT_SIGN[fault] - 1
-      const { mean, groups } = tabled[f]!
-      const { reading, amount } = shareOf(
-        observations.flatMap((o, i) => {
-          const own = o.features.find(([g]) => g === f)?.[1]
-          return own === undefined ? [] : [[i, own] as const]
-        }),
-      )
-      const moved = (shape: Float64Array) => amount.map((n, x) => change * n * shape[level[reading[x]!]!]!)
-      return gainOf(
-        fit,
-        { reading, amount: moved(mean) },
-        // Of the kernel only what the feature shares with others changes: h·hᵀ becomes h'·h'ᵀ for each group.
-        groups.flatMap(([group, shape]) => {
-          const held = inGroup.get(group)
-          return held ? [{ held, more: { reading, amount: moved(shape) } }] : []
-        }),
-      )
-    },
-    covariance: (amounts: Float64Array): Float64Array =>
-      predictiveCovariance({ n, level, inGroup, shares, tabled, base, size, fit }, amounts),
-  }
-}
-
-/**
- * Gain in log-likelihood when expectations change at a few readings and, for some groups, one outer product of the kernel is replaced by
- * another: h·hᵀ by (h + more)·(h + more)ᵀ. By the matrix determinant lemma and the Woodbury identity, so that nothing is factored anew.
- */
-const gainOf = (
-  fit: GaussianFit,
-  expected: Share,
-  groups: ReadonlyArray<{ readonly held: Float64Array; readonly more: Share }>,
-): number => {
-  const inverse = fit.inverse()
-  const n = fit.weights.length
-  /** The inverse times something that is zero but for a few readings. */
-  const times = ({ reading, amount }: Share): Float64Array => {
-    const out = new Float64Array(n)
-    for (let x = 0; x < reading.length; x++) {
-      const row = reading[x]! * n
-      for (let i = 0; i < n; i++) out[i] = out[i]! + amount[x]! * inverse[row + i]!
-    }
-    return out
-  }
-  const along = ({ reading, amount }: Share, v: Float64Array): number => {
-    let sum = 0
-    for (let x = 0; x < reading.length; x++) sum += amount[x]! * v[reading[x]!]!
-    return sum
-  }
-  const dot = (a: Float64Array, b: Float64Array) => {
-    let sum = 0
-    for (let i = 0; i < n; i++) sum += a[i]! * b[i]!
-    return sum
-  }
-  const less = times(expected)
-  const weights = fit.weights.map((w, i) => w - less[i]!)
-  let quadratic = -2 * along(expected, fit.weights) + along(expected, less)
-  let determinant = 0
-  if (groups.length) {
-    // Two columns for each group: as it was, and as it would be.
-    const columns = groups.flatMap(({ held, more }) => {
-      const next = Float64Array.from(held)
-      for (const [x, i] of more.reading.entries()) next[i] = next[i]! + more.amount[x]!
-      const solved = fit.timesInverse(held)
-      const further = times(more)
-      return [
-        { column: held, solved },
-        { column: next, solved: solved.map((v, i) => v + further[i]!) },
-      ]
-    })
-    const inner = new Matrix(columns.map((u) => columns.map((v) => dot(u.column, v.solved))))
-    // The signs of the outer products, and their own inverse.
-    const signs = Matrix.diag(columns.map((_, i) => (i % 2 === 0 ? -1 : 1)))
-    const share = Matrix.columnVector(columns.map((u) => dot(u.column, weights)))
-    const small = new LuDecomposition(Matrix.add(signs, inner))
-    quadratic -= share.transpose().mmul(small.solve(share)).get(0, 0)
-    determinant = Math.log(
-      Math.abs(new LuDecomposition(Matrix.add(Matrix.eye(columns.length), signs.mmul(inner))).determinant),
-    )
-  }
-  return -0.5 * (quadratic + determinant)
-}
-
-/** What is not known of the drives at all levels under some amounts of the features. */
-const predictiveCovariance = (
-  parts: {
-    n: number
-    level: Int32Array
-    inGroup: ReadonlyMap<string, Float64Array>
-    shares: readonly Share[]
-    tabled: readonly Tabled[]
-    base: Float64Array
-    size: number
-    fit: GaussianFit
-  },
-  amounts: Float64Array,
-): Float64Array => {
-  const { n, level, inGroup, shares, tabled, base, size, fit } = parts
-  const groups = new Map<string, Float64Array>()
-  const prior = Float64Array.from(base)
-  const cross = new Float64Array(n * size)
-  for (let j = 0; j < n; j++) for (let a = 0; a < size; a++) cross[j * size + a] = base[a * size + level[j]!]!
-  for (let f = 0; f < amounts.length; f++) {
-    const amount = amounts[f]!
-    if (amount === 0) continue
-    const { own, groups: shared } = tabled[f]!
-    if (own) {
-      for (let k = 0; k < own.length; k++) if (own[k] !== 0) prior[k] = prior[k]! + amount * amount * own[k]!
-      const { reading, amount: held } = shares[f]!
-      for (let x = 0; x < reading.length; x++) {
-        const j = reading[x]!
-        const column = level[j]!
-        const weight = amount * held[x]!
-        for (let a = 0; a < size; a++) {
-          const k = own[a * size + column]!
-          if (k !== 0) cross[j * size + a] = cross[j * size + a]! + weight * k
-        }
-      }
-    }
-    for (const [group, shape] of shared) {
-      const sum = groups.get(group) ?? new Float64Array(size)
-      for (let a = 0; a < size; a++) sum[a] = sum[a]! + amount * shape[a]!
-      groups.set(group, sum)
-    }
-  }
-  for (const [group, sum] of groups) {
-    for (let a = 0; a < size; a++)
-      for (let b = 0; b < size; b++) prior[a * size + b] = prior[a * size + b]! + sum[a]! * sum[b]!
-    const held = inGroup.get(group)
-    if (!held) continue
-    for (let j = 0; j < n; j++) {
-      if (held[j] === 0) continue
-      for (let a = 0; a < size; a++) cross[j * size + a] = cross[j * size + a]! + held[j]! * sum[a]!
-    }
-  }
-  if (n === 0) return prior
-  const known = fit.solve(cross, size)
-  for (let j = 0; j < n; j++)
-    for (let a = 0; a < size; a++) {
-      const c = cross[j * size + a]!
-      if (c === 0) continue
-      for (let b = 0; b <= a; b++) prior[a * size + b] = prior[a * size + b]! - c * known[j * size + b]!
-    }
-  for (let a = 0; a < size; a++) for (let b = 0; b < a; b++) prior[b * size + a] = prior[a * size + b]!
-  return prior
 }
 
 /** Amounts of the model's features in a state; undefined where the state does not belong to the model. */
@@ -614,19 +326,17 @@ export const drivesOfShares = (
 
 /** Light of drives at a level. In: model, level 0…1, drives, panel light against the reference. Out: absolute XYZ, cd/m². */
 export const lightOfDrives = (
-  model: Pick<GreyModel, 'exponent' | 'wanted' | 'channelMatrix' | 'white'>,
+  model: Pick<GreyModel, 'exponent' | 'wanted' | 'channelMatrix' | 'white' | 'ceiling'>,
   level: number,
   drives: Drives,
   light: number,
 ): XYZ => {
-  const { exponent, wanted, channelMatrix, white } = model
-  const green = light * white * Math.max(0, drives.tone) ** exponent
-  const part = (drive: number) => Math.max(0, drive / level) ** exponent
-  const shares: RGB = [
-    green * part(drives.red) * wanted[0],
-    green * wanted[1],
-    green * part(drives.blue) * wanted[2],
-  ]
+  const { exponent, wanted, channelMatrix, white, ceiling } = model
+  const unit = light * white
+  const green = Math.max(0, drives.tone) ** exponent
+  const part = (drive: number) => green * Math.max(0, drive / level) ** exponent
+  const held = (relative: number, c: 0 | 1 | 2) => unit * Math.min(relative, ceiling[c]) * wanted[c]
+  const shares: RGB = [held(part(drives.red), 0), held(green, 1), held(part(drives.blue), 2)]
   return lightOfShares(channelMatrix, shares, light)
 }
 

@@ -10,7 +10,6 @@ export {
   responseOfAll,
 } from './colour-model'
 export { type ColoursMoved, type ControlFault, controlFaults } from './control-faults'
-export { controlPointOffsetOf, type LevelChange } from './control-point-offset'
 export {
   CHANNELS,
   type ColourControl,
@@ -24,13 +23,13 @@ export {
   valueAt,
 } from './controls-by-role'
 export { ASPECTS, type Aspect, affectsGrey, type EffectPrior } from './expected-response'
+export type { FaultKind } from './grey-aspect'
 export {
   amountsOf,
   type Drives,
   differenceIn,
   drivesAt,
   drivesOfShares,
-  type FaultKind,
   featureOf,
   fitGreyModel,
   type GreyModel,
@@ -41,6 +40,13 @@ export {
   sigmaOf,
   spreadUnder,
 } from './grey-model'
+export {
+  type KnownPage,
+  type LevelChange,
+  type LevelPage,
+  type LevelShape,
+  levelShapeOf,
+} from './level-shape'
 export { type LuminanceCurve, luminanceCurve, luminancePoints } from './luminance-curve'
 export {
   curvePrior,

@@ -25,19 +25,33 @@ export const SURPRISING = 2.5
 /** Signal from which a level is bright enough for such a verdict. */
 export const BRIGHT_ENOUGH = 0.09
 
-// control point offset
-export const COARSE = [0.84, 0.88, 0.92, 0.96, 1, 1.04, 1.08, 1.12] as const
-export const FINE = 0.02
-/** How far such controls usually lie from where they say: they may count in the signal or in the drive behind gains. */
-export const CONTROL_POINT_OFFSET_USUAL = 0.05
+// ceilings
+/**
+ * Levels that can run out; by how much a reading has to fall short, in the logarithm of light, beyond what is not known of it; the same in the
+ * reference state, told by its own levels; share of a ceiling from which on it counts as met.
+ */
+export const CEILING = { from: 0.95, short: 0.02, shortOwn: 0.03, met: 0.985 } as const
+
+// level shape
+/** Usual form of level-by-level controls: what is expected, how far displays differ, and what is beyond belief. */
+export const LEVEL_SHAPE = {
+  scale: { mean: 1, sigma: 0.06, least: 0.75, most: 1.3 },
+  bend: { mean: 1, sigma: 0.08, least: 0.7, most: 1.4 },
+  shift: { mean: 0, sigma: 0.012, least: -0.05, most: 0.05 },
+  growth: { mean: 0.8, sigma: 0.4, least: -0.4, most: 1.6 },
+  width: { mean: 1, sigma: 0.2, least: 0.6, most: 2.5 },
+  round: { mean: 0.4, sigma: 0.4, least: 0, most: 1 },
+} as const
+/** Usual reach of a page: from neutral to the end of its range a control moves the drive of white by a fourteenth. */
+export const LEVEL_STRENGTH = { mean: 0.07, sigma: 0.05 } as const
+/** How far one control differs from its page: by itself, on its flanks, and so where nothing was read yet. */
+export const LEVEL_OWN = { own: 0.06, flank: 0.05, unseen: 0.12 } as const
 
 // expected response
 /** Usual reach of a gain: from neutral to the nearer end of its range it moves the drive of white by about a fifth. */
 export const EXPECTED_RESPONSE_GAIN = { mean: 0.18, sigma: 0.15 } as const
 /** Usual reach of a cut: the drive near black moves by about a twenty-fifth. */
 export const EXPECTED_RESPONSE_CUT = { mean: 0.04, sigma: 0.03 } as const
-/** Usual reach of a control for one level. */
-export const EXPECTED_RESPONSE_LEVEL = { mean: 0.07, sigma: 0.05 } as const
 export const EXPECTED_RESPONSE_BLACK = { mean: 0.06, sigma: 0.05 } as const
 export const WHITE_END = { mean: 0.08, sigma: 0.06 } as const
 

@@ -60,24 +60,17 @@ export const priorsOfRoute = ({
     for (const channel of ['red', 'green', 'blue'] as const) {
       const own = byRole.levelWhite.filter((l) => l.channel === channel && moved(l.control.key).length > 1)
       if (own.length < 2) continue
-      const aspect = channel === 'green' ? 'tone' : channel
-      // One number for the page: what a click does at its own level, against the level.
-      const perClick = own.flatMap(({ level, control }) => {
-        const f = featureOf(model, control.key)
-        const peak = Math.max(...model.levels.map((l, i) => Math.abs(model.effect[aspect][f]![i]!) / l))
-        return f < 0 || level < 0.1 ? [] : [peak]
-      })
-      if (perClick.length === 0) continue
-      perClick.sort((a, b) => a - b)
-      const mean = perClick[Math.floor(perClick.length / 2)]!
-      for (const { control } of byRole.levelWhite.filter((l) => l.channel === channel))
+      // What a click does at its own level, against the level.
+      const { strength, growth, seen } = model.levelShape
+      if (!seen) continue
+      for (const { control, level } of byRole.levelWhite.filter((l) => l.channel === channel))
         for (const a of ASPECTS)
           out.push({
             control: control.key,
             kind: 'effect',
             aspect: a,
             at: [control.level ?? 0],
-            mean: [mean],
+            mean: [strength[channel].mean * Math.max(0.02, level) ** (growth - 1)],
             sigma: 0.15,
             readings: own.length,
             units: 1,

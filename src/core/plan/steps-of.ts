@@ -6,6 +6,7 @@ import {
   gamut,
   levelWhite,
   luminance,
+  luminanceAgain,
   outOfBox,
   prepare,
   processing,
@@ -16,10 +17,10 @@ import {
   verify,
   white,
   whiteLevel,
-  whiteLevelAgain,
 } from '#core/steps'
 
-/** The steps of SDR, in practitioners' order. Both ends are looked at in the curve that was chosen, and again once white was balanced. */
+/** The steps of SDR, in practitioners' order. Both ends are looked at in the curve that was chosen, black and luminance again
+ * once white was balanced. */
 const SDR: readonly Step[] = [
   prepare,
   signal,
@@ -31,9 +32,9 @@ const SDR: readonly Step[] = [
   blackLevel,
   whiteLevel,
   white,
-  levelWhite,
   blackLevelAgain,
-  whiteLevelAgain,
+  levelWhite,
+  luminanceAgain,
   colour,
   processing,
   verify,

@@ -14,7 +14,7 @@ export const MOST_ROUNDS = 3
 
 // task
 /** Patches from which on a sweep is long enough for the display to drift in it. */
-export const LONG_SWEEP = 10
+export const LONG_SWEEP = 16
 /** Signal from which a patch is bright enough to tell drift by, 0…1. */
 export const BRIGHT = 0.3
 

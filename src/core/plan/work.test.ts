@@ -83,7 +83,7 @@ describe('work', () => {
 })
 
 describe('a sweep that drifted', () => {
-  const patches = Array.from({ length: 10 }, (_, i) => grey(100 - 10 * i))
+  const patches = Array.from({ length: 20 }, (_, i) => grey(100 - 5 * i))
   const sweep = placed(sweepTasks(patches, ALL_BENCH))
   const control = sweep.at(-1)!
   it('is read again from the last setting on, once the display has settled', () => {

@@ -17,6 +17,8 @@ export interface ClickRange {
   readonly low: number
   readonly high: number
   /** What a click away from the start has to gain at least, ΔE00; next to nothing where it is left out. */
+  readonly perClick?: number
+  /** The same of a control that is to stay where it is unless it earns it: it is held there from the first. */
   readonly cost?: number
 }
 
@@ -81,7 +83,7 @@ export const errorOfDrives = (model: GreyModel, aim: GreyAim, drives: readonly D
   return sum / Math.max(1e-12, weights)
 }
 
-const costOf = (range: ClickRange): number => range.cost ?? GREY_CLICKS_PER_CLICK
+const costOf = (range: ClickRange): number => range.cost ?? range.perClick ?? GREY_CLICKS_PER_CLICK
 
 /**
  * The whole clicks, inside their ranges, with the least error over all levels.

@@ -102,9 +102,8 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
       missing,
       again ? 'Checks whether white balance has changed shadow detail.' : 'Checks shadow detail near black.',
     )
-  const white = whiteNow(context)
-  const far = farShades(context, white)
-  const verdict = verdictOfBlack(near, control, far, white)
+  const white = whiteAt(context, near.get(0)?.state ?? facts.state)
+  const verdict = verdictOfBlack(near, control, farShades(context, white), white)
   if (!verdict) return done('')
   const ideal = idealFirst(targetOn(facts.targets, { white, black: verdict.black }))
   const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
@@ -134,7 +133,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
           },
         ])
       : finish()
-  const history = blackHistory(context, control, white)
+  const history = blackHistory(context, control)
   const perClick = history.perClick ?? 0.06 / reachOf(control)
   const clicks = Math.round(-verdict.offset / perClick)
   const spent = history.values.length > 3
@@ -181,9 +180,9 @@ interface FarShade {
   readonly luminance: number
 }
 
-/** Luminance of white as it is now, cd/m². */
-const whiteNow = ({ facts, light, byRole }: RouteContext): number => {
-  if (light && byRole.light) return light.curve.at(placeOf(byRole.light, facts.state[byRole.light.key]))
+/** Luminance of white under the panel light of a state, cd/m². */
+const whiteAt = ({ facts, light, byRole }: RouteContext, state: State): number => {
+  if (light && byRole.light) return light.curve.at(placeOf(byRole.light, state[byRole.light.key]))
   return (
     facts.readings.findLast((r) => r.patch.key === patchesOf(facts).white.key)?.xyz[1] ??
     facts.targets.luminance
@@ -210,25 +209,28 @@ const farShades = (context: RouteContext, white: number): FarShade[] => {
 }
 
 /** What other values of the black level showed: offsets by value, and what a click moved. */
-const blackHistory = (context: RouteContext, control: NumberControl, white: number) => {
+const blackHistory = (context: RouteContext, control: NumberControl) => {
   const { facts } = context
-  const groups = new Map<number, Map<number, RouteReading>>()
   const light = context.byRole.light?.key
+  // Shades of one value that were read under different panel light are not compared with each other.
+  const groups = new Map<string, { value: number; state: State; near: Map<number, RouteReading> }>()
   for (const r of facts.readings) {
     const level = greyLevel(r.patch)
     if (level === undefined || level > 0.06) continue
-    if (light && r.state[light] !== facts.state[light]) continue
     if (differsIn(facts, ONE_BLACK, r.state, facts.state).length) continue
     const value = Number(r.state[control.key])
-    const own = groups.get(value) ?? new Map<number, RouteReading>()
-    own.set(level, r)
-    groups.set(value, own)
+    const key = `${value} ${light && r.state[light]}`
+    const own = groups.get(key) ?? { value, state: r.state, near: new Map<number, RouteReading>() }
+    own.near.set(level, r)
+    groups.set(key, own)
   }
-  const far = farShades(context, white)
-  const values = [...groups].flatMap(([value, near]) => {
-    const verdict = verdictOfBlack(near, control, far, white)
-    return verdict && near.size > 1 ? [{ value, offset: verdict.offset }] : []
-  })
+  const byValue = new Map<number, number>()
+  for (const { value, state, near } of groups.values()) {
+    const white = whiteAt(context, state)
+    const verdict = verdictOfBlack(near, control, farShades(context, white), white)
+    if (verdict && near.size > 1) byValue.set(value, verdict.offset)
+  }
+  const values = [...byValue].map(([value, offset]) => ({ value, offset }))
   const [a, b] = values
   const clicks = a && b ? (b.value - a.value) / control.range.step : 0
   const perClick = a && b && clicks !== 0 ? (b.offset - a.offset) / clicks : undefined

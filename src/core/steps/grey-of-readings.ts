@@ -7,7 +7,6 @@ import {
   type ChannelMatrix,
   type ControlsByRole,
   channelShares,
-  controlPointOffsetOf,
   differenceIn,
   drivesOfShares,
   type EffectPrior,
@@ -16,8 +15,11 @@ import {
   fitGreyModel,
   type GreyModel,
   type GreyObservation,
+  type KnownPage,
   type LevelChange,
+  type LevelPage,
   type LuminanceCurve,
+  levelShapeOf,
   placeOf,
 } from '#core/model'
 import { type Curve, curveOf } from '#core/target'
@@ -129,22 +131,18 @@ export const greyModelOf = (
     facts.memo.identity(facts.priors),
   ])
   return facts.memo.recall('grey-model', sheet, key, () => {
+    const none = { red: [], blue: [], tone: [] }
     const changes =
       byLevel && levelControls.length
         ? levelChanges(facts, observations, { channelMatrix, exponent, lightAt, precision })
-        : undefined
-    const placeFor = (aspect: Aspect): number => {
-      const own = changes?.[aspect]
-      if (!own || own.length === 0) return 1
-      const key = JSON.stringify([
-        aspect,
-        facts.memo.identity(facts.priors),
-        own.map((c) => [c.level, c.change, c.sigma, [...c.clicks]]),
-      ])
-      return facts.memo.recall('control-point-offset', sheet, key, () =>
-        controlPointOffsetOf(byRole, aspect, own, (control) => learned(control, aspect)),
-      )
-    }
+        : none
+    const shapeKey = JSON.stringify([
+      facts.memo.identity(facts.priors),
+      ASPECTS.map((a) => changes[a].map((c) => [c.level, c.change, c.sigma, [...c.clicks]])),
+    ])
+    const levelShape = facts.memo.recall('level-shape', sheet, shapeKey, () =>
+      levelShapeOf(byRole, changes, (page) => knownPage(facts, byRole, page)),
+    )
     return fitGreyModel({
       memo: facts.memo,
       sheet,
@@ -157,12 +155,27 @@ export const greyModelOf = (
       movable,
       precision,
       lightOf: lightAt,
-      controlPointOffset: { red: placeFor('red'), blue: placeFor('blue'), tone: placeFor('tone') },
+      levelShape,
       learned,
       faults,
       now,
     })
   })
+}
+
+/** What earlier cases told of a page of level-by-level controls: what a click does at its own level, against the level. */
+const knownPage = (facts: RouteFacts, byRole: ControlsByRole, page: LevelPage): KnownPage | undefined => {
+  const own =
+    page === 'tone'
+      ? byRole.levelTone.map((c) => c.control)
+      : byRole.levelWhite.filter((c) => c.channel === page).map((c) => c.control)
+  const aspect: Aspect = page === 'red' || page === 'blue' ? page : 'tone'
+  const priors = own.flatMap((c) => effectPriorOf(facts.priors, c.key, aspect) ?? [])
+  if (priors.length === 0) return undefined
+  return {
+    perClick: priors.map((p) => [p.levels[0]!, Math.abs(p.mean[0]!)] as const),
+    sigma: priors.reduce((sum, p) => sum + p.sigma, 0) / priors.length,
+  }
 }
 
 /** A number for a state: its text is long. */

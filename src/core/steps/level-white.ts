@@ -1,12 +1,13 @@
-import type { NumberControl } from '#core/display'
 import { VISIBLE } from '#core/judge'
+import { greyLevel, JUDGED_LEVELS, type Patch } from '#core/measure'
 import {
-  ASPECTS,
   amountsOf,
   drivesAt,
   featureOf,
   type GreyModel,
+  type GreySpread,
   quoted,
+  reachOf,
   sigmaOf,
   spreadUnder,
 } from '#core/model'
@@ -19,17 +20,20 @@ import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
+  GREEN_NEAR_WHITE,
+  HELD_BACK,
+  LEVEL_REACH_WORTH,
   LEVEL_WHITE_DARK,
   LEVEL_WHITE_FROM,
   LEVEL_WHITE_MOST_ADJUSTMENTS,
-  LEVEL_WHITE_TRIAL,
+  MOST_AT_ONCE,
   MOST_READINGS,
   SEEN_FOR_SURE,
   TONE_OFF,
   TONE_WEIGHT,
+  UNSURE,
   WORTH_AN_ADJUSTMENT,
   WORTH_ANOTHER_SWEEP,
-  WORTH_READING,
 } from './tuning'
 import { aimOf, changesTo, greyPredictions, rangeOf } from './white'
 
@@ -40,8 +44,8 @@ export const isCorrected = (error: number, policy: keyof typeof LEVEL_WHITE_FROM
 const percent = (level: number) => Math.round(level * 1000) / 10
 
 /**
- * White level by level, for what gains and cuts cannot mend: a sweep of the sheet's own levels, a try at a few of them that
- * tells what a click does, then all at once, then what is left. Tone is corrected with it where it is off.
+ * White level by level, for what gains and cuts cannot mend: all levels at once, held back as long as nobody knows what a click does
+ * here, and then what is left. What is read after each move are the levels of which least is known. Tone is corrected with it where it is off.
  */
 const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonly LevelError[] } => {
   const { facts, byRole, verified } = context
@@ -64,38 +68,16 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   if (!now) return { plan: done(''), levels: [] }
 
   const own = [...new Set([...usableWhite, ...usableTone].map((l) => l.level))].sort((a, b) => a - b)
-  const readable = own.filter((l) => l >= 0.019 && model.levels.includes(l))
+  // What is judged counts as well as what has a control.
+  const readable = [...new Set([...own, ...JUDGED_LEVELS])]
+    .filter((l) => l >= 0.019 && model.levels.includes(l))
+    .sort((a, b) => a - b)
   const keys = new Set([...usableWhite, ...usableTone].map((l) => l.control.key))
-  // Levels that were read under the gains and cuts of now, whatever the level controls stood at then.
-  const read = new Set(
-    model.observations
-      .filter((o) => differsIn(facts, RESTS_ON['level-white'], o.state, facts.state).length === 0)
-      .map((o) => o.level),
-  )
-  // Where the clicks are known already, levels between those that were read are told well enough by their neighbours.
   const hasPriors = facts.priors.some((l) => keys.has(l.control))
-  const told = (l: number) =>
-    hasPriors &&
-    model.observations.some((o) => Math.abs(o.level - l) < Math.max(0.011, 0.055 * (l > 0.09 ? 1 : 0)))
-  const missing = readable.filter(
-    (l) => !read.has(l) && !told(l) && !facts.leftOut.includes(context.patches.grey(percent(l)).key),
+  const adjustments = facts.adjustments.filter(
+    (m) => m.step === 'level-white' && m.changes.some((c) => keys.has(c.control)),
   )
-  const adjustments = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control)))
   const levels = errorsOf(context, model, now, readable)
-  if (missing.length)
-    return {
-      plan: open({
-        kind: 'adjust',
-        adjustment: {
-          step: 'level-white',
-          changes: [],
-          reads: [...missing].reverse().map((l) => context.patches.grey(percent(l))),
-          purpose: `Reads the levels that have controls, after two-point white balance.`,
-          predictions: [],
-        },
-      }),
-      levels,
-    }
 
   const seen = levels.filter((l) => l.level >= LEVEL_WHITE_DARK)
   const toneOff =
@@ -133,11 +115,40 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const mean = seen.reduce((s, l) => s + l.error, 0) / Math.max(1, seen.length)
   const worst = seen.reduce((a, b) => (b.error > a.error ? b : a), seen[0] ?? { level: 1, error: 0, tone: 0 })
   const note = `average ΔE00 ${mean.toFixed(1)}, worst ${worst.error.toFixed(1)} at ${percent(worst.level)} %`
-  if (bad.length === 0) return finish(adjustments.length ? note : `not needed: ${note}`)
+  const budget = (hasPriors ? MOST_READINGS.withPriors : MOST_READINGS.new) - readingsSpent(facts)
+  const readAt = (amounts: Float64Array, spread: GreySpread, most: number, least: number) =>
+    unsureLevels(context, model, amounts, spread, {
+      readable,
+      fresh: readSince(facts, amounts === now),
+      most,
+      least,
+    })
+  if (bad.length === 0) {
+    // Before it is called right, it is read where it is not known for sure.
+    const unsure = readAt(now, spreadUnder(model, now), Math.min(budget, MOST_AT_ONCE), 0)
+    if (unsure.length === 0) return finish(adjustments.length ? note : `not needed: ${note}`)
+    return {
+      plan: open({
+        kind: 'adjust',
+        adjustment: {
+          step: 'level-white',
+          changes: [],
+          reads: unsure,
+          purpose: 'Reads levels that are not known for sure, after two-point white balance.',
+          predictions: [],
+        },
+      }),
+      levels,
+    }
+  }
 
   const conflict = slotConflicts(facts, facts.state, [...keys])
+  // Where red or blue run out of drive near white, the others come down to them.
+  const runsOut = Number.isFinite(model.ceiling[0]) || Number.isFinite(model.ceiling[2])
   const controls = [
-    ...usableWhite.filter((l) => toneOff || l.channel !== 'green').map((l) => l.control),
+    ...usableWhite
+      .filter((l) => toneOff || l.channel !== 'green' || (runsOut && l.level >= GREEN_NEAR_WHITE))
+      .map((l) => l.control),
     ...(toneOff ? usableTone.map((l) => l.control) : []),
   ]
   const aim: GreyAim = {
@@ -149,7 +160,10 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       tone: l < 0.06 ? 0.05 : l < 0.15 ? 0.2 : 1,
     })),
   }
-  const ranges = controls.flatMap((c) => rangeOf(context, model, c) ?? [])
+  const ranges = controls.flatMap((c) => {
+    const range = rangeOf(context, model, c)
+    return range ? [{ ...range, perClick: LEVEL_REACH_WORTH / reachOf(c) }] : []
+  })
   const before = expectedError(model, aim, now)
   const chains = (['red', 'green', 'blue'] as const).map((channel) =>
     controls.flatMap((c) => {
@@ -158,22 +172,18 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     }),
   )
   const solved = solveClicks(model, aim, ranges, now, [], chains)
-  const kept = pruned(model, aim, ranges, now, solved.amounts, from)
+  const full = pruned(model, aim, ranges, now, solved.amounts, from)
+  // The first move goes no further than what is known of a click allows.
+  const known = model.levelShape.seen || hasPriors
+  const kept = known ? full : heldBack(model, aim, ranges, now, full.amounts)
   const gain = before - kept.error
-  const tried = adjustments.length > 0 || hasPriors
   const changes = changesTo(context, model, controls, kept.amounts)
   const worth = verified ? WORTH_ANOTHER_SWEEP : WORTH_AN_ADJUSTMENT
   // Once it was verified, only what can be seen is worth verifying it all again.
   const mended = mendedLevels(context, model, now, kept.amounts, readable, verified ? SEEN_FOR_SURE : from)
-  // What can be seen is worth more than what only a meter tells.
-  const seenStill = seen.some((l) => l.error > SEEN_FOR_SURE)
-  const budget = Math.floor(
-    own.length * (hasPriors && !seenStill ? MOST_READINGS.withPriors : MOST_READINGS.new),
-  )
-  const remaining = budget - readingsSpent(facts)
   if (
     changes.length === 0 ||
-    remaining < 1 ||
+    budget < 1 ||
     adjustments.length >= LEVEL_WHITE_MOST_ADJUSTMENTS ||
     (gain < worth && mended.length === 0)
   ) {
@@ -197,19 +207,13 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       Math.max(0, gain),
     )
   }
-  if (!tried) {
-    const trial = trialOf(context, model, aim, controls, kept.amounts, now, bad, readable)
-    if (trial) return { plan: open({ kind: 'adjust', adjustment: trial }), levels }
-  }
-  const moved = readable.filter((l) => {
-    const at = model.levels.indexOf(l)
-    const [a, b] = [drivesAt(model, at, now), drivesAt(model, at, kept.amounts)]
-    return ASPECTS.some((aspect) => Math.abs(a[aspect] - b[aspect]) > WORTH_READING * l)
-  })
-  // Where the clicks are known, every second level tells of those between as well.
-  const all = thinned(moved.length ? moved : readable, hasPriors && adjustments.length === 0)
-  const reads = mostMoved(model, now, kept.amounts, all, remaining)
   const spread = spreadUnder(model, kept.amounts)
+  const reads = known
+    ? readAt(kept.amounts, spread, Math.min(budget, MOST_AT_ONCE), 1)
+    : readable
+        .filter((l) => JUDGED_LEVELS.includes(l) || (l > 0.03 && l < 0.07))
+        .reverse()
+        .map((l) => context.patches.grey(percent(l)))
   const chroma = { ...aim, toneWeight: 0 }
   const levelNames = [
     ...new Set(changes.map((c) => controls.find((one) => one.key === c.control)?.level ?? 0)),
@@ -217,7 +221,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const adjustment: Adjustment = {
     step: 'level-white',
     changes,
-    reads: [...reads].reverse().map((l) => context.patches.grey(percent(l))),
+    reads,
     purpose: `Corrects ${levelNames.length} ${levelNames.length === 1 ? 'level' : 'levels'}${toneOff ? ', tone with white' : ''}.`,
     expected: {
       quantity: 'white-error',
@@ -231,7 +235,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       aim,
       now,
       kept.amounts,
-      reads.filter((l) => l >= 0.09),
+      reads.flatMap((p) => (p.signal[0] >= 0.09 ? [p.signal[0]] : [])),
       spread,
     ),
   }
@@ -244,29 +248,66 @@ const readingsSpent = (facts: RouteFacts): number => {
   return freshFor(facts, 'level-white').filter((r) => r.purpose === 'adjust' && own.has(r.runId)).length
 }
 
-/** Of some levels those that a change moves furthest, so many as may still be read; rising. */
-const mostMoved = (
+/** Signals of greys that were read in the settings of now. */
+const readSince = (facts: RouteFacts, unmoved: boolean): ReadonlySet<number> =>
+  new Set(
+    unmoved
+      ? facts.readings.flatMap((r) =>
+          differsIn(facts, RESTS_ON.colour, r.state, facts.state).length === 0
+            ? [greyLevel(r.patch) ?? -1]
+            : [],
+        )
+      : [],
+  )
+
+/**
+ * The levels at which a reading tells most of what is not known of white under some amounts, brightest first.
+ * In: what may be read; levels that were read already; how many at most, and at least. Out: patches; none where all is known well enough.
+ */
+const unsureLevels = (
+  context: RouteContext,
   model: GreyModel,
-  now: Float64Array,
-  after: Float64Array,
-  levels: readonly number[],
-  most: number,
-): readonly number[] => {
-  if (levels.length <= most) return levels
-  const far = (l: number) => {
-    const at = model.levels.indexOf(l)
-    const [a, b] = [drivesAt(model, at, now), drivesAt(model, at, after)]
-    return Math.max(...ASPECTS.map((aspect) => Math.abs(a[aspect] - b[aspect]))) / l
-  }
-  return [...levels]
-    .sort((a, b) => far(b) - far(a))
-    .slice(0, most)
-    .sort((a, b) => a - b)
+  amounts: Float64Array,
+  spread: GreySpread,
+  among: { readable: readonly number[]; fresh: ReadonlySet<number>; most: number; least: number },
+): Patch[] => {
+  const { patches, facts } = context
+  const open = among.readable.filter(
+    (l) =>
+      l >= LEVEL_WHITE_DARK && !among.fresh.has(l) && !facts.leftOut.includes(patches.grey(percent(l)).key),
+  )
+  const aim = aimOf(context, model, open, 0)
+  const sigmas = greyPredictions(context, model, aim, amounts, amounts, open, spread)
+  // The judged levels first: between them neighbours tell.
+  const ranked = open
+    .map((level, i) => ({ level, sigma: sigmas[i]!.sigma * (JUDGED_LEVELS.includes(level) ? 1 : 0.6) }))
+    .sort((a, b) => b.sigma - a.sigma)
+  return ranked
+    .filter(({ sigma }, i) => i < among.most && (i < among.least || sigma > UNSURE))
+    .sort((a, b) => b.level - a.level)
+    .map(({ level }) => patches.grey(percent(level)))
 }
 
-/** Every second of a long row of levels, from white down. */
-const thinned = (levels: readonly number[], thin: boolean): readonly number[] =>
-  thin && levels.length > 11 ? levels.filter((_, i) => (levels.length - 1 - i) % 2 === 0) : levels
+/**
+ * Clicks held back to what is known of a click: a share of what is wanted, and in the dark no more than would be right where a click moves
+ * all levels alike, whole clicks.
+ */
+const heldBack = (
+  model: GreyModel,
+  aim: GreyAim,
+  ranges: readonly ClickRange[],
+  now: Float64Array,
+  wanted: Float64Array,
+): { amounts: Float64Array; error: number } => {
+  const amounts = Float64Array.from(now)
+  for (const { feature } of ranges) {
+    const { control } = model.features[feature]!
+    const level = (control.kind === 'number' && control.level) || 1
+    const share = HELD_BACK * level ** Math.max(0, model.levelShape.growth)
+    amounts[feature] = now[feature]! + Math.round(share * (wanted[feature]! - now[feature]!))
+  }
+  return { amounts, error: expectedError(model, aim, amounts) }
+}
 
 /** Errors of single levels as the model expects them. */
 const errorsOf = (
@@ -332,45 +373,6 @@ const pruned = (
     } else amounts[feature] = kept
   }
   return { amounts, error }
-}
-
-/** The first try: the worst levels, apart from each other, read with their neighbours. */
-const trialOf = (
-  context: RouteContext,
-  model: GreyModel,
-  aim: GreyAim,
-  controls: readonly NumberControl[],
-  solved: Float64Array,
-  now: Float64Array,
-  bad: readonly LevelError[],
-  readable: readonly number[],
-): Adjustment | undefined => {
-  const place = (l: number) => readable.indexOf(l)
-  const chosen: number[] = []
-  const worthIt = (l: number) =>
-    controls.some((c) => c.level === l && solved[featureOf(model, c.key)] !== now[featureOf(model, c.key)])
-  for (const { level } of [...bad].sort((a, b) => b.error - a.error)) {
-    if (level < 0.15 || !worthIt(level)) continue
-    if (chosen.some((l) => Math.abs(place(l) - place(level)) < 4)) continue
-    chosen.push(level)
-    if (chosen.length === LEVEL_WHITE_TRIAL) break
-  }
-  // With few levels the whole page is as quick to read as a try.
-  if (chosen.length === 0 || readable.length <= 11) return undefined
-  const amounts = Float64Array.from(now)
-  for (const c of controls)
-    if (chosen.includes(c.level ?? -1)) {
-      const f = featureOf(model, c.key)
-      amounts[f] = solved[f]!
-    }
-  const reads = [...new Set(chosen.flatMap((l) => [readable[place(l) + 1] ?? l, l]))].sort((a, b) => b - a)
-  return {
-    step: 'level-white',
-    changes: changesTo(context, model, controls, amounts),
-    reads: reads.map((l) => context.patches.grey(percent(l))),
-    purpose: `Tries ${chosen.length === 1 ? 'one level' : `${chosen.length} levels`} first, to learn what a click does here.`,
-    predictions: greyPredictions(context, model, aim, now, amounts, reads),
-  }
 }
 
 export const levelWhite: Step = {

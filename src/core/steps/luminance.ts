@@ -6,7 +6,7 @@ import type { StepContext } from './context'
 import type { LuminanceFindings } from './findings'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { LUMINANCE_WORTH_AGAIN, NEAR_ENOUGH } from './tuning'
+import { LUMINANCE_WORTH_AGAIN, NEAR_AT_LAST, NEAR_ENOUGH } from './tuning'
 
 const changeTo = (control: Control, state: State, place: number): Change => ({
   control: control.key,
@@ -14,7 +14,7 @@ const changeTo = (control: Control, state: State, place: number): Change => ({
   to: valueAt(control, place),
 })
 
-const planLuminance = (context: StepContext): StepPlan => {
+const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
   const { facts, byRole, light, outOfBox, whiteBegun, verified } = context
   const control = byRole.light
   const target = facts.targets.luminance
@@ -45,7 +45,7 @@ const planLuminance = (context: StepContext): StepPlan => {
     room: roomTable(curve, control),
     outOfReach: choice.outOfReach,
   }
-  const near = read !== undefined && Math.abs(read.luminance - target) <= NEAR_ENOUGH * target
+  const near = read !== undefined && Math.abs(read.luminance - target) <= nearEnough * target
   const gain = read ? Math.abs(read.luminance - target) - Math.abs(choice.expected - target) : 0
   const settled =
     Math.abs(choice.place - now) < 1e-9 ||
@@ -117,5 +117,11 @@ export const luminance: Step = {
   title: STEP_TITLE.luminance,
   restsOn: RESTS_ON.luminance,
   measures: true,
-  plan: planLuminance,
+  plan: (context) => planLuminance(context, NEAR_ENOUGH),
+}
+
+/** Looked at again once white was balanced, level by level too: a click more or less is all that it takes. */
+export const luminanceAgain: Step = {
+  ...luminance,
+  plan: (context) => (context.whiteBegun ? planLuminance(context, NEAR_AT_LAST) : undefined),
 }

@@ -13,7 +13,7 @@ const BUT_WHITE: readonly Role[] = RESTS_ON['black-level'].filter((role) => role
 export const percentOf = (level: number) => `${Number((100 * level).toFixed(1))} %`
 
 /**
- * Readings near an end that belong together: the newest settings, of those that nothing that levels rest on was other than
+ * Readings near an end that belong together, under whatever panel light: the newest settings, of those that nothing that levels rest on was other than
  * now in, under which all wanted levels were read; else what was read of them in the settings of now.
  */
 export const nearReadings = (
@@ -24,18 +24,17 @@ export const nearReadings = (
 ): Map<number, RouteReading> => {
   const { facts, byRole } = context
   const roles = again ? RESTS_ON['black-level'] : BUT_WHITE
-  const same = [own?.key, byRole.light?.key].filter((k) => k !== undefined)
+  const light = byRole.light?.key
   const groups = new Map<string, Map<number, RouteReading>>()
   const greysKey = (state: State) =>
-    facts.sheet.controls
-      .filter((c) => affectsGrey(c))
-      .map((c) => state[c.key])
+    [...facts.sheet.controls.filter((c) => affectsGrey(c)).map((c) => c.key), light]
+      .map((key) => key && state[key])
       .join(';')
   for (const r of facts.readings) {
     const level = greyLevel(r.patch)
     if (level === undefined) continue
     if (differsIn(facts, roles, r.state, facts.state).length > 0) continue
-    if (same.some((k) => r.state[k] !== facts.state[k])) continue
+    if (own && r.state[own.key] !== facts.state[own.key]) continue
     const key = greysKey(r.state)
     const group = groups.get(key) ?? new Map<number, RouteReading>()
     group.set(level, r)

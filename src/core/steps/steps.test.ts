@@ -14,7 +14,7 @@ import { outOfBox } from './out-of-box'
 import { prepare } from './prepare'
 import { believedPage, signal } from './signal'
 import type { Next, Step } from './step'
-import { tone } from './tone'
+import { namedExponents, tone } from './tone'
 import { white } from './white'
 import { whiteLevel } from './white-level'
 
@@ -136,18 +136,51 @@ describe('the gamut', () => {
 })
 
 describe('gamma', () => {
-  it('measures each setting, then takes the one closest to the target', () => {
+  const dark = { luminance: 100, white: [0.3127, 0.329] as const, tone: 2.4 }
+  const bright = { luminance: 100, white: [0.3127, 0.329] as const, tone: 2.2 }
+  it('takes the setting closest to the target of those that were measured', () => {
     const readings = ['g18', 'g22', 'g24', 'g26'].flatMap((curve) => sweep({ ...PLAIN_STATE, curve }))
-    const first = adjustment(planOf(tone).next)
-    expect(first?.changes[0]?.control).toBe('curve')
-    const dark = { luminance: 100, white: [0.3127, 0.329] as const, tone: 2.4 }
     const chosen = planOf(tone, { readings, targets: dark })
     expect(adjustment(chosen.next)?.changes).toEqual([{ control: 'curve', from: 'g22', to: 'g24' }])
-    const bright = { luminance: 100, white: [0.3127, 0.329] as const, tone: 2.2 }
     expect(planOf(tone, { readings, targets: bright })).toMatchObject({
       status: 'done',
       derived: [{ control: 'curve', value: 'g22' }],
     })
+  })
+  it('lets names tell which setting to measure, and none where the present one is right', () => {
+    const { next } = planOf(tone, { targets: dark })
+    expect(adjustment(next)?.changes).toEqual([{ control: 'curve', from: 'g22', to: 'g24' }])
+    expect(adjustment(next)?.reads.length).toBeGreaterThan(1)
+    expect(planOf(tone, { targets: bright }).status).toBe('done')
+  })
+  it('measures every setting where names are no numbers, or contradict what was measured', () => {
+    const [g18, g22] = [
+      { value: 'g18', exponent: 1.8 },
+      { value: 'g22', exponent: 2.2 },
+    ]
+    const control = controlByRole(plainFacts().sheet, 'tone-curve')!
+    expect(namedExponents(control, [g22])?.get('g26')).toBeCloseTo(2.6, 9)
+    expect(
+      namedExponents(control, [
+        { ...g18, exponent: 1.95 },
+        { ...g22, exponent: 2.35 },
+      ]),
+    ).toBeDefined()
+    expect(namedExponents(control, [{ ...g18, exponent: 2.0 }, g22])).toBeUndefined()
+    expect(namedExponents(control, [])).toBeUndefined()
+    const words = { ...control, choices: ['low', 'middle'].map((value) => ({ value, label: value })) }
+    expect(namedExponents(words as typeof control, [{ value: 'low', exponent: 2 }])).toBeUndefined()
+    const labelled = (...labels: string[]) => ({
+      ...control,
+      choices: labels.map((label, i) => ({ value: `v${i}`, label })),
+    })
+    const named = namedExponents(labelled('Gamma 2.2', 'BT.1886', '-2') as typeof control, [
+      { value: 'v0', exponent: 2.25 },
+    ])
+    expect([...named!]).toEqual([
+      ['v0', 2.2],
+      ['v1', 2.4],
+    ])
   })
   it('is stated as it is where the display has no control for it', () => {
     const refused = { curve: 'The menu does not take it.' }

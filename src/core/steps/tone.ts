@@ -9,7 +9,7 @@ import { differsIn, type RouteReading } from './facts'
 import type { ToneOption } from './findings'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { MOST_CHOICES, TONE_LEVELS, TONE_WORTH } from './tuning'
+import { MOST_CHOICES, NAMES_AGREE, NEAR_IN_TONE, TONE_LEVELS, TONE_WORTH } from './tuning'
 
 interface Measured {
   readonly levels: ReadonlyMap<number, RouteReading>
@@ -222,7 +222,36 @@ const keptCurve = ({ facts }: RouteContext, control: Control, options: readonly 
   },
 ]
 
-/** Exponents of values that were not measured here, from response priors or, for numbers, from their neighbours. */
+/** The exponent that a choice is named after: “2.2”, “Gamma 22”, “BT.1886”. */
+const exponentIn = (name: string): number | undefined => {
+  if (/1886/.test(name)) return 2.4
+  const found = /(?:^|[^\d.,])([12])[.,](\d{1,2})(?!\d)/.exec(name)
+  if (found) return Number(`${found[1]}.${found[2]}`)
+  const whole = /(?:^|[^\d.,])(1[6-9]|2[0-9])(?![\d.,])/.exec(name)
+  return whole ? Number(whole[1]) / 10 : undefined
+}
+
+/**
+ * Exponents by the names of choices. Names may lie, but mostly all alike: how far apart they are is believed until two that were measured
+ * contradict it. Out: exponent by value; undefined where names tell nothing.
+ */
+export const namedExponents = (
+  control: Control,
+  measured: ReadonlyArray<{ readonly value: ControlValue; readonly exponent: number }>,
+): ReadonlyMap<ControlValue, number> | undefined => {
+  if (control.kind !== 'choice') return undefined
+  const named = new Map(
+    control.choices.flatMap((c): Array<[ControlValue, number]> => {
+      const exponent = exponentIn(c.label) ?? exponentIn(c.value)
+      return exponent === undefined ? [] : [[c.value, exponent]]
+    }),
+  )
+  const lies = measured.flatMap((o) => (named.has(o.value) ? [o.exponent - named.get(o.value)!] : []))
+  const agree = lies.length > 0 && Math.max(...lies) - Math.min(...lies) <= NAMES_AGREE
+  return named.size > 1 && new Set(named.values()).size === named.size && agree ? named : undefined
+}
+
+/** Exponents of values that were not measured here, from response priors, from names or, for numbers, from their neighbours. */
 const guessOptions = (
   context: RouteContext,
   control: Control,
@@ -232,7 +261,10 @@ const guessOptions = (
   const priors = facts.priors.filter((l) => l.kind === 'tone' && l.control === control.key)
   const from = options[0]
   if (!from) return []
-  const priorOf = (value: ControlValue) => priors.find((l) => l.choice === String(value))?.mean[0]
+  const named = namedExponents(control, options)
+  const priorOf = (value: ControlValue) =>
+    priors.find((l) => l.choice === String(value))?.mean[0] ?? named?.get(value)
+  // How far a named value lies from one that was measured.
   const base = priorOf(from.value)
   const wanted = wantedExponent(context)
   const values: ControlValue[] =
@@ -302,7 +334,8 @@ const valuesToMeasure = (
   best: ToneOption,
 ): ControlValue | undefined => {
   const known = (value: ControlValue) => (measured.get(value)?.levels.size ?? 0) >= 2
-  if (guessed.length) return best.measured ? undefined : best.value
+  if (guessed.length && !best.measured) return best.value
+  if (guessed.length && (control.kind === 'number' || best.off <= NEAR_IN_TONE)) return undefined
   if (control.kind === 'choice')
     return control.choices.slice(0, MOST_CHOICES).find((c) => !known(c.value))?.value
   // A number: a second place tells which way it goes.

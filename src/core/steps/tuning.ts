@@ -35,19 +35,26 @@ export const TONE_OFF = 0.008
 export const TONE_WEIGHT = 0.6
 /** Levels below this are too dark for their colour to be seen; they are corrected, but count little. */
 export const LEVEL_WHITE_DARK = 0.049
-/** Most levels of the first try, which tells what a click does and where the controls lie. */
-export const LEVEL_WHITE_TRIAL = 3
-export const LEVEL_WHITE_MOST_ADJUSTMENTS = 4
-/** Readings a level, all included, that multi-point white balance is worth; fewer where the clicks were learned in an earlier case. */
-export const MOST_READINGS = { new: 4, withPriors: 1.5 } as const
+export const LEVEL_WHITE_MOST_ADJUSTMENTS = 5
+/** Readings that multi-point white balance is worth; fewer where the clicks were learned in an earlier case. */
+export const MOST_READINGS = { new: 45, withPriors: 22 } as const
+/** What moving one level's control by its whole reach has to gain, average ΔE00: neighbours do not jump against each other for nothing. */
+export const LEVEL_REACH_WORTH = 0.02
+/** Signal from which green comes down level by level where another channel runs out. */
+export const GREEN_NEAR_WHITE = 0.84
+/** Levels read after one move. */
+export const MOST_AT_ONCE = 11
+/** Standard deviation of a level's error from which it is read, ΔE00. */
+export const UNSURE = 0.2
+/** Share of the wanted clicks that is made at first, as long as nobody knows what a click does here. */
+export const HELD_BACK = 0.75
 /** Error of a level that is seen side by side, ΔE00. */
 export const SEEN_FOR_SURE = 1.2
-/** Change of drive, as a share, from which a level is read again. */
-export const WORTH_READING = 0.0025
-
 // luminance
 /** A luminance this near to the target needs no further click, as a share of the target. */
 export const NEAR_ENOUGH = 0.03
+/** The same before the case is verified, where a click costs nothing but a reading. */
+export const NEAR_AT_LAST = 0.012
 /** What a click must bring once more was built on it, as a share of the target. */
 export const LUMINANCE_WORTH_AGAIN = 0.02
 
@@ -64,6 +71,10 @@ export const SURVEY_LAG = 30
 // tone
 /** Levels at which a value of the tone control is looked at, in percent. */
 export const TONE_LEVELS = [80, 50, 20] as const
+/** Exponents that names and readings may be apart, between values, so that names are believed. */
+export const NAMES_AGREE = 0.08
+/** A tone this near to its target needs no value measured of which nothing is known. */
+export const NEAR_IN_TONE = 0.12
 /** A difference of exponent that is worth another value of the control. */
 export const TONE_WORTH = 0.02
 /** Most choices of which each is measured. */
@@ -76,10 +87,8 @@ export const VERIFY_SCATTER = { average: 0.12, worst: 0.45 } as const
 export const USUAL_NOISE = 0.1
 
 // white level
-/**
- * Slope over the last steps below which a channel counts as clipped, against the steps before; level-by-level values make it uneven.
- */
-export const CLIPPED = { first: 0.6, again: 0.3 } as const
+/** Slope over the last steps below which a channel counts as clipped, against the steps before. */
+export const CLIPPED = 0.6
 
 // white
 /** Smallest gain in average ΔE00 that is worth an adjustment; nobody sees less. */
@@ -89,9 +98,11 @@ export const WORTH_ANOTHER_SWEEP = 0.3
 export const WHITE_MOST_ADJUSTMENTS = 5
 /** What green moved by its whole reach has to gain, average ΔE00. */
 export const GREEN_COST = 0.5
+/** Error of a level from which green is moved against the policy, where nothing else mends it, ΔE00. */
+export const GREEN_EXCEPTION = 1.5
 /** Level at which presets are compared, in percent: bright, and not yet near clipping. */
 export const PRESET_LEVEL = 80
 /** Exponent of the weight of dark levels where single levels follow. */
 export const DARK_FIRST = 1
-/** Levels that are read after the first clicks: one that gains move, one that cuts move. */
-export const TRIAL_LEVELS = [100, 10] as const
+/** Levels that are read after the first clicks: one that gains move and at which no channel runs out, one that cuts move. */
+export const TRIAL_LEVELS = [80, 10] as const

@@ -119,8 +119,9 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
   if (wanted && before.grey.gamma && after.grey.gamma) {
     const was = Math.abs(before.grey.gamma - (before.grey.wantedGamma ?? wanted))
     const is = Math.abs(after.grey.gamma - wanted)
-    // A tone within 0.05 of its target is as near as anybody asks.
-    if (is > Math.max(0.05, was + 0.03))
+    // A tone within 0.05 of its target is as near as anybody asks; one that stayed where it was got no worse by another luminance.
+    const moved = Math.abs(after.grey.gamma - before.grey.gamma)
+    if (is > Math.max(0.05, was + 0.03) && moved > 0.03)
       out.push({
         key: 'tone',
         sentence: `Gamma moved from ${before.grey.gamma.toFixed(2)} to ${after.grey.gamma.toFixed(2)}; the target is ${wanted.toFixed(2)}.`,

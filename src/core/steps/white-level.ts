@@ -3,28 +3,22 @@ import { CHANNELS, channelShares, quoted, reachOf, shown } from '#core/model'
 import type { RouteContext } from './context'
 import type { RouteReading } from './facts'
 import type { WhiteLevelVerdict } from './findings'
-import { keptEnd, knownEnd, nearReadings, readFirst, whiteMovedSince } from './near-ends'
+import { keptEnd, knownEnd, nearReadings, readFirst } from './near-ends'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { CLIPPED, NEAR_WHITE } from './tuning'
 
-const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
+const planWhiteLevel = (context: RouteContext): StepPlan => {
   const { facts, byRole, channelMatrix, patches } = context
   const control = byRole.whiteLevel
   if (!channelMatrix) return done('')
-  if (!again && knownEnd(context, control, 'white', (m) => m.every((slope) => slope > CLIPPED.first)))
+  if (knownEnd(context, control, 'white', (m) => m.every((slope) => slope > CLIPPED)))
     return done('as in the previous case', { derived: keptEnd(context, 'white-level', control) })
   const wanted = [patches.white, ...NEAR_WHITE.map(patches.grey)]
-  const near = nearReadings(context, again, control, wanted)
+  const near = nearReadings(context, false, control, wanted)
   const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))
   if (missing.length)
-    return readFirst(
-      'white-level',
-      missing,
-      again
-        ? 'Checks again whether highlights are clipped.'
-        : 'Checks red, green and blue for clipping just below white.',
-    )
+    return readFirst('white-level', missing, 'Checks red, green and blue for clipping just below white.')
   const readings = [1, 0.98, 0.96].map((l) => near.get(l))
   if (readings.some((r) => r === undefined)) return done('')
   const [top, middle, low] = readings as [RouteReading, RouteReading, RouteReading]
@@ -35,7 +29,7 @@ const planWhiteLevel = (context: RouteContext, again: boolean): StepPlan => {
     number,
     number,
   ]
-  const least = again ? CLIPPED.again : CLIPPED.first
+  const least = CLIPPED
   const apart = slopes.every((s) => s > least)
   const verdict: WhiteLevelVerdict = {
     value: control ? facts.state[control.key] : undefined,
@@ -106,12 +100,5 @@ export const whiteLevel: Step = {
   title: STEP_TITLE['white-level'],
   restsOn: RESTS_ON['white-level'],
   measures: true,
-  plan: (context) => planWhiteLevel(context, false),
-}
-
-/** Looked at again once white was balanced. */
-export const whiteLevelAgain: Step = {
-  ...whiteLevel,
-  plan: (context) =>
-    context.whiteBegun && whiteMovedSince(context) ? planWhiteLevel(context, true) : undefined,
+  plan: planWhiteLevel,
 }

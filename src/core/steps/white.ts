@@ -40,6 +40,7 @@ import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
   DARK_FIRST,
   GREEN_COST,
+  GREEN_EXCEPTION,
   PRESET_LEVEL,
   TRIAL_LEVELS,
   WHITE_MOST_ADJUSTMENTS,
@@ -493,7 +494,9 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const slider = sliderPart(context, model, aim, now)
   if (slider) return { plan: slider, findings: findings(error) }
 
-  const needsGreen = downOnly(context, model, now)
+  const needsGreen =
+    facts.policy.green !== 'free' &&
+    (downOnly(context, model, now) || onlyGreenMends(context, model, aim, now))
   const green = facts.policy.green === 'free' || needsGreen
   const controls = twoPointControls(context, green)
   if (controls.length === 0) {
@@ -519,12 +522,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
       findings: findings(error),
     }
   }
-  const ranges = controls.flatMap((c) => {
-    const range = rangeOf(context, model, c)
-    // Green moves light more than colour: it has to earn what it costs.
-    return range ? [c.channel === 'green' ? { ...range, cost: GREEN_COST / reachOf(c) } : range] : []
-  })
-  const solved = solveClicks(model, aim, ranges, now, pairsOf(controls))
+  const solved = solvePairs(context, model, aim, controls, now)
   const best = expectedError(model, plain, solved.amounts)
   const gain = levelFollows ? expectedError(model, aim, now) - solved.error : error - best
   const worth = verified ? Math.max(noise, WORTH_ANOTHER_SWEEP) : Math.max(noise, WORTH_AN_ADJUSTMENT)
@@ -584,6 +582,42 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   }
 }
 
+/** The best whole clicks of gains and cuts. */
+const solvePairs = (
+  context: RouteContext,
+  model: GreyModel,
+  aim: GreyAim,
+  controls: readonly NumberControl[],
+  now: Float64Array,
+) => {
+  const ranges = controls.flatMap((c) => {
+    const range = rangeOf(context, model, c)
+    // Green moves light more than colour: it has to earn what it costs.
+    return range ? [c.channel === 'green' ? { ...range, cost: GREEN_COST / reachOf(c) } : range] : []
+  })
+  return solveClicks(model, aim, ranges, now, pairsOf(controls))
+}
+
+/**
+ * Whether a level stays visibly off without green and comes right with it, as where red or blue run out of drive near white and the other
+ * channels have to come down instead.
+ */
+const onlyGreenMends = (
+  context: RouteContext,
+  model: GreyModel,
+  aim: GreyAim,
+  now: Float64Array,
+): boolean => {
+  if (model.ceiling[0] === Number.POSITIVE_INFINITY && model.ceiling[2] === Number.POSITIVE_INFINITY)
+    return false
+  const worstWith = (green: boolean): number => {
+    const { amounts } = solvePairs(context, model, aim, twoPointControls(context, green), now)
+    return Math.max(...aim.levels.map((l) => expectedError(model, { ...aim, levels: [l] }, amounts)))
+  }
+  const without = worstWith(false)
+  return without > GREEN_EXCEPTION && worstWith(true) < 0.6 * without
+}
+
 /** Whether level-by-level values stand elsewhere than at neutral. */
 const levelsBegun = ({ byRole, facts }: RouteContext): boolean =>
   [...byRole.levelWhite, ...byRole.levelTone].some(
@@ -600,7 +634,7 @@ const derivedPairs = (
   const how = !green
     ? 'green left alone'
     : forced
-      ? 'green adjusted because gains only go down'
+      ? 'green adjusted because another channel cannot go any further up'
       : 'green free'
   return (['gain', 'cut'] as const).flatMap((pair) =>
     CHANNELS.flatMap((channel): Derived[] => {

@@ -1,0 +1,280 @@
+import type { Channel } from '#core/display'
+import { type ControlsByRole, reachOf } from './controls-by-role'
+import type { Aspect } from './expected-response'
+import { LEVEL_SHAPE, LEVEL_STRENGTH } from './tuning'
+
+/** A change of drive at a level that clicks of level-by-level controls made, as two readings tell it. */
+export interface LevelChange {
+  /** Signal, 0…1. */
+  readonly level: number
+  /** Clicks by control key. */
+  readonly clicks: ReadonlyMap<string, number>
+  /** Drive after minus drive before. */
+  readonly change: number
+  readonly sigma: number
+}
+
+/** The pages of level-by-level controls: white of each channel, and tone. */
+export type LevelPage = Channel | 'tone'
+const PAGES: readonly LevelPage[] = ['red', 'green', 'blue', 'tone']
+
+/** How far a click of a page moves the drive, at full signal: expected, and its standard deviation. */
+export interface Strength {
+  readonly mean: number
+  readonly sigma: number
+}
+
+/**
+ * How the level-by-level controls of a display act. A control of level L moves the drive at signal l by
+ * strength · l^growth · W((scale · l^bend + shift − L) / (spacing · width)), W falling from 1 to 0 between 0 and 1: along a straight
+ * line, along a cosine, or between them.
+ */
+export interface LevelShape {
+  readonly scale: number
+  readonly bend: number
+  readonly shift: number
+  /** 1: a click moves each level in proportion to it; 0: all levels alike. */
+  readonly growth: number
+  readonly width: number
+  /** 0: straight flanks; 1: a cosine. */
+  readonly round: number
+  readonly strength: Readonly<Record<LevelPage, Strength>>
+  /** Whether changes were read that tell of it. */
+  readonly seen: boolean
+}
+
+type Parameter = keyof typeof LEVEL_SHAPE
+const PARAMETERS = Object.keys(LEVEL_SHAPE) as readonly Parameter[]
+type Form = Record<Parameter, number>
+
+/** The neighbours of a level among those of its page: 0 below the lowest, none above the highest. */
+const besides = (own: number, levels: readonly number[]): readonly [number, number | undefined] => {
+  const i = levels.indexOf(own)
+  return [i > 0 ? levels[i - 1]! : 0, levels[i + 1]]
+}
+
+/**
+ * Weight of a level's control, 1 at its own place and 0 at its neighbours', held beyond the highest, fading to black below the lowest.
+ * In: shape; own level; levels of the page, rising. Out: weight of a signal level, 0…1.
+ */
+export const weightOf = (
+  shape: Pick<LevelShape, 'scale' | 'bend' | 'shift' | 'width' | 'round'>,
+  own: number,
+  levels: readonly number[],
+): ((level: number) => number) => {
+  const [below, above] = besides(own, levels)
+  const { scale, bend, shift, width, round } = shape
+  return (level) => {
+    const at = scale * level ** bend + shift
+    const spacing = at <= own ? own - below : above === undefined ? undefined : above - own
+    if (spacing === undefined || spacing <= 0) return 1
+    const away = Math.abs(at - own) / (spacing * width)
+    if (away >= 1) return 0
+    return (1 - round) * (1 - away) + round * (0.5 + 0.5 * Math.cos(Math.PI * away))
+  }
+}
+
+/** Drive that a click of a level's control moves at a signal level, for a strength of 1. */
+export const responseOf = (
+  shape: LevelShape,
+  own: number,
+  levels: readonly number[],
+): ((level: number) => number) => {
+  const weight = weightOf(shape, own, levels)
+  return (level) => level ** shape.growth * weight(level)
+}
+
+/** What was known of a page before anything was read here: drive per click by level, as a share of the level, and how sure that is. */
+export interface KnownPage {
+  readonly perClick: ReadonlyArray<readonly [level: number, share: number]>
+  readonly sigma: number
+}
+
+/** What is expected of a page, and of its growth where an earlier case told it. */
+const expectationOf = (
+  byRole: ControlsByRole,
+  page: LevelPage,
+  known: KnownPage | undefined,
+): Strength & { readonly growth?: number } => {
+  const one = (page === 'tone' ? byRole.levelTone : byRole.levelWhite.filter((c) => c.channel === page))[0]
+  const points = known?.perClick.filter(([level, share]) => level > 0 && share > 0) ?? []
+  if (points.length === 0) {
+    const reach = one ? reachOf(one.control) : 1
+    return { mean: LEVEL_STRENGTH.mean / reach, sigma: LEVEL_STRENGTH.sigma / reach }
+  }
+  // A straight line in logarithms: strength at full signal, and how it grows with the level.
+  const x = points.map(([level]) => Math.log(level))
+  const y = points.map(([level, share]) => Math.log(share * level))
+  const n = points.length
+  const [mx, my] = [x.reduce((a, b) => a + b, 0) / n, y.reduce((a, b) => a + b, 0) / n]
+  const xx = x.reduce((s, v) => s + (v - mx) ** 2, 0)
+  const growth = xx > 0 ? x.reduce((s, v, i) => s + (v - mx) * (y[i]! - my), 0) / xx : 1
+  const mean = Math.exp(my - growth * mx)
+  return { mean, sigma: known!.sigma * mean, growth }
+}
+
+/** Sign with which a page moves an aspect: red and blue are looked at against green. */
+export const pageSign = (aspect: Aspect, page: LevelPage): number =>
+  page === 'tone' || page === 'green'
+    ? aspect === 'tone'
+      ? 1
+      : page === 'green'
+        ? -1
+        : 0
+    : page === aspect
+      ? 1
+      : 0
+
+/** One change, with what each control had to do with it. */
+interface Observed {
+  readonly level: number
+  readonly y: number
+  readonly sigma: number
+  readonly parts: ReadonlyArray<{
+    readonly page: number
+    readonly own: number
+    readonly levels: readonly number[]
+    readonly clicks: number
+  }>
+}
+
+/**
+ * How the level-by-level controls of a display act, as changes that were read tell it: the shape by search, the strengths of the pages
+ * by least squares for each shape, both held by what is usual. Readings that fit nothing count little (Student's t), so that one control
+ * at fault does not bend the picture of all.
+ *
+ * In: controls; changes by aspect; what earlier cases told of the pages. Out: shape, as it usually is where too little was read.
+ */
+export const levelShapeOf = (
+  byRole: ControlsByRole,
+  changes: Readonly<Record<Aspect, readonly LevelChange[]>>,
+  known: (page: LevelPage) => KnownPage | undefined = () => undefined,
+): LevelShape => {
+  const expected = PAGES.map((page) => expectationOf(byRole, page, known(page)))
+  const pageOf = new Map<string, { page: number; own: number; levels: readonly number[] }>()
+  for (const [page, name] of PAGES.entries()) {
+    const own = name === 'tone' ? byRole.levelTone : byRole.levelWhite.filter((c) => c.channel === name)
+    const levels = own.map((c) => c.level)
+    for (const c of own) pageOf.set(c.control.key, { page, own: c.level, levels })
+  }
+  const observed = (['red', 'blue', 'tone'] as const).flatMap((aspect) => {
+    const own = changes[aspect]
+    const usual = Math.sqrt(own.reduce((s, c) => s + c.change ** 2, 0) / Math.max(1, own.length))
+    return own.flatMap((c): Observed[] => {
+      const parts = [...c.clicks].flatMap(([key, clicks]) => {
+        const place = pageOf.get(key)
+        const sign = place ? pageSign(aspect, PAGES[place.page]!) : 0
+        return place && sign !== 0 && clicks !== 0 ? [{ ...place, clicks: sign * clicks }] : []
+      })
+      if (parts.length === 0) return []
+      return [
+        { level: c.level, y: c.change, sigma: Math.hypot(c.sigma, 0.05 * c.change, 0.02 * usual), parts },
+      ]
+    })
+  })
+  const growth = expected.flatMap((e) => (e.growth === undefined ? [] : [e.growth]))
+  const usual = Object.fromEntries(PARAMETERS.map((p) => [p, LEVEL_SHAPE[p].mean])) as Form
+  if (growth.length) usual.growth = growth.reduce((a, b) => a + b, 0) / growth.length
+  const shapeOf = (form: Form, strength: readonly Strength[], seen: boolean): LevelShape => ({
+    ...form,
+    strength: Object.fromEntries(PAGES.map((p, i) => [p, strength[i]!])) as Record<LevelPage, Strength>,
+    seen,
+  })
+  if (observed.length < 3) return shapeOf(usual, expected, false)
+
+  const fitOf = (form: Form) => strengthsOf(observed, form, expected)
+  const scoreOf = (form: Form): number => {
+    let penalty = 0
+    for (const p of PARAMETERS) {
+      const { sigma, least, most } = LEVEL_SHAPE[p]
+      if (form[p] < least || form[p] > most) return Number.POSITIVE_INFINITY
+      // What an earlier case told of the growth is surer than what is usual.
+      const held = p === 'growth' && growth.length ? 0.3 * sigma : sigma
+      penalty += ((form[p] - usual[p]) / held) ** 2 / 2
+    }
+    return penalty + fitOf(form).misfit
+  }
+  let best: { form: Form; score: number } | undefined
+  for (const scale of [1, 0.92, 1.08]) {
+    const found = descend({ ...usual, scale }, scoreOf)
+    if (!best || found.score < best.score) best = found
+  }
+  return shapeOf(best!.form, fitOf(best!.form).strength, true)
+}
+
+/** Goes down from a form, one parameter after the other, with ever smaller steps. */
+const descend = (from: Form, scoreOf: (form: Form) => number): { form: Form; score: number } => {
+  let form = from
+  let score = scoreOf(form)
+  for (const share of [1, 0.5, 0.25, 0.1]) {
+    for (let round = 0, improved = true; improved && round < 6; round++) {
+      improved = false
+      for (const p of PARAMETERS)
+        for (const sign of [1, -1]) {
+          const tried = { ...form, [p]: form[p] + sign * share * LEVEL_SHAPE[p].sigma }
+          const s = scoreOf(tried)
+          if (s < score - 1e-6) {
+            form = tried
+            score = s
+            improved = true
+            break
+          }
+        }
+    }
+  }
+  return { form, score }
+}
+
+/** Strengths of the four pages under a form, by reweighted least squares, and how badly the changes then fit. */
+const strengthsOf = (
+  observed: readonly Observed[],
+  form: Form,
+  expected: readonly Strength[],
+): { strength: Strength[]; misfit: number } => {
+  const rows = observed.map(({ level, y, sigma, parts }) => {
+    const x = [0, 0, 0, 0]
+    const size = level ** form.growth
+    for (const { page, own, levels, clicks } of parts)
+      x[page] = x[page]! + clicks * size * weightOf(form, own, levels)(level)
+    return { x, y, sigma }
+  })
+  let k = expected.map((e) => e.mean)
+  let precision = expected.map((e) => 1 / e.sigma ** 2)
+  for (let round = 0; round < 3; round++) {
+    // Pages meet only where green is looked at with red or blue: a few rounds of one after the other are enough.
+    const weights = rows.map(({ x, y, sigma }) => {
+      const rest = (y - x.reduce((s, v, i) => s + v * k[i]!, 0)) / sigma
+      return 5 / (4 + rest ** 2) / sigma ** 2
+    })
+    const next = [...k]
+    precision = expected.map((e) => 1 / e.sigma ** 2)
+    for (let pass = 0; pass < 2; pass++)
+      for (let p = 0; p < next.length; p++) {
+        let [xy, xx] = [expected[p]!.mean / expected[p]!.sigma ** 2, 1 / expected[p]!.sigma ** 2]
+        for (const [i, { x, y }] of rows.entries()) {
+          if (x[p] === 0) continue
+          let others = 0
+          for (let o = 0; o < next.length; o++) if (o !== p) others += x[o]! * next[o]!
+          xy += weights[i]! * x[p]! * (y - others)
+          xx += weights[i]! * x[p]! ** 2
+        }
+        next[p] = xy / xx
+        precision[p] = xx
+      }
+    k = next
+  }
+  let misfit = 0
+  for (const { x, y, sigma } of rows) {
+    const rest = (y - x.reduce((s, v, i) => s + v * k[i]!, 0)) / sigma
+    misfit += 2.5 * Math.log(1 + rest ** 2 / 4)
+  }
+  for (const [p, e] of expected.entries()) misfit += ((k[p]! - e.mean) / e.sigma) ** 2 / 2
+  return {
+    strength: k.map((mean, p) => ({
+      mean,
+      // Clicks of single levels differ a little from what their page does.
+      sigma: Math.max(1 / Math.sqrt(precision[p]!), 0.06 * Math.abs(mean)),
+    })),
+    misfit,
+  }
+}
