@@ -9,7 +9,7 @@ import {
   showValue,
 } from '#core/display'
 import { controlsByRole } from '#core/model'
-import type { Route } from '#core/plan'
+import { boughtBy, type Route } from '#core/plan'
 import {
   type DimmingOption,
   differsIn,
@@ -130,6 +130,10 @@ export const findingsView = (
       step: STEP_TITLE[m.step],
       gain: m.gain,
       readings: m.readings,
+    })),
+    bought: boughtBy(route).map(({ step, error }) => ({
+      step: step === 'preset' ? 'White preset' : STEP_TITLE[step],
+      error,
     })),
     limits: route.limits.map((l) => l.sentence),
     preferences: route.preferences.map((p) => p.sentence),

@@ -376,6 +376,8 @@ export interface FindingsView {
   }>
   /** Where it stopped: what a further move would gain there, average ΔE00, and cost. */
   readonly more: ReadonlyArray<{ readonly step: string; readonly gain: number; readonly readings: number }>
+  /** What each adjustment bought: average greyscale ΔE00 after it, from out of the box to the verification. */
+  readonly bought: ReadonlyArray<{ readonly step: string; readonly error: number }>
   readonly limits: readonly string[]
   readonly preferences: readonly string[]
   readonly odd: readonly string[]

@@ -2,6 +2,7 @@ import { controlOf, type State, showValue } from '#core/display'
 import { type GuideMeasure, measureOf } from '#core/guide'
 import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
 import { type Measurement, USUAL_WINDOW } from '#core/measure'
+import { boughtBy } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
 import type { Targets } from '#core/target'
 import type { Outcome } from './drive'
@@ -29,6 +30,10 @@ export interface CalibrationResult {
   }>
   readonly before: GuideMeasure | null
   readonly after: GuideMeasure | null
+  /** Shades near black in the final state, ΔE00 with luminance; null where they were not read. */
+  readonly nearBlack: { readonly average: number; readonly worst: number } | null
+  /** What each adjustment bought: average greyscale ΔE00 after it. */
+  readonly bought: ReadonlyArray<{ readonly step: string; readonly error: number }>
   /** Figures that got worse, in sentences. */
   readonly worse: readonly string[]
   /** Measurements, those aside that only told whether the display had settled; single readings of the meter, all of them. */
@@ -75,13 +80,17 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     }),
     before: outcome.before ? measureOf(outcome.before) : null,
     after: outcome.after ? measureOf(outcome.after) : null,
+    nearBlack: outcome.after?.grey.nearBlack
+      ? { average: outcome.after.grey.nearBlack.average, worst: outcome.after.grey.nearBlack.worst }
+      : null,
+    bought: route ? boughtBy(route) : [],
     worse: outcome.worse.map((w) => w.sentence),
     readings: outcome.readings + outcome.surveyReadings,
     meterReadings: outcome.kept.reduce((sum, m) => sum + m.samples, 0),
     surveyReadings: outcome.surveyReadings,
     unusableReadings: outcome.kept.filter((r) => r.fault && r.kind !== 'settle').length,
     benchSeconds: outcome.benchSeconds,
-    values: outcome.derived.map(({ control, value, rule, readingIds }) => ({
+    values: onceEach(outcome.derived).map(({ control, value, rule, readingIds }) => ({
       control,
       value,
       rule,
@@ -96,6 +105,11 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     notes: outcome.notes,
   }
 }
+
+/** Values, each control once: what was derived last counts. */
+const onceEach = (derived: Outcome['derived']): Outcome['derived'] => [
+  ...new Map(derived.map((d) => [d.control, d])).values(),
+]
 
 /** Columns of the readings that a calibration took. */
 const COLUMNS = [

@@ -181,6 +181,7 @@ export const measureOf = ({ grey, natural, six }: CaseVerdict): GuideMeasure => 
   duv: grey.white.duv,
   whiteError: { average: grey.whiteError.average, worst: grey.whiteError.worst },
   fullError: grey.fullError,
+  ...(grey.nearBlack ? { nearBlack: { average: grey.nearBlack.average, worst: grey.nearBlack.worst } } : {}),
   ...(natural ? { natural: { ...natural } } : {}),
   ...(six ? { six: { ...six } } : {}),
   levels: grey.levels.map((l) => ({

@@ -51,6 +51,8 @@ export const GuideMeasure = z.object({
   duv: z.number(),
   /** Chromatic ΔE00 over 10 to 100 %. */ whiteError: Error2,
   /** ΔE00 with luminance over 10 to 100 %. */ fullError: Error2,
+  /** ΔE00 with luminance of shades near black; missing where they were not read. */
+  nearBlack: Error2.optional(),
   /** ΔE00 of the memory colours, and of primaries and secondaries; missing where they were not read. */
   natural: ColourError2.optional(),
   six: ColourError2.optional(),

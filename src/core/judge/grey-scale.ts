@@ -11,7 +11,7 @@ import {
 import { type MeterPrecision, readingSigma } from '#core/measure'
 import { type Targets, targetOn } from '#core/target'
 import { greyErrorChromatic, greyErrorWithLuminance } from './grey-error'
-import { VISIBLE } from './tuning'
+import { NEAR_BLACK, NEAR_BLACK_LEAST, VISIBLE } from './tuning'
 
 /** One grey level, judged. */
 export interface JudgedLevel {
@@ -54,6 +54,8 @@ export interface GreyVerdict {
   /** Over 10 to 100 %. */
   readonly whiteError: { readonly average: number; readonly worst: number; readonly worstLevel: number }
   readonly fullError: { readonly average: number; readonly worst: number }
+  /** ΔE00 with luminance of shades near black, and the luminance that lies furthest off as a share of its target; where two or more were read. */
+  readonly nearBlack?: { readonly average: number; readonly worst: number; readonly share: number }
 }
 
 const mean = (values: readonly number[]): number | undefined =>
@@ -98,6 +100,7 @@ export const judgeGreyScale = (
       }
     })
   const judged = levels.filter((l) => l.level >= 0.0999)
+  const dark = levels.filter((l) => l.level < NEAR_BLACK)
   const middle = levels.filter((l) => l.level > 0.199 && l.level < 0.901)
   const worst = judged.reduce((a, b) => (b.whiteError > a.whiteError ? b : a))
   const xy = xyzToXy(whiteReading.xyz)
@@ -113,6 +116,19 @@ export const judgeGreyScale = (
       worst: worst.whiteError,
       worstLevel: worst.level,
     },
+    ...(dark.length >= NEAR_BLACK_LEAST
+      ? {
+          nearBlack: {
+            average: mean(dark.map((l) => l.fullError))!,
+            worst: Math.max(...dark.map((l) => l.fullError)),
+            share: dark.reduce(
+              (far, l) =>
+                Math.abs(l.luminance / l.wanted - 1) > Math.abs(far - 1) ? l.luminance / l.wanted : far,
+              1,
+            ),
+          },
+        }
+      : {}),
     fullError: {
       average: mean(judged.map((l) => l.fullError))!,
       worst: Math.max(...judged.map((l) => l.fullError)),

@@ -34,6 +34,10 @@ export const PIXEL_MARGIN = 0.1
 /** A greyscale ΔE up to this is hard to see even side by side, ΔE00. */
 export const VISIBLE = 1
 
+/** Signal below which shades count as near black, and how many have to be read for a figure. */
+export const NEAR_BLACK = 0.06
+export const NEAR_BLACK_LEAST = 2
+
 // mode verdict
 /** Luminance steps of one code value of a 10-bit PQ signal are about what can just be told apart. ITU-R BT.2390-11, 5.1. */
 export const JUST_SEEN = 1 / 1023

@@ -7,7 +7,8 @@ import { INVISIBLE, MOST_SAMPLES, NEED, SHOWN_SCATTER_FROM, STATED_WEIGHT } from
  * In: luminance and luminance of white, cd/m²; level of a grey patch, 0…1, where it is one. Out: cd/m².
  */
 export const neededError = (luminance: number, white: number, level?: number): number => {
-  const share = level === 0 ? NEED.black : luminance < 0.02 * white ? NEED.dark : NEED.bright
+  const lit = level === undefined ? NEED.colour : NEED.grey
+  const share = level === 0 ? NEED.black : luminance < 0.02 * white ? NEED.dark : lit
   return Math.max(share * Math.max(0, luminance), INVISIBLE * white)
 }
 
@@ -45,6 +46,12 @@ export const shownPrecision = (singles: readonly XYZ[], stated: MeterPrecision):
   const factor = Math.sqrt(Math.max(1, (STATED_WEIGHT + squares) / (STATED_WEIGHT + 3 * (n - 1))))
   return { relative: factor * stated.relative, dark: factor * stated.dark }
 }
+
+/** The precision with which a grey is known once it was averaged. In: what the meter states of one reading. */
+export const averagedPrecision = ({ relative, dark }: MeterPrecision): MeterPrecision => ({
+  relative: Math.min(relative, NEED.grey),
+  dark,
+})
 
 /** Mean of two averages. In: values and how many readings stand behind each. */
 export const pooled = (a: XYZ, n: number, b: XYZ, m: number): XYZ => [

@@ -1,4 +1,11 @@
-export { neededError, pooled, samplesNeeded, shownPrecision, standardErrors } from './averaging'
+export {
+  averagedPrecision,
+  neededError,
+  pooled,
+  samplesNeeded,
+  shownPrecision,
+  standardErrors,
+} from './averaging'
 export { corrected, correctionEffect, type FourColours, fourColourMatrix, type Pair } from './correction'
 export {
   type ControlReading,

@@ -1,7 +1,7 @@
 import { SDR_SIGNAL, type SignalFormat, type Transfer } from '#core/signal'
 import { memoryColours } from './memory-colours'
 import { greyIn, keyFor, type Patch, type SixColour, sixColour } from './patch'
-import { FEW_MEMORY_COLOURS, MUTED, SURVEY_LEVELS } from './tuning'
+import { FEW_MEMORY_COLOURS, MUTED, NEAR_BLACK_LEVELS, SURVEY_LEVELS } from './tuning'
 
 /** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
 export const GREY_LEVELS = [100, 90, 80, 70, 60, 50, 40, 30, 20, 10, 0] as const
@@ -30,6 +30,8 @@ export interface PatchSet {
    */
   readonly muted: readonly Patch[]
   readonly memoryColours: readonly Patch[]
+  /** Shades near black, read with a verification. */
+  readonly nearBlack: readonly Patch[]
   /** Eleven grey levels and the three primaries: what a state is judged by. */
   readonly greyAndPrimaries: readonly Patch[]
   /** All that a case is judged by, before and after: greys, six colours, memory colours. */
@@ -64,6 +66,7 @@ const setOf = (transfer: Transfer): PatchSet => {
       signal: six[i]!.signal.map((s) => (s === 1 ? MUTED.open : MUTED.closed)) as [number, number, number],
     })),
     memoryColours: natural,
+    nearBlack: NEAR_BLACK_LEVELS.map(greyOf),
     greyAndPrimaries: [...greys, red, green, blue],
     wholeCase: [...greys, ...six, ...natural],
     survey: [...SURVEY_LEVELS.map(greyOf), red, green, blue, ...natural.filter((p) => few.includes(p.key))],

@@ -16,6 +16,9 @@ export const FEW_MEMORY_COLOURS = ['skin-tan', 'foliage']
 /** Grey levels of the short sweep, %: with a step near each end, and those that tell a tone curve. */
 export const SURVEY_LEVELS = [100, 97, 80, 50, 20, 3, 0]
 
+/** Shades near black that a verification reads, %. */
+export const NEAR_BLACK_LEVELS = [5, 3, 2]
+
 // sweep
 /** Windows of the sweep of windows, % of the screen. */
 export const WINDOWS = [1, 2, 5, 10, 18, 25, 50, 75, 100] as const
@@ -41,10 +44,10 @@ export const TREND = { least: 6, most: 16, span: 120 } as const
 
 // averaging
 /**
- * Standard error that the decision on a patch can live with, as a share: contrast to two digits, tone to 0.01, and in the light a white
- * to a quarter of a ΔE00 where X, Y and Z scatter each by themselves.
+ * Standard error that the decision on a patch can live with, as a share: contrast to two digits, tone to 0.01, colours to half a ΔE00, and a
+ * grey to a sixth of one, where X, Y and Z scatter each by themselves: its white is set click by click.
  */
-export const NEED = { black: 0.02, dark: 0.005, bright: 0.0015 } as const
+export const NEED = { black: 0.02, dark: 0.005, colour: 0.003, grey: 0.001 } as const
 /** Single readings from which on the scatter that they show counts beside the one that the meter states. */
 export const SHOWN_SCATTER_FROM = 3
 /** Most single readings that are averaged, however quick the meter. */

@@ -14,7 +14,11 @@ export interface TopReading {
 }
 
 /** What is expected of a reading's drives. */
-export type Expectation = Readonly<Record<Aspect, { readonly mean: number; readonly sigma: number }>>
+export interface Expectation
+  extends Readonly<Record<Aspect, { readonly mean: number; readonly sigma: number }>> {
+  /** Of that, what comes of settings that move the whole channel up, against the reference: gains, presets, the highest levels. */
+  readonly raised: RGB
+}
 
 interface Ceilings {
   /** Infinite where no channel ran out. */
@@ -54,7 +58,7 @@ export const ceilingsOf = (
     const expected = fitTo((i) => !isTop(i) || (readings[i]!.inReference && !shortInReference))
     for (const i of open) {
       const { level, relative } = readings[i]!
-      const { red, blue, tone } = expected(i)
+      const { red, blue, tone, raised } = expected(i)
       const short = (measured: number, drive: Expectation[Aspect], full: number) => {
         if (!(drive.mean > 0)) return undefined
         const off = Math.log(measured) - exponent * Math.log(drive.mean / full)
@@ -65,16 +69,23 @@ export const ceilingsOf = (
       const g = short(relative[1], tone, 1)
       if (!r || !b || !g) continue
       // Green that ran out shows in red and blue as well, which then seem to be too much.
-      if (g.off < -g.limit && r.off > 0 && b.off > 0) found[1].push(relative[1])
-      else {
-        if (r.off < -r.limit) found[0].push(relative[0])
-        if (b.off < -b.limit) found[2].push(relative[2])
+      // What was not driven up has not run out: then the expectation is wrong.
+      if (g.off < -g.limit && r.off > 0 && b.off > 0) {
+        if (raised[1] > CEILING.raised) found[1].push(relative[1])
+      } else {
+        if (r.off < -r.limit && raised[0] > CEILING.raised) found[0].push(relative[0])
+        if (b.off < -b.limit && raised[2] > CEILING.raised) found[2].push(relative[2])
       }
     }
   }
-  const ceiling = found.map((values) =>
-    values.length ? values.reduce((a, v) => a + v, 0) / values.length : Number.POSITIVE_INFINITY,
-  ) as unknown as RGB
+  // What a channel was seen to give it can give: anything less was a wrong expectation.
+  const seen = [0, 1, 2].map((c) =>
+    Math.max(0, ...readings.flatMap((r) => (r.likeNow ? [r.relative[c]!] : []))),
+  )
+  const ceiling = found.map((all, c) => {
+    const values = all.filter((v) => v > CEILING.met * seen[c]!)
+    return values.length ? values.reduce((a, v) => a + v, 0) / values.length : Number.POSITIVE_INFINITY
+  }) as unknown as RGB
   return {
     ceiling,
     clipped: readings.map(

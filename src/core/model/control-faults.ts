@@ -2,20 +2,33 @@ import type { Control, NumberControl } from '#core/display'
 import { isMuted } from '#core/measure'
 import type { Target } from '#core/target'
 import { type ColourModel, expectedResponse, lightOfPatch } from './colour-model'
-import { type ControlsByRole, placesOf, quoted } from './controls-by-role'
-import { ASPECTS, type Aspect } from './expected-response'
-import type { FaultKind } from './grey-aspect'
-import { featureOf, type GreyModel } from './grey-model'
+import {
+  type AloneVerdict,
+  type Evidence,
+  type MovedAlone,
+  pairsAlone,
+  seriesAlone,
+  verdictAlone,
+} from './control-alone'
+import { type ControlsByRole, placesOf, quoted, reachOf } from './controls-by-role'
+import type { Aspect } from './expected-response'
+import type { FaultKind } from './fault'
+import { featureOf } from './grey-model'
+import { responseOf } from './level-shape'
 import type { LuminanceCurve } from './luminance-curve'
 import {
   AT_ITS_LEVEL,
   BRIGHT_ENOUGH,
-  CLICKS_TO_SHOW,
-  CONTROL_FAULTS_SCATTER,
   CONTROL_FAULTS_USUAL,
+  COUPLED,
   FAR_LIKELIER,
+  HALF_WAY,
   NOTHING,
+  RUNS_OUT,
+  STOPS,
   SURPRISING,
+  TELLING_CHANGE,
+  TELLING_LEVEL,
 } from './tuning'
 
 /** Something faulty about a control, found by its own readings. */
@@ -27,14 +40,28 @@ export interface ControlFault {
   readonly at?: number
   /** It belongs to a single level. */
   readonly byLevel?: boolean
-  /** It explains the readings best and is reckoned with, but no two readings that differ in this control alone show it. */
+  /** Readings fit better so, but it was not tried by itself: nothing is built on it. */
   readonly suspected?: boolean
+  /** How trying it by itself tells most: level to read, signal 0…1, clicks to move, and whether away from neutral rather than back to it. */
+  readonly alone?: { readonly level: number; readonly clicks: number; readonly outward: boolean }
 }
 
-const nothing = (control: Control): ControlFault => ({
+const percent = (level: number) => `${Math.round(1000 * level) / 10} %`
+
+/** The readings that a verdict rests on, for the reviewer. */
+const sayPair = ({ level, from, to }: MovedAlone): string =>
+  `moved by itself from ${from} to ${to}, read at ${percent(level)}`
+
+const nothing = (control: Control, pair?: MovedAlone): ControlFault => ({
   control: control.key,
   kind: 'nothing',
-  sentence: `${quoted(control)} has no measurable effect: it is not used from here on.`,
+  sentence: `${quoted(control)} has no measurable effect${pair ? ` (${sayPair(pair)})` : ''}: it is not used from here on.`,
+})
+
+const backwards = (control: Control, pair: MovedAlone): ControlFault => ({
+  control: control.key,
+  kind: 'backwards',
+  sentence: `${quoted(control)} works backwards: more of it gives less ${control.channel} (${sayPair(pair)}). Compensated.`,
 })
 
 /** What a control did against what such a control does. */
@@ -47,191 +74,196 @@ const ownAspects = (control: Control): Aspect[] =>
         ? ['blue']
         : []
 
-/** Gains and cuts by what the model learned of a click. */
-const pairFaults = (byRole: ControlsByRole, model: GreyModel): ControlFault[] =>
-  model.memo.recall('control-faults', model, 'pairs', () => lookForPairs(byRole, model))
+/** Gains and cuts: what they did by themselves; a suspicion where only the model says so. */
+const pairFaults = (byRole: ControlsByRole, evidence: Evidence): ControlFault[] =>
+  (['gain', 'cut'] as const).flatMap((pair) =>
+    Object.values(byRole[pair]).flatMap((control) => faultsOfPair(evidence, pair, control)),
+  )
 
-const lookForPairs = (byRole: ControlsByRole, model: GreyModel): ControlFault[] => {
+const faultsOfPair = (evidence: Evidence, pair: 'gain' | 'cut', control: NumberControl): ControlFault[] => {
+  const { model } = evidence
+  const f = featureOf(model, control.key)
+  const own = ownAspects(control)
+  const moved = model.observations.filter((o) => o.state[control.key] !== model.reference[control.key])
+  if (f < 0 || moved.length < 2 || own.length === 0) return []
+  const sign = control.channel === 'green' ? -1 : 1
+  const perClick = CONTROL_FAULTS_USUAL[pair] / reachOf(control)
+  const usual = (level: number) => sign * (pair === 'gain' ? perClick : (perClick * (1 - level)) / level)
+  const verdicts = own.flatMap((aspect) => verdictAlone(pairsAlone(evidence, control, aspect), usual) ?? [])
+  const shown = (verdict: AloneVerdict) => verdicts.find((v) => v.verdict === verdict)
   const out: ControlFault[] = []
-  const place = (level: number) => model.levels.indexOf(level)
-  for (const pair of ['gain', 'cut'] as const)
-    for (const control of Object.values(byRole[pair])) {
-      const f = featureOf(model, control.key)
-      const used = model.observations.filter((o) => o.state[control.key] !== model.reference[control.key])
-      const level = place(pair === 'gain' ? 1 : 0.1)
-      const own = ownAspects(control)
-      if (f < 0 || used.length < 2 || level < 0 || own.length === 0) continue
-      const { min, max, step } = control.range
-      const reach = Math.max(1, (max - min) / step / 2)
-      const clicks = Math.max(
-        ...used.map(
-          (o) => Math.abs(Number(o.state[control.key]) - Number(model.reference[control.key])) / step,
-        ),
-      )
-      // A click or two may hide in the scatter.
-      if ((clicks * CONTROL_FAULTS_USUAL[pair]) / reach < 0.004) continue
-      const sign = control.channel === 'green' ? -1 : 1
-      const effect = own.reduce((s, a) => s + sign * model.effect[a][f]![level]!, 0) / own.length
-      const share = (effect * reach) / CONTROL_FAULTS_USUAL[pair]
-      const stops = stopsAt(model, control, own[0]!)
-      if (stops !== undefined)
-        out.push({
-          control: control.key,
-          kind: 'stops',
-          at: stops,
-          sentence: `${quoted(control)} has no further effect beyond ${stops}: adjustments stay on this side of it.`,
-        })
-      else if (Math.abs(share) < NOTHING)
-        out.push(
-          didSomething(model, control, own[0]!)
-            ? {
-                ...nothing(control),
-                sentence: `${quoted(control)} has almost no effect beyond its first clicks: it is not used from here on.`,
-              }
-            : nothing(control),
-        )
-      else if (share < -NOTHING)
-        out.push({
-          control: control.key,
-          kind: 'backwards',
-          sentence: `${quoted(control)} works backwards: more of it gives less ${control.channel}. Compensated.`,
-        })
-      const other = ASPECTS.filter((a) => a !== 'tone' && !own.includes(a))
-      const stray = Math.max(0, ...other.map((a) => Math.abs(model.effect[a][f]![level]!)))
-      if (control.channel !== 'green' && Math.abs(share) > NOTHING && stray > 0.45 * Math.abs(effect))
-        out.push({
-          control: control.key,
-          kind: 'coupled',
-          sentence: `${quoted(control)} affects another channel as well. Compensated.`,
-        })
+  const works = shown('works')
+  const dead = works ? undefined : shown('dead')
+  // Away from where it came from it may do nothing and still work near it.
+  const stops = stopsAt(evidence, control, own[0]!) ?? (dead && farSide(control, dead.pair))
+  if (stops !== undefined)
+    out.push({
+      control: control.key,
+      kind: 'stops',
+      at: stops,
+      sentence: `${quoted(control)} has no further effect beyond ${stops}: adjustments stay on this side of it.`,
+    })
+  else if (dead) out.push(nothing(control, dead.pair))
+  else if (!works && shown('backwards')) out.push(backwards(control, shown('backwards')!.pair))
+  else if (!works) {
+    const at = model.levels.indexOf(TELLING_LEVEL[pair])
+    const clicks = Math.max(
+      ...moved.map(
+        (o) =>
+          Math.abs(Number(o.state[control.key]) - Number(model.reference[control.key])) / control.range.step,
+      ),
+    )
+    const effect = own.reduce((s, a) => s + sign * (model.effect[a][f]?.[at] ?? 0), 0) / own.length
+    const share = (effect * reachOf(control)) / CONTROL_FAULTS_USUAL[pair]
+    // A click or two may hide in the scatter.
+    if (at >= 0 && share < NOTHING && clicks * perClick > 0.004) {
+      const level = TELLING_LEVEL[pair]
+      out.push(suspicion(control, share < -NOTHING ? 'reversed' : 'dead', level, usual(level)))
     }
+  }
+  // Half of what is usual, on the way back to neutral, may be all of it up to a place where it stops.
+  if (works && stops === undefined && works.share < HALF_WAY && isBackToNeutral(control, works.pair)) {
+    const level = TELLING_LEVEL[pair]
+    out.push(suspicion(control, 'stops', level, usual(level)))
+  }
+  const coupled = works && coupledBy(evidence, control, works.pair)
+  if (coupled) out.push(coupled)
   return out
 }
 
-/** Readings of one level with nothing else different that moves a channel, by the value of a control, the nearest to where it came first. */
-const seriesOf = (
-  model: GreyModel,
-  control: NumberControl,
-  aspect: Aspect,
-  among: (level: number) => boolean = () => true,
-): Array<Array<{ value: number; drive: number }>> => {
-  const touches = (c: Control) =>
-    c !== control && (c.channel === aspect || c.channel === 'green' || !c.channel)
-  const others = model.features.map((f) => f.control).filter(touches)
-  const groups = new Map<string, Array<{ value: number; drive: number }>>()
-  for (const [i, o] of model.observations.entries()) {
-    if (!among(o.level)) continue
-    const key = [o.level, ...others.map((c) => o.state[c.key])].join()
-    groups.set(key, [
-      ...(groups.get(key) ?? []),
-      { value: Number(o.state[control.key]), drive: model.drives[i]![aspect] / o.level },
-    ])
-  }
-  const from = Number(model.reference[control.key])
-  return [...groups.values()].map((list) =>
-    list.sort((a, b) => Math.abs(a.value - from) - Math.abs(b.value - from)),
-  )
+/** Whether a pair goes from some value to neutral. */
+const isBackToNeutral = (control: NumberControl, { from, to }: MovedAlone): boolean => {
+  const neutral = control.neutral ?? control.default
+  return from === neutral || to === neutral
 }
 
-/** Whether two readings that differ in a control alone differ by more than scatter. */
-const didSomething = (model: GreyModel, control: NumberControl, aspect: Aspect): boolean =>
-  seriesOf(model, control, aspect).some((list) =>
-    list.some(
-      (b) => b.value !== list[0]!.value && Math.abs(b.drive - list[0]!.drive) > 4 * CONTROL_FAULTS_SCATTER,
-    ),
+/** The end of a pair that lies nearer to a control's neutral value, where the pair does not hold it. */
+const farSide = (control: NumberControl, { from, to }: MovedAlone): number | undefined => {
+  const neutral = control.neutral ?? control.default
+  return from > neutral ? from : to < neutral ? to : undefined
+}
+
+/** What is suspected of a control, as long as it was not tried by itself. */
+const suspicion = (
+  control: NumberControl,
+  fault: FaultKind | 'stops',
+  level: number,
+  perClick: number,
+): ControlFault => {
+  const where = control.level === undefined ? '' : ` at ${percent(control.level)}`
+  const verdict = {
+    reversed: `works backwards: more of it gives less ${control.channel}`,
+    dead: 'has no measurable effect',
+    stops: 'has no further effect beyond some value',
+  }[fault]
+  return {
+    control: control.key,
+    kind: ({ reversed: 'backwards', dead: 'nothing', stops: 'stops' } as const)[fault],
+    ...(control.level === undefined ? {} : { byLevel: true }),
+    suspected: true,
+    alone: {
+      level,
+      clicks: Math.max(6, Math.ceil(TELLING_CHANGE / Math.max(1e-6, Math.abs(perClick)))),
+      outward: fault === 'stops',
+    },
+    sentence: `The readings fit best if ${quoted(control)}${where} ${verdict}; it was never moved by itself, so this is not certain.`,
+  }
+}
+
+/** Whether a red or blue control, moved by itself, moved the other one as well. */
+const coupledBy = (evidence: Evidence, control: NumberControl, own: MovedAlone): ControlFault | undefined => {
+  const other = control.channel === 'red' ? 'blue' : control.channel === 'blue' ? 'red' : undefined
+  if (!other) return undefined
+  const pair = pairsAlone(evidence, control, other, (level) => level === own.level).find(
+    (p) => p.from === own.from && p.to === own.to,
   )
+  const strays =
+    pair &&
+    Math.abs(pair.moved) > COUPLED.share * Math.abs(own.moved) &&
+    Math.abs(pair.moved) > COUPLED.sure * pair.sigma
+  return strays
+    ? {
+        control: control.key,
+        kind: 'coupled',
+        sentence: `${quoted(control)} affects ${other} as well (${sayPair(pair)}). Compensated.`,
+      }
+    : undefined
+}
 
 /**
  * The value beyond which a control does nothing more: at one level, with nothing else different that moves the channel, two readings
  * that differ and a third further out that does not.
  */
-const stopsAt = (model: GreyModel, control: NumberControl, aspect: Aspect): number | undefined => {
-  for (const sorted of seriesOf(model, control, aspect))
+const stopsAt = (evidence: Evidence, control: NumberControl, aspect: Aspect): number | undefined => {
+  const from = Number(evidence.model.reference[control.key])
+  for (const { shown } of seriesAlone(evidence, control, aspect)) {
+    const sorted = [...shown].sort((a, b) => Math.abs(a.value - from) - Math.abs(b.value - from))
     for (let i = 2; i < sorted.length; i++) {
       const [a, b, c] = [sorted[i - 2]!, sorted[i - 1]!, sorted[i]!]
       const [ab, bc] = [b.value - a.value, c.value - b.value]
       if (ab === 0 || bc === 0 || Math.sign(ab) !== Math.sign(bc)) continue
-      const slope = (b.drive - a.drive) / ab
-      const moved = Math.abs(b.drive - a.drive)
-      const missing = Math.abs(slope * bc)
+      const missing = Math.abs(((b.drive - a.drive) / ab) * bc)
+      const sigma = Math.hypot(b.sigma, c.sigma)
       if (
-        moved > 4 * CONTROL_FAULTS_SCATTER &&
-        missing > 4 * CONTROL_FAULTS_SCATTER &&
+        Math.abs(b.drive - a.drive) > STOPS * Math.hypot(a.sigma, b.sigma) &&
+        missing > STOPS * sigma &&
         Math.abs(c.drive - b.drive) < 0.25 * missing
       )
         return b.value
     }
+  }
   return undefined
 }
 
 /**
- * The level-by-level control that is faulty, by which supposition explains all readings best; one at a time, since one faulty control makes its
- * neighbours look faulty. Those that are known already stay so.
+ * Level-by-level controls that did nothing or the opposite by themselves, and the one under suspicion: by which supposition all readings are
+ * explained best; one at a time, since one faulty control makes its neighbours look faulty. Those that are known already stay so.
  */
 const levelFaults = (
   byRole: ControlsByRole,
-  model: GreyModel,
-  known: ReadonlyMap<string, FaultKind>,
-): ControlFault[] =>
-  model.memo.recall('control-faults', model, `levels ${[...known].join()}`, () =>
-    lookForLevels(byRole, model, known),
-  )
-
-const lookForLevels = (
-  byRole: ControlsByRole,
-  model: GreyModel,
+  evidence: Evidence,
   known: ReadonlyMap<string, FaultKind>,
 ): ControlFault[] => {
-  const suspects = byRole.levelWhite.flatMap(({ control, level }) => {
+  const { model } = evidence
+  const certain: ControlFault[] = []
+  const suspects: Array<{ by: number; fault: () => ControlFault }> = []
+  for (const { control, level, channel } of byRole.levelWhite) {
     const f = featureOf(model, control.key)
-    const aspect = control.channel
     const moved = model.observations.some((o) => o.state[control.key] !== model.reference[control.key])
-    if (f < 0 || !moved || level < BRIGHT_ENOUGH || (aspect !== 'red' && aspect !== 'blue')) return []
-    const fault = known.get(control.key)
-    if (!fault && model.surprise(aspect, f) < SURPRISING) return []
-    if (fault) return [{ control, fault, by: Number.POSITIVE_INFINITY }]
-    return (['dead', 'reversed'] as const).map((supposed) => ({
-      control,
-      fault: supposed,
-      by: model.betterIf(aspect, f, supposed),
-    }))
-  })
-  const found = suspects.filter((s) => s.by === Number.POSITIVE_INFINITY)
-  const worst = suspects.filter((s) => Number.isFinite(s.by)).sort((a, b) => b.by - a.by)[0]
-  if (worst && worst.by > FAR_LIKELIER) found.push(worst)
-  return found.map(({ control, fault }) => {
-    const where = `${quoted(control)} at ${Math.round(1000 * (control.level ?? 0)) / 10} %`
-    const shown = isShown(model, control, fault)
-    const [verdict, consequence] =
-      fault === 'reversed'
-        ? [`works backwards: more of it gives less ${control.channel}`, 'Compensated.']
-        : ['has no measurable effect', 'It is not used from here on.']
-    return {
-      control: control.key,
-      kind: fault === 'reversed' ? ('backwards' as const) : ('nothing' as const),
+    // Near white a channel may have run out of drive, which is no fault of the control.
+    if (f < 0 || !moved || level > RUNS_OUT || level < BRIGHT_ENOUGH) continue
+    const levels = byRole.levelWhite.flatMap((c) => (c.channel === channel ? [c.level] : []))
+    const response = responseOf(model.levelShape, level, levels)
+    const strength = Math.abs(model.levelShape.strength[channel].mean)
+    const sign = channel === 'green' ? -1 : 1
+    const usual = (at: number) => (sign * strength * response(at)) / at
+    const aspects = ownAspects(control)
+    const near = (at: number) => Math.abs(at - level) < AT_ITS_LEVEL
+    const verdicts = aspects.flatMap(
+      (aspect) => verdictAlone(pairsAlone(evidence, control, aspect, near), usual) ?? [],
+    )
+    const shown = (verdict: AloneVerdict) => verdicts.find((v) => v.verdict === verdict)
+    if (shown('works')) continue
+    const where = (fault: ControlFault): ControlFault => ({
+      ...fault,
       byLevel: true,
-      ...(shown ? {} : { suspected: true }),
-      sentence: shown
-        ? `${where} ${verdict}. ${consequence}`
-        : `The readings fit best if ${where} ${verdict}; it was never moved by itself, so this is not certain. ${consequence}`,
-    }
-  })
-}
-
-/** Whether two readings that differ in a level-by-level control alone, near its own level, show its fault. */
-const isShown = (model: GreyModel, control: NumberControl, fault: FaultKind): boolean => {
-  const { channel, level = 0 } = control
-  if (channel !== 'red' && channel !== 'blue') return false
-  return seriesOf(model, control, channel, (at) => Math.abs(at - level) < AT_ITS_LEVEL).some((list) =>
-    list.some((b) => {
-      const a = list[0]!
-      const clicks = (b.value - a.value) / control.range.step
-      const moved = (b.drive - a.drive) * Math.sign(clicks)
-      return fault === 'reversed'
-        ? moved < -4 * CONTROL_FAULTS_SCATTER
-        : Math.abs(clicks) >= CLICKS_TO_SHOW && Math.abs(moved) < 2 * CONTROL_FAULTS_SCATTER
-    }),
-  )
+      sentence: fault.sentence.replace(quoted(control), `${quoted(control)} at ${percent(level)}`),
+    })
+    const dead = shown('dead')
+    const turned = shown('backwards')
+    if (dead) certain.push(where(nothing(control, dead.pair)))
+    else if (turned) certain.push(where(backwards(control, turned.pair)))
+    else if (!known.has(control.key))
+      for (const aspect of aspects)
+        if (model.surprise(aspect, f) >= SURPRISING)
+          for (const fault of ['dead', 'reversed'] as const)
+            suspects.push({
+              by: model.betterIf(aspect, f, fault),
+              fault: () => suspicion(control, fault, level, usual(level)),
+            })
+  }
+  const worst = suspects.sort((a, b) => b.by - a.by)[0]
+  return worst && worst.by > FAR_LIKELIER ? [...certain, worst.fault()] : certain
 }
 
 /** The luminance control: two places far apart that give the same light. */
@@ -265,8 +297,31 @@ const colourFaults = ({ model, target, moved, most }: ColoursMoved): ControlFaul
     if (size === 0) return []
     const along = model.response[p]![q]!.reduce((s, v, i) => s + v * usual[i]!, 0) / size ** 2
     if ((most(c.control) / c.control.range.step) * size < 0.03) return []
-    return Math.abs(along) < NOTHING ? [nothing(c.control)] : []
+    // Colour management is never moved one control at a time: what the model says of one is a suspicion.
+    return Math.abs(along) < NOTHING
+      ? [
+          {
+            control: c.control.key,
+            kind: 'nothing',
+            suspected: true,
+            sentence: `The readings fit best if ${quoted(c.control)} has no measurable effect; it was never moved by itself, so this is not certain.`,
+          },
+        ]
+      : []
   })
+
+/** Faults of gains, cuts and level-by-level controls, looked for once for each model. */
+const faultsOfGreys = (
+  byRole: ControlsByRole,
+  evidence: Evidence,
+  known: ReadonlyMap<string, FaultKind>,
+): ControlFault[] =>
+  evidence.model.memo.recall(
+    'control-faults',
+    evidence.model,
+    `${evidence.observations.length} ${evidence.observations.at(-1)?.id} ${[...known].join()}`,
+    () => [...pairFaults(byRole, evidence), ...levelFaults(byRole, evidence, known)],
+  )
 
 /** What is known of colour management where it was moved. */
 export interface ColoursMoved {
@@ -279,22 +334,22 @@ export interface ColoursMoved {
 }
 
 /**
- * What is wrong with controls that were moved, from the readings after they were: one that does nothing, works backwards, stops
- * half-way or affects another channel as well. The models allow for what was found; the reviewer is told.
- * In: controls; luminance by its control; model of greys; colours, where colour management was looked at; level-by-level controls whose
+ * What is wrong with controls that were moved, from readings of them by themselves: one that does nothing, works backwards, stops
+ * half-way or affects another channel as well. The models allow for what was found; the reviewer is told. What only the model says is a
+ * suspicion, until the control was tried alone.
+ * In: controls; luminance by its control; model of greys and the readings that tell of its controls; colours, where colour management was looked at; level-by-level controls whose
  * fault the model allows for already.
  */
 export const controlFaults = (
   byRole: ControlsByRole,
   models: {
     readonly light?: LuminanceCurve
-    readonly grey?: GreyModel
+    readonly grey?: Evidence
     readonly colours?: ColoursMoved
     readonly known: ReadonlyMap<string, FaultKind>
   },
 ): ControlFault[] => [
   ...lightFaults(byRole.light, models.light),
-  ...(models.grey ? pairFaults(byRole, models.grey) : []),
-  ...(models.grey ? levelFaults(byRole, models.grey, models.known) : []),
+  ...(models.grey ? faultsOfGreys(byRole, models.grey, models.known) : []),
   ...(models.colours ? colourFaults(models.colours) : []),
 ]

@@ -1,6 +1,7 @@
 import { LuDecomposition, Matrix } from 'ml-matrix'
 import type { Control, ControlValue } from '#core/display'
 import type { Aspect, Effect } from './expected-response'
+import { FAULT_SIGN, type FaultKind } from './fault'
 import { fitGaussian, type GaussianFit } from './gaussian'
 import { DEVIATION, MODEL_ERROR } from './tuning'
 
@@ -13,10 +14,6 @@ export interface Feature {
   readonly control: Control
   readonly choice?: ControlValue
 }
-
-/** A control that does nothing, and one that does the opposite of what its label says. */
-export type FaultKind = 'dead' | 'reversed'
-const FAULT_SIGN: Readonly<Record<FaultKind, number>> = { dead: 0, reversed: -1 }
 
 /** A grey reading as its drives, with the features that its state differs from the reference in. */
 export interface Prepared {

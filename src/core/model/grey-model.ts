@@ -1,5 +1,5 @@
 import { type Chromaticity, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
-import type { Control, ControlSheet, State } from '#core/display'
+import type { Channel, Control, ControlSheet, State } from '#core/display'
 import { type MeterPrecision, readingSigma } from '#core/measure'
 import type { Memo } from '#core/memo'
 import { ceilingsOf, type Expectation } from './ceilings'
@@ -14,8 +14,10 @@ import {
   type EffectPrior,
   expectedEffect,
 } from './expected-response'
-import { type FaultKind, type Feature, fitAspect, type Prepared, table, under } from './grey-aspect'
+import type { FaultKind } from './fault'
+import { type Feature, fitAspect, type Prepared, table, under } from './grey-aspect'
 import { type LevelShape, levelShapeOf } from './level-shape'
+import { TOP_LEVEL } from './tuning'
 
 /** A grey reading with the settings under which it was taken. */
 export interface GreyObservation {
@@ -87,10 +89,10 @@ const sameChoices = (difference: NonNullable<Difference>, now: State): boolean =
 const expectationAt = (
   fits: Readonly<Record<Aspect, ReturnType<typeof fitAspect>>>,
   amounts: Prepared['features'],
-  count: number,
+  features: readonly Feature[],
   at: number,
 ): Expectation => {
-  const whole = new Float64Array(count)
+  const whole = new Float64Array(features.length)
   for (const [f, n] of amounts) whole[f] = n
   const of = (aspect: Aspect) => {
     const { base, effect, covariance } = fits[aspect]
@@ -98,8 +100,23 @@ const expectationAt = (
     const size = base.length
     return { mean, sigma: Math.sqrt(Math.max(0, covariance(whole)[at * size + at]!)) }
   }
-  return { red: of('red'), blue: of('blue'), tone: of('tone') }
+  const raised = (['red', 'tone', 'blue'] as const).map((aspect) => {
+    const channel = aspect === 'tone' ? 'green' : aspect
+    return amounts.reduce(
+      (sum, [f, n]) => (raises(features[f]!, channel) ? sum + n * fits[aspect].effect[f]![at]! : sum),
+      0,
+    )
+  }) as unknown as RGB
+  return { red: of('red'), blue: of('blue'), tone: of('tone'), raised }
 }
+
+/** Whether a feature moves a channel as a whole, white included. */
+const raises = ({ control, choice }: Feature, channel: Channel): boolean =>
+  // Presets turn red and blue about green.
+  (choice !== undefined && channel !== 'green') ||
+  (isLevel(control)
+    ? control.channel === channel && (control.level ?? 0) >= TOP_LEVEL
+    : control.channel === channel)
 
 /** In what a state differs from another, as amounts of features; undefined where readings in it do not belong together. */
 type Difference = ReadonlyArray<readonly [Feature, number]> | undefined
@@ -250,8 +267,7 @@ export const fitGreyModel = (input: {
   }))
   const { ceiling, clipped } = ceilingsOf(readings, exponent, (rest) => {
     const fits = fitAll(() => prepared.filter((_, i) => rest(i)))
-    return (i) =>
-      expectationAt(fits, readings[i]!.amounts, features.length, levels.indexOf(readings[i]!.level))
+    return (i) => expectationAt(fits, readings[i]!.amounts, features, levels.indexOf(readings[i]!.level))
   })
   const fits = fitAll((aspect) =>
     prepared.filter((_, i) => !CHANNELS_OF[aspect].some((c) => clipped[i]!.has(c))),

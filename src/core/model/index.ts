@@ -9,6 +9,7 @@ export {
   lightOfPatch,
   responseOfAll,
 } from './colour-model'
+export type { Evidence } from './control-alone'
 export { type ColoursMoved, type ControlFault, controlFaults } from './control-faults'
 export {
   CHANNELS,
@@ -23,7 +24,7 @@ export {
   valueAt,
 } from './controls-by-role'
 export { ASPECTS, type Aspect, affectsGrey, type EffectPrior } from './expected-response'
-export type { FaultKind } from './grey-aspect'
+export type { FaultKind } from './fault'
 export {
   amountsOf,
   type Drives,

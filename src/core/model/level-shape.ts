@@ -1,7 +1,8 @@
 import type { Channel } from '#core/display'
 import { type ControlsByRole, reachOf } from './controls-by-role'
 import type { Aspect } from './expected-response'
-import { LEVEL_SHAPE, LEVEL_STRENGTH } from './tuning'
+import { FAULT_SIGN, type FaultKind } from './fault'
+import { ALIKE, LEVEL_SHAPE, LEVEL_STRENGTH } from './tuning'
 
 /** A change of drive at a level that clicks of level-by-level controls made, as two readings tell it. */
 export interface LevelChange {
@@ -143,12 +144,13 @@ interface Observed {
  * by least squares for each shape, both held by what is usual. Readings that fit nothing count little (Student's t), so that one control
  * at fault does not bend the picture of all.
  *
- * In: controls; changes by aspect; what earlier cases told of the pages. Out: shape, as it usually is where too little was read.
+ * In: controls; changes by aspect; what earlier cases told of the pages; controls that are known to be at fault. Out: shape, as it usually is where too little was read.
  */
 export const levelShapeOf = (
   byRole: ControlsByRole,
   changes: Readonly<Record<Aspect, readonly LevelChange[]>>,
   known: (page: LevelPage) => KnownPage | undefined = () => undefined,
+  faults: ReadonlyMap<string, FaultKind> = new Map(),
 ): LevelShape => {
   const expected = PAGES.map((page) => expectationOf(byRole, page, known(page)))
   const pageOf = new Map<string, { page: number; own: number; levels: readonly number[] }>()
@@ -163,7 +165,8 @@ export const levelShapeOf = (
     return own.flatMap((c): Observed[] => {
       const parts = [...c.clicks].flatMap(([key, clicks]) => {
         const place = pageOf.get(key)
-        const sign = place ? pageSign(aspect, PAGES[place.page]!) : 0
+        const fault = faults.get(key)
+        const sign = place ? (fault ? FAULT_SIGN[fault] : 1) * pageSign(aspect, PAGES[place.page]!) : 0
         return place && sign !== 0 && clicks !== 0 ? [{ ...place, clicks: sign * clicks }] : []
       })
       if (parts.length === 0) return []
@@ -225,6 +228,36 @@ const descend = (from: Form, scoreOf: (form: Form) => number): { form: Form; sco
   return { form, score }
 }
 
+interface Row {
+  readonly x: readonly number[]
+  readonly y: number
+  readonly sigma: number
+}
+
+/** Weights of changes under some strengths: what fits nothing counts little (Student's t, four degrees of freedom). */
+const weightsOf = (rows: readonly Row[], k: readonly number[]): number[] =>
+  rows.map(({ x, y, sigma }) => {
+    const rest = (y - x.reduce((s, v, i) => s + v * k[i]!, 0)) / sigma
+    return 5 / (4 + rest ** 2) / sigma ** 2
+  })
+
+/** The strength that fits all channels best were it one. */
+const commonStrength = (rows: readonly Row[], expected: readonly Strength[]): number => {
+  const first = expected[1]!
+  let common = first.mean
+  for (let round = 0; round < 3; round++) {
+    const weights = weightsOf(rows, [common, common, common, expected[3]!.mean])
+    let [xy, xx] = [first.mean / first.sigma ** 2, 1 / first.sigma ** 2]
+    for (const [i, { x, y }] of rows.entries()) {
+      const own = x[0]! + x[1]! + x[2]!
+      xy += weights[i]! * own * (y - x[3]! * expected[3]!.mean)
+      xx += weights[i]! * own ** 2
+    }
+    common = xy / xx
+  }
+  return common
+}
+
 /** Strengths of the four pages under a form, by reweighted least squares, and how badly the changes then fit. */
 const strengthsOf = (
   observed: readonly Observed[],
@@ -238,19 +271,19 @@ const strengthsOf = (
       x[page] = x[page]! + clicks * size * weightOf(form, own, levels)(level)
     return { x, y, sigma }
   })
-  let k = expected.map((e) => e.mean)
-  let precision = expected.map((e) => 1 / e.sigma ** 2)
+  // Channels share one menu page and mostly one strength: first that of all, then each about it.
+  const common = commonStrength(rows, expected)
+  const held = expected.map((e, p) => (p < 3 ? { mean: common, sigma: ALIKE * Math.abs(common) } : e))
+  let k = held.map((e) => e.mean)
+  let precision = held.map((e) => 1 / e.sigma ** 2)
   for (let round = 0; round < 3; round++) {
-    // Pages meet only where green is looked at with red or blue: a few rounds of one after the other are enough.
-    const weights = rows.map(({ x, y, sigma }) => {
-      const rest = (y - x.reduce((s, v, i) => s + v * k[i]!, 0)) / sigma
-      return 5 / (4 + rest ** 2) / sigma ** 2
-    })
+    const weights = weightsOf(rows, k)
     const next = [...k]
-    precision = expected.map((e) => 1 / e.sigma ** 2)
+    precision = held.map((e) => 1 / e.sigma ** 2)
+    // Pages meet only where green is looked at with red or blue: a few rounds of one after the other are enough.
     for (let pass = 0; pass < 2; pass++)
       for (let p = 0; p < next.length; p++) {
-        let [xy, xx] = [expected[p]!.mean / expected[p]!.sigma ** 2, 1 / expected[p]!.sigma ** 2]
+        let [xy, xx] = [held[p]!.mean / held[p]!.sigma ** 2, 1 / held[p]!.sigma ** 2]
         for (const [i, { x, y }] of rows.entries()) {
           if (x[p] === 0) continue
           let others = 0
@@ -268,7 +301,8 @@ const strengthsOf = (
     const rest = (y - x.reduce((s, v, i) => s + v * k[i]!, 0)) / sigma
     misfit += 2.5 * Math.log(1 + rest ** 2 / 4)
   }
-  for (const [p, e] of expected.entries()) misfit += ((k[p]! - e.mean) / e.sigma) ** 2 / 2
+  for (const [p, e] of held.entries()) misfit += ((k[p]! - e.mean) / e.sigma) ** 2 / 2
+  misfit += ((common - expected[1]!.mean) / expected[1]!.sigma) ** 2 / 2
   return {
     strength: k.map((mean, p) => ({
       mean,

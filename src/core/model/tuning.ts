@@ -8,42 +8,64 @@ export const COLOUR_MODEL_SHARED = 0.12
 /** Light of a channel below which it counts as closed, white being 1. */
 export const COLOUR_MODEL_CLOSED = 0.015
 
+// control alone
+/**
+ * A control moved by itself: clicks from which on it tells, standard deviation up to which it does and share of the usual effect below which it is
+ * dead; scatter of light that no conclusion is drawn from, and share of a ceiling from which on nothing is told.
+ */
+export const ALONE = { clicks: 5, tells: 0.07, dead: 0.15, scatter: 0.0015, nearCeiling: 0.97 } as const
+
 // control faults
 /** Share of the usual effect below which a control counts as doing nothing. */
 export const NOTHING = 0.08
 /** Usual effect of a gain at white and of a cut at 10 %, over half the range, in drive. */
 export const CONTROL_FAULTS_USUAL = { gain: 0.18, cut: 0.036 } as const
-/** How near to its level a reading tells of a level-by-level control, and clicks that would show there, as shares of the signal and whole. */
+/** Levels that tell of a gain and of a cut. */
+export const TELLING_LEVEL = { gain: 0.8, cut: 0.1 } as const
+/** Change of drive, as a share of the level, that trying a control by itself aims at. */
+export const TELLING_CHANGE = 0.07
+/** How near to its level a reading tells of a level-by-level control, as a share of the signal. */
 export const AT_ITS_LEVEL = 0.03
-export const CLICKS_TO_SHOW = 8
-/** Scatter of a drive, as a share, that no conclusion is drawn from. */
-export const CONTROL_FAULTS_SCATTER = 0.0012
-/** Logarithm of how much likelier readings have to be with an faulty control than without: faulty controls are rare. */
-export const FAR_LIKELIER = 10
+/** Share of what it does to its own channel that another one may follow, and standard deviations from which that is said. */
+export const COUPLED = { share: 0.35, sure: 5 } as const
+/** Share of the usual effect below which a control that works may stop on its way. */
+export const HALF_WAY = 0.65
+/** Standard deviations that are missing where a control stops. */
+export const STOPS = 6
+/** Logarithm of how much likelier readings have to be with a faulty control than without, so that it is tried by itself. */
+export const FAR_LIKELIER = 12
 /** Standard deviations from which a reading is surprising enough to ask why. */
-export const SURPRISING = 2.5
+export const SURPRISING = 4
+/** Signal above which a channel may have run out, and no level is judged. */
+export const RUNS_OUT = 0.94
 /** Signal from which a level is bright enough for such a verdict. */
-export const BRIGHT_ENOUGH = 0.09
+export const BRIGHT_ENOUGH = 0.14
 
 // ceilings
 /**
  * Levels that can run out; by how much a reading has to fall short, in the logarithm of light, beyond what is not known of it; the same in the
- * reference state, told by its own levels; share of a ceiling from which on it counts as met.
+ * reference state, told by its own levels; share of a ceiling from which on it counts as met; drive by which the channel has to have been
+ * raised.
  */
-export const CEILING = { from: 0.95, short: 0.02, shortOwn: 0.03, met: 0.985 } as const
+export const CEILING = { from: 0.95, short: 0.02, shortOwn: 0.03, met: 0.985, raised: 0.008 } as const
+
+/** Signal from which on a level's control moves white as well. */
+export const TOP_LEVEL = 0.95
 
 // level shape
 /** Usual form of level-by-level controls: what is expected, how far displays differ, and what is beyond belief. */
 export const LEVEL_SHAPE = {
-  scale: { mean: 1, sigma: 0.06, least: 0.75, most: 1.3 },
-  bend: { mean: 1, sigma: 0.08, least: 0.7, most: 1.4 },
-  shift: { mean: 0, sigma: 0.012, least: -0.05, most: 0.05 },
+  scale: { mean: 1, sigma: 0.05, least: 0.85, most: 1.18 },
+  bend: { mean: 1, sigma: 0.07, least: 0.78, most: 1.25 },
+  shift: { mean: 0, sigma: 0.01, least: -0.03, most: 0.03 },
   growth: { mean: 0.8, sigma: 0.4, least: -0.4, most: 1.6 },
-  width: { mean: 1, sigma: 0.2, least: 0.6, most: 2.5 },
+  width: { mean: 1, sigma: 0.2, least: 0.7, most: 2 },
   round: { mean: 0.4, sigma: 0.4, least: 0, most: 1 },
 } as const
 /** Usual reach of a page: from neutral to the end of its range a control moves the drive of white by a fourteenth. */
 export const LEVEL_STRENGTH = { mean: 0.07, sigma: 0.05 } as const
+/** How far the pages of the three channels differ from each other, as a share. */
+export const ALIKE = 0.15
 /** How far one control differs from its page: by itself, on its flanks, and so where nothing was read yet. */
 export const LEVEL_OWN = { own: 0.06, flank: 0.05, unseen: 0.12 } as const
 

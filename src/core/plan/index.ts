@@ -1,5 +1,6 @@
 export { readsAfter, stepOfControl } from './after-change'
 export { decideAfterStop, sayLeftOut } from './after-stop'
+export { type Bought, boughtBy } from './bought'
 export { preferencesWithCost } from './preferences'
 export { priorsOfRoute } from './priors-of-route'
 export { planRoute, type Route } from './route'

@@ -1,9 +1,10 @@
-import { controlOf } from '#core/display'
+import { type Control, controlOf } from '#core/display'
 import {
   type ColourModel,
   type ColoursMoved,
   type ControlFault,
   controlFaults,
+  type Evidence,
   type FaultKind,
 } from '#core/model'
 import {
@@ -16,13 +17,16 @@ import {
   type Findings,
   type GamutOption,
   gatherSweep,
+  isMovable,
   judgeCase,
+  judgeVerification,
   keyOf,
   type LevelError,
   type Limit,
   type More,
   measuringStateOf,
   type Next,
+  newestGreys,
   RESTS_ON,
   type RouteContext,
   type RouteFacts,
@@ -36,6 +40,7 @@ import {
   type ToneOption,
   type WorseFigure,
 } from '#core/steps'
+import { controlTrial } from './control-trial'
 import { type Preference, preferencesWithCost } from './preferences'
 import { stepsOf } from './steps-of'
 import { MOST_FAULTS } from './tuning'
@@ -99,7 +104,30 @@ export const planRoute = (real: RouteFacts): Route => {
       ],
     }
   }
-  return route
+  return withTrial(real, route)
+}
+
+/** Controls that have to be tried, or put back, come before the next move. */
+const withTrial = (real: RouteFacts, route: Route): Route => {
+  if (route.next.kind !== 'adjust' && !(route.next.kind === 'sweep' && route.next.purpose === 'verify'))
+    return route
+  if (route.context.pending.length) return route
+  // What is known to be dead may still be put back.
+  const facts = { ...route.context.facts, refused: real.refused }
+  const context = { ...route.context, facts, movable: (c: Control | undefined) => isMovable(facts, c) }
+  const trial = controlTrial(context, route.controlFaults)
+  if (!trial) return route
+  return {
+    ...route,
+    next: { kind: 'adjust', adjustment: trial.adjustment },
+    steps: route.steps.map((s) =>
+      s.key === trial.key
+        ? { ...s, status: 'now' as const }
+        : s.status === 'now'
+          ? { ...s, status: 'todo' as const }
+          : s,
+    ),
+  }
 }
 
 /** Faults that are reckoned with: dead controls are left alone, others go up to a limit or work the other way round. */
@@ -112,6 +140,7 @@ interface KnownFaults {
 /** What a plan found that was not reckoned with yet; undefined where there is nothing new. */
 const newFaults = ({ controlFaults: all, context }: Route, found: KnownFaults): KnownFaults | undefined => {
   const fresh = all.filter((o) => {
+    if (o.suspected) return false
     if (o.kind === 'nothing') return context.facts.refused[o.control] === undefined
     if (o.kind === 'backwards') return o.byLevel === true && !found.byLevel.has(o.control)
     return o.at !== undefined && found.rangeLimits.get(o.control) !== o.at
@@ -204,7 +233,7 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
       ...(context.begun && facts.adjustments.length
         ? controlFaults(context.byRole, {
             light: context.light?.curve,
-            grey: context.grey(),
+            grey: evidenceOf(context),
             known: byLevel,
             colours: coloursMoved(context, findings.colour?.model),
           })
@@ -253,6 +282,13 @@ const coloursMoved = (context: RouteContext, model: ColourModel | undefined): Co
   )
 }
 
+/** What verdicts on the controls of greys rest on. */
+const evidenceOf = (context: RouteContext): Evidence | undefined => {
+  const model = context.grey()
+  const { facts } = context
+  return model && { model, observations: newestGreys(facts, model.reference), precision: facts.precision }
+}
+
 /** Controls that the display refused or dropped. */
 const refusals = ({ refused, sheet }: RouteFacts): ControlFault[] =>
   Object.entries(refused).flatMap(([control, sentence]) =>
@@ -263,7 +299,7 @@ const refusals = ({ refused, sheet }: RouteFacts): ControlFault[] =>
 const verifiedBefore = (context: RouteContext): Pick<Findings, 'verify' | 'after'> => {
   const verify = gatherSweep(context.facts, ['verify'], context.wholeCase)
   if (verify?.missing.length !== 0) return {}
-  return { verify, after: judgeCase(context, verify) }
+  return { verify, after: judgeVerification(context, verify) }
 }
 
 const defined = <T extends object>(value: T): Partial<T> =>

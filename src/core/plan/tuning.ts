@@ -8,6 +8,12 @@ export const LEVELS = [0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1] as 
 /** Faults of controls that are looked for one after the other. */
 export const MOST_FAULTS = 3
 
+// control trial
+/** Most controls that are tried by themselves in a case. */
+export const MOST_TRIALS = 6
+/** Clicks back to neutral that tell what a control does. */
+export const ENOUGH_TO_TELL = 6
+
 // unattended
 /** How often the same move may come up before its step is left as it is. */
 export const MOST_ROUNDS = 3

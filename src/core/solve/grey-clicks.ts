@@ -91,7 +91,8 @@ const costOf = (range: ClickRange): number => range.cost ?? range.perClick ?? GR
  * From a regularised least-squares solution in the drives, and again from where the display stands, whole clicks are walked:
  * one control at a time, then two that move the same level against each other, until nothing finds better.
  * In: model, what counts, ranges of the controls that may move, amounts to start from; pairs of places in `ranges` that are
- * tried together; chains of places in `ranges` whose clicks should not jump from one to the next. Out: amounts, and the error that is expected there.
+ * tried together; chains of places in `ranges` whose clicks should not jump from one to the next; places in `ranges` that are moved the same
+ * way at once, as gains that all come down where one channel runs out. Out: amounts, and the error that is expected there.
  */
 export const solveClicks = (
   model: GreyModel,
@@ -100,10 +101,18 @@ export const solveClicks = (
   start: Float64Array,
   pairs: ReadonlyArray<readonly [number, number]> = [],
   chains: ReadonlyArray<readonly number[]> = [],
+  together: readonly number[] = [],
 ): Solution => {
-  const question = JSON.stringify([{ ...aim, curve: aim.curve.key }, ranges, [...start], pairs, chains])
+  const question = JSON.stringify([
+    { ...aim, curve: aim.curve.key },
+    ranges,
+    [...start],
+    pairs,
+    chains,
+    together,
+  ])
   const { amounts, error } = model.memo.recall('grey-clicks', model, question, () =>
-    solve(model, aim, ranges, start, pairs, chains),
+    solve(model, aim, ranges, start, pairs, chains, together),
   )
   return { amounts: Float64Array.from(amounts), error }
 }
@@ -120,6 +129,7 @@ const solve = (
   start: Float64Array,
   pairs: ReadonlyArray<readonly [number, number]>,
   chains: ReadonlyArray<readonly number[]>,
+  together: readonly number[],
 ): Solution => {
   const whiteAt = model.levels.length - 1
   const weights = aim.levels.reduce((sum, l) => sum + l.weight, 0)
@@ -173,6 +183,23 @@ const solve = (
       const to = amounts[feature]! + clicks
       return to >= low - 1e-9 && to <= high + 1e-9
     }
+    /** Tries the same clicks of some controls at once; keeps them where the whole becomes less. */
+    const attemptAll = (all: readonly number[], c: number): boolean => {
+      if (!all.every((r) => inRange(r, c))) return false
+      const before = total / weights + away
+      for (const r of all) shift(r, c)
+      const w = whiteOf(model, aim, drives)
+      const tried = Float64Array.from(aim.levels, (_, i) => errorOf(i, w))
+      const sum = tried.reduce((a, b) => a + b, 0)
+      if (sum / weights + away < before - 1e-7) {
+        errors.set(tried)
+        total = sum
+        white = w
+        return true
+      }
+      for (const r of all) shift(r, -c)
+      return false
+    }
     /** Tries clicks of one control, or of two; keeps them where the whole becomes less. */
     const attempt = (r: number, c: number, s = -1, d = 0): boolean => {
       if (!inRange(r, c) || (s >= 0 && !inRange(s, d))) return false
@@ -202,6 +229,8 @@ const solve = (
     const near = ranges.length > FEW ? 1 : GREY_CLICKS_NEAR
     for (let round = 0; round < 12; round++) {
       let improved = false
+      if (together.length)
+        for (const c of [-8, -4, -2, -1, 1, 2, 4, 8]) while (attemptAll(together, c)) improved = true
       for (let r = 0; r < ranges.length; r++)
         for (let c = 1; c <= near; c++) {
           while (attempt(r, c)) improved = true

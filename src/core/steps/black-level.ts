@@ -18,6 +18,7 @@ import {
 } from './near-ends'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { movedByLevel } from './tone'
 import { NEAR_BLACK, NEAR_BLACK_AGAIN } from './tuning'
 
 /**
@@ -91,6 +92,8 @@ const idealFirst = ({ black, luminanceOf }: Target): number => {
 const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const { facts, byRole, patches } = context
   const control = byRole.black
+  // Single levels near black were moved on top of it: it is not reopened under them.
+  if (movedByLevel(context, facts.state)) return kept(context, 'kept under multi-point values')
   if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < 0.004))
     return done('as in the previous case', { derived: keptEnd(context, 'black-level', control) })
   const wanted = [patches.black, ...(again ? NEAR_BLACK_AGAIN : NEAR_BLACK).map(patches.grey)]
@@ -136,7 +139,8 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const history = blackHistory(context, control)
   const perClick = history.perClick ?? 0.06 / reachOf(control)
   const clicks = Math.round(-verdict.offset / perClick)
-  const spent = history.values.length > 3
+  // After white was balanced one move is enough: what it leaves is small, and chasing it moves white again.
+  const spent = history.values.length > 3 || (again && movedSinceWhite(context, control))
   // A shift that nobody can see, or smaller than half a click, is left; so is one that was tried already.
   const small = Math.abs(verdict.offset) < Math.max(0.5 * Math.abs(perClick), 0.004)
   if ((small && !crushed) || clicks === 0 || spent) return finish()
@@ -167,6 +171,47 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
     '',
     { findings: { blackLevel: verdict } },
   )
+}
+
+/** Whether shades near black were read at all. */
+const readBefore = ({ facts }: RouteContext): boolean =>
+  facts.readings.some((r) => r.purpose === 'adjust' && (greyLevel(r.patch) ?? 1) < 0.045)
+
+/** Whether the black level was moved after gains or cuts were. */
+const movedSinceWhite = ({ facts }: RouteContext, control: NumberControl): boolean => {
+  const first = facts.adjustments.findIndex((m) => m.step === 'white')
+  return (
+    first >= 0 && facts.adjustments.slice(first).some((m) => m.changes.some((c) => c.control === control.key))
+  )
+}
+
+/** The value that was found before, with what was read of it then. */
+const kept = (context: RouteContext, note: string): StepPlan => {
+  const { facts, byRole, light } = context
+  const control = byRole.black
+  const near = new Map<number, RouteReading>()
+  for (const r of facts.readings) {
+    const level = greyLevel(r.patch)
+    if (level === undefined || level > 0.045 || movedByLevel(context, r.state)) continue
+    if (control && r.state[control.key] !== facts.state[control.key]) continue
+    if (differsIn(facts, ONE_BLACK, r.state, facts.state).length === 0) near.set(level, r)
+  }
+  const white = whiteAt(context, near.get(0)?.state ?? facts.state)
+  const verdict = verdictOfBlack(near, control, farShades(context, white), white)
+  return done(note, {
+    ...(verdict ? { findings: { blackLevel: verdict } } : {}),
+    derived: control
+      ? [
+          {
+            control: control.key,
+            step: 'black-level',
+            value: facts.state[control.key]!,
+            rule: 'the highest value that keeps black and tracks the target near it',
+            readingIds: [...(verdict?.readingIds ?? []), ...(light?.readingIds ?? [])],
+          },
+        ]
+      : [],
+  })
 }
 
 /** A shade well above black, at the present luminance of white. */
@@ -242,7 +287,9 @@ export const blackLevel: Step = {
   title: STEP_TITLE['black-level'],
   restsOn: RESTS_ON['black-level'],
   measures: true,
-  plan: (context) => planBlackLevel(context, false),
+  plan: (context) =>
+    // Once white was begun it is looked at afterwards only, so that the two do not chase each other.
+    context.whiteBegun && readBefore(context) ? kept(context, '') : planBlackLevel(context, false),
 }
 
 /** Looked at again once white was balanced. */

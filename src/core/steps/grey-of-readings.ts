@@ -4,6 +4,7 @@ import { greyLevel, JUDGED_LEVELS, type MeterPrecision, readingSigma } from '#co
 import {
   ASPECTS,
   type Aspect,
+  amountsOf,
   type ChannelMatrix,
   type ControlsByRole,
   channelShares,
@@ -15,16 +16,19 @@ import {
   fitGreyModel,
   type GreyModel,
   type GreyObservation,
+  type GreySpread,
   type KnownPage,
   type LevelChange,
   type LevelPage,
   type LuminanceCurve,
   levelShapeOf,
   placeOf,
+  sigmaAt,
+  spreadUnder,
 } from '#core/model'
 import { type Curve, curveOf } from '#core/target'
 import { isMovable, keyOf, patchesOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
-import { MOST_CHANGES, MOST_OF_A_LEVEL } from './tuning'
+import { MOST_CHANGES, MOST_OF_A_LEVEL, NEAR_RUNNING_OUT } from './tuning'
 
 /** Exponent that green follows, by least squares over the levels between black and white in log–log. */
 const exponentOf = (
@@ -49,10 +53,16 @@ const exponentOf = (
 
 /** Grey readings that belong to the base mode, the newest of each level and state. */
 const observationsOf = (facts: RouteFacts, reference: State): GreyObservation[] => {
-  const all = newestOf(facts, reference)
+  const all = newestGreys(facts, reference)
   const counted = new Map<string, number>()
+  const known = new Set<string>()
   const kept = all.reverse().filter((o) => {
-    const others = differenceIn(facts.memo, facts.sheet, reference, o.state)!
+    const difference = differenceIn(facts.memo, facts.sheet, reference, o.state)!
+    // The same settings under another panel light tell nothing more.
+    const whole = `${o.level} ${difference.map(([f, n]) => `${f.key}${n}`).join()}`
+    if (known.has(whole)) return false
+    known.add(whole)
+    const others = difference
       .filter(([f]) => f.control.role !== 'level-white' && f.control.role !== 'level-tone')
       .map(([f, n]) => `${f.key}${n}`)
     const key = `${o.level} ${others.join()}`
@@ -63,7 +73,8 @@ const observationsOf = (facts: RouteFacts, reference: State): GreyObservation[] 
   return kept.reverse()
 }
 
-const newestOf = (facts: RouteFacts, reference: State): GreyObservation[] => {
+/** Grey readings that belong to the base mode, the newest of each level and state, all of them. */
+export const newestGreys = (facts: RouteFacts, reference: State): GreyObservation[] => {
   const newest = new Map<string, GreyObservation>()
   // What was read to compare strengths of processing says nothing new of greys; the model stands while that goes on.
   const aside = new Set(facts.adjustments.filter((m) => m.step === 'processing').map((m) => m.runId))
@@ -134,14 +145,23 @@ export const greyModelOf = (
     const none = { red: [], blue: [], tone: [] }
     const changes =
       byLevel && levelControls.length
-        ? levelChanges(facts, observations, { channelMatrix, exponent, lightAt, precision })
+        ? levelChanges(facts, observations, {
+            channelMatrix,
+            exponent,
+            lightAt,
+            precision,
+            reference,
+            // How greys were before single levels were moved tells what they would be without.
+            plain: greyModelOf(facts, byRole, outOfBox, channelMatrix, curve, faults, false, true),
+          })
         : none
     const shapeKey = JSON.stringify([
       facts.memo.identity(facts.priors),
       ASPECTS.map((a) => changes[a].map((c) => [c.level, c.change, c.sigma, [...c.clicks]])),
+      [...faults],
     ])
     const levelShape = facts.memo.recall('level-shape', sheet, shapeKey, () =>
-      levelShapeOf(byRole, changes, (page) => knownPage(facts, byRole, page)),
+      levelShapeOf(byRole, changes, (page) => knownPage(facts, byRole, page), faults),
     )
     return fitGreyModel({
       memo: facts.memo,
@@ -184,7 +204,7 @@ const numberOf = (facts: RouteFacts, state: State): number =>
 
 /**
  * Changes of drive that level-by-level clicks made: each reading under such clicks against the newest one at its level that
- * differs in nothing else.
+ * differs in nothing else, or against what is expected there without them.
  */
 const levelChanges = (
   facts: RouteFacts,
@@ -194,6 +214,8 @@ const levelChanges = (
     exponent: number
     lightAt: (state: State) => number
     precision: MeterPrecision
+    reference: State
+    plain: GreyModel | undefined
   },
 ): Record<Aspect, LevelChange[]> => {
   const { sheet, targets } = facts
@@ -209,24 +231,52 @@ const levelChanges = (
     const scale = { wanted, exponent: how.exponent, white: light * targets.luminance }
     return { ...drivesOfShares(o.level, shares, scale), sigma: noise }
   }
+  const clicksOf = (state: State): Map<string, number> =>
+    new Map(
+      (differenceIn(facts.memo, sheet, how.reference, state) ?? []).flatMap(([f, n]) =>
+        isLevel(f.control.role) ? [[f.key, n] as const] : [],
+      ),
+    )
+  const spreads = new Map<string, GreySpread>()
+  /** What is expected at a reading's level without its level-by-level clicks, with how sure that is as a share. */
+  const withoutLevels = (o: GreyObservation): (Record<Aspect, number> & { sigma: number }) | undefined => {
+    const { plain } = how
+    const amounts = plain && amountsOf(plain, o.state)
+    const at = plain?.levels.indexOf(o.level) ?? -1
+    if (!plain || !amounts || at < 0) return undefined
+    for (const [i, f] of plain.features.entries()) if (isLevel(f.control.role)) amounts[i] = 0
+    const key = amounts.join()
+    const spread = spreads.get(key) ?? spreadUnder(plain, amounts)
+    spreads.set(key, spread)
+    // The white that drives are scaled by may be another one; only a ratio of both is the same.
+    const scale = (plain.white / targets.luminance) ** (1 / how.exponent)
+    const { red, blue, tone } = spread.drives[at]!
+    const sigma = Math.max(...ASPECTS.map((a) => sigmaAt(spread, a, at) / Math.max(1e-9, o.level)))
+    return { red, blue, tone: tone * scale, sigma }
+  }
   const out: Record<Aspect, LevelChange[]> = { red: [], blue: [], tone: [] }
   const byLevel = new Map<number, GreyObservation[]>()
   for (const o of observations) {
+    // Near white a channel may have run out, and then tells nothing of the clicks that were made.
+    if (o.level > NEAR_RUNNING_OUT) continue
     const own = byLevel.get(o.level) ?? []
     const before = own.findLast((b) => {
       const difference = differenceIn(facts.memo, sheet, b.state, o.state)
       return difference?.length && difference.every(([f]) => isLevel(f.control.role))
     })
     byLevel.set(o.level, [...own, o])
-    if (!before) continue
-    const clicks = new Map(
-      differenceIn(facts.memo, sheet, before.state, o.state)!.map(([f, n]) => [f.key, n]),
-    )
-    const [a, b] = [drivesOf(before), drivesOf(o)]
+    const now = drivesOf(o)
+    const clicks = before
+      ? new Map(differenceIn(facts.memo, sheet, before.state, o.state)!.map(([f, n]) => [f.key, n]))
+      : clicksOf(o.state)
+    // A control that was tried by itself tells of itself, not of its page.
+    if (clicks.size === 1) continue
+    const was = before ? drivesOf(before) : clicks.size ? withoutLevels(o) : undefined
+    if (!was) continue
     for (const aspect of ASPECTS) {
-      const change = b[aspect] - a[aspect]
+      const change = now[aspect] - was[aspect]
       if (!Number.isFinite(change)) continue
-      const sigma = Math.hypot(2 * a.sigma * a[aspect], 2 * b.sigma * b[aspect]) + 3e-5
+      const sigma = Math.hypot(2 * was.sigma * was[aspect], 2 * now.sigma * now[aspect]) + 3e-5
       out[aspect].push({ level: o.level, clicks, change, sigma })
     }
   }

@@ -8,6 +8,7 @@ export {
   differsIn,
   gatherSweep,
   greysOf,
+  isMovable,
   keyOf,
   type MadeAdjustment,
   type MeasuredLatency,
@@ -32,6 +33,7 @@ export type {
   WorseFigure,
 } from './findings'
 export { gamut } from './gamut'
+export { newestGreys } from './grey-of-readings'
 export { levelWhite } from './level-white'
 export { luminance, luminanceAgain } from './luminance'
 export { changesBack, occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
@@ -43,7 +45,7 @@ export { type Derived, type Limit, type More, type Next, open, type Step, type S
 export { RESTS_ON, type RouteStep, STEP_KEYS, STEP_TITLE, type StepKey, type StepStatus } from './step-keys'
 export { modeProposals, survey } from './survey'
 export { tone } from './tone'
-export { judgeCase, verify, worseFigures } from './verify'
+export { judgeCase, judgeVerification, verify, worseFigures } from './verify'
 export { visualChecks } from './visual-checks'
-export { white } from './white'
+export { aimOf, white } from './white'
 export { whiteLevel } from './white-level'

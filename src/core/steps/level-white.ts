@@ -1,3 +1,4 @@
+import type { NumberControl } from '#core/display'
 import { VISIBLE } from '#core/judge'
 import { greyLevel, JUDGED_LEVELS, type Patch } from '#core/measure'
 import {
@@ -20,28 +21,39 @@ import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
-  GREEN_NEAR_WHITE,
+  BETTER_BEFORE,
   HELD_BACK,
+  KNOWN_BY,
+  LAST_CLICKS,
   LEVEL_REACH_WORTH,
   LEVEL_WHITE_DARK,
   LEVEL_WHITE_FROM,
   LEVEL_WHITE_MOST_ADJUSTMENTS,
+  LEVEL_WORTH,
   MOST_AT_ONCE,
   MOST_READINGS,
+  NEARLY_RIGHT,
+  ONCE_BEGUN,
+  RUNS_OUT_FROM,
   SEEN_FOR_SURE,
+  SURE_OF_PAGE,
   TONE_OFF,
+  TONE_OFF_AGAIN,
   TONE_WEIGHT,
   UNSURE,
-  WORTH_AN_ADJUSTMENT,
   WORTH_ANOTHER_SWEEP,
 } from './tuning'
-import { aimOf, changesTo, greyPredictions, rangeOf } from './white'
-
-/** Whether a policy corrects a level of an error. In: chromatic ΔE00. */
-export const isCorrected = (error: number, policy: keyof typeof LEVEL_WHITE_FROM): boolean =>
-  error > LEVEL_WHITE_FROM[policy]
+import { aimOf, bestVisited, changesTo, greyPredictions, rangeOf, trusted } from './white'
 
 const percent = (level: number) => Math.round(level * 1000) / 10
+
+/** Whether a policy corrects a level of an error. In: chromatic ΔE00, policy, whether other levels were corrected already. */
+export const isCorrected = (error: number, policy: keyof typeof LEVEL_WHITE_FROM, begun = false): boolean =>
+  error > correctedFrom(policy, begun)
+
+// Where the page is open already, the last clicks are worth more than their price.
+const correctedFrom = (policy: keyof typeof LEVEL_WHITE_FROM, begun: boolean): number =>
+  LEVEL_WHITE_FROM[policy] * (begun ? ONCE_BEGUN : 1)
 
 /**
  * White level by level, for what gains and cuts cannot mend: all levels at once, held back as long as nobody knows what a click does
@@ -75,18 +87,21 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const keys = new Set([...usableWhite, ...usableTone].map((l) => l.control.key))
   const hasPriors = facts.priors.some((l) => keys.has(l.control))
   const adjustments = facts.adjustments.filter(
-    (m) => m.step === 'level-white' && m.changes.some((c) => keys.has(c.control)),
+    (m) => m.step === 'level-white' && m.changes.length > 1 && m.changes.some((c) => keys.has(c.control)),
   )
   const levels = errorsOf(context, model, now, readable)
 
   const seen = levels.filter((l) => l.level >= LEVEL_WHITE_DARK)
+  // Once single levels were moved, another click of light is no reason to move them all again.
+  const toneFrom = adjustments.length > 1 ? TONE_OFF_AGAIN : TONE_OFF
   const toneOff =
     (usableTone.length > 0 || usableWhite.some((l) => l.channel === 'green')) &&
-    seen.some((l) => l.level > 0.19 && l.level < 0.91 && Math.abs(l.tone) > TONE_OFF)
-  const from = LEVEL_WHITE_FROM[policy]
+    seen.some((l) => l.level > 0.19 && l.level < 0.91 && Math.abs(l.tone) > toneFrom)
+  const begun = adjustments.length > 0
+  const from = correctedFrom(policy, begun)
   const bad = seen.filter(
     (l) =>
-      isCorrected(l.error, policy) ||
+      isCorrected(l.error, policy, begun) ||
       (toneOff && l.level > 0.09 && l.level < 0.97 && Math.abs(l.tone) > 0.6 * TONE_OFF),
   )
   const readingIds = greyReadingIds(context, model)
@@ -143,11 +158,12 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   }
 
   const conflict = slotConflicts(facts, facts.state, [...keys])
-  // Where red or blue run out of drive near white, the others come down to them.
+  // Where red or blue run out of drive near white, gains have brought the others down to them.
   const runsOut = Number.isFinite(model.ceiling[0]) || Number.isFinite(model.ceiling[2])
   const controls = [
     ...usableWhite
-      .filter((l) => toneOff || l.channel !== 'green' || (runsOut && l.level >= GREEN_NEAR_WHITE))
+      // Green at white is what tone and luminance are told from.
+      .filter((l) => l.channel !== 'green' || (toneOff && l.level < (runsOut ? RUNS_OUT_FROM : 1)))
       .map((l) => l.control),
     ...(toneOff ? usableTone.map((l) => l.control) : []),
   ]
@@ -161,8 +177,23 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     })),
   }
   const ranges = controls.flatMap((c) => {
-    const range = rangeOf(context, model, c)
-    return range ? [{ ...range, perClick: LEVEL_REACH_WORTH / reachOf(c) }] : []
+    const whole = rangeOf(context, model, c)
+    // As long as it is not known well what a click does, no move goes far beyond those that were made.
+    const range = isSure(model, c) ? whole : trusted(model, c, whole, now)
+    if (!range) return []
+    const own = now[range.feature]!
+    // Where it is nearly right already, the last clicks are few.
+    const far = mean < NEARLY_RIGHT ? LAST_CLICKS : Number.POSITIVE_INFINITY
+    // What has run out goes no further up, and takes the others with it.
+    const up = runsOut && (c.level ?? 0) > RUNS_OUT_FROM ? 0 : far
+    return [
+      {
+        ...range,
+        low: Math.max(range.low, own - far),
+        high: Math.max(range.low, Math.min(range.high, own + up)),
+        perClick: LEVEL_REACH_WORTH / reachOf(c),
+      },
+    ]
   })
   const before = expectedError(model, aim, now)
   const chains = (['red', 'green', 'blue'] as const).map((channel) =>
@@ -178,7 +209,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const kept = known ? full : heldBack(model, aim, ranges, now, full.amounts)
   const gain = before - kept.error
   const changes = changesTo(context, model, controls, kept.amounts)
-  const worth = verified ? WORTH_ANOTHER_SWEEP : WORTH_AN_ADJUSTMENT
+  const worth = verified ? WORTH_ANOTHER_SWEEP : LEVEL_WORTH
   // Once it was verified, only what can be seen is worth verifying it all again.
   const mended = mendedLevels(context, model, now, kept.amounts, readable, verified ? SEEN_FOR_SURE : from)
   if (
@@ -187,6 +218,24 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     adjustments.length >= LEVEL_WHITE_MOST_ADJUSTMENTS ||
     (gain < worth && mended.length === 0)
   ) {
+    const features = new Set(controls.map((c) => featureOf(model, c.key)))
+    const better = adjustments.length
+      ? bestVisited(model, { ...aim, toneWeight: 0 }, now, features, KNOWN_BY, BETTER_BEFORE)
+      : undefined
+    if (better)
+      return {
+        plan: open({
+          kind: 'adjust',
+          adjustment: {
+            step: 'level-white',
+            changes: changesTo(context, model, controls, better.amounts),
+            reads: [context.patches.white],
+            purpose: 'Goes back to the best values that were read.',
+            predictions: [],
+          },
+        }),
+        levels,
+      }
     const end = controls.find((c) => {
       const value = Number(facts.state[c.key])
       return value <= c.range.min || value >= c.range.max
@@ -246,6 +295,12 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
 const readingsSpent = (facts: RouteFacts): number => {
   const own = new Set(facts.adjustments.filter((m) => m.step === 'level-white').map((m) => m.runId))
   return freshFor(facts, 'level-white').filter((r) => r.purpose === 'adjust' && own.has(r.runId)).length
+}
+
+/** Whether it is known well what a click of a level's page does. */
+const isSure = ({ levelShape: { strength, seen } }: GreyModel, { channel, role }: NumberControl): boolean => {
+  const { mean, sigma } = strength[role === 'level-tone' ? 'tone' : (channel ?? 'tone')]
+  return seen && sigma < SURE_OF_PAGE * Math.abs(mean)
 }
 
 /** Signals of greys that were read in the settings of now. */

@@ -55,7 +55,8 @@ export const RESTS_ON: Readonly<Record<StepKey, readonly Role[]>> = {
   'out-of-box': ['picture-mode', 'range', 'power-saving', 'ambient-light'],
   luminance: [...LIGHT, 'tone-curve', 'gain', 'cut'],
   gamut: ['picture-mode', 'range', 'saturation', 'hue', 'colour-amount', 'colour-luminance'],
-  tone: [...LIGHT, 'black-level', 'white-level'],
+  // A few clicks at the ends hardly move what lies between: curves are not measured again for them.
+  tone: LIGHT,
   'black-level': [...LIGHT, 'tone-curve', 'gain', 'cut'],
   'white-level': [...LIGHT, 'tone-curve', 'gain', 'cut'],
   white: CURVE,

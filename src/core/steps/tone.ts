@@ -52,7 +52,8 @@ const measuredValues = (context: RouteContext, control: Control): Map<ControlVal
   )
 }
 
-const movedByLevel = ({ byRole }: RouteContext, state: State): boolean =>
+/** Whether level-by-level values stand elsewhere than at neutral in a state. */
+export const movedByLevel = ({ byRole }: RouteContext, state: State): boolean =>
   [...byRole.levelWhite, ...byRole.levelTone].some(
     ({ control }) => state[control.key] !== (control.neutral ?? control.default),
   )
@@ -262,19 +263,23 @@ const guessOptions = (
   const from = options[0]
   if (!from) return []
   const named = namedExponents(control, options)
-  const priorOf = (value: ControlValue) =>
-    priors.find((l) => l.choice === String(value))?.mean[0] ?? named?.get(value)
-  // How far a named value lies from one that was measured.
-  const base = priorOf(from.value)
+  const sources = [
+    (v: ControlValue) => priors.find((l) => l.choice === String(v))?.mean[0],
+    (v: ControlValue) => named?.get(v),
+  ]
   const wanted = wantedExponent(context)
   const values: ControlValue[] =
     control.kind === 'choice' ? control.choices.map((c) => c.value) : numericValues(control)
   return values.flatMap((value): ToneOption[] => {
     if (options.some((o) => o.value === value)) return []
-    const prior = priorOf(value)
+    // How far a value lies from one that was measured, by the first source that knows both.
+    const apart = sources.flatMap((of) => {
+      const [own, base] = [of(value), of(from.value)]
+      return own === undefined || base === undefined ? [] : [own - base]
+    })[0]
     const exponent =
-      base !== undefined && prior !== undefined
-        ? from.exponent + prior - base
+      apart !== undefined
+        ? from.exponent + apart
         : control.kind === 'number'
           ? between(control, options, value)
           : undefined

@@ -23,15 +23,22 @@ export const GAMUT_FROM = 2.2
 
 // grey of readings
 /** Changes by level-by-level clicks that tell where the controls lie; older ones add nothing. */
-export const MOST_CHANGES = 30
+export const MOST_CHANGES = 45
+/** Signal above which changes by level-by-level clicks are left aside. */
+export const NEAR_RUNNING_OUT = 0.94
 /** Of each level the newest readings under one setting of everything else than level-by-level controls. */
-export const MOST_OF_A_LEVEL = 2
+export const MOST_OF_A_LEVEL = 4
 
 // level white
 /** Error of a single level from which it is corrected, chromatic ΔE00, by policy. */
 export const LEVEL_WHITE_FROM = { visible: 0.5, every: 0.15 } as const
+/** Smallest gain in average ΔE00 that is worth a move of single levels. */
+export const LEVEL_WORTH = 0.05
+/** Share of it from which a level is corrected once others were. */
+export const ONCE_BEGUN = 0.5
 /** Tone off by this much in drive, at any level between 20 and 90 %, is corrected level by level too. */
-export const TONE_OFF = 0.008
+export const TONE_OFF = 0.015
+export const TONE_OFF_AGAIN = 0.025
 export const TONE_WEIGHT = 0.6
 /** Levels below this are too dark for their colour to be seen; they are corrected, but count little. */
 export const LEVEL_WHITE_DARK = 0.049
@@ -40,8 +47,17 @@ export const LEVEL_WHITE_MOST_ADJUSTMENTS = 5
 export const MOST_READINGS = { new: 45, withPriors: 22 } as const
 /** What moving one level's control by its whole reach has to gain, average ΔE00: neighbours do not jump against each other for nothing. */
 export const LEVEL_REACH_WORTH = 0.02
-/** Signal from which green comes down level by level where another channel runs out. */
-export const GREEN_NEAR_WHITE = 0.84
+/** Level from which controls are not moved up where a channel has run out. */
+export const RUNS_OUT_FROM = 0.94
+/** Standard deviation of what a click of a page does, as a share, up to which it counts as known. */
+export const SURE_OF_PAGE = 0.15
+/** Levels that have to have been read in a state so that it is gone back to. */
+export const KNOWN_BY = 3
+/** By how much an earlier state has to have been better so that it is gone back to, average ΔE00. */
+export const BETTER_BEFORE = 0.15
+/** Average error from which a page is nearly right, ΔE00, and the clicks that a control then moves at most. */
+export const NEARLY_RIGHT = 0.6
+export const LAST_CLICKS = 8
 /** Levels read after one move. */
 export const MOST_AT_ONCE = 11
 /** Standard deviation of a level's error from which it is read, ΔE00. */
@@ -103,6 +119,12 @@ export const GREEN_EXCEPTION = 1.5
 /** Level at which presets are compared, in percent: bright, and not yet near clipping. */
 export const PRESET_LEVEL = 80
 /** Exponent of the weight of dark levels where single levels follow. */
-export const DARK_FIRST = 1
+export const DARK_FIRST = 0.5
+/** How far beyond what was tried of a control the next move goes: a share of it, and clicks. */
+export const TRUST = { share: 1.5, clicks: 3 } as const
+/** By how much an earlier state of gains and cuts has to have been better so that it is gone back to, ΔE00. */
+export const BETTER_BY_FAR = 0.4
+/** Weight of white where a channel runs out there, against 1 without. */
+export const RUN_OUT_WEIGHT = 5
 /** Levels that are read after the first clicks: one that gains move and at which no channel runs out, one that cuts move. */
 export const TRIAL_LEVELS = [80, 10] as const

@@ -46,6 +46,16 @@ export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerd
   }
 }
 
+/** Judges a verification with the shades near black that were read in its state. In: context, whole sweep. Out: as `judgeCase`. */
+export const judgeVerification = (context: RouteContext, sweep: SweepReadings): CaseVerdict | undefined => {
+  const verdict = judgeCase(context, sweep)
+  const shades = gatherSweep(context.facts, ['verify'], context.patches.nearBlack, sweep.state)
+  const { targets, precision } = context.facts
+  const nearBlack =
+    shades && judgeGreyScale([...greysOf(sweep), ...greysOf(shades)], targets, precision)?.nearBlack
+  return verdict && nearBlack ? { ...verdict, grey: { ...verdict.grey, nearBlack } } : verdict
+}
+
 /**
  * What got worse between two sweeps, beyond the scatter of reading. Luminance is no error: it was asked for.
  * In: before and after, scatter of an average greyscale ΔE. Out: one sentence for each figure, the gravest first.
@@ -146,9 +156,13 @@ const planVerification = (
 } => {
   const { facts, outOfBox, wholeCase } = context
   const sweep = gatherSweep(facts, ['verify'], wholeCase)
+  const withShades = [
+    ...wholeCase,
+    ...context.patches.nearBlack.filter((p) => !facts.leftOut.includes(p.key)),
+  ]
   const before = outOfBox && judgeCase(context, outOfBox)
   const whole = sweep !== undefined && sweep.missing.length === 0
-  const after = whole ? judgeCase(context, sweep) : undefined
+  const after = whole ? judgeVerification(context, sweep) : undefined
   const worse = before && after ? worseFigures(before, after, noise) : []
   const changes = watchChanges(facts, watch)
   const here = gatherSweep(facts, ['verify'], wholeCase, facts.state)
@@ -159,7 +173,8 @@ const planVerification = (
         kind: 'sweep',
         purpose: 'verify',
         changes,
-        patches: changes.length ? wholeCase : (here?.missing ?? wholeCase),
+        // Shades near black come with a whole sweep.
+        patches: changes.length || !here ? withShades : here.missing,
       }),
       sweep,
       after,

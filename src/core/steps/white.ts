@@ -1,7 +1,7 @@
 import { type Chromaticity, deltaUv, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Change, Channel, Control, ControlValue, NumberControl } from '#core/display'
 import { greyErrorChromatic, greyErrorNoise, VISIBLE } from '#core/judge'
-import { JUDGED_LEVELS } from '#core/measure'
+import { averagedPrecision, JUDGED_LEVELS } from '#core/measure'
 import {
   type Aspect,
   amountsOf,
@@ -38,11 +38,14 @@ import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, impossible, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
+  BETTER_BY_FAR,
   DARK_FIRST,
   GREEN_COST,
   GREEN_EXCEPTION,
   PRESET_LEVEL,
+  RUN_OUT_WEIGHT,
   TRIAL_LEVELS,
+  TRUST,
   WHITE_MOST_ADJUSTMENTS,
   WORTH_AN_ADJUSTMENT,
   WORTH_ANOTHER_SWEEP,
@@ -153,7 +156,7 @@ const sweepNoise = (context: RouteContext, model: GreyModel): number => {
   const light = model.lightOf(facts.state)
   const peak = model.white * light
   const noises = JUDGED_LEVELS.map((l) =>
-    greyErrorNoise(peak * l ** model.exponent, peak, model.target, facts.precision),
+    greyErrorNoise(peak * l ** model.exponent, peak, model.target, averagedPrecision(facts.precision)),
   )
   return Math.hypot(...noises) / noises.length
 }
@@ -352,7 +355,10 @@ const whiteFromPriors = (
 const twoPointControls = (context: RouteContext, green: boolean): NumberControl[] => {
   const { byRole } = context
   return (['gain', 'cut'] as const).flatMap((pair) =>
-    CHANNELS.filter((c) => green || c !== 'green').flatMap((channel) => {
+    // An exception from the policy is made of green's gain alone.
+    CHANNELS.filter(
+      (c) => c !== 'green' || (green && (pair === 'gain' || context.facts.policy.green === 'free')),
+    ).flatMap((channel) => {
       const control = byRole[pair][channel]
       return control && context.movable(control) ? [control] : []
     }),
@@ -463,7 +469,12 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const aim: GreyAim = levelFollows
     ? {
         ...plain,
-        levels: plain.levels.map((l) => ({ ...l, weight: model.levels[l.at]! ** -DARK_FIRST })),
+        levels: plain.levels.map((l) => ({
+          ...l,
+          // No control of a level lifts a channel that has run out.
+          weight:
+            runsOut(model) && model.levels[l.at] === 1 ? RUN_OUT_WEIGHT : model.levels[l.at]! ** -DARK_FIRST,
+        })),
       }
     : plain
   const noise = sweepNoise(context, model)
@@ -494,9 +505,13 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const slider = sliderPart(context, model, aim, now)
   if (slider) return { plan: slider, findings: findings(error) }
 
+  // An exception that was made once stays one: its first move is a guess.
+  const greenGain = byRole.gain.green
+  const excepted =
+    greenGain !== undefined && facts.state[greenGain.key] !== (greenGain.neutral ?? greenGain.default)
   const needsGreen =
     facts.policy.green !== 'free' &&
-    (downOnly(context, model, now) || onlyGreenMends(context, model, aim, now))
+    (excepted || downOnly(context, model, now) || onlyGreenMends(context, model, aim, now))
   const green = facts.policy.green === 'free' || needsGreen
   const controls = twoPointControls(context, green)
   if (controls.length === 0) {
@@ -532,10 +547,26 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     model.observations.some((o) => o.state[c.key] !== model.reference[c.key]),
   )
   const coarse = levelFollows && tried && error < VISIBLE
-  const spent = made >= WHITE_MOST_ADJUSTMENTS + (verified ? 1 : 0)
+  const spent = made >= WHITE_MOST_ADJUSTMENTS + (verified ? 1 : 0) + (excepted ? 2 : 0)
   const stuck = !verified && improvesNoMore(context, keys)
   const changes = changesTo(context, model, controls, solved.amounts)
   if (gain < worth || spent || stuck || changes.length === 0 || (coarse && gain < 0.2)) {
+    const movable = new Set(twoPointControls(context, true).map((c) => featureOf(model, c.key)))
+    const better = made > 0 ? bestVisited(model, aim, now, movable, 2, BETTER_BY_FAR) : undefined
+    if (better)
+      return {
+        plan: open({
+          kind: 'adjust',
+          adjustment: {
+            step: 'white',
+            changes: changesTo(context, model, twoPointControls(context, true), better.amounts),
+            reads: [context.patches.white],
+            purpose: 'Goes back to the best values that were read.',
+            predictions: [],
+          },
+        }),
+        findings: findings(best),
+      }
     const end = endReached(context, controls)
     const limits: Limit[] = [
       ...preset.plan.limits,
@@ -561,7 +592,13 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   }
   const first = made === 0
   const spread = spreadUnder(model, solved.amounts)
-  const reads = first ? TRIAL_LEVELS.map((p) => p / 100) : mostTelling(model, spread, made === 1 ? 2 : 1)
+  const telling = first ? TRIAL_LEVELS.map((p) => p / 100) : mostTelling(model, spread, made === 1 ? 2 : 1)
+  // Whether a channel runs out of drive shows at full signal only.
+  const ranOut = green && facts.policy.green !== 'free' && !downOnly(context, model, now)
+  const reads =
+    made === 1 || ranOut || runsOut(model)
+      ? [...new Set([1, ...(ranOut ? [PRESET_LEVEL / 100] : []), ...telling])]
+      : telling
   const expected = {
     quantity: 'white-error' as const,
     before: error,
@@ -591,12 +628,68 @@ const solvePairs = (
   now: Float64Array,
 ) => {
   const ranges = controls.flatMap((c) => {
-    const range = rangeOf(context, model, c)
+    const range = trusted(model, c, rangeOf(context, model, c), now)
     // Green moves light more than colour: it has to earn what it costs.
     return range ? [c.channel === 'green' ? { ...range, cost: GREEN_COST / reachOf(c) } : range] : []
   })
-  return solveClicks(model, aim, ranges, now, pairsOf(controls))
+  // Where a channel runs out, all gains may have to come down at once.
+  const gains = controls.flatMap((c, i) => (c.role === 'gain' ? [i] : []))
+  const together = runsOut(model) && gains.length === CHANNELS.length ? gains : []
+  return solveClicks(model, aim, ranges, now, pairsOf(controls), [], together)
 }
+
+/** Clicks as far as what was tried of a control tells anything: a few clicks may lie in a dead zone, or on the steep part of a curve. */
+export const trusted = (
+  model: GreyModel,
+  control: NumberControl,
+  range: ClickRange | undefined,
+  now: Float64Array,
+): ClickRange | undefined => {
+  if (!range) return undefined
+  const from = Number(model.reference[control.key])
+  const tried = Math.max(
+    0,
+    ...model.observations.map((o) => Math.abs(Number(o.state[control.key]) - from) / control.range.step),
+  )
+  if (tried === 0) return range
+  const far = Math.ceil(TRUST.share * tried) + TRUST.clicks
+  const own = now[range.feature]!
+  return { ...range, low: Math.max(range.low, own - far), high: Math.min(range.high, own + far) }
+}
+
+/**
+ * The best of the states that were read, where it is better than the present one by more than a margin: what was seen once is surer than what
+ * a model hopes for. In: model, what counts, present amounts; features that may differ; readings that a state needs to be known; margin, ΔE00.
+ */
+export const bestVisited = (
+  model: GreyModel,
+  aim: GreyAim,
+  now: Float64Array,
+  movable: ReadonlySet<number>,
+  needs: number,
+  margin: number,
+): { readonly amounts: Float64Array; readonly error: number } | undefined => {
+  const visited = new Map<string, { amounts: Float64Array; levels: Set<number> }>()
+  for (const o of model.observations) {
+    const amounts = amountsOf(model, o.state)
+    if (!amounts || amounts.some((n, f) => n !== now[f] && !movable.has(f))) continue
+    const key = amounts.join()
+    const own = visited.get(key) ?? { amounts, levels: new Set<number>() }
+    own.levels.add(o.level)
+    visited.set(key, own)
+  }
+  let best = { amounts: now, error: expectedError(model, aim, now) - margin }
+  for (const { amounts, levels } of visited.values()) {
+    if (levels.size < needs) continue
+    const error = expectedError(model, aim, amounts)
+    if (error < best.error) best = { amounts, error }
+  }
+  return best.amounts === now ? undefined : best
+}
+
+/** Whether red or blue were seen to run out of drive. */
+const runsOut = ({ ceiling }: GreyModel): boolean =>
+  Number.isFinite(ceiling[0]) || Number.isFinite(ceiling[2])
 
 /**
  * Whether a level stays visibly off without green and comes right with it, as where red or blue run out of drive near white and the other
@@ -654,11 +747,11 @@ const derivedPairs = (
   )
 }
 
-/** Whether the last two moves of these controls failed to bring what they promised. */
+/** Whether the last three moves of these controls failed to bring what they promised. */
 const improvesNoMore = (context: RouteContext, keys: ReadonlySet<string>): boolean => {
   const { facts } = context
-  const own = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control))).slice(-2)
-  if (own.length < 2) return false
+  const own = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control))).slice(-3)
+  if (own.length < 3) return false
   const peak = facts.readings.findLast((r) => r.patch.key === patchesOf(facts).white.key)?.xyz[1]
   return own.every((m) => {
     const outcomes = m.predictions.flatMap((p) => {

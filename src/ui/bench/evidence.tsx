@@ -157,6 +157,7 @@ const Result = ({ view, scales }: { view: SessionView; scales: GreyScales }) => 
           </p>
         ))}
       <BeforeAfter before={before} after={after} colours={view.colours} />
+      <BoughtTable bought={view.findings.bought} />
       <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
         <WhiteErrorChart scales={scales} height={180} />
         <GammaChart scales={scales} height={180} />
@@ -173,6 +174,38 @@ const number = (value: number | undefined, digits: number) =>
 
 const pair = (average: number, worst: number) => `${number(average, 1)} / ${number(worst, 1)}`
 const spread = (s: SpreadView | null | undefined) => (s ? pair(s.average, s.worst) : '–')
+
+/** What each adjustment bought, in the order in which they were made. */
+const BoughtTable = ({ bought }: { bought: SessionView['findings']['bought'] }) =>
+  bought.length < 3 ? null : (
+    <table className="quiet-table tight">
+      <caption className="text-left font-semibold">What each adjustment bought</caption>
+      <thead>
+        <tr>
+          <th scope="col">After</th>
+          <th scope="col" className="n">
+            <Term of="greyscale">Greyscale, average ΔE00</Term>
+          </th>
+          <th scope="col" className="n">
+            change
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {bought.map(({ step, error }, i) => (
+          <tr key={step}>
+            <th scope="row">{step}</th>
+            <td className="n">{number(error, 1)}</td>
+            <td className="n text-soft">{i === 0 ? '' : signed(error - bought[i - 1]!.error)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+
+/** A change with its sign, to a tenth. */
+const signed = (value: number): string =>
+  Math.abs(value) < 0.05 ? '±0.0' : `${value < 0 ? '−' : '+'}${number(Math.abs(value), 1)}`
 
 type Row = readonly [term: TermKey, name: string, before: string, after: string, target: string]
 
@@ -202,6 +235,17 @@ const BeforeAfter = ({
       pair(after.fullError.average, after.fullError.worst),
       '0',
     ],
+    ...(after.nearBlack
+      ? ([
+          [
+            'greyscale-luminance',
+            'Near black including luminance, average / worst ΔE00',
+            '–',
+            pair(after.nearBlack.average, after.nearBlack.worst),
+            '0',
+          ],
+        ] as Row[])
+      : []),
     ...(colours
       ? ([
           [
