@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { ControlSheet, ControlValue, State } from '#core/display'
 import { GuideDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
-import { Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
+import { Drift, Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
 import { ResponsePrior } from '#core/model'
 import { MeterDescription } from '#core/protocol'
 import { SignalFormat } from '#core/signal'
@@ -123,7 +123,7 @@ export const ROWS = {
     meterSlot: text(40).nullable(),
     uncorrected: triple.nullable(),
     onFor: number.nullable(),
-    drift: z.object({ luminance: number, chromaticity: number, seconds: number }).nullable(),
+    drift: Drift.nullable(),
     flags: z.array(text(40)).max(20),
     takenAt: time,
   }),

@@ -25,6 +25,14 @@ const gain = controlOf(sheet, 'gain-blue')
 const scene = controlOf(sheet, 'scene')
 
 describe('a control sheet', () => {
+  it('has levels to a thousandth, as patches have, however they were written', () => {
+    const control = (level: number) => ({ ...gain, key: 'one', role: 'level-white', level })
+    const parsed = (level: number) =>
+      ControlSheet.parse({ ...sheet, controls: [control(level)] }).controls[0]!.level
+    expect(parsed(1 / 22)).toBe(0.045)
+    expect(parsed(19 / 22)).toBe(0.864)
+    expect(parsed(0.5)).toBe(0.5)
+  })
   it('survives being written and read', () => {
     expect(ControlSheet.parse(JSON.parse(JSON.stringify(sheet)))).toEqual(sheet)
   })

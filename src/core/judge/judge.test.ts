@@ -42,6 +42,22 @@ describe('greyscale ΔE', () => {
   })
 })
 
+describe('near black', () => {
+  const shades = (factor: number) =>
+    [0.02, 0.03, 0.05].map((level) => ({ level, xyz: xyToXyz(D65, factor * 100 * level ** 2.2) }))
+  it('is a figure where shades were read, nothing where they track their target, and more the further they are off', () => {
+    const judged = (factor: number) =>
+      judgeGreyScale([...display(100, 2.2), ...shades(factor)], TARGET, METER)
+    expect(judgeGreyScale(display(100, 2.2), TARGET, METER)!.nearBlack).toBeUndefined()
+    expect(judged(1)!.nearBlack!.worst).toBeCloseTo(0, 6)
+    expect(judged(0.5)!.nearBlack!.share).toBeCloseTo(0.5, 6)
+    expect(judged(1.5)!.nearBlack!.share).toBeCloseTo(1.5, 6)
+    expect(judged(3)!.nearBlack!.average).toBeGreaterThan(judged(1.5)!.nearBlack!.average)
+    // The average over 10 to 100 % knows nothing of it.
+    expect(judged(3)!.fullError.average).toBeCloseTo(0, 6)
+  })
+})
+
 describe('the verdict on a grey scale', () => {
   it('of a perfect display is perfect', () => {
     const verdict = judgeGreyScale(display(100, 2.2), TARGET, METER)!

@@ -11,7 +11,7 @@ import {
   xyToXyz,
   xyzToLab,
 } from '#core/colorimetry'
-import { isMuted, MEMORY_COLOURS_LAB, PATCHES } from '#core/measure'
+import { grey, isMuted, MEMORY_COLOURS_LAB, PATCHES } from '#core/measure'
 
 const KINDS = ['sdr', 'pq', 'hlg'] as const
 
@@ -59,5 +59,20 @@ describe('memory colours', () => {
       const lab = xyzToLab(multiply(toXyz, lightOf[kind](patch.signal)), xyToXyz(D65, white))
       for (const c of [0, 1, 2] as const) expect(lab[c]).toBeCloseTo(MEMORY_COLOURS_LAB[i]![2][c], 0)
     }
+  })
+})
+
+describe('a grey patch', () => {
+  it('has the signal that its tenth of a percent says, so that levels of a sheet are found among readings', () => {
+    for (let tenths = 0; tenths <= 1000; tenths++) expect(grey(tenths / 10).signal[0]).toBe(tenths / 1000)
+  })
+})
+
+describe('the patches of a survey', () => {
+  it('are few, and but for the steps at both ends all of the whole case, so that they are not read twice', () => {
+    const { survey, wholeCase } = PATCHES.sdr
+    const own = survey.filter((p) => !wholeCase.some((q) => q.key === p.key)).map((p) => p.key)
+    expect(own).toEqual(['grey-97', 'grey-3'])
+    expect(survey.length).toBeLessThanOrEqual(12)
   })
 })

@@ -4,6 +4,7 @@ import { deltaUv, type XYZ } from '#core/colorimetry'
 import { factoryState } from '#core/display'
 import {
   ALL_SWEEPS,
+  type ControlReading,
   corrected,
   correctionEffect,
   driftBetween,
@@ -20,6 +21,7 @@ import {
   pooled,
   readingSigma,
   samplesNeeded,
+  shownPrecision,
   sweepOf,
   sweepSeconds,
   WHOLE_MODE,
@@ -56,6 +58,28 @@ describe('averaging', () => {
     const n = samplesNeeded([0, 0, 0], precision, neededError(0, 100, 0), { each: 4, budget: 30 })
     expect(n).toBeLessThanOrEqual(7)
   })
+  it('reads greys more often than colours, whose white is set click by click', () => {
+    const n = (level?: number) =>
+      samplesNeeded([50, 50, 50], { relative: 0.004, dark: 0 }, neededError(50, 100, level), {
+        each: 1,
+        budget: 1e6,
+      })
+    expect(n(0.7)).toBeGreaterThan(n())
+    expect(n(0.7)).toBe(16)
+  })
+  it('believes readings that scatter more than the meter states, once there are some', () => {
+    const stated = { relative: 0.001, dark: 0 }
+    const noisy = [98, 102, 99, 101, 97, 103].map((Y) => [Y, Y, Y] as XYZ)
+    expect(shownPrecision(noisy, stated).relative).toBeGreaterThan(0.005)
+    expect(shownPrecision(noisy.slice(0, 2), stated)).toEqual(stated)
+    const quiet = [100, 100.05, 99.95, 100.02].map((Y) => [Y, Y, Y] as XYZ)
+    expect(shownPrecision(quiet, stated)).toEqual(stated)
+  })
+  it('ends however quick a meter is', () => {
+    expect(samplesNeeded([1, 1, 1], { relative: 0.5, dark: 0 }, 1e-4, { each: 0, budget: 30 })).toBeLessThan(
+      100,
+    )
+  })
   it('pools means by their weight', () => {
     expect(pooled([1, 1, 1], 1, [4, 4, 4], 2)).toEqual([3, 3, 3])
   })
@@ -74,6 +98,28 @@ describe('drift', () => {
     expect(driftsTooMuch(drift)).toBe(true)
     expect(driftsTooMuch(driftBetween(white(9000), white(9300))!)).toBe(false)
     expect(driftBetween({ xyz: [0, 0, 0], clock: 0 }, white(1))).toBeUndefined()
+  })
+  it('is not seen in the scatter of a meter, however often it is asked', () => {
+    const reading = (Y: number, clock: number, share: number): ControlReading => ({
+      xyz: [Y, Y, Y],
+      sigma: [share * Y, share * Y, share * Y],
+      clock,
+    })
+    const limit = 1.015
+    expect(driftsTooMuch(driftBetween(reading(100, 0, 0.005), reading(100 * limit, 60, 0.005))!)).toBe(false)
+    expect(driftsTooMuch(driftBetween(reading(100, 0, 0.0005), reading(100 * limit, 60, 0.0005))!)).toBe(true)
+    expect(driftsTooMuch(driftBetween(reading(100, 0, 0.005), reading(105, 60, 0.005))!)).toBe(true)
+  })
+  it('is over for a meter that scatters more than the display moves, and not while it moves', () => {
+    const scatter = [0.002, -0.003, 0.001, 0.003, -0.002, 0, -0.001, 0.002, -0.003, 0.001]
+    const looks = (perLook: number) =>
+      scatter.map((s, i) => {
+        const Y = 100 * (1 + s + perLook * i)
+        return { xyz: [0.95 * Y, Y, 1.09 * Y] as unknown as XYZ, clock: 30 * i }
+      })
+    expect(hasSettled(looks(0), undefined)).toBe(true)
+    expect(hasSettled(looks(0.004), undefined)).toBe(false)
+    expect(hasSettled(looks(0).slice(0, 4), undefined)).toBe(false)
   })
   it('keeps a projector waiting that the clock alone would let pass', () => {
     const looks = (from: number) => [0, 30, 60, 90].map((s) => white(from + s))

@@ -1,6 +1,7 @@
 export { readsAfter, stepOfControl } from './after-change'
 export { decideAfterStop, sayLeftOut } from './after-stop'
 export { type Bought, boughtBy } from './bought'
+export { controlTrial } from './control-trial'
 export { preferencesWithCost } from './preferences'
 export { priorsOfRoute } from './priors-of-route'
 export { planRoute, type Route } from './route'

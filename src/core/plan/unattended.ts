@@ -21,6 +21,7 @@ const GROUPS: ReadonlyArray<{
     figures: ['natural-average', 'six-average', 'natural-worst', 'six-worst'],
     roles: ['hue', 'saturation', 'colour-luminance', 'colour-amount'],
   },
+  { step: 'gamut', figures: ['natural-average', 'six-average'], roles: ['gamut'] },
   { step: 'level-white', figures: ['white-average', 'white-worst'], roles: ['level-white', 'level-tone'] },
   { step: 'white', figures: ['white-average'], roles: ['gain', 'cut', 'white-preset'] },
 ]

@@ -10,7 +10,7 @@ import type { SweepReadings } from './facts'
 export interface GamutOption {
   readonly value: ControlValue
   readonly label: string
-  /** Mean chromatic error of its primaries, ΔE00. */
+  /** Mean chromatic error of its primaries and of colours inside it, ΔE00. */
   readonly error: number
   readonly readingIds: readonly number[]
 }

@@ -1,6 +1,7 @@
 import type { XYZ } from '#core/colorimetry'
 import type { ControlValue } from '#core/display'
 import { colourError } from '#core/judge'
+import type { Patch } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import { colourTarget } from './colour-readings'
 import type { RouteContext } from './context'
@@ -8,23 +9,35 @@ import { differsIn } from './facts'
 import type { GamutOption } from './findings'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { GAMUT_FROM } from './tuning'
+import { FEW_INSIDE, GAMUT_APART, GAMUT_FROM } from './tuning'
 
-/** Chromatic error of the three primaries against the target, ΔE00 at the target's luminance. */
-const primariesError = (
+/** Memory colours that stand for what is inside a gamut. */
+const insideOf = ({ patches }: RouteContext) =>
+  patches.memoryColours.filter((p) => FEW_INSIDE.some((name) => p.key.endsWith(name)))
+
+/**
+ * Error of a gamut, chromatic ΔE00 at the target's luminance: that of its primaries and that of colours inside it in equal parts, since a boost may
+ * bring primaries nearer and everything else further away.
+ */
+const gamutError = (
   context: RouteContext,
   readings: ReadonlyMap<string, XYZ>,
   white: number,
 ): number | undefined => {
   const target = colourTarget(context, white)
-  const errors = context.patches.primaries.flatMap(({ key, signal }) => {
-    const xyz = readings.get(key)
-    if (!xyz) return []
-    const wanted = target.xyzOf(signal)
-    const same = xyz.map((v) => (v * wanted[1]) / Math.max(1e-9, xyz[1])) as unknown as XYZ
-    return [colourError(same, wanted, target).deltaE]
-  })
-  return errors.length === 3 ? errors.reduce((a, b) => a + b, 0) / 3 : undefined
+  const errorsOf = (among: readonly Patch[]) =>
+    among.flatMap(({ key, signal }) => {
+      const xyz = readings.get(key)
+      if (!xyz) return []
+      const wanted = target.xyzOf(signal)
+      const same = xyz.map((v) => (v * wanted[1]) / Math.max(1e-9, xyz[1])) as unknown as XYZ
+      return [colourError(same, wanted, target).deltaE]
+    })
+  const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
+  const primaries = errorsOf(context.patches.primaries)
+  const inside = errorsOf(insideOf(context))
+  if (primaries.length < 3) return undefined
+  return inside.length ? (mean(primaries) + mean(inside)) / 2 : mean(primaries)
 }
 
 /**
@@ -39,7 +52,8 @@ const planGamut = (
   if (!control || !context.movable(control)) return undefined
   const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white: number; ids: number[] }>()
   const { white, primaries } = context.patches
-  const told = new Set([white, ...primaries].map((p) => p.key))
+  const inside = insideOf(context)
+  const told = new Set([white, ...primaries, ...inside].map((p) => p.key))
   for (const r of facts.readings) {
     if (!told.has(r.patch.key)) continue
     if (differsIn(facts, RESTS_ON.gamut, r.state, facts.state).length > 0) continue
@@ -52,7 +66,7 @@ const planGamut = (
   }
   const options = control.choices.flatMap(({ value, label }) => {
     const own = byValue.get(value)
-    const error = own && primariesError(context, own.xyz, own.white || facts.targets.luminance)
+    const error = own && gamutError(context, own.xyz, own.white || facts.targets.luminance)
     return error === undefined ? [] : [{ value, label, error, readingIds: own!.ids }]
   })
   const now = facts.state[control.key]!
@@ -68,7 +82,7 @@ const planGamut = (
       adjustment: {
         step: 'gamut',
         changes: to === now ? [] : [{ control: control.key, from: now, to }],
-        reads: primaries,
+        reads: [...primaries, ...inside].filter((p) => !facts.leftOut.includes(p.key)),
         purpose,
         predictions: [],
       },
@@ -82,7 +96,7 @@ const planGamut = (
           value: now,
           rule:
             options.length > 1
-              ? `primaries nearest to BT.709 of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
+              ? `primaries and memory colours nearest to BT.709 of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
               : `primaries close enough out of the box (ΔE00 ${own?.error.toFixed(1)})`,
           readingIds: options.flatMap((o) => o.readingIds),
         },
@@ -100,7 +114,7 @@ const planGamut = (
       ),
       options,
     }
-  if (best.value !== now && own.error - best.error > 0.3)
+  if (best.value !== now && own.error - best.error > GAMUT_APART)
     return { plan: adjustment(best.value, `Chooses the gamut nearest to BT.709: ${best.label}.`), options }
   return { plan: finish(), options }
 }

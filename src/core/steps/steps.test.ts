@@ -119,13 +119,43 @@ describe('the gamut', () => {
   it('is read in its other settings where they are not, and switched to the one closest to the target', () => {
     const other = adjustment(planOf(gamut, { state: wide, readings: sweep(wide) }).next)
     expect(other).toMatchObject({ step: 'gamut', changes: [{ from: 'wide', to: 'narrow' }] })
-    expect(other!.reads.map((p) => p.key)).toEqual(
-      [sixColour('red'), sixColour('green'), sixColour('blue')].map((p) => p.key),
-    )
+    expect(other!.reads.map((p) => p.key)).toEqual([
+      ...[sixColour('red'), sixColour('green'), sixColour('blue')].map((p) => p.key),
+      'natural-skin-tan',
+      'natural-foliage',
+    ])
     // Both are known, and the wrong one is on.
     const both = planOf(gamut, { state: wide, readings: [...sweep(wide), ...sweep()] })
     expect(adjustment(both.next)?.changes).toEqual([{ control: 'space', from: 'wide', to: 'narrow' }])
     expect(both.findings?.gamuts?.map((g) => g.value).sort()).toEqual(['narrow', 'wide'])
+  })
+  it('is not the one whose primaries are nearest where everything inside is further away', () => {
+    const inside = PATCHES.sdr.memoryColours.filter((p) => /skin-tan|foliage/.test(p.key))
+    const primaries = PATCHES.sdr.primaries
+    // Narrow primaries a little short, and all inside them right; a boost that is the other way round.
+    const short = (p: Patch): Patch => ({ ...p, signal: p.signal.map((s) => Math.max(s, 0.24)) as never })
+    const boosted = (p: Patch): Patch => {
+      const grey = p.signal.reduce((a, b) => a + b, 0) / 3
+      return { ...p, signal: p.signal.map((s) => Math.min(1, Math.max(0, grey + 2 * (s - grey)))) as never }
+    }
+    const as = (patch: Patch, shown: Patch, state = PLAIN_STATE) => ({
+      ...plainReading(patch, state),
+      xyz: plainLight(shown, PLAIN_STATE),
+    })
+    const white = plainReading(grey(100), PLAIN_STATE)
+    const readings = [
+      white,
+      ...primaries.map((p) => as(p, short(p))),
+      ...inside.map((p) => as(p, p)),
+      { ...white, state: wide },
+      ...primaries.map((p) => as(p, p, wide)),
+      ...inside.map((p) => as(p, boosted(p), wide)),
+    ]
+    const { derived, findings, status } = planOf(gamut, { readings })
+    const errorOf = (value: string) => findings!.gamuts!.find((g) => g.value === value)!.error
+    expect(errorOf('narrow')).toBeLessThan(errorOf('wide'))
+    expect(status).toBe('done')
+    expect(derived[0]).toMatchObject({ control: 'space', value: 'narrow' })
   })
   it('is not reopened once colours were adjusted in it', () => {
     const adjustments = [

@@ -20,6 +20,10 @@ export const CRUSHED = 0.8
 // gamut
 /** Error of the primaries from which another gamut is looked at, ΔE00 with luminance aside. */
 export const GAMUT_FROM = 2.2
+/** Memory colours that are read in each gamut: the same that the survey reads. */
+export const FEW_INSIDE = ['skin-tan', 'foliage']
+/** Difference of error that two gamuts are told apart by, ΔE00. */
+export const GAMUT_APART = 0.05
 
 // grey of readings
 /** Changes by level-by-level clicks that tell where the controls lie; older ones add nothing. */
