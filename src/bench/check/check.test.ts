@@ -13,9 +13,9 @@ const listen = async (server: Server): Promise<string> => {
 afterEach(() => {
   for (const server of servers.splice(0)) server.close()
 })
-const findings = async (url: string): Promise<Finding[]> => {
+const findings = async (url: string, mayReset = false): Promise<Finding[]> => {
   const all: Finding[] = []
-  for await (const finding of checkBench(url)) all.push(finding)
+  for await (const finding of checkBench(url, true, mayReset)) all.push(finding)
   return all
 }
 const simulated = (unit: ShelfUnit) =>
@@ -33,6 +33,37 @@ describe('the contract suite', () => {
       expect(bench.state()).toEqual(before)
     },
   )
+  it('tries resets only where it may, and puts back what they took', async () => {
+    const bench = simulated(SHELF[0])
+    await bench.set('panel-light', 40)
+    const before = bench.state()
+    const url = await listen(benchServer(bench))
+    const resets = (all: Finding[]) => all.filter((f) => /reset/.test(f.promise)).map((f) => f.verdict)
+    expect(resets(await findings(url))).toEqual(['kept', 'not-tried'])
+    expect(resets(await findings(url, true))).toEqual(['kept', 'kept', 'kept'])
+    expect(bench.state()).toEqual(before)
+  })
+  it('finds a display that forgets what it keeps by mode, and one that takes any choice and any reset', async () => {
+    const honest = simulated(SHELF[0])
+    const forgetful = {
+      ...honest,
+      set: async (key: string, value: string | number) => {
+        const answer = await honest.set(key, value)
+        const mode = SHELF[0].spec.sheet.controls.find((c) => c.role === 'picture-mode')!
+        if (key === mode.key) await honest.reset(String(value))
+        return answer.ok || typeof value === 'number' ? answer : { ok: true as const, value: { value } }
+      },
+      reset: async () => honest.reset(),
+    }
+    const all = await findings(await listen(benchServer(forgetful)))
+    expect(all.filter((f) => f.verdict === 'broken').map((f) => f.promise)).toEqual(
+      expect.arrayContaining([
+        'a value that is stored with the picture mode is there again after another mode',
+        'a choice that the sheet does not have is refused',
+        'a reset of a mode that does not exist is refused',
+      ]),
+    )
+  })
   it('finds each lie of a bench that lies', async () => {
     const honest = simulated(SHELF[0])
     const liar = {

@@ -3,6 +3,7 @@ import {
   type Control,
   ControlSheet,
   type ControlValue,
+  factoryState,
   greyedOut,
   type State,
   sharers,
@@ -38,10 +39,10 @@ const PATIENCE_MS = 60_000
 /**
  * Goes through every message of the protocol on a bench and says which promises it keeps.
  *
- * In: address; whether the display's settings may be touched (they are put back). Out: findings, one after the other, as
+ * In: address; whether the display's settings may be touched (they are put back); whether it may be reset, which forgets what other modes keep. Out: findings, one after the other, as
  * they come. Nothing is thrown: a bench that does not answer is a finding.
  */
-export async function* checkBench(base: string, mayTouch = true): AsyncGenerator<Finding> {
+export async function* checkBench(base: string, mayTouch = true, mayReset = false): AsyncGenerator<Finding> {
   const root = base.endsWith('/') ? base : `${base}/`
   const ask = async (method: string, path: string, body?: string): Promise<Reply> => {
     const response = await fetch(new URL(path, root), {
@@ -198,6 +199,105 @@ export async function* checkBench(base: string, mayTouch = true): AsyncGenerator
       return
     }
     yield* checkControls(sheet, stateFound.value.state)
+    yield* checkMemories(sheet, stateFound.value.state)
+    yield* checkResets(sheet, stateFound.value.state)
+  }
+
+  /** Sets every control that stands elsewhere than it did, what chooses among memories first. */
+  async function putBack(sheet: ControlSheet, wanted: State): Promise<void> {
+    const order = [...sheet.controls].sort((a, b) => sharers(sheet, b).length - sharers(sheet, a).length)
+    for (const control of order) {
+      const reply = DisplayState.safeParse((await ask('GET', 'v2/display/state')).json)
+      const now = reply.success ? reply.data.state : {}
+      if (now[control.key] === wanted[control.key] || greyedOut(sheet, control, now, 'sdr')) continue
+      await ask('PUT', `v2/display/controls/${control.key}`, JSON.stringify({ value: wanted[control.key] }))
+    }
+  }
+
+  async function* checkMemories(sheet: ControlSheet, state: State): AsyncGenerator<Finding> {
+    const promise = 'a value that is stored with the picture mode is there again after another mode'
+    const mode = sheet.controls.find((c) => c.role === 'picture-mode')
+    const other = mode?.kind === 'choice' ? mode.choices.find((c) => c.value !== state[mode.key]) : undefined
+    const control = sheet.controls.find(
+      (c) => c.kind === 'number' && c.memory.includes('mode') && !greyedOut(sheet, c, state, 'sdr'),
+    )
+    if (!mode || !other || control?.kind !== 'number') {
+      yield skipped(promise, 'Nothing is stored with a picture mode.')
+      return
+    }
+    const { min, step } = control.range
+    const value = state[control.key] === min ? min + step : min
+    const set = (key: string, to: ControlValue) =>
+      expectOf(promise, SetControl, ['PUT', `v2/display/controls/${key}`, { value: to }])
+    for (const [key, to] of [
+      [control.key, value],
+      [mode.key, other.value],
+      [mode.key, state[mode.key]!],
+    ] as const) {
+      const { finding } = await set(key, to)
+      if (finding.verdict === 'broken') {
+        yield finding
+        await putBack(sheet, state)
+        return
+      }
+    }
+    yield (
+      await expectOf(promise, DisplayState, ['GET', 'v2/display/state'], ({ state: now }) =>
+        now[control.key] === value
+          ? undefined
+          : `“${control.key}” was set to ${value}; after another mode and back it is ${now[control.key]}.`,
+      )
+    ).finding
+    await putBack(sheet, state)
+  }
+
+  async function* checkResets(sheet: ControlSheet, state: State): AsyncGenerator<Finding> {
+    const mode = sheet.controls.find((c) => c.role === 'picture-mode')
+    if (mode)
+      yield await refuses('a reset of a mode that does not exist is refused', 'refused', [
+        'POST',
+        'v2/display/reset',
+        '{"mode":"no-such-mode"}',
+      ])
+    if (!mayReset) {
+      yield skipped(
+        'the display is reset, whole and by mode',
+        'A reset forgets what other modes keep: allow it with --reset.',
+      )
+      return
+    }
+    const whole = ({ state: now }: { state: State }) =>
+      stateProblems(sheet, now).slice(0, 4).join(' ') || undefined
+    if (mode)
+      yield (
+        await expectOf(
+          'a reset of a mode answers with the state',
+          DisplayState,
+          ['POST', 'v2/display/reset', { mode: state[mode.key] }],
+          whole,
+        )
+      ).finding
+    yield (
+      await expectOf(
+        'a reset brings back every default',
+        DisplayState,
+        ['POST', 'v2/display/reset', {}],
+        ({ state: now }) => {
+          const factory = factoryState(sheet)
+          const off = sheet.controls.filter((c) => now[c.key] !== factory[c.key])
+          return (
+            whole({ state: now }) ??
+            (off.length
+              ? off
+                  .slice(0, 3)
+                  .map((c) => `“${c.key}” is ${now[c.key]}, its default ${factory[c.key]}.`)
+                  .join(' ')
+              : undefined)
+          )
+        },
+      )
+    ).finding
+    await putBack(sheet, state)
   }
 
   async function* checkControls(sheet: ControlSheet, state: State): AsyncGenerator<Finding> {
@@ -243,6 +343,13 @@ export async function* checkBench(base: string, mayTouch = true): AsyncGenerator
       `v2/display/controls/${control.key}`,
       JSON.stringify({ value: outside }),
     ])
+    const choice = free.find((c) => c.kind === 'choice')
+    if (choice)
+      yield await refuses('a choice that the sheet does not have is refused', 'refused', [
+        'PUT',
+        `v2/display/controls/${choice.key}`,
+        '{"value":"no-such-choice"}',
+      ])
     yield await refuses('a body that is not the message is bad-request', 'bad-request', [
       'PUT',
       `v2/display/controls/${control.key}`,
