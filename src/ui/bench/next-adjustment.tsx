@@ -103,7 +103,7 @@ const Expectation = ({ next }: { next: Of<'adjust'> }) => {
             expected.{' '}
           </>
         )}
-        {next.changes.length > 0 ? 'Then reads' : 'Reads'} {reads}.
+        {next.reads.length > 0 && `${next.changes.length > 0 ? 'Then reads' : 'Reads'} ${reads}.`}
         {next.seconds !== undefined && next.seconds > 20 ? ` ${takes(next.seconds)}` : ''}
       </span>
     </p>
