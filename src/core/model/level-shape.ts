@@ -2,7 +2,7 @@ import type { Channel } from '#core/display'
 import { type ControlsByRole, reachOf } from './controls-by-role'
 import type { Aspect } from './expected-response'
 import { FAULT_SIGN, type FaultKind } from './fault'
-import { ALIKE, LEVEL_SHAPE, LEVEL_STRENGTH } from './tuning'
+import { ALIKE, FAR_AWAY, LEVEL_SHAPE, LEVEL_STRENGTH } from './tuning'
 
 /** A change of drive at a level that clicks of level-by-level controls made, as two readings tell it. */
 export interface LevelChange {
@@ -64,15 +64,22 @@ export const weightOf = (
   levels: readonly number[],
 ): ((level: number) => number) => {
   const [below, above] = besides(own, levels)
-  const { scale, bend, shift, width, round } = shape
-  return (level) => {
-    const at = scale * level ** bend + shift
-    const spacing = at <= own ? own - below : above === undefined ? undefined : above - own
-    if (spacing === undefined || spacing <= 0) return 1
-    const away = Math.abs(at - own) / (spacing * width)
-    if (away >= 1) return 0
-    return (1 - round) * (1 - away) + round * (0.5 + 0.5 * Math.cos(Math.PI * away))
-  }
+  return (level) => weightAt(shape, shape.scale * level ** shape.bend + shape.shift, own, below, above)
+}
+
+/** The same at a place among control points, between given neighbours. */
+const weightAt = (
+  { width, round }: Pick<LevelShape, 'width' | 'round'>,
+  at: number,
+  own: number,
+  below: number,
+  above: number | undefined,
+): number => {
+  const spacing = at <= own ? own - below : above === undefined ? 0 : above - own
+  if (spacing <= 0) return 1
+  const away = Math.abs(at - own) / (spacing * width)
+  if (away >= 1) return 0
+  return (1 - round) * (1 - away) + round * (0.5 + 0.5 * Math.cos(Math.PI * away))
 }
 
 /** Drive that a click of a level's control moves at a signal level, for a strength of 1. */
@@ -134,7 +141,8 @@ interface Observed {
   readonly parts: ReadonlyArray<{
     readonly page: number
     readonly own: number
-    readonly levels: readonly number[]
+    readonly below: number
+    readonly above: number | undefined
     readonly clicks: number
   }>
 }
@@ -153,11 +161,14 @@ export const levelShapeOf = (
   faults: ReadonlyMap<string, FaultKind> = new Map(),
 ): LevelShape => {
   const expected = PAGES.map((page) => expectationOf(byRole, page, known(page)))
-  const pageOf = new Map<string, { page: number; own: number; levels: readonly number[] }>()
+  const pageOf = new Map<string, { page: number; own: number; below: number; above: number | undefined }>()
   for (const [page, name] of PAGES.entries()) {
     const own = name === 'tone' ? byRole.levelTone : byRole.levelWhite.filter((c) => c.channel === name)
     const levels = own.map((c) => c.level)
-    for (const c of own) pageOf.set(c.control.key, { page, own: c.level, levels })
+    for (const c of own) {
+      const [below, above] = besides(c.level, levels)
+      pageOf.set(c.control.key, { page, own: c.level, below, above })
+    }
   }
   const observed = (['red', 'blue', 'tone'] as const).flatMap((aspect) => {
     const own = changes[aspect]
@@ -167,7 +178,9 @@ export const levelShapeOf = (
         const place = pageOf.get(key)
         const fault = faults.get(key)
         const sign = place ? (fault ? FAULT_SIGN[fault] : 1) * pageSign(aspect, PAGES[place.page]!) : 0
-        return place && sign !== 0 && clicks !== 0 ? [{ ...place, clicks: sign * clicks }] : []
+        // What is far away moves nothing, whatever the form.
+        const near = place && Math.abs(place.own - c.level) < FAR_AWAY
+        return near && sign !== 0 && clicks !== 0 ? [{ ...place, clicks: sign * clicks }] : []
       })
       if (parts.length === 0) return []
       return [
@@ -186,6 +199,7 @@ export const levelShapeOf = (
   if (observed.length < 3) return shapeOf(usual, expected, false)
 
   const fitOf = (form: Form) => strengthsOf(observed, form, expected)
+  const hasTone = observed.some((o) => o.parts.some((part) => PAGES[part.page] === 'tone'))
   const scoreOf = (form: Form): number => {
     let penalty = 0
     for (const p of PARAMETERS) {
@@ -195,22 +209,31 @@ export const levelShapeOf = (
       const held = p === 'growth' && growth.length ? 0.3 * sigma : sigma
       penalty += ((form[p] - usual[p]) / held) ** 2 / 2
     }
-    return penalty + fitOf(form).misfit
+    // While the form is searched for, all channels have one strength.
+    return penalty + (hasTone ? fitOf(form).misfit : commonMisfit(observed, form, expected[1]!))
   }
-  let best: { form: Form; score: number } | undefined
-  for (const scale of [1, 0.92, 1.08]) {
-    const found = descend({ ...usual, scale }, scoreOf)
-    if (!best || found.score < best.score) best = found
-  }
-  return shapeOf(best!.form, fitOf(best!.form).strength, true)
+  // From three places a first step; the best of them goes on.
+  const begun = [1, 0.92, 1.08].map((scale) => descend({ ...usual, scale }, scoreOf, [1], 1))
+  const { form } = descend(
+    begun.reduce((a, b) => (b.score < a.score ? b : a)).form,
+    scoreOf,
+    [1, 0.5, 0.25, 0.1],
+    5,
+  )
+  return shapeOf(form, fitOf(form).strength, true)
 }
 
 /** Goes down from a form, one parameter after the other, with ever smaller steps. */
-const descend = (from: Form, scoreOf: (form: Form) => number): { form: Form; score: number } => {
+const descend = (
+  from: Form,
+  scoreOf: (form: Form) => number,
+  shares: readonly number[],
+  rounds: number,
+): { form: Form; score: number } => {
   let form = from
   let score = scoreOf(form)
-  for (const share of [1, 0.5, 0.25, 0.1]) {
-    for (let round = 0, improved = true; improved && round < 6; round++) {
+  for (const share of shares) {
+    for (let round = 0, improved = true; improved && round < rounds; round++) {
       improved = false
       for (const p of PARAMETERS)
         for (const sign of [1, -1]) {
@@ -226,6 +249,38 @@ const descend = (from: Form, scoreOf: (form: Form) => number): { form: Form; sco
     }
   }
   return { form, score }
+}
+
+/** How badly changes fit a form where all channels have the strength that fits best. */
+const commonMisfit = (observed: readonly Observed[], form: Form, expected: Strength): number => {
+  const n = observed.length
+  const own = new Float64Array(n)
+  for (let i = 0; i < n; i++) {
+    const { level, parts } = observed[i]!
+    const at = form.scale * level ** form.bend + form.shift
+    let sum = 0
+    for (const { own: place, below, above, clicks } of parts)
+      sum += clicks * weightAt(form, at, place, below, above)
+    own[i] = sum * level ** form.growth
+  }
+  let common = expected.mean
+  for (let round = 0; round < 3; round++) {
+    let [xy, xx] = [expected.mean / expected.sigma ** 2, 1 / expected.sigma ** 2]
+    for (let i = 0; i < n; i++) {
+      const { y, sigma } = observed[i]!
+      const rest = (y - own[i]! * common) / sigma
+      const weight = 5 / (4 + rest * rest) / (sigma * sigma)
+      xy += weight * own[i]! * y
+      xx += weight * own[i]! * own[i]!
+    }
+    common = xy / xx
+  }
+  let misfit = ((common - expected.mean) / expected.sigma) ** 2 / 2
+  for (let i = 0; i < n; i++) {
+    const { y, sigma } = observed[i]!
+    misfit += 2.5 * Math.log(1 + ((y - own[i]! * common) / sigma) ** 2 / 4)
+  }
+  return misfit
 }
 
 interface Row {
@@ -267,8 +322,11 @@ const strengthsOf = (
   const rows = observed.map(({ level, y, sigma, parts }) => {
     const x = [0, 0, 0, 0]
     const size = level ** form.growth
-    for (const { page, own, levels, clicks } of parts)
-      x[page] = x[page]! + clicks * size * weightOf(form, own, levels)(level)
+    const at = form.scale * level ** form.bend + form.shift
+    for (const { page, own, below, above, clicks } of parts) {
+      const weight = weightAt(form, at, own, below, above)
+      if (weight !== 0) x[page] = x[page]! + clicks * size * weight
+    }
     return { x, y, sigma }
   })
   // Channels share one menu page and mostly one strength: first that of all, then each about it.

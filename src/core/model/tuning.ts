@@ -64,6 +64,8 @@ export const LEVEL_SHAPE = {
 } as const
 /** Usual reach of a page: from neutral to the end of its range a control moves the drive of white by a fourteenth. */
 export const LEVEL_STRENGTH = { mean: 0.07, sigma: 0.05 } as const
+/** Signal between a level and a control that moves nothing of it. */
+export const FAR_AWAY = 0.45
 /** How far the pages of the three channels differ from each other, as a share. */
 export const ALIKE = 0.15
 /** How far one control differs from its page: by itself, on its flanks, and so where nothing was read yet. */

@@ -23,7 +23,7 @@ const gamutError = (
   context: RouteContext,
   readings: ReadonlyMap<string, XYZ>,
   white: number,
-): number | undefined => {
+): { readonly error: number; readonly primaries: number } | undefined => {
   const target = colourTarget(context, white)
   const errorsOf = (among: readonly Patch[]) =>
     among.flatMap(({ key, signal }) => {
@@ -37,7 +37,8 @@ const gamutError = (
   const primaries = errorsOf(context.patches.primaries)
   const inside = errorsOf(insideOf(context))
   if (primaries.length < 3) return undefined
-  return inside.length ? (mean(primaries) + mean(inside)) / 2 : mean(primaries)
+  const own = mean(primaries)
+  return { error: inside.length ? (own + mean(inside)) / 2 : own, primaries: own }
 }
 
 /**
@@ -67,7 +68,7 @@ const planGamut = (
   const options = control.choices.flatMap(({ value, label }) => {
     const own = byValue.get(value)
     const error = own && gamutError(context, own.xyz, own.white || facts.targets.luminance)
-    return error === undefined ? [] : [{ value, label, error, readingIds: own!.ids }]
+    return error === undefined ? [] : [{ value, label, ...error, readingIds: own!.ids }]
   })
   const now = facts.state[control.key]!
   const own = options.find((o) => o.value === now)
@@ -97,13 +98,13 @@ const planGamut = (
           rule:
             options.length > 1
               ? `primaries and memory colours nearest to BT.709 of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
-              : `primaries close enough out of the box (ΔE00 ${own?.error.toFixed(1)})`,
+              : `primaries close enough out of the box (ΔE00 ${own?.primaries.toFixed(1)})`,
           readingIds: options.flatMap((o) => o.readingIds),
         },
       ],
     })
   if (!own) return { plan: adjustment(now, 'Reads the primaries of this gamut.'), options }
-  if (own.error < GAMUT_FROM && options.length === 1) return { plan: finish(), options }
+  if (own.primaries < GAMUT_FROM && options.length === 1) return { plan: finish(), options }
   const missing = control.choices.find((c) => !options.some((o) => o.value === c.value))
   const best = options.reduce((a, b) => (b.error < a.error ? b : a))
   if (missing && best.error > 1)
