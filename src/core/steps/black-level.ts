@@ -289,7 +289,9 @@ export const blackLevel: Step = {
   measures: true,
   plan: (context) =>
     // Once white was begun it is looked at afterwards only, so that the two do not chase each other.
-    context.whiteBegun && readBefore(context) ? kept(context, '') : planBlackLevel(context, false),
+    context.whiteBegun && readBefore(context)
+      ? kept(context, 'as found before white balance')
+      : planBlackLevel(context, false),
 }
 
 /** Looked at again once white was balanced. */
