@@ -43,6 +43,12 @@ describe('a control under suspicion', () => {
     const back = [...tried.adjustments, moved(-6, 2, 3)]
     expect(trialIn({ ...tried, adjustments: back })).toBeUndefined()
   })
+  it('is not what one value is that was set for what it brings', () => {
+    const there = { ...state, 'gain-red': -6 }
+    const expecting = { patch: 'grey-80', quantity: 'white-error' as const, before: 2, after: 1, sigma: 0.1 }
+    const adjustments = [{ ...moved(2, -6, 2), predictions: [expecting] }]
+    expect(trialIn({ adjustments, readings: [read(), read(there, 2)], state: there })).toBeUndefined()
+  })
   it('is left as it is where it cannot be set, or where many were tried already', () => {
     expect(trialIn({ readings: [read()], refused: { 'gain-red': 'no' } })).toBeUndefined()
     const others = Array.from({ length: 6 }, (_, i) => ({

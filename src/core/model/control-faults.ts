@@ -52,16 +52,22 @@ const percent = (level: number) => `${Math.round(1000 * level) / 10} %`
 const sayPair = ({ level, from, to }: MovedAlone): string =>
   `moved by itself from ${from} to ${to}, read at ${percent(level)}`
 
+/** A control as it is named in a sentence, with its level where it has one. */
+const named = (control: Control): string =>
+  control.kind === 'number' && control.level !== undefined
+    ? `${quoted(control)} at ${percent(control.level)}`
+    : quoted(control)
+
 const nothing = (control: Control, pair?: MovedAlone): ControlFault => ({
   control: control.key,
   kind: 'nothing',
-  sentence: `${quoted(control)} has no measurable effect${pair ? ` (${sayPair(pair)})` : ''}: it is not used from here on.`,
+  sentence: `${named(control)} has no measurable effect${pair ? ` (${sayPair(pair)})` : ''}: it is not used from here on.`,
 })
 
 const backwards = (control: Control, pair: MovedAlone): ControlFault => ({
   control: control.key,
   kind: 'backwards',
-  sentence: `${quoted(control)} works backwards: more of it gives less ${control.channel} (${sayPair(pair)}). Compensated.`,
+  sentence: `${named(control)} works backwards: more of it gives less ${control.channel} (${sayPair(pair)}). Compensated.`,
 })
 
 /** What a control did against what such a control does. */
@@ -150,7 +156,6 @@ const suspicion = (
   level: number,
   perClick: number,
 ): ControlFault => {
-  const where = control.level === undefined ? '' : ` at ${percent(control.level)}`
   const verdict = {
     reversed: `works backwards: more of it gives less ${control.channel}`,
     dead: 'has no measurable effect',
@@ -166,7 +171,7 @@ const suspicion = (
       clicks: Math.max(6, Math.ceil(TELLING_CHANGE / Math.max(1e-6, Math.abs(perClick)))),
       outward: fault === 'stops',
     },
-    sentence: `The readings fit best if ${quoted(control)}${where} ${verdict}; it was never moved by itself, so this is not certain.`,
+    sentence: `The readings fit best if ${named(control)} ${verdict}; it was never moved by itself, so this is not certain.`,
   }
 }
 
@@ -217,7 +222,7 @@ const stopsAt = (evidence: Evidence, control: NumberControl, aspect: Aspect): nu
 
 /**
  * Level-by-level controls that did nothing or the opposite by themselves, and the one under suspicion: by which supposition all readings are
- * explained best; one at a time, since one faulty control makes its neighbours look faulty. Those that are known already stay so.
+ * explained best; one at a time, since one faulty control makes its neighbours look faulty. One that is known is not suspected again.
  */
 const levelFaults = (
   byRole: ControlsByRole,
@@ -244,15 +249,10 @@ const levelFaults = (
     )
     const shown = (verdict: AloneVerdict) => verdicts.find((v) => v.verdict === verdict)
     if (shown('works')) continue
-    const where = (fault: ControlFault): ControlFault => ({
-      ...fault,
-      byLevel: true,
-      sentence: fault.sentence.replace(quoted(control), `${quoted(control)} at ${percent(level)}`),
-    })
     const dead = shown('dead')
     const turned = shown('backwards')
-    if (dead) certain.push(where(nothing(control, dead.pair)))
-    else if (turned) certain.push(where(backwards(control, turned.pair)))
+    if (dead) certain.push({ ...nothing(control, dead.pair), byLevel: true })
+    else if (turned) certain.push({ ...backwards(control, turned.pair), byLevel: true })
     else if (!known.has(control.key))
       for (const aspect of aspects)
         if (model.surprise(aspect, f) >= SURPRISING)
@@ -280,7 +280,7 @@ const lightFaults = (control: Control | undefined, curve: LuminanceCurve | undef
         {
           control: control.key,
           kind: 'backwards',
-          sentence: `${quoted(control)} works backwards: more of it gives less light. Compensated.`,
+          sentence: `${named(control)} works backwards: more of it gives less light. Compensated.`,
         },
       ]
     : []

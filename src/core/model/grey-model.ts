@@ -409,6 +409,10 @@ export const sigmaOf = (
 export const sigmaAt = ({ columns }: GreySpread, aspect: Aspect, at: number): number =>
   Math.hypot(...columns[aspect].map((column) => column[at]!))
 
+/** Whether red or blue were seen to run out of drive near white. */
+export const runsOut = ({ ceiling }: GreyModel): boolean =>
+  Number.isFinite(ceiling[0]) || Number.isFinite(ceiling[2])
+
 /** Index of a control's clicks among the model's features, or -1. */
 export const featureOf = (model: GreyModel, control: string): number =>
   model.features.findIndex((f) => f.choice === undefined && f.key === control)

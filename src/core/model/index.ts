@@ -37,6 +37,7 @@ export {
   type GreyObservation,
   type GreySpread,
   lightOfDrives,
+  runsOut,
   sigmaAt,
   sigmaOf,
   spreadUnder,
@@ -57,3 +58,4 @@ export {
   type PriorOfOther,
   ResponsePrior,
 } from './response-prior'
+export { RUNS_OUT } from './tuning'

@@ -263,18 +263,7 @@ const commonMisfit = (observed: readonly Observed[], form: Form, expected: Stren
       sum += clicks * weightAt(form, at, place, below, above)
     own[i] = sum * level ** form.growth
   }
-  let common = expected.mean
-  for (let round = 0; round < 3; round++) {
-    let [xy, xx] = [expected.mean / expected.sigma ** 2, 1 / expected.sigma ** 2]
-    for (let i = 0; i < n; i++) {
-      const { y, sigma } = observed[i]!
-      const rest = (y - own[i]! * common) / sigma
-      const weight = 5 / (4 + rest * rest) / (sigma * sigma)
-      xy += weight * own[i]! * y
-      xx += weight * own[i]! * own[i]!
-    }
-    common = xy / xx
-  }
+  const common = commonStrength(own, observed, expected)
   let misfit = ((common - expected.mean) / expected.sigma) ** 2 / 2
   for (let i = 0; i < n; i++) {
     const { y, sigma } = observed[i]!
@@ -296,17 +285,21 @@ const weightsOf = (rows: readonly Row[], k: readonly number[]): number[] =>
     return 5 / (4 + rest ** 2) / sigma ** 2
   })
 
-/** The strength that fits all channels best were it one. */
-const commonStrength = (rows: readonly Row[], expected: readonly Strength[]): number => {
-  const first = expected[1]!
-  let common = first.mean
+/** The strength that fits all channels best were it one. In: what a strength of 1 would change; what changed. */
+const commonStrength = (
+  own: Float64Array,
+  changed: ReadonlyArray<{ readonly y: number; readonly sigma: number }>,
+  expected: Strength,
+): number => {
+  let common = expected.mean
   for (let round = 0; round < 3; round++) {
-    const weights = weightsOf(rows, [common, common, common, expected[3]!.mean])
-    let [xy, xx] = [first.mean / first.sigma ** 2, 1 / first.sigma ** 2]
-    for (const [i, { x, y }] of rows.entries()) {
-      const own = x[0]! + x[1]! + x[2]!
-      xy += weights[i]! * own * (y - x[3]! * expected[3]!.mean)
-      xx += weights[i]! * own ** 2
+    let [xy, xx] = [expected.mean / expected.sigma ** 2, 1 / expected.sigma ** 2]
+    for (let i = 0; i < own.length; i++) {
+      const { y, sigma } = changed[i]!
+      const rest = (y - own[i]! * common) / sigma
+      const weight = 5 / (4 + rest * rest) / (sigma * sigma)
+      xy += weight * own[i]! * y
+      xx += weight * own[i]! * own[i]!
     }
     common = xy / xx
   }
@@ -330,7 +323,11 @@ const strengthsOf = (
     return { x, y, sigma }
   })
   // Channels share one menu page and mostly one strength: first that of all, then each about it.
-  const common = commonStrength(rows, expected)
+  const common = commonStrength(
+    Float64Array.from(rows, ({ x }) => x[0]! + x[1]! + x[2]!),
+    rows.map(({ x, y, sigma }) => ({ y: y - x[3]! * expected[3]!.mean, sigma })),
+    expected[1]!,
+  )
   const held = expected.map((e, p) => (p < 3 ? { mean: common, sigma: ALIKE * Math.abs(common) } : e))
   let k = held.map((e) => e.mean)
   let precision = held.map((e) => 1 / e.sigma ** 2)

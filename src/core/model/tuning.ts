@@ -36,7 +36,7 @@ export const STOPS = 6
 export const FAR_LIKELIER = 12
 /** Standard deviations from which a reading is surprising enough to ask why. */
 export const SURPRISING = 4
-/** Signal above which a channel may have run out, and no level is judged. */
+/** Signal above which a channel may have run out: readings there tell nothing certain of clicks, and no control is judged by them. */
 export const RUNS_OUT = 0.94
 /** Signal from which a level is bright enough for such a verdict. */
 export const BRIGHT_ENOUGH = 0.14

@@ -1,7 +1,7 @@
 import { JUDGED_LEVELS } from '#core/measure'
 import { amountsOf } from '#core/model'
 import { expectedError } from '#core/solve'
-import { aimOf, type RouteContext, type StepKey } from '#core/steps'
+import { aimOf, type RouteContext, STEP_KEYS, type StepKey } from '#core/steps'
 import type { Route } from './route'
 
 /** What an adjustment bought: average greyscale ΔE00, luminance excluded, once it was made. */
@@ -10,15 +10,8 @@ export interface Bought {
   readonly error: number
 }
 
-const STEPS: readonly StepKey[] = [
-  'luminance',
-  'gamut',
-  'tone',
-  'black-level',
-  'white-level',
-  'white',
-  'level-white',
-]
+/** Steps that greys are set by, in their order. */
+const STEPS: readonly StepKey[] = STEP_KEYS.slice(STEP_KEYS.indexOf('luminance'), STEP_KEYS.indexOf('colour'))
 
 /** The step that moves made by, a change of preset apart from the gains and cuts that follow it. */
 const nameOf = (

@@ -1,13 +1,9 @@
 import { type Control, controlOf, type NumberControl } from '#core/display'
 import { greyLevel } from '#core/measure'
-import { affectsGrey, type ControlFault, quoted, shown } from '#core/model'
+import { type ControlFault, differenceIn, quoted, shown } from '#core/model'
 import type { Adjustment, RouteContext, StepKey } from '#core/steps'
 import { stepOfControl } from './after-change'
 import { ENOUGH_TO_TELL, MOST_TRIALS } from './tuning'
-
-/** Whether all that moves greys stands in a reading's state as it does now. */
-const likeNow = ({ facts }: RouteContext, state: RouteContext['facts']['state']): boolean =>
-  facts.sheet.controls.every((c) => !affectsGrey(c) || state[c.key] === facts.state[c.key])
 
 /** Whether an adjustment moved a control alone without expecting anything of it, and was read. */
 const isTrial = (
@@ -41,7 +37,9 @@ const trialOf = (
   if (to === from) return undefined
   const patch = patches.grey(Math.round(1000 * level) / 10)
   const known = facts.readings.some(
-    (r) => greyLevel(r.patch) === patch.signal[0] && likeNow(context, r.state),
+    (r) =>
+      greyLevel(r.patch) === patch.signal[0] &&
+      differenceIn(facts.memo, facts.sheet, facts.state, r.state)?.length === 0,
   )
   return {
     step: stepOfControl(control),
@@ -66,7 +64,6 @@ export const controlTrial = (
   const { facts, byRole } = context
   const single = (control: Control) =>
     facts.adjustments.filter((m) => m.changes.length === 1 && m.changes[0]!.control === control.key).length
-  const settable = (control: Control) => context.movable(control)
   const greys = new Set(
     [
       ...Object.values(byRole.gain),
@@ -91,7 +88,7 @@ export const controlTrial = (
     }
   for (const fault of faults) {
     const control = controlOf(facts.sheet, fault.control)
-    if (control.kind !== 'number' || !settable(control)) continue
+    if (control.kind !== 'number' || !context.movable(control)) continue
     if (
       fault.suspected &&
       fault.alone &&

@@ -19,8 +19,10 @@ import {
   whiteLevel,
 } from '#core/steps'
 
-/** The steps of SDR, in practitioners' order. Both ends are looked at in the curve that was chosen, black and luminance again
- * once white was balanced. */
+/**
+ * The steps of SDR, in practitioners' order. Both ends are looked at in the curve that was chosen, black and luminance again once white was
+ * balanced.
+ */
 const SDR: readonly Step[] = [
   prepare,
   signal,

@@ -9,11 +9,11 @@ import { differsIn } from './facts'
 import type { GamutOption } from './findings'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { FEW_INSIDE, GAMUT_APART, GAMUT_FROM } from './tuning'
+import { GAMUT_APART, GAMUT_FROM } from './tuning'
 
-/** Memory colours that stand for what is inside a gamut. */
+/** Memory colours that stand for what is inside a gamut: those that a survey reads. */
 const insideOf = ({ patches }: RouteContext) =>
-  patches.memoryColours.filter((p) => FEW_INSIDE.some((name) => p.key.endsWith(name)))
+  patches.survey.filter((p) => patches.memoryColours.includes(p))
 
 /**
  * Error of a gamut, chromatic ΔE00 at the target's luminance: that of its primaries and that of colours inside it in equal parts, since a boost may

@@ -23,12 +23,13 @@ import {
   type LuminanceCurve,
   levelShapeOf,
   placeOf,
+  RUNS_OUT,
   sigmaAt,
   spreadUnder,
 } from '#core/model'
 import { type Curve, curveOf } from '#core/target'
 import { isMovable, keyOf, patchesOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
-import { MOST_CHANGES, MOST_OF_A_LEVEL, NEAR_RUNNING_OUT } from './tuning'
+import { MOST_CHANGES, MOST_OF_A_LEVEL } from './tuning'
 
 /** Exponent that green follows, by least squares over the levels between black and white in log–log. */
 const exponentOf = (
@@ -258,7 +259,7 @@ const levelChanges = (
   const byLevel = new Map<number, GreyObservation[]>()
   for (const o of observations) {
     // Near white a channel may have run out, and then tells nothing of the clicks that were made.
-    if (o.level > NEAR_RUNNING_OUT) continue
+    if (o.level > RUNS_OUT) continue
     const own = byLevel.get(o.level) ?? []
     const before = own.findLast((b) => {
       const difference = differenceIn(facts.memo, sheet, b.state, o.state)

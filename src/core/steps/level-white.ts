@@ -8,7 +8,9 @@ import {
   type GreyModel,
   type GreySpread,
   quoted,
+  RUNS_OUT,
   reachOf,
+  runsOut,
   sigmaOf,
   spreadUnder,
 } from '#core/model'
@@ -34,7 +36,6 @@ import {
   MOST_READINGS,
   NEARLY_RIGHT,
   ONCE_BEGUN,
-  RUNS_OUT_FROM,
   SEEN_FOR_SURE,
   SURE_OF_PAGE,
   TONE_OFF,
@@ -43,7 +44,7 @@ import {
   UNSURE,
   WORTH_ANOTHER_SWEEP,
 } from './tuning'
-import { aimOf, bestVisited, changesTo, greyPredictions, rangeOf, trusted } from './white'
+import { aimOf, bestVisited, changesTo, goBack, greyPredictions, rangeOf, trusted } from './white'
 
 const percent = (level: number) => Math.round(level * 1000) / 10
 
@@ -159,11 +160,11 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
 
   const conflict = slotConflicts(facts, facts.state, [...keys])
   // Where red or blue run out of drive near white, gains have brought the others down to them.
-  const runsOut = Number.isFinite(model.ceiling[0]) || Number.isFinite(model.ceiling[2])
+  const ranOut = runsOut(model)
   const controls = [
     ...usableWhite
       // Green at white is what tone and luminance are told from.
-      .filter((l) => l.channel !== 'green' || (toneOff && l.level < (runsOut ? RUNS_OUT_FROM : 1)))
+      .filter((l) => l.channel !== 'green' || (toneOff && l.level < (ranOut ? RUNS_OUT : 1)))
       .map((l) => l.control),
     ...(toneOff ? usableTone.map((l) => l.control) : []),
   ]
@@ -185,7 +186,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     // Where it is nearly right already, the last clicks are few.
     const far = mean < NEARLY_RIGHT ? LAST_CLICKS : Number.POSITIVE_INFINITY
     // What has run out goes no further up, and takes the others with it.
-    const up = runsOut && (c.level ?? 0) > RUNS_OUT_FROM ? 0 : far
+    const up = ranOut && (c.level ?? 0) > RUNS_OUT ? 0 : far
     return [
       {
         ...range,
@@ -222,20 +223,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     const better = adjustments.length
       ? bestVisited(model, { ...aim, toneWeight: 0 }, now, features, KNOWN_BY, BETTER_BEFORE)
       : undefined
-    if (better)
-      return {
-        plan: open({
-          kind: 'adjust',
-          adjustment: {
-            step: 'level-white',
-            changes: changesTo(context, model, controls, better.amounts),
-            reads: [context.patches.white],
-            purpose: 'Goes back to the best values that were read.',
-            predictions: [],
-          },
-        }),
-        levels,
-      }
+    if (better) return { plan: goBack(context, 'level-white', model, aim, controls, better.amounts), levels }
     const end = controls.find((c) => {
       const value = Number(facts.state[c.key])
       return value <= c.range.min || value >= c.range.max

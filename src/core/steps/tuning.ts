@@ -20,16 +20,12 @@ export const CRUSHED = 0.8
 // gamut
 /** Error of the primaries from which another gamut is looked at, ΔE00 with luminance aside. */
 export const GAMUT_FROM = 2.2
-/** Memory colours that are read in each gamut: the same that the survey reads. */
-export const FEW_INSIDE = ['skin-tan', 'foliage']
 /** Difference of error that two gamuts are told apart by, ΔE00. */
 export const GAMUT_APART = 0.05
 
 // grey of readings
 /** Changes by level-by-level clicks that tell where the controls lie; older ones add nothing. */
 export const MOST_CHANGES = 45
-/** Signal above which changes by level-by-level clicks are left aside. */
-export const NEAR_RUNNING_OUT = 0.94
 /** Of each level the newest readings under one setting of everything else than level-by-level controls. */
 export const MOST_OF_A_LEVEL = 4
 
@@ -51,8 +47,6 @@ export const LEVEL_WHITE_MOST_ADJUSTMENTS = 5
 export const MOST_READINGS = { new: 45, withPriors: 22 } as const
 /** What moving one level's control by its whole reach has to gain, average ΔE00: neighbours do not jump against each other for nothing. */
 export const LEVEL_REACH_WORTH = 0.02
-/** Level from which controls are not moved up where a channel has run out. */
-export const RUNS_OUT_FROM = 0.94
 /** Standard deviation of what a click of a page does, as a share, up to which it counts as known. */
 export const SURE_OF_PAGE = 0.15
 /** Levels that have to have been read in a state so that it is gone back to. */

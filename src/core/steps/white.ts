@@ -15,6 +15,7 @@ import {
   lightOfDrives,
   quoted,
   reachOf,
+  runsOut,
   shown,
   sigmaAt,
   sigmaOf,
@@ -555,16 +556,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     const better = made > 0 ? bestVisited(model, aim, now, movable, 2, BETTER_BY_FAR) : undefined
     if (better)
       return {
-        plan: open({
-          kind: 'adjust',
-          adjustment: {
-            step: 'white',
-            changes: changesTo(context, model, twoPointControls(context, true), better.amounts),
-            reads: [context.patches.white],
-            purpose: 'Goes back to the best values that were read.',
-            predictions: [],
-          },
-        }),
+        plan: goBack(context, 'white', model, aim, twoPointControls(context, true), better.amounts),
         findings: findings(best),
       }
     const end = endReached(context, controls)
@@ -657,6 +649,26 @@ export const trusted = (
   return { ...range, low: Math.max(range.low, own - far), high: Math.min(range.high, own + far) }
 }
 
+/** Goes back to a state that was read, with what is expected of white there. */
+export const goBack = (
+  context: RouteContext,
+  step: 'white' | 'level-white',
+  model: GreyModel,
+  aim: GreyAim,
+  controls: readonly NumberControl[],
+  to: Float64Array,
+): StepPlan =>
+  open({
+    kind: 'adjust',
+    adjustment: {
+      step,
+      changes: changesTo(context, model, controls, to),
+      reads: [context.patches.white],
+      purpose: 'Goes back to the best values that were read.',
+      predictions: greyPredictions(context, model, aim, amountsOf(model, context.facts.state) ?? to, to, [1]),
+    },
+  })
+
 /**
  * The best of the states that were read, where it is better than the present one by more than a margin: what was seen once is surer than what
  * a model hopes for. In: model, what counts, present amounts; features that may differ; readings that a state needs to be known; margin, ΔE00.
@@ -686,10 +698,6 @@ export const bestVisited = (
   }
   return best.amounts === now ? undefined : best
 }
-
-/** Whether red or blue were seen to run out of drive. */
-const runsOut = ({ ceiling }: GreyModel): boolean =>
-  Number.isFinite(ceiling[0]) || Number.isFinite(ceiling[2])
 
 /**
  * Whether a level stays visibly off without green and comes right with it, as where red or blue run out of drive near white and the other
