@@ -7,27 +7,52 @@ import { planRoute } from '#core/plan'
 import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#core/simulation'
 import { roomTable } from '#core/solve'
 import { blackOffset, type RouteFacts } from '#core/steps'
+import { BT1886_CURVE } from '#core/target'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
 
 describe('black that comes too early or too late', () => {
+  const ENDS = { black: 0.05, white: 100 }
+  const power = (exponent: number) => (level: number) =>
+    ENDS.black + (ENDS.white - ENDS.black) * Math.max(0, level) ** exponent
   const shades = (offset: number, exponent: number) =>
     [0.02, 0.03, 0.04, 0.1, 0.2, 0.3, 0.4].map((level) => ({
       level,
-      luminance: 0.05 + 99.95 * Math.max(0, (level + offset) / (1 + offset)) ** exponent,
+      luminance: power(exponent)(level + offset),
     }))
-  it('is told by the shift that puts the lowest shades on the curve of those above', () => {
+  it('is told by how far from its own signal a shade has the light that is wanted of it', () => {
     fc.assert(
       fc.property(
         fc.double({ min: -0.012, max: 0.02, noNaN: true }),
         fc.double({ min: 2, max: 2.5, noNaN: true }),
         (offset, exponent) => {
-          expect(Math.abs(blackOffset(shades(offset, exponent), 0.05, 100)! - offset)).toBeLessThan(0.0025)
+          const told = blackOffset(shades(offset, exponent), ENDS, power(exponent))!
+          expect(Math.abs(told.offset - offset)).toBeLessThan(0.0025)
         },
       ),
     )
   })
+  it('is told against the target: shades of a plain power law come too late for BT.1886 with a black of 0.05', () => {
+    const wanted = (level: number) => BT1886_CURVE.luminanceOf(level, ENDS)
+    const { offset } = blackOffset(shades(0, 2.4), ENDS, wanted)!
+    // BT.1886, annex 1: b = 0.05^(1/2.4) / (100^(1/2.4) − 0.05^(1/2.4)) of the signal.
+    expect(offset).toBeLessThan(-0.02)
+    expect(blackOffset(shades(0.03, 2.4), ENDS, wanted)!.offset).toBeGreaterThan(offset + 0.02)
+  })
+  it('believes the surest shades most', () => {
+    const scattered = shades(0, 2.2).map((s) =>
+      s.level === 0.02 ? { ...s, luminance: 1.3 * s.luminance, sigma: 0.02 } : s,
+    )
+    const told = blackOffset(scattered, ENDS, power(2.2))!
+    expect(Math.abs(told.offset)).toBeLessThan(0.0015)
+    const sure = blackOffset(
+      scattered.map(({ level, luminance }) => ({ level, luminance })),
+      ENDS,
+      power(2.2),
+    )!
+    expect(sure.offset).toBeGreaterThan(told.offset)
+  })
   it('cannot be told from too few shades', () => {
-    expect(blackOffset([{ level: 0.02, luminance: 0.1 }], 0.05, 100)).toBeUndefined()
+    expect(blackOffset([{ level: 0.02, luminance: 0.1 }], ENDS, power(2.2))).toBeUndefined()
   })
 })
 

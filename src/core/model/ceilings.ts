@@ -48,7 +48,9 @@ export const ceilingsOf = (
   fitTo: (rest: (reading: number) => boolean) => (reading: number) => Expectation,
 ): Ceilings => {
   const found: [number[], number[], number[]] = [[], [], []]
-  const reference = new Map(readings.flatMap((r) => (r.inReference ? [[r.level, r.relative] as const] : [])))
+  const reference = new Map(
+    readings.flatMap((r) => (r.inReference && r.likeNow ? [[r.level, r.relative] as const] : [])),
+  )
   for (const c of [0, 1, 2] as const)
     if (reference.has(1) && shortfall(reference, c) > CEILING.shortOwn) found[c].push(reference.get(1)![c])
   const shortInReference = found.some((f) => f.length > 0)
@@ -89,12 +91,7 @@ export const ceilingsOf = (
   return {
     ceiling,
     clipped: readings.map(
-      (r) =>
-        new Set(
-          r.likeNow && r.level >= 0.9
-            ? [0, 1, 2].filter((c) => r.relative[c]! > CEILING.met * ceiling[c]!)
-            : [],
-        ),
+      (r) => new Set(r.likeNow ? [0, 1, 2].filter((c) => r.relative[c]! > CEILING.met * ceiling[c]!) : []),
     ),
   }
 }

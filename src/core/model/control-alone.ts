@@ -39,7 +39,7 @@ const shownIn = ({ model, precision }: Evidence, o: GreyObservation, aspect: Asp
   if (!(light > 0) || shares.some((s) => !(s > 0))) return undefined
   // Where a channel has run out of drive nothing is told.
   const full = shares.map((s, i) => s / light / wanted[i]! / white / ceiling[i]!)
-  if (o.level > 0.9 && full.some((f) => f > ALONE.nearCeiling)) return undefined
+  if (full.some((f) => f > ALONE.nearCeiling)) return undefined
   const drive = drivesOfShares(o.level, shares, { wanted, exponent, white: light * white })[aspect] / o.level
   const noise = o.sigma ?? o.xyz.map((v) => readingSigma(v, precision))
   // Relative scatter of a channel is about that of its own tristimulus value, twice for a ratio of two.

@@ -1,4 +1,4 @@
-import type { Control, NumberControl } from '#core/display'
+import type { Channel, Control, NumberControl } from '#core/display'
 import { isMuted } from '#core/measure'
 import type { Target } from '#core/target'
 import { type ColourModel, expectedResponse, lightOfPatch } from './colour-model'
@@ -13,8 +13,8 @@ import {
 import { type ControlsByRole, placesOf, quoted, reachOf } from './controls-by-role'
 import type { Aspect } from './expected-response'
 import type { FaultKind } from './fault'
-import { featureOf } from './grey-model'
-import { responseOf } from './level-shape'
+import { featureOf, type GreyModel } from './grey-model'
+import { placeIn, responseOf } from './level-shape'
 import type { LuminanceCurve } from './luminance-curve'
 import {
   AT_ITS_LEVEL,
@@ -23,6 +23,7 @@ import {
   COUPLED,
   FAR_LIKELIER,
   HALF_WAY,
+  IN_PLACE,
   NOTHING,
   RUNS_OUT,
   STOPS,
@@ -238,7 +239,7 @@ const levelFaults = (
     // Near white a channel may have run out of drive, which is no fault of the control.
     if (f < 0 || !moved || level > RUNS_OUT || level < BRIGHT_ENOUGH) continue
     const levels = byRole.levelWhite.flatMap((c) => (c.channel === channel ? [c.level] : []))
-    const response = responseOf(model.levelShape, level, levels)
+    const response = responseOf(model.levelShape, channel, level, levels)
     const strength = Math.abs(model.levelShape.strength[channel].mean)
     const sign = channel === 'green' ? -1 : 1
     const usual = (at: number) => (sign * strength * response(at)) / at
@@ -249,7 +250,8 @@ const levelFaults = (
     )
     const shown = (verdict: AloneVerdict) => verdicts.find((v) => v.verdict === verdict)
     if (shown('works')) continue
-    const dead = shown('dead')
+    // Where the channel was driven away from the label, the control acts on another signal than the one that was read.
+    const dead = isInPlace(model, channel, level, levels) ? shown('dead') : undefined
     const turned = shown('backwards')
     if (dead) certain.push({ ...nothing(control, dead.pair), byLevel: true })
     else if (turned) certain.push({ ...backwards(control, turned.pair), byLevel: true })
@@ -264,6 +266,18 @@ const levelFaults = (
   }
   const worst = suspects.sort((a, b) => b.by - a.by)[0]
   return worst && worst.by > FAR_LIKELIER ? [...certain, worst.fault()] : certain
+}
+
+/**
+ * Whether a signal of a level meets the control that is labelled with it, wherever in the chain the controls act: gains may have moved the
+ * channel to where a neighbour's control is.
+ */
+const isInPlace = ({ levelShape }: GreyModel, channel: Channel, level: number, levels: readonly number[]) => {
+  const i = levels.indexOf(level)
+  const spacing = Math.min(level - (levels[i - 1] ?? 0), (levels[i + 1] ?? Number.POSITIVE_INFINITY) - level)
+  return [0, 1].every(
+    (follows) => Math.abs(placeIn({ ...levelShape, follows }, channel, level) - level) < IN_PLACE * spacing,
+  )
 }
 
 /** The luminance control: two places far apart that give the same light. */

@@ -97,9 +97,9 @@ const levelEffect = (
   // One channel of one level leaves the others alone.
   if (sign === 0) return NONE
   const own = control.level ?? 0
-  const response = responseOf(shape, own, levels)
+  const response = responseOf(shape, page, own, levels)
   const wide = { ...shape, width: 1.5 * shape.width }
-  const flank = responseOf(wide, own, levels)
+  const flank = responseOf(wide, page, own, levels)
   const { mean, sigma } = shape.strength[page]
   const size = Math.abs(mean)
   return {

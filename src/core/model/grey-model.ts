@@ -81,9 +81,15 @@ const isLevel = (control: Control): boolean => control.role === 'level-white' ||
 /** Channels that an aspect is read from, as places. */
 const CHANNELS_OF: Readonly<Record<Aspect, readonly number[]>> = { red: [0, 1], blue: [2, 1], tone: [1] }
 
-/** Whether a state has the choices of now: another preset or tone curve moves what its channels can give at most. */
-const sameChoices = (difference: NonNullable<Difference>, now: State): boolean =>
-  difference.every(([f]) => f.choice === undefined || now[f.control.key] === f.choice)
+/**
+ * Whether a state has the choices of now: another preset or tone curve moves what its channels can give at most. In: in what the state and the
+ * present one differ from the reference.
+ */
+const sameChoices = (difference: NonNullable<Difference>, now: NonNullable<Difference>): boolean => {
+  const chosen = (d: NonNullable<Difference>) => d.flatMap(([f]) => (f.choice === undefined ? [] : [f.key]))
+  const [a, b] = [chosen(difference), new Set(chosen(now))]
+  return a.length === b.size && a.every((key) => b.has(key))
+}
 
 /** Drives that fits expect of a reading, with their standard deviations. */
 const expectationAt = (
@@ -209,7 +215,8 @@ export const fitGreyModel = (input: {
     : undefined
   if (white === undefined) return undefined
 
-  const here = new Map(differenceIn(memo, sheet, reference, now)?.map(([f, n]) => [f.key, n]) ?? [])
+  const differenceNow = differenceIn(memo, sheet, reference, now) ?? []
+  const here = new Map(differenceNow.map(([f, n]) => [f.key, n]))
   const prepared = split.map(({ o, difference, light, shares }): Prepared => {
     const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
     const relative = (row: number, against?: number) => {
@@ -260,7 +267,7 @@ export const fitGreyModel = (input: {
   const readings = split.map(({ o, difference, light, shares }, i) => ({
     level: o.level,
     amounts: prepared[i]!.features,
-    likeNow: sameChoices(difference, now),
+    likeNow: sameChoices(difference, differenceNow),
     inReference: difference.length === 0,
     relative: [0, 1, 2].map((c) => shares[c]! / light / wanted[c]! / white) as unknown as RGB,
     drives: prepared[i]!.y,

@@ -37,12 +37,14 @@ export {
   type GreyObservation,
   type GreySpread,
   lightOfDrives,
+  predictGrey,
   runsOut,
   sigmaAt,
   sigmaOf,
   spreadUnder,
 } from './grey-model'
 export {
+  type Driven,
   type KnownPage,
   type LevelChange,
   type LevelPage,

@@ -35,7 +35,8 @@ const sheet = ControlSheet.parse({
   ),
 })
 const byRole = controlsByRole(sheet)
-const USUAL = { scale: 1, bend: 1, shift: 0, growth: 0.8, width: 1, round: 0.4 }
+const DRIVEN = { red: 1, green: 1, blue: 1, tone: 1 }
+const USUAL = { scale: 1, bend: 1, shift: 0, follows: 0.5, driven: DRIVEN, growth: 0.8, width: 1, round: 0.4 }
 
 /** Changes that clicks make on a display of a known form. */
 const changesOf = (
@@ -49,7 +50,7 @@ const changesOf = (
       let change = 0
       for (const c of byRole.levelWhite) {
         const n = clicks[c.control.key] ?? 0
-        const response = responseOf(shape, c.level, LEVELS)(level)
+        const response = responseOf(shape, c.channel, c.level, LEVELS)(level)
         change += pageSign(aspect, c.channel) * faulty(c.control.key) * n * truth.strength * response
       }
       return { level, clicks: new Map(Object.entries(clicks)), change, sigma: 2e-4 }
@@ -62,19 +63,20 @@ const CLICKS = Object.fromEntries(
 
 describe('the weight of a level’s control', () => {
   it('is one at its own place, nothing at its neighbours’, and held beyond the highest', () => {
-    const weight = weightOf(USUAL, 0.5, LEVELS)
+    const weight = weightOf(USUAL, 'red', 0.5, LEVELS)
     expect(weight(0.5)).toBeCloseTo(1, 12)
     expect(weight(0.4)).toBeCloseTo(0, 9)
     expect(weight(0.6)).toBeCloseTo(0, 9)
     expect(weight(0.55)).toBeGreaterThan(0.3)
-    expect(weightOf(USUAL, 1, LEVELS)(1.05)).toBe(1)
-    expect(weightOf(USUAL, 0.1, LEVELS)(0.05)).toBeCloseTo(0.5, 9)
+    expect(weightOf(USUAL, 'red', 1, LEVELS)(1.05)).toBe(1)
+    expect(weightOf(USUAL, 'red', 0.1, LEVELS)(0.05)).toBeCloseTo(0.5, 9)
   })
   it('never leaves nothing and one', () => {
     const form = fc.record({
       scale: fc.double({ min: 0.85, max: 1.18, noNaN: true }),
       bend: fc.double({ min: 0.78, max: 1.25, noNaN: true }),
       shift: fc.double({ min: -0.03, max: 0.03, noNaN: true }),
+      follows: fc.double({ min: 0, max: 1, noNaN: true }),
       width: fc.double({ min: 0.7, max: 2, noNaN: true }),
       round: fc.double({ min: 0, max: 1, noNaN: true }),
     })
@@ -84,7 +86,7 @@ describe('the weight of a level’s control', () => {
         fc.constantFrom(...LEVELS),
         fc.double({ min: 0.01, max: 1, noNaN: true }),
         (f, own, l) => {
-          const w = weightOf(f, own, LEVELS)(l)
+          const w = weightOf({ ...f, driven: { ...DRIVEN, red: 1.15 } }, 'red', own, LEVELS)(l)
           expect(w).toBeGreaterThanOrEqual(0)
           expect(w).toBeLessThanOrEqual(1)
         },
@@ -116,6 +118,21 @@ describe('how level-by-level controls act', () => {
     const off = Math.hypot(...changes.red.map((c, i) => c.change - again.red[i]!.change))
     expect(off / size).toBeLessThan(0.15)
   })
+  it.each([0, 1])(
+    'is learned to stand where the signal stands, or the channel that gains have raised: %i',
+    (follows) => {
+      const driven = { ...DRIVEN, red: 1.14, blue: 0.9 }
+      const truth = { ...USUAL, follows, driven, strength: 0.0015 }
+      const changes = changesOf(truth, CLICKS)
+      const shape = levelShapeOf(byRole, changes, undefined, undefined, driven)
+      expect(Math.abs(shape.follows - follows)).toBeLessThan(0.35)
+      const again = changesOf({ ...shape, strength: shape.strength.red.mean }, CLICKS)
+      const size = Math.hypot(...changes.red.map((c) => c.change))
+      expect(Math.hypot(...changes.red.map((c, i) => c.change - again.red[i]!.change)) / size).toBeLessThan(
+        0.15,
+      )
+    },
+  )
   it('is not bent by one control that does nothing or the opposite', () => {
     const truth = { ...USUAL, strength: 0.0015 }
     for (const left of [0, -1]) {

@@ -27,13 +27,17 @@ export interface Strength {
 
 /**
  * How the level-by-level controls of a display act. A control of level L moves the drive at signal l by
- * strength · l^growth · W((scale · l^bend + shift − L) / (spacing · width)), W falling from 1 to 0 between 0 and 1: along a straight
- * line, along a cosine, or between them.
+ * strength · l^growth · W((scale · l^bend · driven^follows + shift − L) / (spacing · width)), W falling from 1 to 0 between 0 and 1: along a
+ * straight line, along a cosine, or between them.
  */
 export interface LevelShape {
   readonly scale: number
   readonly bend: number
   readonly shift: number
+  /** 1: controls act where their channel's own drive stands, gains included; 0: where the signal stands. */
+  readonly follows: number
+  /** By how much gains raise the drive of each page's channel. */
+  readonly driven: Driven
   /** 1: a click moves each level in proportion to it; 0: all levels alike. */
   readonly growth: number
   readonly width: number
@@ -43,6 +47,10 @@ export interface LevelShape {
   /** Whether changes were read that tell of it. */
   readonly seen: boolean
 }
+
+/** By how much gains raise the drive of each page's channel, 1 at rest. */
+export type Driven = Readonly<Record<LevelPage, number>>
+const AT_REST: Driven = { red: 1, green: 1, blue: 1, tone: 1 }
 
 type Parameter = keyof typeof LEVEL_SHAPE
 const PARAMETERS = Object.keys(LEVEL_SHAPE) as readonly Parameter[]
@@ -54,17 +62,31 @@ const besides = (own: number, levels: readonly number[]): readonly [number, numb
   return [i > 0 ? levels[i - 1]! : 0, levels[i + 1]]
 }
 
+/** Place among control points at which a signal of a level meets the controls of a page. */
+export const placeIn = (
+  {
+    scale,
+    bend,
+    shift,
+    follows,
+    driven,
+  }: Pick<LevelShape, 'scale' | 'bend' | 'shift' | 'follows' | 'driven'>,
+  page: LevelPage,
+  level: number,
+): number => scale * level ** bend * driven[page] ** follows + shift
+
 /**
  * Weight of a level's control, 1 at its own place and 0 at its neighbours', held beyond the highest, fading to black below the lowest.
- * In: shape; own level; levels of the page, rising. Out: weight of a signal level, 0…1.
+ * In: shape; page; own level; levels of the page, rising. Out: weight of a signal level, 0…1.
  */
 export const weightOf = (
-  shape: Pick<LevelShape, 'scale' | 'bend' | 'shift' | 'width' | 'round'>,
+  shape: Pick<LevelShape, 'scale' | 'bend' | 'shift' | 'follows' | 'driven' | 'width' | 'round'>,
+  page: LevelPage,
   own: number,
   levels: readonly number[],
 ): ((level: number) => number) => {
   const [below, above] = besides(own, levels)
-  return (level) => weightAt(shape, shape.scale * level ** shape.bend + shape.shift, own, below, above)
+  return (level) => weightAt(shape, placeIn(shape, page, level), own, below, above)
 }
 
 /** The same at a place among control points, between given neighbours. */
@@ -85,10 +107,11 @@ const weightAt = (
 /** Drive that a click of a level's control moves at a signal level, for a strength of 1. */
 export const responseOf = (
   shape: LevelShape,
+  page: LevelPage,
   own: number,
   levels: readonly number[],
 ): ((level: number) => number) => {
-  const weight = weightOf(shape, own, levels)
+  const weight = weightOf(shape, page, own, levels)
   return (level) => level ** shape.growth * weight(level)
 }
 
@@ -152,13 +175,15 @@ interface Observed {
  * by least squares for each shape, both held by what is usual. Readings that fit nothing count little (Student's t), so that one control
  * at fault does not bend the picture of all.
  *
- * In: controls; changes by aspect; what earlier cases told of the pages; controls that are known to be at fault. Out: shape, as it usually is where too little was read.
+ * In: controls; changes by aspect; what earlier cases told of the pages; controls that are known to be at fault; by how much gains raise each
+ * channel. Out: shape, as it usually is where too little was read.
  */
 export const levelShapeOf = (
   byRole: ControlsByRole,
   changes: Readonly<Record<Aspect, readonly LevelChange[]>>,
   known: (page: LevelPage) => KnownPage | undefined = () => undefined,
   faults: ReadonlyMap<string, FaultKind> = new Map(),
+  driven: Driven = AT_REST,
 ): LevelShape => {
   const expected = PAGES.map((page) => expectationOf(byRole, page, known(page)))
   const pageOf = new Map<string, { page: number; own: number; below: number; above: number | undefined }>()
@@ -193,12 +218,14 @@ export const levelShapeOf = (
   if (growth.length) usual.growth = growth.reduce((a, b) => a + b, 0) / growth.length
   const shapeOf = (form: Form, strength: readonly Strength[], seen: boolean): LevelShape => ({
     ...form,
+    driven,
     strength: Object.fromEntries(PAGES.map((p, i) => [p, strength[i]!])) as Record<LevelPage, Strength>,
     seen,
   })
   if (observed.length < 3) return shapeOf(usual, expected, false)
 
-  const fitOf = (form: Form) => strengthsOf(observed, form, expected)
+  const places = (form: Form) => placesUnder(form, driven)
+  const fitOf = (form: Form) => strengthsOf(observed, form, expected, places(form))
   const hasTone = observed.some((o) => o.parts.some((part) => PAGES[part.page] === 'tone'))
   const scoreOf = (form: Form): number => {
     let penalty = 0
@@ -210,7 +237,7 @@ export const levelShapeOf = (
       penalty += ((form[p] - usual[p]) / held) ** 2 / 2
     }
     // While the form is searched for, all channels have one strength.
-    return penalty + (hasTone ? fitOf(form).misfit : commonMisfit(observed, form, expected[1]!))
+    return penalty + (hasTone ? fitOf(form).misfit : commonMisfit(observed, form, expected[1]!, places(form)))
   }
   // From three places a first step; the best of them goes on.
   const begun = [1, 0.92, 1.08].map((scale) => descend({ ...usual, scale }, scoreOf, [1], 1))
@@ -251,16 +278,31 @@ const descend = (
   return { form, score }
 }
 
+/** Place among control points of a signal on each page, pages by number. */
+type Places = (level: number) => readonly number[]
+const placesUnder = (form: Form, driven: Driven): Places => {
+  const shares = PAGES.map((page) => driven[page] ** form.follows)
+  return (level) => {
+    const at = form.scale * level ** form.bend
+    return shares.map((share) => at * share + form.shift)
+  }
+}
+
 /** How badly changes fit a form where all channels have the strength that fits best. */
-const commonMisfit = (observed: readonly Observed[], form: Form, expected: Strength): number => {
+const commonMisfit = (
+  observed: readonly Observed[],
+  form: Form,
+  expected: Strength,
+  placesOf: Places,
+): number => {
   const n = observed.length
   const own = new Float64Array(n)
   for (let i = 0; i < n; i++) {
     const { level, parts } = observed[i]!
-    const at = form.scale * level ** form.bend + form.shift
+    const at = placesOf(level)
     let sum = 0
-    for (const { own: place, below, above, clicks } of parts)
-      sum += clicks * weightAt(form, at, place, below, above)
+    for (const { page, own: place, below, above, clicks } of parts)
+      sum += clicks * weightAt(form, at[page]!, place, below, above)
     own[i] = sum * level ** form.growth
   }
   const common = commonStrength(own, observed, expected)
@@ -311,13 +353,14 @@ const strengthsOf = (
   observed: readonly Observed[],
   form: Form,
   expected: readonly Strength[],
+  placesOf: Places,
 ): { strength: Strength[]; misfit: number } => {
   const rows = observed.map(({ level, y, sigma, parts }) => {
     const x = [0, 0, 0, 0]
     const size = level ** form.growth
-    const at = form.scale * level ** form.bend + form.shift
+    const at = placesOf(level)
     for (const { page, own, below, above, clicks } of parts) {
-      const weight = weightAt(form, at, own, below, above)
+      const weight = weightAt(form, at[page]!, own, below, above)
       if (weight !== 0) x[page] = x[page]! + clicks * size * weight
     }
     return { x, y, sigma }

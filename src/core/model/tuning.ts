@@ -18,6 +18,8 @@ export const ALONE = { clicks: 5, tells: 0.07, dead: 0.15, scatter: 0.0015, near
 // control faults
 /** Share of the usual effect below which a control counts as doing nothing. */
 export const NOTHING = 0.08
+/** How far from its label, in steps to the neighbour, a channel may be driven so that a level's control is judged by its own signal. */
+export const IN_PLACE = 0.35
 /** Usual effect of a gain at white and of a cut at 10 %, over half the range, in drive. */
 export const CONTROL_FAULTS_USUAL = { gain: 0.18, cut: 0.036 } as const
 /** Levels that tell of a gain and of a cut. */
@@ -56,6 +58,7 @@ export const TOP_LEVEL = 0.95
 /** Usual form of level-by-level controls: what is expected, how far displays differ, and what is beyond belief. */
 export const LEVEL_SHAPE = {
   scale: { mean: 1, sigma: 0.05, least: 0.85, most: 1.18 },
+  follows: { mean: 0.5, sigma: 0.5, least: 0, most: 1 },
   bend: { mean: 1, sigma: 0.07, least: 0.78, most: 1.25 },
   shift: { mean: 0, sigma: 0.01, least: -0.03, most: 0.03 },
   growth: { mean: 0.8, sigma: 0.4, least: -0.4, most: 1.6 },
@@ -69,7 +72,7 @@ export const FAR_AWAY = 0.45
 /** How far the pages of the three channels differ from each other, as a share. */
 export const ALIKE = 0.15
 /** How far one control differs from its page: by itself, on its flanks, and so where nothing was read yet. */
-export const LEVEL_OWN = { own: 0.06, flank: 0.05, unseen: 0.12 } as const
+export const LEVEL_OWN = { own: 0.12, flank: 0.12, unseen: 0.15 } as const
 
 // expected response
 /** Usual reach of a gain: from neutral to the nearer end of its range it moves the drive of white by about a fifth. */

@@ -265,6 +265,8 @@ const leastSquares = (
   const right = new Float64Array(n)
   const fixed = Float64Array.from(start)
   for (const r of ranges) fixed[r.feature] = 0
+  // Tone is what it is against white, and white need not be where the reference had it.
+  const top = drivesAt(model, model.levels.length - 1, start).tone
   const aspects: readonly Aspect[] = aim.toneWeight > 0 ? ASPECTS : ['red', 'blue']
   for (const { at, weight, tone = 1 } of aim.levels) {
     const level = model.levels[at]!
@@ -272,7 +274,7 @@ const leastSquares = (
     for (const aspect of aspects) {
       const wanted =
         aspect === 'tone'
-          ? aim.curve.luminanceOf(level, { white: 1, black: aim.black }) ** (1 / model.exponent)
+          ? top * aim.curve.luminanceOf(level, { white: 1, black: aim.black }) ** (1 / model.exponent)
           : level
       // What is seen of a drive is its share of the level.
       const w = (weight * (aspect === 'tone' ? aim.toneWeight * tone : 1)) / level ** 2

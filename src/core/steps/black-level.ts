@@ -1,6 +1,6 @@
 import type { NumberControl, State } from '#core/display'
 import { toldApart } from '#core/judge'
-import { greyLevel } from '#core/measure'
+import { greyLevel, readingSigma } from '#core/measure'
 import { placeOf, reachOf } from '#core/model'
 import { type Target, targetOn } from '#core/target'
 import type { RouteContext } from './context'
@@ -19,65 +19,153 @@ import {
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { movedByLevel } from './tone'
-import { NEAR_BLACK, NEAR_BLACK_AGAIN } from './tuning'
+import {
+  BLACK_MAY_RISE,
+  HELD_BACK,
+  NEAR_BLACK,
+  NEAR_BLACK_AGAIN,
+  NEAR_BLACK_MOVED,
+  NO_LIGHT,
+  OFFSET_OWN,
+  SHIFT_PROBED,
+  SHIFT_SEEN,
+} from './tuning'
 
-/**
- * Signal by which shades near black come too early or too late: the shift that makes them lie on the power curve of the shades
- * above them. In: readings by level, black and white in cd/m². Out: signal, 0…1; undefined where too little was read.
- */
-export const blackOffset = (
-  readings: ReadonlyArray<{ readonly level: number; readonly luminance: number }>,
-  black: number,
-  white: number,
-): number | undefined => {
-  const near = readings.filter((r) => r.level > 0.015 && r.level < 0.045)
-  const far = readings.filter((r) => r.level >= 0.09 && r.level <= 0.41)
-  if (near.length === 0 || far.length === 0) return undefined
-  const share = (l: number) => Math.max(1e-9, (l - black) / (white - black))
-  let best = { offset: 0, misfit: Number.POSITIVE_INFINITY }
-  for (let i = -60; i <= 60; i++) {
-    const offset = i * 0.0005
-    // The exponent that the shades above would have with this shift.
-    let [xy, xx] = [0, 0]
-    for (const r of far) {
-      const x = Math.log(Math.max(1e-6, (r.level + offset) / (1 + offset)))
-      xy += x * Math.log(share(r.luminance))
-      xx += x * x
-    }
-    const exponent = xy / xx
-    let misfit = (offset / 0.02) ** 2 * 0.02
-    for (const r of near) {
-      const signal = Math.max(1e-5, (r.level + offset) / (1 + offset))
-      misfit += (Math.log(share(r.luminance)) - exponent * Math.log(signal)) ** 2
-    }
-    if (misfit < best.misfit) best = { offset, misfit }
-  }
-  return best.offset
+/** A shade as it was read. */
+interface Shade {
+  /** Signal, 0…1. */
+  readonly level: number
+  /** cd/m² */
+  readonly luminance: number
+  /** Standard error, cd/m². */
+  readonly sigma?: number
 }
 
-const verdictOfBlack = (
+interface Ends {
+  /** cd/m² */
+  readonly black: number
+  readonly white: number
+}
+
+/**
+ * Signal at which a display gives a share of the light between its black and its white: power laws from shade to shade, the lowest going on
+ * towards black. Out: undefined where fewer than two shades show light of their own.
+ */
+const signalByShare = (
+  shades: readonly Shade[],
+  { black, white }: Ends,
+): ((share: number) => number) | undefined => {
+  const points: Array<readonly [signal: number, share: number]> = []
+  // From the brightest down, which are the surest: what is no darker than the shade above it is scatter.
+  for (const { level, luminance } of [...shades].sort((a, b) => b.level - a.level)) {
+    const share = (luminance - black) / (white - black)
+    if (level > 0 && share > NO_LIGHT && share < (points[0]?.[1] ?? 1)) points.unshift([level, share])
+  }
+  if (points.length < 2) return undefined
+  return (share) => {
+    const above = points.findIndex(([, own]) => own >= share)
+    const i = Math.max(1, above < 0 ? points.length - 1 : above)
+    const [[x, a], [y, b]] = [points[i - 1]!, points[i]!]
+    const along = Math.log(Math.max(NO_LIGHT, share) / a) / Math.log(b / a)
+    return x * (y / x) ** along
+  }
+}
+
+/**
+ * Signal by which shades near black come too early (above zero) or too late (below): how far from each shade's own signal the one lies at
+ * which the display gives the light that is wanted of it, the surest shades counting most.
+ * In: readings; black and white; luminance that the target asks for at a signal, cd/m². Out: signal with its standard error, 0…1; undefined
+ * where too little was read.
+ */
+export const blackOffset = (
+  readings: readonly Shade[],
+  ends: Ends,
+  wantedAt: (level: number) => number,
+): { readonly offset: number; readonly sigma: number } | undefined => {
+  const near = readings.filter((r) => r.level > 0.015 && r.level < 0.045)
+  const far = readings.filter((r) => r.level >= 0.09 && r.level <= 0.41)
+  const signalOf = near.length && far.length ? signalByShare([...near, ...far], ends) : undefined
+  if (!signalOf) return undefined
+  let [sum, weights] = [0, 0]
+  for (const { level, sigma = 0 } of near) {
+    const wanted = Math.max(NO_LIGHT, (wantedAt(level) - ends.black) / (ends.white - ends.black))
+    const error = sigma / (ends.white - ends.black)
+    // Scatter of the light as one of the signal.
+    const scatter = Math.min(level, signalOf(wanted + error) - signalOf(wanted))
+    const weight = 1 / (OFFSET_OWN ** 2 + scatter ** 2)
+    sum += weight * (level - signalOf(wanted))
+    weights += weight
+  }
+  return { offset: sum / weights, sigma: 1 / Math.sqrt(weights) }
+}
+
+/**
+ * Signal by which the lowest shades look shifted against the power law of those above them: where black is lifted by its control, and where a
+ * display was made for BT.1886. In: as `blackOffset`. Out: signal, 0…1; 0 where too little was read.
+ */
+const ownShift = (readings: readonly Shade[], { black, white }: Ends): number => {
+  const share = (l: number) => Math.max(NO_LIGHT, (l - black) / (white - black))
+  const far = readings.filter((r) => r.level >= 0.09 && r.level <= 0.41)
+  const near = readings.filter((r) => r.level > 0.015 && r.level < 0.045)
+  if (near.length === 0 || far.length === 0) return 0
+  let best = { shift: 0, misfit: Number.POSITIVE_INFINITY }
+  for (let shift = 0; shift <= 0.03; shift += 0.0005) {
+    const at = (level: number) => Math.log((level + shift) / (1 + shift))
+    const xx = far.reduce((sum, r) => sum + at(r.level) ** 2, 0)
+    const exponent = far.reduce((sum, r) => sum + at(r.level) * Math.log(share(r.luminance)), 0) / xx
+    const misfit = near.reduce(
+      (sum, r) => sum + (Math.log(share(r.luminance)) - exponent * at(r.level)) ** 2,
+      0,
+    )
+    if (misfit < best.misfit) best = { shift, misfit }
+  }
+  return best.shift
+}
+
+/** Luminance that black may have without being called lifted, cd/m². In: the lowest that was read under one light. */
+const mostBlack = (lowest: number): number =>
+  lowest + Math.max(BLACK_MAY_RISE.share * lowest, BLACK_MAY_RISE.luminance)
+
+/** What shades near black tell, the white that they were read under, and at which signal the display gives a luminance above black. */
+interface Judged {
+  readonly verdict: BlackLevelVerdict
+  readonly white: number
+  readonly signalOf: (luminance: number) => number
+  /** Signal by which the shades look shifted by themselves. */
+  readonly ownShift: number
+}
+
+const judge = (
+  context: RouteContext,
   near: ReadonlyMap<number, RouteReading>,
   control: NumberControl | undefined,
-  far: readonly FarShade[],
-  white: number,
-): BlackLevelVerdict | undefined => {
+): Judged | undefined => {
+  const { facts } = context
   const black = near.get(0)
   if (!black) return undefined
+  const white = whiteAt(context, black.state)
+  const far = farShades(context, white)
   const steps = [...near].filter(([l]) => l > 0 && l < 0.06).sort((a, b) => a[0] - b[0])
   const seen = steps.find(([, r]) => toldApart(r.xyz[1], black.xyz[1]))
   const last = steps.filter(([l]) => seen === undefined || l < seen[0]).at(-1)
-  const offset = blackOffset(
-    [...steps.map(([level, r]) => ({ level, luminance: r.xyz[1] })), ...far],
-    Math.max(0, black.xyz[1]),
-    white,
-  )
+  const ends = { black: Math.max(0, black.xyz[1]), white }
+  const sigmaOf = (r: RouteReading) => r.sigma?.[1] ?? readingSigma(r.xyz[1], facts.precision)
+  const shades = [...steps.map(([level, r]) => ({ level, luminance: r.xyz[1], sigma: sigmaOf(r) })), ...far]
+  const told = blackOffset(shades, ends, targetOn(facts.targets, ends).luminanceOf)
+  const signalOf = signalByShare(shades, ends)
   return {
-    value: control ? black.state[control.key] : undefined,
-    black: Math.max(0, black.xyz[1]),
-    lastBlack: last?.[0] ?? 0,
-    firstSeen: seen?.[0],
-    offset: offset ?? 0,
-    readingIds: [black.id, ...steps.map(([, r]) => r.id), ...far.flatMap((r) => [r.id, r.whiteId])],
+    verdict: {
+      value: control ? black.state[control.key] : undefined,
+      black: ends.black,
+      lastBlack: last?.[0] ?? 0,
+      firstSeen: seen?.[0],
+      offset: told?.offset ?? 0,
+      sigma: told?.sigma ?? 0,
+      readingIds: [black.id, ...steps.map(([, r]) => r.id), ...far.flatMap((r) => [r.id, r.whiteId])],
+    },
+    white,
+    ownShift: ownShift(shades, ends),
+    signalOf: (luminance) => (luminance > 0 ? (signalOf?.(luminance / (white - ends.black)) ?? 0) : 0),
   }
 }
 
@@ -96,7 +184,10 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   if (movedByLevel(context, facts.state)) return kept(context, 'kept under multi-point values')
   if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < 0.004))
     return done('as in the previous case', { derived: keptEnd(context, 'black-level', control) })
-  const wanted = [patches.black, ...(again ? NEAR_BLACK_AGAIN : NEAR_BLACK).map(patches.grey)]
+  // The first look tells what is clipped; after a move the shades that are seen are enough.
+  const moved = facts.adjustments.some((m) => control && m.changes.some((c) => c.control === control.key))
+  const levels = again ? NEAR_BLACK_AGAIN : moved ? NEAR_BLACK_MOVED : NEAR_BLACK
+  const wanted = [patches.black, ...levels.map(patches.grey)]
   const near = nearReadings(context, again, control, wanted)
   const missing = wanted.filter((p) => !near.has(p.signal[0]) && !facts.leftOut.includes(p.key))
   if (missing.length)
@@ -105,9 +196,9 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
       missing,
       again ? 'Checks whether white balance has changed shadow detail.' : 'Checks shadow detail near black.',
     )
-  const white = whiteAt(context, near.get(0)?.state ?? facts.state)
-  const verdict = verdictOfBlack(near, control, farShades(context, white), white)
-  if (!verdict) return done('')
+  const judged = judge(context, near, control)
+  if (!judged) return done('')
+  const { verdict, white } = judged
   const ideal = idealFirst(targetOn(facts.targets, { white, black: verdict.black }))
   const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
   const said = `clipped up to ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'nothing up to 4 % is visible' : `${percentOf(verdict.firstSeen)} is the first visible step`}`
@@ -138,21 +229,40 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
       : finish()
   const history = blackHistory(context, control)
   const perClick = history.perClick ?? 0.06 / reachOf(control)
-  const clicks = Math.round(-verdict.offset / perClick)
+  const { offset } = verdict
+  // Black itself is not lifted for the sake of the shades above it: what may be raised is counted from the value that shows them latest.
+  const first = history.values.reduce<Tried | undefined>(
+    (a, b) => (a && a.offset <= b.offset ? a : b),
+    undefined,
+  )
+  const here = history.values.find((v) => v.value === facts.state[control.key])
+  const room = first && here ? first.room - (here === first ? 0 : shiftBetween(first, here)) : 0
+  const lowest = Math.min(verdict.black / white, ...history.values.map((v) => v.black)) * white
+  const isLifted = (black: number) => black - lowest > 2 * (mostBlack(lowest) - lowest)
+  const lifted = isLifted(verdict.black)
+  const raise = Math.min(-offset, Math.max(0, room))
+  // As long as nobody knows what a click does here, the first move is held back.
+  const exact = ((history.perClick === undefined ? HELD_BACK : 1) * raise) / perClick
+  const clicks = raise > 0 ? Math.trunc(exact) : Math.round(exact)
   // After white was balanced one move is enough: what it leaves is small, and chasing it moves white again.
-  const spent = history.values.length > 3 || (again && movedSinceWhite(context, control))
-  // A shift that nobody can see, or smaller than half a click, is left; so is one that was tried already.
-  const small = Math.abs(verdict.offset) < Math.max(0.5 * Math.abs(perClick), 0.004)
-  if ((small && !crushed) || clicks === 0 || spent) return finish()
+  const spent = history.values.length > 2 || (again && movedSinceWhite(context, control))
+  // A shift that nobody can see, that readings cannot tell or smaller than half a click, is left; so is one that was tried already.
+  const small = Math.abs(raise) < Math.max(0.5 * Math.abs(perClick), SHIFT_SEEN, 2 * verdict.sigma)
   const { min, max, step } = control.range
   const from = Number(facts.state[control.key])
   const to = Math.min(max, Math.max(min, from + clicks * step))
-  const best = history.values.reduce((a, b) => (Math.abs(b.offset) < Math.abs(a.offset) ? b : a), {
-    value: from,
-    offset: verdict.offset,
-  })
+  const best = history.values
+    .filter((v) => !isLifted(v.black * white))
+    .reduce((a, b) => (Math.abs(b.offset) < Math.abs(a.offset) ? b : a), {
+      value: from,
+      offset: lifted ? 1 : offset,
+    })
+  // Shades that look shifted may be so because black is lifted: lower, it would be darker.
+  const probe = history.values.length === 1 && !again && judged.ownShift > SHIFT_PROBED && offset < SHIFT_SEEN
+  if (!lifted && !probe && ((small && !crushed) || clicks === 0)) return finish()
   const tried = history.values.some((v) => v.value === to)
-  const goal = tried ? best.value : to
+  const lower = Math.max(min, from - Math.max(1, Math.round(judged.ownShift / Math.abs(perClick))) * step)
+  const goal = probe ? lower : tried || spent || lifted ? best.value : to
   if (goal === from) return finish()
   return open(
     {
@@ -160,9 +270,10 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
       adjustment: {
         step: 'black-level',
         changes: [{ control: control.key, from, to: Number(goal.toFixed(9)) }],
-        reads: [patches.black, patches.grey(2), patches.grey(3)],
-        purpose:
-          verdict.offset < 0
+        reads: [patches.black, ...NEAR_BLACK_MOVED.map(patches.grey)],
+        purpose: probe
+          ? 'Looks whether black is darker with a lower value.'
+          : goal > from === perClick > 0
             ? 'Raises shadow detail, which is too dark.'
             : 'Lowers shadow detail, which is too bright.',
         predictions: [],
@@ -196,8 +307,7 @@ const kept = (context: RouteContext, note: string): StepPlan => {
     if (control && r.state[control.key] !== facts.state[control.key]) continue
     if (differsIn(facts, ONE_BLACK, r.state, facts.state).length === 0) near.set(level, r)
   }
-  const white = whiteAt(context, near.get(0)?.state ?? facts.state)
-  const verdict = verdictOfBlack(near, control, farShades(context, white), white)
+  const verdict = judge(context, near, control)?.verdict
   return done(note, {
     ...(verdict ? { findings: { blackLevel: verdict } } : {}),
     derived: control
@@ -253,7 +363,28 @@ const farShades = (context: RouteContext, white: number): FarShade[] => {
   return [...out.values()]
 }
 
-/** What other values of the black level showed: offsets by value, and what a click moved. */
+/** What a value of the black level showed. */
+interface Tried {
+  readonly value: number
+  /** Signal by which shades come too early (above zero) or too late. */
+  readonly offset: number
+  /** Black as a share of white. */
+  readonly black: number
+  /** Signal by which shades may be raised from here before black itself is lifted. */
+  readonly room: number
+  /** Light above black of each shade, a share of white; and the signal at which light is that. */
+  readonly shades: ReadonlyMap<number, number>
+  readonly signalOf: (share: number) => number
+}
+
+/** Signal by which shades come earlier under one value than under another, whatever the target. */
+const shiftBetween = (from: Tried, to: Tried): number => {
+  const common = [...to.shades].filter(([level]) => from.shades.has(level) && level > 0.015)
+  const shifts = common.map(([level, share]) => from.signalOf(share + to.black - from.black) - level)
+  return shifts.reduce((a, b) => a + b, 0) / Math.max(1, shifts.length)
+}
+
+/** What values of the black level showed, in their order, and what a click moved. */
 const blackHistory = (context: RouteContext, control: NumberControl) => {
   const { facts } = context
   const light = context.byRole.light?.key
@@ -269,16 +400,27 @@ const blackHistory = (context: RouteContext, control: NumberControl) => {
     own.near.set(level, r)
     groups.set(key, own)
   }
-  const byValue = new Map<number, number>()
-  for (const { value, state, near } of groups.values()) {
-    const white = whiteAt(context, state)
-    const verdict = verdictOfBlack(near, control, farShades(context, white), white)
-    if (verdict && near.size > 1) byValue.set(value, verdict.offset)
+  const byValue = new Map<number, Tried>()
+  for (const { value, near } of groups.values()) {
+    const judged = near.size > 1 ? judge(context, near, control) : undefined
+    if (!judged) continue
+    const { verdict, white, signalOf } = judged
+    byValue.set(value, {
+      value,
+      offset: verdict.offset,
+      black: verdict.black / white,
+      room: signalOf(mostBlack(verdict.black) - verdict.black),
+      shades: new Map(
+        [...near].flatMap(([level, r]) => (level > 0 ? [[level, (r.xyz[1] - verdict.black) / white]] : [])),
+      ),
+      signalOf: (share) => signalOf(share * white),
+    })
   }
-  const values = [...byValue].map(([value, offset]) => ({ value, offset }))
-  const [a, b] = values
+  const values = [...byValue.values()].sort((a, b) => a.value - b.value)
+  // The two that lie farthest apart tell best what a click does.
+  const [a, b] = [values[0], values.at(-1)]
   const clicks = a && b ? (b.value - a.value) / control.range.step : 0
-  const perClick = a && b && clicks !== 0 ? (b.offset - a.offset) / clicks : undefined
+  const perClick = a && b && clicks !== 0 ? shiftBetween(a, b) / clicks : undefined
   return { values, perClick: perClick !== undefined && Math.abs(perClick) > 1e-5 ? perClick : undefined }
 }
 

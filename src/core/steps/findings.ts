@@ -38,6 +38,8 @@ export interface BlackLevelVerdict {
   readonly firstSeen: number | undefined
   /** Signal by which shades near black come too early (above zero) or too late, 0…1. */
   readonly offset: number
+  /** Its standard error. */
+  readonly sigma: number
   readonly readingIds: readonly number[]
 }
 

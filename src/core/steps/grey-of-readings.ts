@@ -8,7 +8,9 @@ import {
   type ChannelMatrix,
   type ControlsByRole,
   channelShares,
+  type Driven,
   differenceIn,
+  drivesAt,
   drivesOfShares,
   type EffectPrior,
   effectPriorOf,
@@ -29,7 +31,7 @@ import {
 } from '#core/model'
 import { type Curve, curveOf } from '#core/target'
 import { isMovable, keyOf, patchesOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
-import { MOST_CHANGES, MOST_OF_A_LEVEL } from './tuning'
+import { DRIVEN_AT, MOST_CHANGES, MOST_OF_A_LEVEL } from './tuning'
 
 /** Exponent that green follows, by least squares over the levels between black and white in log–log. */
 const exponentOf = (
@@ -144,6 +146,11 @@ export const greyModelOf = (
   ])
   return facts.memo.recall('grey-model', sheet, key, () => {
     const none = { red: [], blue: [], tone: [] }
+    // How greys were before single levels were moved tells what they would be without.
+    const plain =
+      byLevel && levelControls.length && !plainOnly
+        ? greyModelOf(facts, byRole, outOfBox, channelMatrix, curve, faults, false, true)
+        : undefined
     const changes =
       byLevel && levelControls.length
         ? levelChanges(facts, observations, {
@@ -152,17 +159,18 @@ export const greyModelOf = (
             lightAt,
             precision,
             reference,
-            // How greys were before single levels were moved tells what they would be without.
-            plain: greyModelOf(facts, byRole, outOfBox, channelMatrix, curve, faults, false, true),
+            plain,
           })
         : none
+    const driven = plain && drivenBy(plain, byRole, now)
     const shapeKey = JSON.stringify([
+      driven,
       facts.memo.identity(facts.priors),
       ASPECTS.map((a) => changes[a].map((c) => [c.level, c.change, c.sigma, [...c.clicks]])),
       [...faults],
     ])
     const levelShape = facts.memo.recall('level-shape', sheet, shapeKey, () =>
-      levelShapeOf(byRole, changes, (page) => knownPage(facts, byRole, page), faults),
+      levelShapeOf(byRole, changes, (page) => knownPage(facts, byRole, page), faults, driven),
     )
     return fitGreyModel({
       memo: facts.memo,
@@ -182,6 +190,19 @@ export const greyModelOf = (
       now,
     })
   })
+}
+
+/** By how much the gains of a state raise the drive of each channel. */
+const drivenBy = (model: GreyModel, { gain }: ControlsByRole, state: State): Driven => {
+  const at = model.levels.indexOf(DRIVEN_AT)
+  const own = amountsOf(model, state)
+  const gains = new Set(Object.values(gain).map((c) => c.key))
+  const rest = new Float64Array(model.features.length)
+  const raised = Float64Array.from(model.features, ({ key }, f) => (gains.has(key) ? (own?.[f] ?? 0) : 0))
+  const share = (aspect: Aspect) =>
+    drivesAt(model, at, raised)[aspect] / Math.max(1e-9, drivesAt(model, at, rest)[aspect])
+  const green = share('tone')
+  return { red: green * share('red'), green, blue: green * share('blue'), tone: 1 }
 }
 
 /** What earlier cases told of a page of level-by-level controls: what a click does at its own level, against the level. */

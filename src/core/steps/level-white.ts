@@ -24,6 +24,8 @@ import { type Derived, done, type Limit, open, type Step, type StepPlan } from '
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
   BETTER_BEFORE,
+  FAR_MOVED,
+  GREEN_EXCEPTION,
   HELD_BACK,
   KNOWN_BY,
   LAST_CLICKS,
@@ -40,7 +42,10 @@ import {
   SURE_OF_PAGE,
   TONE_OFF,
   TONE_OFF_AGAIN,
+  TONE_OFF_DARK,
+  TONE_PRICE,
   TONE_WEIGHT,
+  TONE_WEIGHTS,
   UNSURE,
   WORTH_ANOTHER_SWEEP,
 } from './tuning'
@@ -97,13 +102,11 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const toneFrom = adjustments.length > 1 ? TONE_OFF_AGAIN : TONE_OFF
   const toneOff =
     (usableTone.length > 0 || usableWhite.some((l) => l.channel === 'green')) &&
-    seen.some((l) => l.level > 0.19 && l.level < 0.91 && Math.abs(l.tone) > toneFrom)
+    seen.some((l) => isToneOff(l, toneFrom) && l.level < 0.91)
   const begun = adjustments.length > 0
   const from = correctedFrom(policy, begun)
   const bad = seen.filter(
-    (l) =>
-      isCorrected(l.error, policy, begun) ||
-      (toneOff && l.level > 0.09 && l.level < 0.97 && Math.abs(l.tone) > 0.6 * TONE_OFF),
+    (l) => isCorrected(l.error, policy, begun) || (toneOff && l.level < 0.97 && isToneOff(l, 0.6 * TONE_OFF)),
   )
   const readingIds = greyReadingIds(context, model)
   const finish = (note: string, limits: Limit[] = [], more = 0): { plan: StepPlan; levels: LevelError[] } => {
@@ -133,7 +136,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const note = `average ΔE00 ${mean.toFixed(1)}, worst ${worst.error.toFixed(1)} at ${percent(worst.level)} %`
   const budget = (hasPriors ? MOST_READINGS.withPriors : MOST_READINGS.new) - readingsSpent(facts)
   const readAt = (amounts: Float64Array, spread: GreySpread, most: number, least: number) =>
-    unsureLevels(context, model, amounts, spread, {
+    unsureLevels(context, model, { now, after: amounts }, spread, {
       readable,
       fresh: readSince(facts, amounts === now),
       most,
@@ -159,12 +162,18 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   }
 
   const conflict = slotConflicts(facts, facts.state, [...keys])
-  // Where red or blue run out of drive near white, gains have brought the others down to them.
+  // Where red or blue run out of drive near white, gains have brought the others down to them; what is left of it green alone mends.
   const ranOut = runsOut(model)
+  const onlyGreen = ranOut && seen.some((l) => l.level > RUNS_OUT && l.error > GREEN_EXCEPTION)
   const controls = [
     ...usableWhite
       // Green at white is what tone and luminance are told from.
-      .filter((l) => l.channel !== 'green' || (toneOff && l.level < (ranOut ? RUNS_OUT : 1)))
+      .filter(
+        (l) =>
+          l.channel !== 'green' ||
+          (toneOff && l.level < (ranOut ? RUNS_OUT : 1)) ||
+          (onlyGreen && l.level > RUNS_OUT),
+      )
       .map((l) => l.control),
     ...(toneOff ? usableTone.map((l) => l.control) : []),
   ]
@@ -173,8 +182,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     levels: readable.map((l) => ({
       at: model.levels.indexOf(l),
       weight: l < 0.03 ? 0.1 : l < LEVEL_WHITE_DARK ? 0.25 : l < 0.09 ? 0.6 : 1,
-      // Near black the curve is the black level's matter; there colour comes first.
-      tone: l < 0.06 ? 0.05 : l < 0.15 ? 0.2 : 1,
+      tone: toneShareAt(l),
     })),
   }
   const ranges = controls.flatMap((c) => {
@@ -196,19 +204,19 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       },
     ]
   })
-  const before = expectedError(model, aim, now)
   const chains = (['red', 'green', 'blue'] as const).map((channel) =>
     controls.flatMap((c) => {
       const place = ranges.findIndex((r) => r.feature === featureOf(model, c.key))
       return c.channel === channel && c.role === 'level-white' && place >= 0 ? [place] : []
     }),
   )
-  const solved = solveClicks(model, aim, ranges, now, [], chains)
-  const full = pruned(model, aim, ranges, now, solved.amounts, from)
+  const chroma = { ...aim, toneWeight: 0 }
+  const { wanted, solved } = solveWithTone(model, aim, ranges, now, chains)
+  const full = pruned(model, wanted, ranges, now, solved.amounts, from)
   // The first move goes no further than what is known of a click allows.
   const known = model.levelShape.seen || hasPriors
-  const kept = known ? full : heldBack(model, aim, ranges, now, full.amounts)
-  const gain = before - kept.error
+  const kept = known ? full : heldBack(model, wanted, ranges, now, full.amounts)
+  const gain = expectedError(model, wanted, now) - kept.error
   const changes = changesTo(context, model, controls, kept.amounts)
   const worth = verified ? WORTH_ANOTHER_SWEEP : LEVEL_WORTH
   // Once it was verified, only what can be seen is worth verifying it all again.
@@ -251,7 +259,6 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
         .filter((l) => JUDGED_LEVELS.includes(l) || (l > 0.03 && l < 0.07))
         .reverse()
         .map((l) => context.patches.grey(percent(l)))
-  const chroma = { ...aim, toneWeight: 0 }
   const levelNames = [
     ...new Set(changes.map((c) => controls.find((one) => one.key === c.control)?.level ?? 0)),
   ]
@@ -279,6 +286,35 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   return { plan: open({ kind: 'adjust', adjustment }), levels }
 }
 
+/**
+ * The clicks that mend colour and tone together, tone counted as much as colour can afford: a page whose range is spent on tone mends no colour.
+ * Out: the clicks, and the aim that they were found by.
+ */
+const solveWithTone = (
+  model: GreyModel,
+  aim: GreyAim,
+  ranges: readonly ClickRange[],
+  now: Float64Array,
+  chains: ReadonlyArray<readonly number[]>,
+) => {
+  const solve = (wanted: GreyAim) => ({ wanted, solved: solveClicks(model, wanted, ranges, now, [], chains) })
+  const plain = { ...aim, toneWeight: 0 }
+  const colour = solve(plain)
+  if (aim.toneWeight === 0) return colour
+  for (const toneWeight of TONE_WEIGHTS) {
+    const both = solve({ ...aim, toneWeight })
+    if (expectedError(model, plain, both.solved.amounts) <= colour.solved.error + TONE_PRICE) return both
+  }
+  return colour
+}
+
+/** Whether tone is off at a level: by a share of the drive, below a fifth of the signal by what is seen of light there. */
+const isToneOff = ({ level, tone }: LevelError, from: number): boolean =>
+  Math.abs(tone) > (level < 0.19 ? Math.max(from, TONE_OFF_DARK) : from)
+
+/** How much tone counts at a level against colour: eyes that have adapted see the share of light, which ΔE00 makes little of near black. */
+const toneShareAt = (level: number): number => (level < 0.06 ? 4 : level < 0.15 ? 2 : 1)
+
 /** Readings that the step has taken since what it rests on changed last. */
 const readingsSpent = (facts: RouteFacts): number => {
   const own = new Set(facts.adjustments.filter((m) => m.step === 'level-white').map((m) => m.runId))
@@ -304,13 +340,13 @@ const readSince = (facts: RouteFacts, unmoved: boolean): ReadonlySet<number> =>
   )
 
 /**
- * The levels at which a reading tells most of what is not known of white under some amounts, brightest first.
- * In: what may be read; levels that were read already; how many at most, and at least. Out: patches; none where all is known well enough.
+ * The levels at which a reading tells most of what is not known of white after a change, brightest first.
+ * In: amounts before and after; what may be read; levels that were read already; how many at most, and at least. Out: patches; none where all is known well enough.
  */
 const unsureLevels = (
   context: RouteContext,
   model: GreyModel,
-  amounts: Float64Array,
+  { now, after }: { now: Float64Array; after: Float64Array },
   spread: GreySpread,
   among: { readable: readonly number[]; fresh: ReadonlySet<number>; most: number; least: number },
 ): Patch[] => {
@@ -320,10 +356,15 @@ const unsureLevels = (
       l >= LEVEL_WHITE_DARK && !among.fresh.has(l) && !facts.leftOut.includes(patches.grey(percent(l)).key),
   )
   const aim = aimOf(context, model, open, 0)
-  const sigmas = greyPredictions(context, model, aim, amounts, amounts, open, spread)
-  // The judged levels first: between them neighbours tell.
+  const told = greyPredictions(context, model, aim, now, after, open, spread)
+  // The judged levels first: between them neighbours tell. What moves far is believed when it is seen.
   const ranked = open
-    .map((level, i) => ({ level, sigma: sigmas[i]!.sigma * (JUDGED_LEVELS.includes(level) ? 1 : 0.6) }))
+    .map((level, i) => ({
+      level,
+      sigma:
+        Math.hypot(told[i]!.sigma, FAR_MOVED * (told[i]!.after - told[i]!.before)) *
+        (JUDGED_LEVELS.includes(level) ? 1 : 0.6),
+    }))
     .sort((a, b) => b.sigma - a.sigma)
   return ranked
     .filter(({ sigma }, i) => i < among.most && (i < among.least || sigma > UNSURE))

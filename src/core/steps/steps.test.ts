@@ -4,6 +4,7 @@ import { feedCheck, REFERENCE_POLICY } from '#core/judge'
 import { GREY_LEVELS, grey, type Layout, PATCHES, type Patch, sixColour } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { MAREN } from '#core/simulation'
+import type { Targets } from '#core/target'
 import { blackLevel } from './black-level'
 import { PLAIN_STATE, plainContext, plainFacts, plainLight, plainReading } from './double'
 import type { RouteFacts } from './facts'
@@ -226,19 +227,32 @@ describe('the black level', () => {
     expect(adjustment(next)?.changes).toEqual([])
     expect(adjustment(next)?.reads.map((p) => p.key)).toEqual(expect.arrayContaining(['grey-1', 'grey-2']))
   })
+  const at = (brightness: number) => ({ ...PLAIN_STATE, brightness })
+  const read = (brightness: number, tone: Targets['tone'] = 2.2, before: readonly number[] = []) => {
+    const readings = [...before, brightness].flatMap((b) => [...sweep(at(b)), ...near(at(b))])
+    const targets = { ...plainFacts().targets, tone }
+    return planOf(blackLevel, { state: at(brightness), targets, readings })
+  }
+  const to = (plan: ReturnType<typeof read>) => Number(adjustment(plan.next)?.changes[0]?.to)
   it('is raised where shadow detail is clipped, and lowered where it is too bright', () => {
-    const low = { ...PLAIN_STATE, brightness: 35 }
-    const up = adjustment(planOf(blackLevel, { state: low, readings: [...sweep(low), ...near(low)] }).next)
-    expect(Number(up!.changes[0]!.to)).toBeGreaterThan(35)
-    const high = { ...PLAIN_STATE, brightness: 65 }
-    const down = adjustment(
-      planOf(blackLevel, { state: high, readings: [...sweep(high), ...near(high)] }).next,
-    )
-    expect(Number(down!.changes[0]!.to)).toBeLessThan(65)
+    expect(to(read(35))).toBeGreaterThan(35)
+    expect(to(read(65))).toBeLessThan(65)
   })
   it('stays where shadow detail tracks the target', () => {
-    const right = planOf(blackLevel, { readings: [...sweep(), ...near()] })
-    expect(right).toMatchObject({ status: 'done', derived: [{ control: 'brightness', value: 50 }] })
+    expect(read(50)).toMatchObject({ status: 'done', derived: [{ control: 'brightness', value: 50 }] })
+  })
+  it('is raised towards a target that is lighter near black, as BT.1886 is, and no further than black stays black', () => {
+    const first = to(read(50, 'bt1886'))
+    expect(first).toBeGreaterThan(50)
+    const second = to(read(first, 'bt1886', [50])) || first
+    // 0.02 cd/m² and a twentieth of it: 100 · (shift of the signal)^2.2.
+    expect(100 * ((second - 50) / 1000) ** 2.2).toBeLessThan(0.0011)
+    expect(second).toBeGreaterThan(52)
+  })
+  it('is tried lower where the shades look lifted, and stays lower where black gets darker by it', () => {
+    const lower = to(read(65, 'bt1886'))
+    expect(lower).toBeLessThan(60)
+    expect(to(read(lower, 'bt1886', [65])) || lower).toBeLessThan(60)
   })
 })
 

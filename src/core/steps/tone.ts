@@ -1,30 +1,33 @@
 import { gammaAt } from '#core/colorimetry'
 import { type Control, type ControlValue, type Role, type State, sameBut } from '#core/display'
 import { greyLevel, type PatchSet } from '#core/measure'
-import { placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
+import { placeOf, placesOf, predictGrey, quoted, shown, valueAt } from '#core/model'
 import { curveOf, sayTone } from '#core/target'
 import type { Adjustment } from './adjustment'
-import type { RouteContext } from './context'
+import type { RouteContext, StepContext } from './context'
 import { differsIn, type RouteReading } from './facts'
 import type { ToneOption } from './findings'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { MOST_CHOICES, NAMES_AGREE, NEAR_IN_TONE, TONE_LEVELS, TONE_WORTH } from './tuning'
+import { MOST_CHOICES, NAMES_AGREE, NEAR_IN_TONE, TONE_LEVELS, TONE_WORTH, TONE_WORTH_AGAIN } from './tuning'
 
-interface Measured {
+/** What was read of one value of the tone control while nothing else was moved, by level. */
+interface Group {
+  /** Everything else that bends a curve or moves white, as it stood. */
+  readonly under: string
   readonly levels: ReadonlyMap<number, RouteReading>
 }
 
-/** Roles that move white, and with it what a level is measured against. */
-const WHITE_ROLES: readonly Role[] = ['gain', 'cut', 'white-preset']
+/** Roles that move white or the lower end of a curve: curves are compared while these stand alike. */
+const BENDING: readonly Role[] = ['gain', 'cut', 'white-preset', 'black-level']
 
 /**
- * Readings by value of the tone control, the newest of each level, taken while nothing that tone rests on was other than now. Levels of one
- * value belong together only under the same white: of several whites the one that was read most completely counts.
+ * Readings by value of the tone control, the newest of each level, taken while nothing that tone rests on was other than now: those that belong
+ * together in groups, the newest group last.
  */
-const measuredValues = (context: RouteContext, control: Control): Map<ControlValue, Measured> => {
+const measuredValues = (context: RouteContext, control: Control): Map<ControlValue, Group[]> => {
   const { facts } = context
-  const white = facts.sheet.controls.filter((c) => WHITE_ROLES.includes(c.role))
+  const bending = facts.sheet.controls.filter((c) => BENDING.includes(c.role))
   const all = new Map<ControlValue, Map<string, Map<number, RouteReading>>>()
   for (const r of facts.readings) {
     const level = greyLevel(r.patch)
@@ -33,24 +36,25 @@ const measuredValues = (context: RouteContext, control: Control): Map<ControlVal
     if (differsIn(facts, RESTS_ON.tone, r.state, facts.state).length > 0) continue
     // Levels that were moved one by one say nothing of the curve itself.
     if (movedByLevel(context, r.state)) continue
-    const under = white.map((c) => r.state[c.key]).join()
+    const under = bending.map((c) => r.state[c.key]).join()
     const own = all.get(value) ?? new Map<string, Map<number, RouteReading>>()
     const levels = own.get(under) ?? new Map<number, RouteReading>()
     levels.set(level, r)
-    // The newest comes last, so that of equally complete ones it is taken.
     own.delete(under)
     own.set(under, levels)
     all.set(value, own)
   }
-  const complete = (levels: ReadonlyMap<number, unknown>) =>
-    TONE_LEVELS.filter((p) => levels.has(p / 100)).length
   return new Map(
-    [...all].map(([value, own]) => [
-      value,
-      { levels: [...own.values()].reduce((a, b) => (complete(b) >= complete(a) ? b : a)) },
-    ]),
+    [...all].map(([value, own]) => [value, [...own].map(([under, levels]) => ({ under, levels }))]),
   )
 }
+
+const complete = ({ levels }: Group) => TONE_LEVELS.filter((p) => levels.has(p / 100)).length
+/** The group that was read most completely, the newest of those. */
+const fullest = (groups: readonly Group[]): Group =>
+  groups.reduce((a, b) => (complete(b) >= complete(a) ? b : a))
+const isKnown = (groups: readonly Group[] | undefined): groups is readonly Group[] =>
+  groups !== undefined && fullest(groups).levels.size >= 2
 
 /** Whether level-by-level values stand elsewhere than at neutral in a state. */
 export const movedByLevel = ({ byRole }: RouteContext, state: State): boolean =>
@@ -81,35 +85,97 @@ const whiteAndBlackAt = (
   return { white, black, readingIds: [...whites, ...(dark && bright ? [dark.id, bright.id] : [])] }
 }
 
+/** Exponent by level, with the readings that it comes from. */
+type Exponents = ReadonlyMap<number, { readonly exponent: number; readonly readingIds: readonly number[] }>
+
+const exponentsOf = (context: RouteContext, { levels }: Group): Exponents => {
+  const whole = TONE_LEVELS.every((p) => levels.has(p / 100))
+  return new Map(
+    [...levels].flatMap(([level, r]) => {
+      // Values are compared at the same levels.
+      if (whole && !TONE_LEVELS.some((p) => p / 100 === level)) return []
+      const ends = whiteAndBlackAt(context, r.state)
+      const exponent = gammaAt(level, r.xyz[1], ends)
+      return Number.isFinite(exponent)
+        ? [[level, { exponent, readingIds: [r.id, ...ends.readingIds] }] as const]
+        : []
+    }),
+  )
+}
+
+/**
+ * The present value as it is now: once white or black were moved after it was read, as the model of greys brings it over. Out: exponents; those
+ * that were read where there is no model.
+ */
+const exponentsNow = (context: RouteContext, groups: readonly Group[]): Exponents => {
+  const { facts } = context
+  const read = exponentsOf(context, fullest(groups))
+  const model = differsIn(facts, BENDING, fullest(groups).levels.values().next().value!.state, facts.state)
+    .length
+    ? context.grey()
+    : undefined
+  const light = model && predictGrey(model, facts.state)
+  if (!model || !light) return read
+  const at = (level: number) => light[model.levels.indexOf(level)]?.[1]
+  const [white, { black }] = [at(1), whiteAndBlackAt(context, facts.state)]
+  if (white === undefined) return read
+  const ids = [...read.values()].flatMap((e) => e.readingIds)
+  return new Map(
+    TONE_LEVELS.flatMap((p) => {
+      const exponent = gammaAt(p / 100, at(p / 100) ?? Number.NaN, { white, black })
+      return Number.isFinite(exponent) ? [[p / 100, { exponent, readingIds: ids }] as const] : []
+    }),
+  )
+}
+
+/**
+ * A value of the tone control against the target. A value that stands no longer is brought over to now by how far it lay from the present one
+ * while all else stood alike. In: context, control, value, groups of readings by value. Out: undefined where it was not read.
+ */
 const optionOf = (
   context: RouteContext,
   control: Control,
   value: ControlValue,
-  { levels }: Measured,
+  measured: ReadonlyMap<ControlValue, readonly Group[]>,
 ): ToneOption | undefined => {
   const { facts } = context
-  let [exponents, squares, n] = [0, 0, 0]
-  const readingIds: number[] = []
-  const whole = TONE_LEVELS.every((p) => levels.has(p / 100))
-  for (const [level, r] of levels) {
-    // Values are compared at the same levels.
-    if (whole && !TONE_LEVELS.some((p) => p / 100 === level)) continue
-    const ends = whiteAndBlackAt(context, r.state)
-    const exponent = gammaAt(level, r.xyz[1], ends)
-    if (!Number.isFinite(exponent)) continue
-    exponents += exponent
-    readingIds.push(r.id, ...ends.readingIds)
-    squares += (exponent - gammaAt(level, curveOf(facts.targets.tone).luminanceOf(level, ends), ends)) ** 2
-    n++
+  const now = facts.state[control.key]!
+  const groups = measured.get(value)
+  if (!groups) return undefined
+  const present = measured.get(now)
+  const exponents = new Map(
+    value === now ? exponentsNow(context, groups) : exponentsOf(context, fullest(groups)),
+  )
+  const beside = present?.find((g) => g.under === fullest(groups).under && g.levels.size >= 2)
+  if (value !== now && present && beside) {
+    const [then, current] = [exponentsOf(context, beside), exponentsNow(context, present)]
+    for (const [level, own] of exponents) {
+      const [a, b] = [then.get(level), current.get(level)]
+      if (!a || !b) exponents.delete(level)
+      else
+        exponents.set(level, {
+          exponent: own.exponent - a.exponent + b.exponent,
+          readingIds: [...own.readingIds, ...a.readingIds, ...b.readingIds],
+        })
+    }
   }
-  if (n === 0) return undefined
+  if (exponents.size === 0) return undefined
+  const ends = whiteAndBlackAt(context, facts.state)
+  const all = [...exponents]
+  const mean = (of: (level: number, exponent: number) => number) =>
+    all.reduce((sum, [level, { exponent }]) => sum + of(level, exponent), 0) / all.length
   return {
     value,
     label: shown(control, value),
-    exponent: exponents / n,
-    off: Math.sqrt(squares / n),
+    exponent: mean((_, exponent) => exponent),
+    off: Math.sqrt(
+      mean(
+        (level, exponent) =>
+          (exponent - gammaAt(level, curveOf(facts.targets.tone).luminanceOf(level, ends), ends)) ** 2,
+      ),
+    ),
     measured: true,
-    readingIds: [...new Set(readingIds)],
+    readingIds: [...new Set(all.flatMap(([, { readingIds }]) => readingIds))],
   }
 }
 
@@ -123,7 +189,7 @@ const readsAt = (
  * The tone step: what each value of the tone control measures, and the one nearest to the target. What earlier cases
  * told of the values makes it enough to measure the best of them.
  */
-const planTone = (context: RouteContext): { plan: StepPlan; options: readonly ToneOption[] } => {
+const planTone = (context: StepContext): { plan: StepPlan; options: readonly ToneOption[] } => {
   const { facts, byRole } = context
   const control = byRole.tone
   const byLevel = [...byRole.levelTone, ...byRole.levelWhite].some((c) => context.movable(c.control))
@@ -146,7 +212,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
       options: [],
     }
   const measured = measuredValues(context, control)
-  const options = [...measured].flatMap(([value, m]) => optionOf(context, control, value, m) ?? [])
+  const options = [...measured.keys()].flatMap((value) => optionOf(context, control, value, measured) ?? [])
   if (movedByLevel(context, facts.state))
     // Single levels were moved on top of the curve: it is not reopened under them.
     return {
@@ -155,7 +221,8 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
     }
   const now = facts.state[control.key]!
   const adjustment = (to: ControlValue, levels: readonly number[], purpose: string): StepPlan => {
-    const reads = readsAt(context.patches, levels, measured.get(to)?.levels)
+    const known = to === now && !isKnown(measured.get(to)) ? measured.get(to)?.at(-1) : undefined
+    const reads = readsAt(context.patches, levels, known?.levels)
     const plan: Adjustment = {
       step: 'tone',
       changes: to === now ? [] : [{ control: control.key, from: now, to }],
@@ -165,8 +232,8 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
     }
     return open({ kind: 'adjust', adjustment: plan })
   }
-  const known = (value: ControlValue) => (measured.get(value)?.levels.size ?? 0) >= 2
-  if (!known(now)) return { plan: adjustment(now, TONE_LEVELS, 'Measures this gamma setting.'), options }
+  if (!isKnown(measured.get(now)))
+    return { plan: adjustment(now, TONE_LEVELS, 'Measures this gamma setting.'), options }
 
   const guessed = guessOptions(context, control, options)
   const candidates = [...options, ...guessed]
@@ -178,7 +245,7 @@ const planTone = (context: RouteContext): { plan: StepPlan; options: readonly To
       options,
     }
   const own = options.find((o) => o.value === now)!
-  if (best.value !== now && own.off - best.off > TONE_WORTH)
+  if (best.value !== now && own.off - best.off > (context.whiteBegun ? TONE_WORTH_AGAIN : TONE_WORTH))
     return {
       plan: adjustment(
         best.value,
@@ -334,15 +401,14 @@ const between = (
 /** The next value that has to be measured before one can be chosen, or undefined. */
 const valuesToMeasure = (
   control: Control,
-  measured: ReadonlyMap<ControlValue, Measured>,
+  measured: ReadonlyMap<ControlValue, readonly Group[]>,
   guessed: readonly ToneOption[],
   best: ToneOption,
 ): ControlValue | undefined => {
-  const known = (value: ControlValue) => (measured.get(value)?.levels.size ?? 0) >= 2
   if (guessed.length && !best.measured) return best.value
   if (guessed.length && (control.kind === 'number' || best.off <= NEAR_IN_TONE)) return undefined
   if (control.kind === 'choice')
-    return control.choices.slice(0, MOST_CHOICES).find((c) => !known(c.value))?.value
+    return control.choices.slice(0, MOST_CHOICES).find((c) => !isKnown(measured.get(c.value)))?.value
   // A number: a second place tells which way it goes.
   const { min, max, step } = control.range
   const quarter = Math.max(1, Math.round((max - min) / step / 4)) * step

@@ -1,5 +1,17 @@
 /** What the steps of the route decide by. Luminance in cd/m², errors in ΔE00, levels as signal 0…1 where nothing else is said. */
 
+// black level
+/** How much lighter black may become for the sake of the shades above it: a share of it, or cd/m². */
+export const BLACK_MAY_RISE = { share: 0.05, luminance: 0.0005 } as const
+/** Signal by which a shade may lie off its curve without saying anything of the black level, 0…1. */
+export const OFFSET_OWN = 0.001
+/** Shift of the signal near black that is seen, a tenth of the light at 3 %. */
+export const SHIFT_SEEN = 0.0013
+/** Shift of the lowest shades against those above them from which it is looked whether black itself is lifted. */
+export const SHIFT_PROBED = 0.008
+/** Share of light above black that counts as none. */
+export const NO_LIGHT = 1e-7
+
 // colour
 /** Smallest gain in weighted average ΔE00 that is worth touching colour management at all, and worth another move. */
 export const WORTH_BEGINNING = 0.25
@@ -24,6 +36,8 @@ export const GAMUT_FROM = 2.2
 export const GAMUT_APART = 0.05
 
 // grey of readings
+/** Level at which it is told by how much gains raise a channel: bright, and nothing has run out yet. */
+export const DRIVEN_AT = 0.7
 /** Changes by level-by-level clicks that tell where the controls lie; older ones add nothing. */
 export const MOST_CHANGES = 45
 /** Of each level the newest readings under one setting of everything else than level-by-level controls. */
@@ -39,7 +53,12 @@ export const ONCE_BEGUN = 0.5
 /** Tone off by this much in drive, at any level between 20 and 90 %, is corrected level by level too. */
 export const TONE_OFF = 0.015
 export const TONE_OFF_AGAIN = 0.025
+/** The same below 20 %: 15 % of the light. */
+export const TONE_OFF_DARK = 0.065
 export const TONE_WEIGHT = 0.6
+/** What correcting tone with single levels may cost of their colour, average ΔE00; it is counted less where it costs more. */
+export const TONE_PRICE = 0.05
+export const TONE_WEIGHTS = [TONE_WEIGHT, TONE_WEIGHT / 4] as const
 /** Levels below this are too dark for their colour to be seen; they are corrected, but count little. */
 export const LEVEL_WHITE_DARK = 0.049
 export const LEVEL_WHITE_MOST_ADJUSTMENTS = 5
@@ -60,6 +79,8 @@ export const LAST_CLICKS = 8
 export const MOST_AT_ONCE = 11
 /** Standard deviation of a level's error from which it is read, ΔE00. */
 export const UNSURE = 0.2
+/** Share of the change of a level's error that counts as not known until it is read. */
+export const FAR_MOVED = 0.2
 /** Share of the wanted clicks that is made at first, as long as nobody knows what a click does here. */
 export const HELD_BACK = 0.75
 /** Error of a level that is seen side by side, ΔE00. */
@@ -75,6 +96,7 @@ export const LUMINANCE_WORTH_AGAIN = 0.02
 // near ends
 /** Steps that are looked at near black and near white, in percent. */
 export const NEAR_BLACK = [4, 3, 2, 1] as const
+export const NEAR_BLACK_MOVED = [3, 2] as const
 export const NEAR_BLACK_AGAIN = [2] as const
 export const NEAR_WHITE = [98, 96] as const
 
@@ -91,6 +113,8 @@ export const NAMES_AGREE = 0.08
 export const NEAR_IN_TONE = 0.12
 /** A difference of exponent that is worth another value of the control. */
 export const TONE_WORTH = 0.02
+/** The same once white was balanced under it, and would have to be again. */
+export const TONE_WORTH_AGAIN = 0.05
 /** Most choices of which each is measured. */
 export const MOST_CHOICES = 8
 
@@ -118,6 +142,8 @@ export const GREEN_EXCEPTION = 1.5
 export const PRESET_LEVEL = 80
 /** Exponent of the weight of dark levels where single levels follow. */
 export const DARK_FIRST = 0.5
+/** Weight of a level below the lowest that has controls of its own, against 1 of one that has. */
+export const BELOW_LEVELS = 3
 /** How far beyond what was tried of a control the next move goes: a share of it, and clicks. */
 export const TRUST = { share: 1.5, clicks: 3 } as const
 /** By how much an earlier state of gains and cuts has to have been better so that it is gone back to, ΔE00. */

@@ -39,6 +39,7 @@ import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, impossible, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
+  BELOW_LEVELS,
   BETTER_BY_FAR,
   DARK_FIRST,
   GREEN_COST,
@@ -472,9 +473,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
         ...plain,
         levels: plain.levels.map((l) => ({
           ...l,
-          // No control of a level lifts a channel that has run out.
-          weight:
-            runsOut(model) && model.levels[l.at] === 1 ? RUN_OUT_WEIGHT : model.levels[l.at]! ** -DARK_FIRST,
+          weight: weightBeforeLevels(context, model, model.levels[l.at]!),
         })),
       }
     : plain
@@ -647,6 +646,15 @@ export const trusted = (
   const far = Math.ceil(TRUST.share * tried) + TRUST.clicks
   const own = now[range.feature]!
   return { ...range, low: Math.max(range.low, own - far), high: Math.min(range.high, own + far) }
+}
+
+/** How much a level counts in two-point white balance where single levels follow. In: level, 0…1. */
+const weightBeforeLevels = ({ byRole }: RouteContext, model: GreyModel, level: number): number => {
+  // No control of a level lifts a channel that has run out,
+  if (runsOut(model) && level === 1) return RUN_OUT_WEIGHT
+  const lowest = Math.min(...byRole.levelWhite.map((l) => l.level))
+  // and none reaches what lies below the lowest.
+  return level ** -DARK_FIRST * (level < 0.8 * lowest ? BELOW_LEVELS : 1)
 }
 
 /** Goes back to a state that was read, with what is expected of white there. */
