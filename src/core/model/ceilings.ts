@@ -85,7 +85,7 @@ export const ceilingsOf = (
     Math.max(0, ...readings.flatMap((r) => (r.likeNow ? [r.relative[c]!] : []))),
   )
   const ceiling = found.map((all, c) => {
-    const values = all.filter((v) => v > CEILING.met * seen[c]!)
+    const values = all.filter((v) => v > CEILING.seen * seen[c]!)
     return values.length ? values.reduce((a, v) => a + v, 0) / values.length : Number.POSITIVE_INFINITY
   }) as unknown as RGB
   return {

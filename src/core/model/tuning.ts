@@ -46,10 +46,17 @@ export const BRIGHT_ENOUGH = 0.14
 // ceilings
 /**
  * Levels that can run out; by how much a reading has to fall short, in the logarithm of light, beyond what is not known of it; the same in the
- * reference state, told by its own levels; share of a ceiling from which on it counts as met; drive by which the channel has to have been
- * raised.
+ * reference state, told by its own levels; share of a ceiling from which on it counts as met; share of the most that a channel was seen to
+ * give below which a ceiling is not believed, panel light being known to a few percent; drive by which the channel has to have been raised.
  */
-export const CEILING = { from: 0.95, short: 0.02, shortOwn: 0.03, met: 0.985, raised: 0.008 } as const
+export const CEILING = {
+  from: 0.95,
+  short: 0.02,
+  shortOwn: 0.03,
+  met: 0.985,
+  seen: 0.95,
+  raised: 0.008,
+} as const
 
 /** Signal from which on a level's control moves white as well. */
 export const TOP_LEVEL = 0.95

@@ -192,7 +192,8 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     if (!range) return []
     const own = now[range.feature]!
     // Where it is nearly right already, the last clicks are few.
-    const far = mean < NEARLY_RIGHT ? LAST_CLICKS : Number.POSITIVE_INFINITY
+    const error = levels.find((l) => l.level === c.level)?.error ?? mean
+    const far = mean < NEARLY_RIGHT && error < 2 * NEARLY_RIGHT ? LAST_CLICKS : Number.POSITIVE_INFINITY
     // What has run out goes no further up, and takes the others with it.
     const up = ranOut && (c.level ?? 0) > RUNS_OUT ? 0 : far
     return [
