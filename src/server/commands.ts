@@ -4,7 +4,7 @@ import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#
 import { Equipment } from '#core/entry'
 import { feedCheck, type Policy, roomOf, targetsOf } from '#core/judge'
 import { isOffered, type Layout, sweepOf } from '#core/measure'
-import { readTask, sayLeftOut, sweepTasks } from '#core/plan'
+import { QUESTIONS, readTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
 import { STEP_KEYS } from '#core/steps'
 import {
   finishTask,
@@ -57,6 +57,12 @@ export const Command = z.discriminatedUnion('type', [
     value: ControlValue.nullish(),
     conditions: z.string().trim().max(300).default(''),
   }),
+  z.object({
+    type: z.literal('decide'),
+    revision: seen,
+    question: z.enum(['depth', 'green']),
+    answer: z.string().max(20),
+  }),
   z.object({ type: z.literal('accept'), revision: seen, keys: z.array(z.string().max(40)).min(1).max(20) }),
   z.object({ type: z.literal('undo-worse'), revision: seen }),
   z.object({ type: z.literal('correct'), revision: seen, control: z.string().max(60), value: ControlValue }),
@@ -101,6 +107,7 @@ const DECIDED: ReadonlySet<Command['type']> = new Set([
   'choose-mode',
   'visual-check',
   'accept',
+  'decide',
   'undo-worse',
   'correct',
   'leave-out',
@@ -349,6 +356,12 @@ const idleCommand = async (
     }
     case 'accept':
       return change({ accepted: [...new Set([...session.accepted, ...command.keys])] })
+    case 'decide': {
+      const answers: readonly string[] = QUESTIONS[command.question]
+      return answers.includes(command.answer)
+        ? change({ accepted: withAnswer(session.accepted, command.question, command.answer) })
+        : bad('There is no such answer. Nothing was changed.', 'answer')
+    }
     case 'leave':
     case 'return': {
       const { [command.step]: _, ...rest } = session.skippedSteps

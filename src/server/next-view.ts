@@ -3,7 +3,15 @@ import { CASE_LABEL, greyErrorChromatic } from '#core/judge'
 import { codesOf } from '#core/measure'
 import { putBackOf, type Route } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
-import { asExpected, type Next, patchesOf, type RouteFacts, STEP_TITLE, sharedWith } from '#core/steps'
+import {
+  asExpected,
+  costOf,
+  type Next,
+  patchesOf,
+  type RouteFacts,
+  STEP_TITLE,
+  sharedWith,
+} from '#core/steps'
 import type { ReadingRow, RunRow } from '#db'
 import { eightBit } from './reading-log-view'
 import { sayLayout } from './reading-view'
@@ -82,6 +90,10 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
           adjustment.changes.map((c) => c.control),
         ),
         ...taking(adjustment.reads.length),
+        cost: costOf(sheet, adjustment.changes, facts.hand),
+        canChooseDepth:
+          adjustment.step === 'level-white' &&
+          !facts.adjustments.some((m) => m.step === 'level-white' && m.changes.length > 1),
       }
     }
     case 'unexpected-reading':
@@ -119,6 +131,15 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
     }
     case 'feed-fault':
       return { kind: 'feed-fault', findings: next.findings.map((f) => f.sentence) }
+    case 'choose-depth':
+      return {
+        kind: 'choose-depth',
+        options: next.options,
+        proposed: next.proposed,
+        worth: facts.hand ? facts.policy.worthAMinute : null,
+      }
+    case 'choose-green':
+      return { ...next, policy: facts.policy.name }
     default:
       return { kind: next.kind }
   }

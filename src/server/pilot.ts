@@ -100,6 +100,8 @@ const commandFor = (decision: ReturnType<typeof decideUnattended>, revision: num
       return { type: 'go', revision }
     case 'choose-mode':
       return { type: 'choose-mode', revision, mode: decision.mode }
+    case 'decide':
+      return { type: 'decide', revision, question: decision.question, answer: decision.answer }
     case 'leave':
       return { type: 'leave', revision, step: decision.step, reason: decision.reason.slice(0, 200) }
     case 'put-back':

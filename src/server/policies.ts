@@ -1,5 +1,5 @@
 import { slugOf } from '#core/guide'
-import { Policy, SHIPPED_POLICIES, shippedPolicy } from '#core/judge'
+import { Policy, SHIPPED_POLICIES, shippedPolicy, withDefaults } from '#core/judge'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 
@@ -15,14 +15,18 @@ const MOST_POLICIES = 100
 /** All policies, those that come with Wexmar first. */
 export const policiesView = async ({ db }: Context): Promise<PolicyView[]> => [
   ...SHIPPED_POLICIES.map((policy) => ({ policy, shipped: true })),
-  ...(await db.policies.findAll({ order: ['name'] })).map((r) => ({ policy: r.document, shipped: false })),
+  ...(await db.policies.findAll({ order: ['name'] })).map((r) => ({
+    policy: withDefaults(r.document),
+    shipped: false,
+  })),
 ]
 
 /** The policy of a key, or undefined. */
 export const findPolicy = async ({ db }: Context, key: string): Promise<Policy | undefined> => {
   const shipped = shippedPolicy(key)
   if (shipped) return shipped
-  return (await db.policies.findAll()).find((r) => r.document.key === key)?.document
+  const own = (await db.policies.findAll()).find((r) => r.document.key === key)
+  return own && withDefaults(own.document)
 }
 
 const says = (wish: unknown): Result<Policy> => {

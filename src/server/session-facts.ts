@@ -1,9 +1,10 @@
 import { LRUCache } from 'lru-cache'
+import { withDefaults } from '#core/judge'
 import { ASSUMED_PRECISION, isUsable, type Layout } from '#core/measure'
 import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
-import type { RouteFacts, StepKey } from '#core/steps'
+import { costOf, paceOf, type RouteFacts, type StepKey } from '#core/steps'
 import type { SessionRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import { keptFor } from './kept'
@@ -23,7 +24,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     sheet: sheet.document,
     viewingCase: session.viewingCase,
     baseMode: session.baseMode,
-    policy: session.policy,
+    policy: withDefaults(session.policy),
     targets: {
       luminance: session.targetLuminance,
       white: [session.targetX, session.targetY],
@@ -66,6 +67,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
       probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),
       eye: !session.unattended,
     },
+    ...(devices.display === 'hand' ? { hand: paceOf(setByHand(record)) } : {}),
     readings: [
       ...knowledge.readings,
       ...readings
@@ -74,6 +76,18 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     ],
   }
 }
+
+/** How long each adjustment took that a person has set: from the key that began it to its first reading. */
+const setByHand = ({ sheet, adjustments, runs, readings }: SessionRecord) =>
+  adjustments.slice(-MOST_SET).flatMap(({ runId, changes }) => {
+    const begun = runs.find((r) => r.id === runId)?.createdAt
+    const read = readings.find((r) => r.runId === runId)?.takenAt
+    if (!begun || !read || changes.length === 0) return []
+    const { values, clicks } = costOf(sheet.document, changes)
+    return [{ values, clicks, seconds: (read.getTime() - begun.getTime()) / 1000 }]
+  })
+/** Newest adjustments that tell how quick a person is. */
+const MOST_SET = 40
 
 /** Layouts that the page on the display shows, and a person with a pattern source of their own. */
 const BY_PERSON_LAYOUTS: readonly Layout[] = ['window', 'checkerboard', 'pixels']

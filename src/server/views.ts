@@ -3,7 +3,7 @@ import type { Equipment } from '#core/entry'
 import type { GreyVerdict } from '#core/judge'
 import type { Purpose } from '#core/measure'
 import type { ClicksToTarget } from '#core/solve'
-import type { Expected, Quantity, StepKey, StepStatus } from '#core/steps'
+import type { Cost, Depth, Expected, Quantity, StepKey, StepStatus } from '#core/steps'
 import type { RunStatus } from '#db'
 
 /** What pages show: plain data, ready to be sent. */
@@ -125,6 +125,26 @@ export type NextView =
     }
   | { readonly kind: 'choose-mode' }
   | {
+      readonly kind: 'choose-depth'
+      readonly options: ReadonlyArray<{
+        readonly depth: Depth
+        readonly error: number
+        readonly cost: Cost
+      }>
+      readonly proposed: Depth
+      /** What a minute has to gain by the policy, ΔE00; null where no person sets the display. */
+      readonly worth: number | null
+    }
+  | {
+      readonly kind: 'choose-green'
+      readonly without: number
+      readonly with: number
+      /** Share of light that is lost. */
+      readonly light: number
+      /** Name of the policy. */
+      readonly policy: string
+    }
+  | {
       readonly kind: 'adjust'
       readonly step: StepKey
       readonly changes: readonly ChangeView[]
@@ -135,6 +155,10 @@ export type NextView =
       readonly shared: readonly string[]
       /** What going on here costs, in readings. */
       readonly seconds?: number
+      /** What it costs on the remote. */
+      readonly cost: Cost
+      /** The depth was chosen and may be chosen anew. */
+      readonly canChooseDepth: boolean
     }
   | {
       readonly kind: 'unexpected-reading'

@@ -16,6 +16,7 @@ import {
   sayLeftOut,
   setAll,
   type Work,
+  withAnswer,
   workOf,
 } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
@@ -148,6 +149,7 @@ export const drive = async (
   const memo = createMemo()
   const planning: number[] = []
   let prepared = false
+  let accepted: readonly string[] = []
   let baseMode = wish.baseMode ?? null
 
   const facts = (): RouteFacts => ({
@@ -167,7 +169,7 @@ export const drive = async (
     leftOut,
     skipped,
     refused,
-    accepted: [],
+    accepted,
     verdicts: [],
     latencies: [...(wish.latencies ?? []), ...notebook.latencies],
     priors,
@@ -260,6 +262,8 @@ export const drive = async (
       if (decision.kind === 'choose-mode') {
         say(`Base mode: ${mode ? showValue(mode, decision.mode) : decision.mode}. ${decision.reason}`)
         baseMode = decision.mode
+      } else if (decision.kind === 'decide') {
+        accepted = withAnswer(accepted, decision.question, decision.answer)
       } else if (decision.kind === 'leave') {
         skipped[decision.step] = decision.reason
         notebook.note(`${STEP_TITLE[decision.step]}: ${decision.reason}. Skipped.`)

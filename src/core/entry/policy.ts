@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { Policy } from '#core/judge'
 import { numberTyped, typedNumber } from './number'
 
-const { luminance, tone, white } = Policy.shape
+const { luminance, tone, white, worthAMinute } = Policy.shape
 const number = typedNumber((text) => (text.trim() ? `“${text}” is not a number.` : 'A number is missing.'))
 
 /** Tone as it is typed: an exponent, or bt1886. */
@@ -18,6 +18,7 @@ export const PolicyEntry = Policy.omit({ format: true, key: true }).extend({
   luminance: z.object({ dark: number, bright: number, game: number }).pipe(luminance),
   tone: z.object({ dark: typedTone, bright: typedTone, game: typedTone }).pipe(tone),
   white: z.object({ x: number, y: number, name: z.string() }).pipe(white),
+  worthAMinute: number.pipe(worthAMinute.unwrap()),
 })
 
 const perRoom = <T>(of: (room: 'dark' | 'bright' | 'game') => T) => ({
@@ -31,5 +32,6 @@ export const policyTyped = ({ format: _, key: __, ...policy }: Policy): z.input<
   ...policy,
   luminance: perRoom((room) => String(policy.luminance[room])),
   tone: perRoom((room) => String(policy.tone[room])),
+  worthAMinute: String(policy.worthAMinute),
   white: { name: policy.white.name, x: String(policy.white.x), y: String(policy.white.y) },
 })

@@ -34,5 +34,6 @@ export {
   SHIPPED_POLICIES,
   shippedPolicy,
   targetsOf,
+  withDefaults,
 } from './policy'
 export { VISIBLE } from './tuning'

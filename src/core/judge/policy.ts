@@ -9,6 +9,8 @@ export type Room = z.infer<typeof Room>
 
 const perRoom = <S extends z.ZodType>(schema: S) => z.object({ dark: schema, bright: schema, game: schema })
 
+/** A third of a ΔE00 for seven minutes. */
+const WORTH_A_MINUTE = 0.05
 const WHITE_RANGE = 'White lies between 5 and 4000 cd/m².'
 const POINT_RANGE = 'x and y of a white point lie between 0.2 and 0.45.'
 
@@ -33,6 +35,12 @@ export const Policy = z.object({
   }),
   green: z.enum(['never', 'free']),
   levelWhite: z.enum(['every', 'visible', 'two-point']),
+  /** Average ΔE00 that a minute with the remote has to gain, where a person sets the display. */
+  worthAMinute: z
+    .number()
+    .min(0, 'What a minute has to gain lies between 0 and 2.')
+    .max(2, 'What a minute has to gain lies between 0 and 2.')
+    .default(WORTH_A_MINUTE),
   publish: z.enum(['all', 'two-point', 'none']),
   sharpness: z.enum(['neutral', 'a-little']),
   dynamicContrast: z.enum(['off', 'where-it-buys-black']),
@@ -43,6 +51,12 @@ export const Policy = z.object({
   afterAutomatic: z.enum(['leave-off', 'aids-back-on']),
 })
 export type Policy = z.infer<typeof Policy>
+
+/** A policy as it was kept, with the answers that it was not asked for when it was made. */
+export const withDefaults = (kept: Policy): Policy => ({
+  ...kept,
+  worthAMinute: kept.worthAMinute ?? WORTH_A_MINUTE,
+})
 
 /** The questions that have a few fixed answers, with the words of both; what is measured of a choice is said elsewhere. */
 export const POLICY_QUESTIONS = {
@@ -115,6 +129,7 @@ export const SHIPPED_POLICIES: readonly [Policy, ...Policy[]] = [
     tone: { dark: 'bt1886', bright: 2.2, game: 2.2 },
     white: d65,
     green: 'never',
+    worthAMinute: WORTH_A_MINUTE,
     levelWhite: 'visible',
     publish: 'all',
     sharpness: 'neutral',
@@ -134,6 +149,7 @@ export const SHIPPED_POLICIES: readonly [Policy, ...Policy[]] = [
     tone: { dark: 2.4, bright: 2.2, game: 2.2 },
     white: d65,
     green: 'free',
+    worthAMinute: WORTH_A_MINUTE,
     levelWhite: 'visible',
     publish: 'two-point',
     sharpness: 'neutral',
@@ -153,6 +169,7 @@ export const SHIPPED_POLICIES: readonly [Policy, ...Policy[]] = [
     tone: { dark: 2.2, bright: 2.2, game: 2.2 },
     white: d65,
     green: 'free',
+    worthAMinute: WORTH_A_MINUTE,
     levelWhite: 'two-point',
     publish: 'two-point',
     sharpness: 'a-little',

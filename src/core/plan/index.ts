@@ -16,6 +16,6 @@ export {
   type Task,
   tasksAfterDrift,
 } from './task'
-export { decideUnattended, putBackOf } from './unattended'
+export { decideUnattended, putBackOf, QUESTIONS, withAnswer } from './unattended'
 export { unexpectedReading } from './unexpected-reading'
 export { sayChanges, type Work, type WorkPlace, workOf } from './work'

@@ -125,7 +125,7 @@ export const priorsOfRoute = ({
       kind: 'clipping',
       aspect: 'black',
       at: [Number(facts.state[byRole.black.key])],
-      mean: [blackLevel.offset],
+      mean: [blackLevel.left ?? blackLevel.offset],
       sigma: 0.1,
       readings: blackLevel.readingIds.length,
     })

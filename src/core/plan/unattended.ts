@@ -68,10 +68,25 @@ const wentRound = (route: Route, next: Next): StepKey | undefined => {
   return same.length >= MOST_ROUNDS ? step : undefined
 }
 
+/** What the route asks of a reviewer, and the answers that there are. */
+export const QUESTIONS = {
+  depth: ['two-point', 'five', 'all', 'ask'],
+  green: ['lower', 'leave'],
+} as const
+export type Question = keyof typeof QUESTIONS
+
+/** What a reviewer has agreed to, with an answer in the place of an earlier one to the same question. */
+export const withAnswer = (accepted: readonly string[], question: Question, answer: string): string[] => [
+  ...accepted.filter((key) => !key.startsWith(`${question}=`)),
+  `${question}=${answer}`,
+]
+
 /** What is done in a reviewer's place where nobody is there to be asked. */
 export type Decision =
   | { readonly kind: 'go' }
   | { readonly kind: 'choose-mode'; readonly mode: string; readonly reason: string }
+  /** A question of the route is answered: kept among what was agreed to, as `question=answer`. */
+  | { readonly kind: 'decide'; readonly question: Question; readonly answer: string }
   | { readonly kind: 'leave'; readonly step: StepKey; readonly reason: string }
   | { readonly kind: 'put-back'; readonly putBack: PutBack }
   /** Nothing is left to do: the case is verified. */
@@ -91,6 +106,11 @@ export const decideUnattended = (route: Route): Decision => {
         ? { kind: 'choose-mode', mode: choice.mode, reason: choice.reasons.join(' ') }
         : { kind: 'stop', reason: 'No picture mode could be judged.' }
     }
+    // Nobody has to set the values, and only the picture counts.
+    case 'choose-depth':
+      return { kind: 'decide', question: 'depth', answer: 'all' }
+    case 'choose-green':
+      return { kind: 'decide', question: 'green', answer: 'lower' }
     case 'feed-fault':
       // A picture that is enlarged or sharpened reads as bright as one that is not.
       if (next.findings.every((f) => f.fault === 'overscan'))

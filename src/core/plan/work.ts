@@ -99,6 +99,10 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
       }
     case 'choose-mode':
       return { undecided: 'Choose the picture mode to calibrate.' }
+    case 'choose-depth':
+      return { undecided: 'Choose first how many levels are corrected.' }
+    case 'choose-green':
+      return { undecided: 'Decide first whether green is lowered.' }
     case 'visual-check':
       return { undecided: 'Look at the pattern and answer first.' }
     case 'worse':

@@ -22,6 +22,7 @@ import { movedByLevel } from './tone'
 import {
   BLACK_MAY_RISE,
   HELD_BACK,
+  KNOWN_RIGHT,
   NEAR_BLACK,
   NEAR_BLACK_AGAIN,
   NEAR_BLACK_MOVED,
@@ -182,7 +183,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const control = byRole.black
   // Single levels near black were moved on top of it: it is not reopened under them.
   if (movedByLevel(context, facts.state)) return kept(context, 'kept under multi-point values')
-  if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < 0.004))
+  if (!again && knownEnd(context, control, 'black', (m) => Math.abs(m[0] ?? 1) < KNOWN_RIGHT))
     return done('as in the previous case', { derived: keptEnd(context, 'black-level', control) })
   // The first look tells what is clipped; after a move the shades that are seen are enough.
   const moved = facts.adjustments.some((m) => control && m.changes.some((c) => c.control === control.key))
@@ -204,7 +205,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const said = `clipped up to ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'nothing up to 4 % is visible' : `${percentOf(verdict.firstSeen)} is the first visible step`}`
   const finish = (limits: Limit[] = []): StepPlan =>
     done(said, {
-      findings: { blackLevel: verdict },
+      findings: { blackLevel: withLeft(context, control, verdict) },
       limits,
       derived: control
         ? [
@@ -230,17 +231,10 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const history = blackHistory(context, control)
   const perClick = history.perClick ?? 0.06 / reachOf(control)
   const { offset } = verdict
-  // Black itself is not lifted for the sake of the shades above it: what may be raised is counted from the value that shows them latest.
-  const first = history.values.reduce<Tried | undefined>(
-    (a, b) => (a && a.offset <= b.offset ? a : b),
-    undefined,
-  )
-  const here = history.values.find((v) => v.value === facts.state[control.key])
-  const room = first && here ? first.room - (here === first ? 0 : shiftBetween(first, here)) : 0
+  const raise = raiseLeft(verdict, history.values)
   const lowest = Math.min(verdict.black / white, ...history.values.map((v) => v.black)) * white
   const isLifted = (black: number) => black - lowest > 2 * (mostBlack(lowest) - lowest)
   const lifted = isLifted(verdict.black)
-  const raise = Math.min(-offset, Math.max(0, room))
   // As long as nobody knows what a click does here, the first move is held back.
   const exact = ((history.perClick === undefined ? HELD_BACK : 1) * raise) / perClick
   const clicks = raise > 0 ? Math.trunc(exact) : Math.round(exact)
@@ -284,6 +278,25 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   )
 }
 
+/**
+ * Signal by which shades are still to be raised (below zero: lowered): as far as the target asks, and as black itself is not lifted for it. In:
+ * verdict on the value of now; what values showed.
+ */
+const raiseLeft = ({ offset, value }: BlackLevelVerdict, tried: readonly Tried[]): number => {
+  // What may be raised is counted from the value that shows shades latest.
+  const first = tried.reduce<Tried | undefined>((a, b) => (a && a.offset <= b.offset ? a : b), undefined)
+  const here = tried.find((v) => v.value === value)
+  const room = first && here ? first.room - (here === first ? 0 : shiftBetween(first, here)) : 0
+  return Math.min(-offset, Math.max(0, room))
+}
+
+const withLeft = (
+  context: RouteContext,
+  control: NumberControl | undefined,
+  verdict: BlackLevelVerdict,
+): BlackLevelVerdict =>
+  control ? { ...verdict, left: raiseLeft(verdict, blackHistory(context, control).values) } : verdict
+
 /** Whether shades near black were read at all. */
 const readBefore = ({ facts }: RouteContext): boolean =>
   facts.readings.some((r) => r.purpose === 'adjust' && (greyLevel(r.patch) ?? 1) < 0.045)
@@ -307,7 +320,8 @@ const kept = (context: RouteContext, note: string): StepPlan => {
     if (control && r.state[control.key] !== facts.state[control.key]) continue
     if (differsIn(facts, ONE_BLACK, r.state, facts.state).length === 0) near.set(level, r)
   }
-  const verdict = judge(context, near, control)?.verdict
+  const judged = judge(context, near, control)?.verdict
+  const verdict = judged && withLeft(context, control, judged)
   return done(note, {
     ...(verdict ? { findings: { blackLevel: verdict } } : {}),
     derived: control

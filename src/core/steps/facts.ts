@@ -26,6 +26,7 @@ import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
 import type { SeenSignal, SignalFormat } from '#core/signal'
 import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
+import type { HandPace } from './cost'
 import { RESTS_ON, type StepKey } from './step-keys'
 
 /** The part of a measurement that the route is planned from. */
@@ -112,7 +113,7 @@ export interface RouteFacts {
   readonly skipped: Readonly<Partial<Record<StepKey, string>>>
   /** Controls that could not be set, with the display's own reason. */
   readonly refused: Readonly<Record<string, string>>
-  /** Things that got worse and that the reviewer accepted, by their keys. */
+  /** What the reviewer agreed to: keys of figures that got worse, and answers as `question=answer`. */
   readonly accepted: readonly string[]
   readonly verdicts: readonly VisualVerdict[]
   readonly latencies: readonly MeasuredLatency[]
@@ -122,6 +123,8 @@ export interface RouteFacts {
   /** What another case of the unit moved since this one set it last; undefined where nothing is known to differ. */
   readonly moved?: MovedByOther
   readonly bench: BenchAbility
+  /** How long a person takes with the remote; undefined where a bench sets the display. */
+  readonly hand?: HandPace
 }
 
 /** The patches of the signal that is measured with. */

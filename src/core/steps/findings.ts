@@ -40,6 +40,8 @@ export interface BlackLevelVerdict {
   readonly offset: number
   /** Its standard error. */
   readonly sigma: number
+  /** Signal by which its control would still raise (below zero: lower) them, without lifting black; undefined without a control. */
+  readonly left?: number
   readonly readingIds: readonly number[]
 }
 

@@ -3,6 +3,8 @@ export { blackLevel, blackLevelAgain, blackOffset } from './black-level'
 export { colour } from './colour'
 export { colourTarget } from './colour-readings'
 export { contextOf, type RouteContext, type StepContext } from './context'
+export { type Cost, clicksOf, costOf, type HandPace, paceOf } from './cost'
+export type { Depth, DepthOption } from './depth'
 export {
   changesBefore,
   differsIn,

@@ -1,4 +1,4 @@
-import type { NumberControl } from '#core/display'
+import type { Change, NumberControl } from '#core/display'
 import { VISIBLE } from '#core/judge'
 import { greyLevel, JUDGED_LEVELS, type Patch } from '#core/measure'
 import {
@@ -17,6 +17,8 @@ import {
 import { type ClickRange, errorOfDrives, expectedError, type GreyAim, solveClicks } from '#core/solve'
 import type { Adjustment } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
+import { costOf } from './cost'
+import { chosenDepth, type Depth, type DepthOption, proposedDepth } from './depth'
 import { differsIn, freshFor, type RouteFacts } from './facts'
 import type { LevelError } from './findings'
 import { slotConflicts } from './memory-conflicts'
@@ -25,6 +27,7 @@ import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
   BETTER_BEFORE,
   FAR_MOVED,
+  FEW_LEVELS,
   GREEN_EXCEPTION,
   HELD_BACK,
   KNOWN_BY,
@@ -185,40 +188,35 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       tone: toneShareAt(l),
     })),
   }
-  const ranges = controls.flatMap((c) => {
-    const whole = rangeOf(context, model, c)
-    // As long as it is not known well what a click does, no move goes far beyond those that were made.
-    const range = isSure(model, c) ? whole : trusted(model, c, whole, now)
-    if (!range) return []
-    const own = now[range.feature]!
-    // Where it is nearly right already, the last clicks are few.
-    const error = levels.find((l) => l.level === c.level)?.error ?? mean
-    const far = mean < NEARLY_RIGHT && error < 2 * NEARLY_RIGHT ? LAST_CLICKS : Number.POSITIVE_INFINITY
-    // What has run out goes no further up, and takes the others with it.
-    const up = ranOut && (c.level ?? 0) > RUNS_OUT ? 0 : far
-    return [
-      {
-        ...range,
-        low: Math.max(range.low, own - far),
-        high: Math.max(range.low, Math.min(range.high, own + up)),
-        perClick: LEVEL_REACH_WORTH / reachOf(c),
-      },
-    ]
-  })
-  const chains = (['red', 'green', 'blue'] as const).map((channel) =>
-    controls.flatMap((c) => {
-      const place = ranges.findIndex((r) => r.feature === featureOf(model, c.key))
-      return c.channel === channel && c.role === 'level-white' && place >= 0 ? [place] : []
-    }),
-  )
   const chroma = { ...aim, toneWeight: 0 }
-  const { wanted, solved } = solveWithTone(model, aim, ranges, now, chains)
-  const full = pruned(model, wanted, ranges, now, solved.amounts, from)
   // The first move goes no further than what is known of a click allows.
   const known = model.levelShape.seen || hasPriors
-  const kept = known ? full : heldBack(model, wanted, ranges, now, full.amounts)
+  const moving = { aim, now, levels, mean, ranOut, from, known }
+  const whole = moveOf(context, model, controls, moving)
+  const chosen = chosenDepth(facts)
+  const asks = facts.hand !== undefined || facts.accepted.includes('depth=ask')
+  if (asks && !begun && !chosen && whole.changes.length) {
+    const options = depthsOf(context, model, controls, moving)
+    return {
+      plan: open(
+        {
+          kind: 'choose-depth',
+          options,
+          proposed: proposedDepth(options, facts.hand ? facts.policy.worthAMinute : 0),
+        },
+        'choose how many levels',
+      ),
+      levels,
+    }
+  }
+  const few = new Set(
+    chosen === 'five' ? (begun ? movedLevels(context) : mostGaining(model, controls, moving, whole)) : [],
+  )
+  const chosenOnes = few.size ? controls.filter((c) => few.has(c.level ?? 0)) : controls
+  const move = few.size ? moveOf(context, model, chosenOnes, moving) : whole
+  const { wanted, kept, changes } = move
   const gain = expectedError(model, wanted, now) - kept.error
-  const changes = changesTo(context, model, controls, kept.amounts)
+  if (chosen === 'two-point' && !begun) return finish('two-point, as chosen', [], Math.max(0, gain))
   const worth = verified ? WORTH_ANOTHER_SWEEP : LEVEL_WORTH
   // Once it was verified, only what can be seen is worth verifying it all again.
   const mended = mendedLevels(context, model, now, kept.amounts, readable, verified ? SEEN_FOR_SURE : from)
@@ -249,6 +247,11 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
             ]
           : []),
         ...(conflict ? [{ step: 'level-white' as const, sentence: conflict }] : []),
+        ...(changes.length > 0 &&
+        gain > worth &&
+        (budget < 1 || adjustments.length >= LEVEL_WHITE_MOST_ADJUSTMENTS)
+          ? [{ step: 'level-white' as const, sentence: sayStopped(readable.length, gain) }]
+          : []),
       ],
       Math.max(0, gain),
     )
@@ -286,6 +289,126 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   }
   return { plan: open({ kind: 'adjust', adjustment }), levels }
 }
+
+/** What a move of single levels is made from. */
+interface Moving {
+  readonly aim: GreyAim
+  readonly now: Float64Array
+  readonly levels: readonly LevelError[]
+  /** Average error of the levels, ΔE00. */
+  readonly mean: number
+  readonly ranOut: boolean
+  /** Error from which a level is corrected, ΔE00. */
+  readonly from: number
+  /** It is known what a click does here. */
+  readonly known: boolean
+}
+
+interface Move {
+  readonly wanted: GreyAim
+  /** All that is wanted, and what of it is done at once. */
+  readonly full: { readonly amounts: Float64Array; readonly error: number }
+  readonly kept: { readonly amounts: Float64Array; readonly error: number }
+  readonly changes: readonly Change[]
+}
+
+/** The clicks of some controls that mend most. */
+const moveOf = (
+  context: RouteContext,
+  model: GreyModel,
+  controls: readonly NumberControl[],
+  { aim, now, levels, mean, ranOut, from, known }: Moving,
+): Move => {
+  const ranges = controls.flatMap((c) => {
+    const whole = rangeOf(context, model, c)
+    // As long as it is not known well what a click does, no move goes far beyond those that were made.
+    const range = isSure(model, c) ? whole : trusted(model, c, whole, now)
+    if (!range) return []
+    const own = now[range.feature]!
+    // Where it is nearly right already, the last clicks are few.
+    const error = levels.find((l) => l.level === c.level)?.error ?? mean
+    const far = mean < NEARLY_RIGHT && error < 2 * NEARLY_RIGHT ? LAST_CLICKS : Number.POSITIVE_INFINITY
+    // What has run out goes no further up, and takes the others with it.
+    const up = ranOut && (c.level ?? 0) > RUNS_OUT ? 0 : far
+    return [
+      {
+        ...range,
+        low: Math.max(range.low, own - far),
+        high: Math.max(range.low, Math.min(range.high, own + up)),
+        perClick: LEVEL_REACH_WORTH / reachOf(c),
+      },
+    ]
+  })
+  const chains = (['red', 'green', 'blue'] as const).map((channel) =>
+    controls.flatMap((c) => {
+      const place = ranges.findIndex((r) => r.feature === featureOf(model, c.key))
+      return c.channel === channel && c.role === 'level-white' && place >= 0 ? [place] : []
+    }),
+  )
+  const { wanted, solved } = solveWithTone(model, aim, ranges, now, chains)
+  const full = pruned(model, wanted, ranges, now, solved.amounts, from)
+  const kept = known ? full : heldBack(model, wanted, ranges, now, full.amounts)
+  return { wanted, full, kept, changes: changesTo(context, model, controls, kept.amounts) }
+}
+
+/** Levels that stand elsewhere than at neutral. */
+const movedLevels = ({ facts, byRole }: RouteContext): number[] =>
+  [...byRole.levelWhite, ...byRole.levelTone].flatMap(({ control, level }) =>
+    facts.state[control.key] === (control.neutral ?? control.default) ? [] : [level],
+  )
+
+/** The few levels whose clicks gain most of what all gain. */
+const mostGaining = (
+  model: GreyModel,
+  controls: readonly NumberControl[],
+  { now }: Moving,
+  { wanted, full }: Move,
+): number[] => {
+  const gainOf = (level: number) => {
+    const without = Float64Array.from(full.amounts)
+    for (const c of controls)
+      if (c.level === level) without[featureOf(model, c.key)] = now[featureOf(model, c.key)]!
+    return expectedError(model, wanted, without) - full.error
+  }
+  return [...new Set(controls.map((c) => c.level ?? 0))]
+    .map((level) => ({ level, gain: gainOf(level) }))
+    .sort((a, b) => b.gain - a.gain)
+    .slice(0, FEW_LEVELS)
+    .map(({ level }) => level)
+}
+
+/** What two-point alone, a few levels and all levels would reach, and cost. */
+const depthsOf = (
+  context: RouteContext,
+  model: GreyModel,
+  controls: readonly NumberControl[],
+  moving: Moving,
+): DepthOption[] => {
+  const { facts } = context
+  const { now, aim } = moving
+  const judged: GreyAim = {
+    ...aim,
+    toneWeight: 0,
+    levels: JUDGED_LEVELS.flatMap((l) =>
+      model.levels.includes(l) ? [{ at: model.levels.indexOf(l), weight: 1 }] : [],
+    ),
+  }
+  const whole = moveOf(context, model, controls, moving)
+  const few = new Set(mostGaining(model, controls, moving, whole))
+  const some = controls.filter((c) => few.has(c.level ?? 0))
+  const option = (depth: Depth, amounts: Float64Array): DepthOption => ({
+    depth,
+    error: expectedError(model, judged, amounts),
+    cost: costOf(facts.sheet, changesTo(context, model, controls, amounts), facts.hand),
+  })
+  const all = option('all', whole.full.amounts)
+  const five = option('five', moveOf(context, model, some, moving).full.amounts)
+  return [option('two-point', now), ...(five.cost.values < all.cost.values ? [five] : []), all]
+}
+
+/** Why a step ended though more could be done. */
+const sayStopped = (readings: number, gain: number): string =>
+  `Multi-point white balance stopped: about ${readings} readings more would gain up to ΔE00 ${gain.toFixed(1)}.`
 
 /**
  * The clicks that mend colour and tone together, tone counted as much as colour can afford: a page whose range is spent on tone mends no colour.

@@ -3,6 +3,7 @@ import type { FeedFinding } from '#core/judge'
 import type { Patch } from '#core/measure'
 import type { Adjustment } from './adjustment'
 import type { StepContext } from './context'
+import type { Depth, DepthOption } from './depth'
 import type { MovedByOther } from './facts'
 import type { Findings, ModeProposal, UnexpectedReading, VisualCheck, WorseFigure } from './findings'
 import type { StepKey } from './step-keys'
@@ -28,6 +29,17 @@ export type Next =
     }
   | { readonly kind: 'survey'; readonly modes: readonly ModeSweep[]; readonly latency: boolean }
   | { readonly kind: 'choose-mode'; readonly proposals: readonly ModeProposal[] }
+  /** How far multi-point white balance goes, where each value costs a person minutes. */
+  | { readonly kind: 'choose-depth'; readonly options: readonly DepthOption[]; readonly proposed: Depth }
+  /** Green would have to come down against the policy: what is left without it, and what it costs. */
+  | {
+      readonly kind: 'choose-green'
+      /** Worst level, ΔE00, with green left alone and with green lowered. */
+      readonly without: number
+      readonly with: number
+      /** Share of the light of white that is lost. */
+      readonly light: number
+    }
   | { readonly kind: 'feed-fault'; readonly findings: readonly FeedFinding[] }
   | { readonly kind: 'adjust'; readonly adjustment: Adjustment }
   | { readonly kind: 'unexpected-reading'; readonly unexpected: UnexpectedReading }

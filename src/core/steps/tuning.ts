@@ -9,6 +9,8 @@ export const OFFSET_OWN = 0.001
 export const SHIFT_SEEN = 0.0013
 /** Shift of the lowest shades against those above them from which it is looked whether black itself is lifted. */
 export const SHIFT_PROBED = 0.008
+/** Signal that an earlier case may have left, where raising it further would have been a click or two. */
+export const KNOWN_RIGHT = 0.01
 /** Share of light above black that counts as none. */
 export const NO_LIGHT = 1e-7
 
@@ -22,6 +24,16 @@ export const COLOUR_MOST_ADJUSTMENTS = 3
 export const STRENGTH_OFF = 0.05
 /** Most moves of it. */
 export const MOST_FOR_ALL = 2
+
+// cost
+/** Seconds that a person usually takes with a remote: to find a value, and for a click. */
+export const HAND_PACE = { perValue: 5, perClick: 0.4 } as const
+/** What is usual counts as this many values and clicks; what took so many times longer was a pause. */
+export const HAND_PACE_WEIGHT = { values: 6, clicks: 40, pause: 6 } as const
+
+// depth
+/** Levels that are corrected where the reviewer wants few. */
+export const FEW_LEVELS = 5
 
 // dimming
 export const DIMMING_LIGHT = [1, 1, 1] as const

@@ -509,9 +509,17 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const greenGain = byRole.gain.green
   const excepted =
     greenGain !== undefined && facts.state[greenGain.key] !== (greenGain.neutral ?? greenGain.default)
-  const needsGreen =
-    facts.policy.green !== 'free' &&
-    (excepted || downOnly(context, model, now) || onlyGreenMends(context, model, aim, now))
+  const price =
+    facts.policy.green === 'free' || excepted || facts.accepted.includes('green=leave')
+      ? undefined
+      : priceOfGreen(context, model, aim, now)
+  // A person is told the price and asked; where nobody is there the exception is made, and said.
+  if (price && facts.bench.eye && !facts.accepted.includes('green=lower'))
+    return {
+      plan: open({ kind: 'choose-green', ...price }, 'only green would mend white'),
+      findings: findings(error),
+    }
+  const needsGreen = excepted || price !== undefined
   const green = facts.policy.green === 'free' || needsGreen
   const controls = twoPointControls(context, green)
   if (controls.length === 0) {
@@ -708,23 +716,35 @@ export const bestVisited = (
 }
 
 /**
- * Whether a level stays visibly off without green and comes right with it, as where red or blue run out of drive near white and the other
- * channels have to come down instead.
+ * What lowering green buys and costs where a level stays visibly off without it: red or blue run out of drive near white, or their gains only
+ * come down, so that the other channels have to. Out: worst level without and with green, ΔE00, and the share of light that is lost; undefined
+ * where green is not needed.
  */
-const onlyGreenMends = (
+const priceOfGreen = (
   context: RouteContext,
   model: GreyModel,
   aim: GreyAim,
   now: Float64Array,
-): boolean => {
-  if (model.ceiling[0] === Number.POSITIVE_INFINITY && model.ceiling[2] === Number.POSITIVE_INFINITY)
-    return false
-  const worstWith = (green: boolean): number => {
+): { without: number; with: number; light: number } | undefined => {
+  const down = downOnly(context, model, now)
+  if (!down && !runsOut(model)) return undefined
+  const at = model.levels.length - 1
+  const outcome = (green: boolean) => {
     const { amounts } = solvePairs(context, model, aim, twoPointControls(context, green), now)
-    return Math.max(...aim.levels.map((l) => expectedError(model, { ...aim, levels: [l] }, amounts)))
+    return {
+      worst: Math.max(...aim.levels.map((l) => expectedError(model, { ...aim, levels: [l] }, amounts))),
+      light: lightOfDrives(model, 1, drivesAt(model, at, amounts), aim.light)[1],
+    }
   }
-  const without = worstWith(false)
-  return without > GREEN_EXCEPTION && worstWith(true) < 0.6 * without
+  const without = outcome(false)
+  if (!down && without.worst <= GREEN_EXCEPTION) return undefined
+  const lowered = outcome(true)
+  if (!down && lowered.worst >= 0.6 * without.worst) return undefined
+  return {
+    without: without.worst,
+    with: lowered.worst,
+    light: Math.max(0, 1 - lowered.light / Math.max(1e-9, without.light)),
+  }
 }
 
 /** Whether level-by-level values stand elsewhere than at neutral. */

@@ -1,4 +1,4 @@
-import type { StepKey } from '#core/steps'
+import type { Depth, StepKey } from '#core/steps'
 import type { SessionView } from '#server/views'
 import { type PanelKey, stepAtHand } from './panel-of-step'
 
@@ -13,6 +13,8 @@ export interface BenchState {
   readonly logOpen: boolean
   /** Mode that is marked in the survey; undefined: the proposed one. */
   readonly marked: string | undefined
+  /** Depth of multi-point white balance that is marked; undefined: the proposed one. */
+  readonly depth: Depth | undefined
   /** Value that is tried in a visual check, with the question that it belongs to. */
   readonly tried: { readonly question: string; readonly value: string | number } | undefined
   readonly conditions: string
@@ -24,6 +26,7 @@ export const INITIAL_STATE: BenchState = {
   open: undefined,
   logOpen: true,
   marked: undefined,
+  depth: undefined,
   tried: undefined,
   conditions: 'dark room',
   panel: undefined,
@@ -34,6 +37,7 @@ export type BenchEvent =
   | { readonly type: 'close' }
   | { readonly type: 'toggle-log' }
   | { readonly type: 'mark'; readonly mode: string }
+  | { readonly type: 'mark-depth'; readonly depth: Depth }
   | { readonly type: 'try'; readonly question: string; readonly value: string | number }
   | { readonly type: 'conditions'; readonly text: string }
   | { readonly type: 'panel'; readonly key: PanelKey; readonly at: StepKey }
@@ -48,6 +52,8 @@ export const benchReducer = (state: BenchState, event: BenchEvent): BenchState =
       return { ...state, logOpen: !state.logOpen }
     case 'mark':
       return { ...state, marked: event.mode }
+    case 'mark-depth':
+      return { ...state, depth: event.depth }
     case 'try':
       return { ...state, tried: { question: event.question, value: event.value } }
     case 'conditions':
@@ -63,6 +69,12 @@ export const markedMode = ({ findings }: Pick<SessionView, 'findings'>, { marked
   const known = survey.some((m) => m.mode === marked) ? marked : undefined
   const best = survey.find((m) => m.chosen) ?? survey.find((m) => !m.against) ?? survey[0]
   return known ?? best?.mode ?? ''
+}
+
+/** The depth that going on would take: the marked, else the proposed. */
+export const markedDepth = ({ next }: Pick<SessionView, 'next'>, { depth }: BenchState): Depth => {
+  if (next.kind !== 'choose-depth') return 'all'
+  return next.options.some((o) => o.depth === depth) ? depth! : next.proposed
 }
 
 /** The value that a visual check would keep: the one tried for this question, else the one that it begins with. */

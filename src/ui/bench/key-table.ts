@@ -1,6 +1,7 @@
+import type { Depth } from '#core/steps'
 import type { Command } from '#server/commands'
 import type { SessionView, StepView } from '#server/views'
-import { type BenchEvent, type BenchState, markedMode, triedValue } from './bench-state'
+import { type BenchEvent, type BenchState, markedDepth, markedMode, triedValue } from './bench-state'
 
 /** What a key does: it asks something of the server, changes something on the page, or leads to the guide. */
 export type Deed =
@@ -26,6 +27,8 @@ const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   sweep: 'Start the sweep',
   survey: 'Start the survey',
   'choose-mode': 'Use this mode',
+  'choose-depth': 'Go this far',
+  'choose-green': 'Lower green here',
   adjust: 'Set it and read',
   'unexpected-reading': 'The menu is right: read again',
   'visual-check': 'Keep this',
@@ -128,6 +131,13 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
       return [space(label, asks({ type: 'check-feed' }))]
     case 'choose-mode':
       return modeKeys(view, markedMode(view, state))
+    case 'choose-depth':
+      return depthKeys(next, markedDepth(view, state))
+    case 'choose-green':
+      return [
+        space(label, asks({ type: 'decide', question: 'green', answer: 'lower' })),
+        row('N', 'Leave green alone', asks({ type: 'decide', question: 'green', answer: 'leave' })),
+      ]
     case 'visual-check':
       return checkKeys(next.look, triedValue(view, state), state.conditions)
     case 'unexpected-reading':
@@ -138,7 +148,13 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
         space(label, asks({ type: 'accept', keys: next.worse.map((w) => w.key) })),
       ]
     case 'adjust':
-      return [space(next.changes.length ? label : 'Read them', go)]
+      return [
+        space(next.changes.length ? label : 'Read them', go),
+        ...when(
+          next.canChooseDepth,
+          row('Y', 'Choose the depth', asks({ type: 'decide', question: 'depth', answer: 'ask' })),
+        ),
+      ]
     default:
       return [space(label, go)]
   }
@@ -157,6 +173,28 @@ const modeKeys = ({ findings }: SessionView, mode: string): readonly KeyRow[] =>
     quiet(row('↑', 'One up', mark(at - 1), 'arrowup')),
     quiet(row('↓', 'One down', mark(at + 1), 'arrowdown')),
     ...rows.slice(0, MOST_DIGITS).map((r, i) => quiet(row(String(i + 1), `Select “${r.label}”`, mark(i)))),
+  ]
+}
+
+/** Depths of multi-point white balance as they are named. */
+export const DEPTH_LABEL: Readonly<Record<Depth, string>> = {
+  'two-point': 'Two-point only',
+  five: 'The levels that matter most',
+  all: 'All levels',
+}
+
+const depthKeys = (
+  { options }: Extract<SessionView['next'], { kind: 'choose-depth' }>,
+  depth: Depth,
+): readonly KeyRow[] => {
+  const at = options.findIndex((o) => o.depth === depth)
+  const mark = (i: number): Deed =>
+    does({ type: 'mark-depth', depth: options[(i + options.length) % options.length]?.depth ?? depth })
+  return [
+    space(GO_LABEL['choose-depth'], asks({ type: 'decide', question: 'depth', answer: depth })),
+    quiet(row('↑', 'One up', mark(at - 1), 'arrowup')),
+    quiet(row('↓', 'One down', mark(at + 1), 'arrowdown')),
+    ...options.map(({ depth: one }, i) => quiet(row(String(i + 1), `Mark “${DEPTH_LABEL[one]}”`, mark(i)))),
   ]
 }
 

@@ -1,8 +1,9 @@
 import { Fragment, type ReactNode } from 'react'
 import type { NextView, SessionView } from '#server/views'
 import { duration } from '#ui/desk'
-import { type BenchEvent, type BenchState, markedMode, triedValue } from './bench-state'
+import { type BenchEvent, type BenchState, markedDepth, markedMode, triedValue } from './bench-state'
 import { ChangeLine, ChangeSheet, commonPath, MOST_LARGE, Path, sizeFor } from './change'
+import { DEPTH_LABEL } from './key-table'
 import { SurveyMatrix } from './survey'
 import type { Send } from './use-session'
 import { Look } from './visual-check'
@@ -41,6 +42,16 @@ export const NextAdjustment = ({
           onChoose={(mode) => dispatch({ type: 'mark', mode })}
         />
       )
+    case 'choose-depth':
+      return (
+        <ChooseDepth
+          next={next}
+          chosen={markedDepth(view, state)}
+          onChoose={(depth) => dispatch({ type: 'mark-depth', depth })}
+        />
+      )
+    case 'choose-green':
+      return <ChooseGreen next={next} />
     case 'restore':
       return <Restore next={next} />
     case 'adjust':
@@ -151,6 +162,7 @@ const Adjustment = ({ next }: { next: Of<'adjust'> }) => {
         </>
       )}
       <Expectation next={next} />
+      <Price next={next} />
       {next.shared.map((s) => (
         <p key={s} className="flex gap-3 text-sm text-lamp">
           <span aria-hidden="true" className="mt-1.5 size-2 shrink-0 border border-lamp" />
@@ -170,6 +182,134 @@ const Adjustment = ({ next }: { next: Of<'adjust'> }) => {
     </>
   )
 }
+
+/** What an adjustment costs with the remote, and what it gains for that. */
+const Price = ({ next }: { next: Of<'adjust'> }) => {
+  const { cost, expected } = next
+  if (cost.values === 0) return null
+  const minutes = cost.seconds === undefined ? undefined : cost.seconds / 60
+  const gain =
+    expected && expected.quantity !== 'luminance' && expected.quantity !== 'tone'
+      ? expected.before - expected.after
+      : undefined
+  return (
+    <p className="text-soft">
+      <span className="num">{cost.values}</span> {cost.values === 1 ? 'value' : 'values'},{' '}
+      <span className="num">{cost.clicks}</span> {cost.clicks === 1 ? 'click' : 'clicks'}
+      {cost.seconds !== undefined && `, about ${duration(cost.seconds)} with the remote`}
+      {minutes !== undefined && minutes > 0.5 && gain !== undefined && gain > 0 && (
+        <>
+          : ΔE00 <span className="num">{(gain / minutes).toFixed(2)}</span> a minute
+        </>
+      )}
+      .
+    </p>
+  )
+}
+
+/** How far multi-point white balance goes: what each depth reaches and what it costs. */
+const ChooseDepth = ({
+  next,
+  chosen,
+  onChoose,
+}: {
+  next: Of<'choose-depth'>
+  chosen: Of<'choose-depth'>['proposed']
+  onChoose: (depth: Of<'choose-depth'>['proposed']) => void
+}) => {
+  const first = next.options[0]?.error ?? 0
+  return (
+    <>
+      <Above>Multi-point white balance</Above>
+      <h1 className="figure text-4xl">
+        How far: <span className="text-lamp">{DEPTH_LABEL[chosen].toLowerCase()}</span>
+      </h1>
+      <table className="quiet-table max-w-3xl">
+        <caption className="sr-only">Depths, what they reach and what they cost</caption>
+        <thead>
+          <tr>
+            <th scope="col">Depth</th>
+            <th scope="col" className="n">
+              Average greyscale ΔE00
+            </th>
+            <th scope="col" className="n">
+              Values
+            </th>
+            <th scope="col" className="n">
+              Clicks
+            </th>
+            {next.worth !== null && (
+              <>
+                <th scope="col" className="n">
+                  With the remote
+                </th>
+                <th scope="col" className="n max-sm:hidden">
+                  Gain a minute
+                </th>
+              </>
+            )}
+          </tr>
+        </thead>
+        <tbody>
+          {next.options.map(({ depth, error, cost }, i) => (
+            <tr key={depth} aria-current={depth === chosen || undefined}>
+              <th scope="row">
+                <button
+                  type="button"
+                  className={`text-left ${depth === chosen ? 'font-bold text-lamp' : 'text-ink'}`}
+                  aria-pressed={depth === chosen}
+                  onClick={() => onChoose(depth)}
+                >
+                  <span className="key mr-2">{i + 1}</span>
+                  {DEPTH_LABEL[depth]}
+                  {depth === next.proposed && <span className="font-normal text-soft"> · proposed</span>}
+                </button>
+              </th>
+              <td className="n">{error.toFixed(2)}</td>
+              <td className="n">{cost.values}</td>
+              <td className="n">{cost.clicks}</td>
+              {next.worth !== null && (
+                <>
+                  <td className="n">{cost.values === 0 ? '–' : duration(cost.seconds ?? 0)}</td>
+                  <td className="n max-sm:hidden">
+                    {cost.values === 0 || !cost.seconds
+                      ? '–'
+                      : ((60 * (first - error)) / cost.seconds).toFixed(2)}
+                  </td>
+                </>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="max-w-3xl text-soft">
+        {next.worth === null
+          ? 'The bench sets the values; fewer of them are fewer for readers to copy.'
+          : `By the policy a minute has to gain ΔE00 ${next.worth}. Side by side, hardly anybody sees a difference below ΔE00 1.`}
+      </p>
+    </>
+  )
+}
+
+const ChooseGreen = ({ next }: { next: Of<'choose-green'> }) => (
+  <>
+    <Above>The policy “{next.policy}” leaves green alone</Above>
+    <h1 className="figure text-5xl">
+      Lower <span className="text-lamp">green</span> here?
+    </h1>
+    <p className="max-w-3xl text-lg">
+      Red or blue cannot go any further up. With green left alone, the worst level stays at ΔE00{' '}
+      <strong className="num">{next.without.toFixed(1)}</strong>; with the other channels brought down to it,{' '}
+      <strong className="num">{next.with.toFixed(1)}</strong>.
+    </p>
+    <p className="text-soft">
+      {next.light > 0.005
+        ? `White loses about ${(100 * next.light).toFixed(0)} % of its light, which the luminance control makes up for as far as it reaches. `
+        : 'White keeps its light. '}
+      The guide says that green was moved, and why.
+    </p>
+  </>
+)
 
 const PREPARE = [
   'Protective film is off, the screen is clean, the room is dark.',
@@ -393,6 +533,8 @@ const Finish = ({ view }: { view: SessionView }) => {
   const before = view.factory?.verdict
   const after = view.after?.verdict
   const improved = before && after && after.whiteError.average < before.whiteError.average
+  // What is worth naming is what somebody might see.
+  const left = [...view.findings.more].sort((a, b) => b.gain - a.gain).find((m) => m.gain > 0.15)
   return (
     <>
       <Above>{view.guide?.published ? 'The guide is published.' : 'All steps are done.'}</Above>
@@ -417,9 +559,11 @@ const Finish = ({ view }: { view: SessionView }) => {
         </p>
       ))}
       <p className="text-soft">
-        {improved
-          ? 'A further click would gain less than the meter can tell apart.'
-          : 'The factory state was as good as it gets here; the guide may say so.'}
+        {left
+          ? `${left.step} stopped: about ${left.readings} readings more would gain up to ΔE00 ${left.gain.toFixed(1)}.`
+          : improved
+            ? 'A further click would gain less than the meter can tell apart.'
+            : 'The factory state was as good as it gets here; the guide may say so.'}
         {view.unattended ? ' Nobody has looked at it yet: take over with U and judge the patterns.' : ''}
       </p>
     </>

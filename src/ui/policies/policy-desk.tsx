@@ -16,6 +16,9 @@ const QUESTIONS = Object.entries(POLICY_QUESTIONS) as Array<
   [PolicyQuestion, { question: string; answers: Readonly<Record<string, string>> }]
 >
 
+/** What setting by hand has to gain. */
+const WORTH = 'Worth setting by hand'
+
 /** All policies, one of them shown whole; a copy can be changed. */
 export const PolicyDesk = ({
   policies,
@@ -109,6 +112,12 @@ const Told = ({ policy }: { policy: Policy }) => (
       </tbody>
     </table>
     <dl className="grid max-w-2xl grid-cols-[minmax(0,14rem)_minmax(0,1fr)] gap-x-6">
+      <div className="rule-b col-span-2 grid grid-cols-subgrid py-2">
+        <dt className="text-soft">{WORTH}</dt>
+        <dd>
+          ΔE00 <span className="num">{policy.worthAMinute}</span> a minute
+        </dd>
+      </div>
       {QUESTIONS.map(([key, { question, answers }]) => (
         <div key={key} className="rule-b col-span-2 grid grid-cols-subgrid py-2">
           <dt className="text-soft">{question}</dt>
@@ -173,6 +182,9 @@ const Edited = ({ policy, save }: { policy: Policy; save: (entry: unknown) => Pr
         ))}
       </div>
       <div className="grid gap-3 sm:grid-cols-2">
+        <Field form={form} name="worthAMinute" label={`${WORTH}, ΔE00 a minute`}>
+          {(props) => <input {...props} className={NUMBER} autoComplete="off" inputMode="decimal" />}
+        </Field>
         {QUESTIONS.map(([key, { question, answers }]) => (
           <Field key={key} form={form} name={key} label={question}>
             {(props) => (
