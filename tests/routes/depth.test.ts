@@ -128,9 +128,10 @@ describe('the pace of a person with a remote', () => {
     expect(seen.perValue).toBeLessThan(3.2)
     expect(seen.perClick).toBeCloseTo(0.15, 1)
   })
-  it('does not count a pause', () => {
+  it('counts neither a pause nor what a bench has set', () => {
     const pause = { values: 1, clicks: 3, seconds: 3600 }
-    expect(paceOf([pause])).toEqual(paceOf([]))
+    const bench = { values: 52, clicks: 321, seconds: 4 }
+    expect(paceOf([pause, bench])).toEqual(paceOf([]))
   })
   it('counts clicks as the menu does', () => {
     const { sheet } = drawDisplay(1)

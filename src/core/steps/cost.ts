@@ -47,10 +47,11 @@ export interface Shown extends Cost {
 export const paceOf = (shown: readonly Shown[]): HandPace => {
   const usual = HAND_PACE
   // What took far longer than anybody needs was a pause.
-  const kept = shown.filter(
-    ({ values, clicks, seconds }) =>
-      seconds > 0 && seconds < HAND_PACE_WEIGHT.pause * (values * usual.perValue + clicks * usual.perClick),
-  )
+  const kept = shown.filter(({ values, clicks, seconds }) => {
+    const expected = values * usual.perValue + clicks * usual.perClick
+    // Nor does anybody set a menu that fast: that was a bench.
+    return seconds > HAND_PACE_WEIGHT.least * expected && seconds < HAND_PACE_WEIGHT.pause * expected
+  })
   // Normal equations of seconds = values · perValue + clicks · perClick, what is usual counting as some of each of its own.
   let [vv, vc, cc] = [HAND_PACE_WEIGHT.values ** 2, 0, HAND_PACE_WEIGHT.clicks ** 2]
   let [vs, cs] = [vv * usual.perValue, cc * usual.perClick]

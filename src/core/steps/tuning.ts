@@ -28,8 +28,8 @@ export const MOST_FOR_ALL = 2
 // cost
 /** Seconds that a person usually takes with a remote: to find a value, and for a click. */
 export const HAND_PACE = { perValue: 5, perClick: 0.4 } as const
-/** What is usual counts as this many values and clicks; what took so many times longer was a pause. */
-export const HAND_PACE_WEIGHT = { values: 6, clicks: 40, pause: 6 } as const
+/** What is usual counts as this many values and clicks; the shares of it from which a person is believed, and beyond which it was a pause. */
+export const HAND_PACE_WEIGHT = { values: 6, clicks: 40, least: 0.2, pause: 6 } as const
 
 // depth
 /** Levels that are corrected where the reviewer wants few. */

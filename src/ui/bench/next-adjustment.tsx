@@ -230,18 +230,19 @@ const ChooseDepth = ({
           <tr>
             <th scope="col">Depth</th>
             <th scope="col" className="n">
-              Average greyscale ΔE00
+              <span className="max-sm:sr-only">Average greyscale </span>ΔE00
             </th>
             <th scope="col" className="n">
               Values
             </th>
-            <th scope="col" className="n">
+            <th scope="col" className="n max-sm:hidden">
               Clicks
             </th>
             {next.worth !== null && (
               <>
                 <th scope="col" className="n">
-                  With the remote
+                  <span className="max-sm:sr-only">With the </span>
+                  <span className="max-sm:capitalize">remote</span>
                 </th>
                 <th scope="col" className="n max-sm:hidden">
                   Gain a minute
@@ -256,18 +257,20 @@ const ChooseDepth = ({
               <th scope="row">
                 <button
                   type="button"
-                  className={`text-left ${depth === chosen ? 'font-bold text-lamp' : 'text-ink'}`}
+                  className={`flex min-h-11 items-center gap-2 text-left ${depth === chosen ? 'font-bold text-lamp' : 'text-ink'}`}
                   aria-pressed={depth === chosen}
                   onClick={() => onChoose(depth)}
                 >
-                  <span className="key mr-2">{i + 1}</span>
-                  {DEPTH_LABEL[depth]}
-                  {depth === next.proposed && <span className="font-normal text-soft"> · proposed</span>}
+                  <span className="key shrink-0">{i + 1}</span>
+                  <span>
+                    {DEPTH_LABEL[depth]}
+                    {depth === next.proposed && <span className="font-normal text-soft"> · proposed</span>}
+                  </span>
                 </button>
               </th>
               <td className="n">{error.toFixed(2)}</td>
               <td className="n">{cost.values}</td>
-              <td className="n">{cost.clicks}</td>
+              <td className="n max-sm:hidden">{cost.clicks}</td>
               {next.worth !== null && (
                 <>
                   <td className="n">{cost.values === 0 ? '–' : duration(cost.seconds ?? 0)}</td>
