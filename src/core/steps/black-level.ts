@@ -30,6 +30,7 @@ import {
   OFFSET_OWN,
   SHIFT_PROBED,
   SHIFT_SEEN,
+  TRUST,
 } from './tuning'
 
 /** A shade as it was read. */
@@ -232,9 +233,13 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const perClick = history.perClick ?? 0.06 / reachOf(control)
   const { offset } = verdict
   const raise = raiseLeft(verdict, history.values)
-  const lowest = Math.min(verdict.black / white, ...history.values.map((v) => v.black)) * white
-  const isLifted = (black: number) => black - lowest > 2 * (mostBlack(lowest) - lowest)
-  const lifted = isLifted(verdict.black)
+  const darkest = history.values.reduce<Tried | undefined>(
+    (a, b) => (a && a.black <= b.black ? a : b),
+    undefined,
+  )
+  const unlifted = history.values.filter((v) => darkest && !isLifted(v, darkest))
+  const lifted =
+    history.values.some((v) => v.value === verdict.value) && !unlifted.some((v) => v.value === verdict.value)
   // As long as nobody knows what a click does here, the first move is held back.
   const exact = ((history.perClick === undefined ? HELD_BACK : 1) * raise) / perClick
   const clicks = raise > 0 ? Math.trunc(exact) : Math.round(exact)
@@ -244,13 +249,17 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const small = Math.abs(raise) < Math.max(0.5 * Math.abs(perClick), SHIFT_SEEN, 2 * verdict.sigma)
   const { min, max, step } = control.range
   const from = Number(facts.state[control.key])
-  const to = Math.min(max, Math.max(min, from + clicks * step))
-  const best = history.values
-    .filter((v) => !isLifted(v.black * white))
-    .reduce((a, b) => (Math.abs(b.offset) < Math.abs(a.offset) ? b : a), {
-      value: from,
-      offset: lifted ? 1 : offset,
-    })
+  // What a click does was told by few: no move goes far beyond those that were made.
+  const farthest = Math.max(0, ...history.values.map((v) => Math.abs(v.value - from) / step))
+  const far =
+    history.perClick === undefined
+      ? Number.POSITIVE_INFINITY
+      : Math.ceil(TRUST.share * farthest) + TRUST.clicks
+  const to = Math.min(max, Math.max(min, from + Math.max(-far, Math.min(far, clicks)) * step))
+  const best = unlifted.reduce((a, b) => (Math.abs(b.offset) < Math.abs(a.offset) ? b : a), {
+    value: from,
+    offset: lifted ? 1 : offset,
+  })
   // Shades that look shifted may be so because black is lifted: lower, it would be darker.
   const probe = history.values.length === 1 && !again && judged.ownShift > SHIFT_PROBED && offset < SHIFT_SEEN
   if (!lifted && !probe && ((small && !crushed) || clicks === 0)) return finish()
@@ -278,13 +287,19 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   )
 }
 
+/** Whether black is lighter under a value than it need be. In: what it showed, what the one showed under which black is darkest. */
+const isLifted = ({ black, white }: Tried, darkest: Tried): boolean =>
+  (black - darkest.black) * white > 2 * (mostBlack(darkest.black * white) - darkest.black * white)
+
 /**
  * Signal by which shades are still to be raised (below zero: lowered): as far as the target asks, and as black itself is not lifted for it. In:
  * verdict on the value of now; what values showed.
  */
 const raiseLeft = ({ offset, value }: BlackLevelVerdict, tried: readonly Tried[]): number => {
-  // What may be raised is counted from the value that shows shades latest.
-  const first = tried.reduce<Tried | undefined>((a, b) => (a && a.offset <= b.offset ? a : b), undefined)
+  // What may be raised is counted from where the display stood at first, or where that lifts black, from the value that shows it darkest.
+  const darkest = tried.reduce<Tried | undefined>((a, b) => (a && a.black <= b.black ? a : b), undefined)
+  const [begun] = tried
+  const first = begun && darkest && isLifted(begun, darkest) ? darkest : begun
   const here = tried.find((v) => v.value === value)
   const room = first && here ? first.room - (here === first ? 0 : shiftBetween(first, here)) : 0
   return Math.min(-offset, Math.max(0, room))
@@ -382,8 +397,9 @@ interface Tried {
   readonly value: number
   /** Signal by which shades come too early (above zero) or too late. */
   readonly offset: number
-  /** Black as a share of white. */
+  /** Black as a share of white, and white, cd/m². */
   readonly black: number
+  readonly white: number
   /** Signal by which shades may be raised from here before black itself is lifted. */
   readonly room: number
   /** Light above black of each shade, a share of white; and the signal at which light is that. */
@@ -398,7 +414,7 @@ const shiftBetween = (from: Tried, to: Tried): number => {
   return shifts.reduce((a, b) => a + b, 0) / Math.max(1, shifts.length)
 }
 
-/** What values of the black level showed, in their order, and what a click moved. */
+/** What values of the black level showed, the one that was read first at the head, and what a click moved. */
 const blackHistory = (context: RouteContext, control: NumberControl) => {
   const { facts } = context
   const light = context.byRole.light?.key
@@ -423,6 +439,7 @@ const blackHistory = (context: RouteContext, control: NumberControl) => {
       value,
       offset: verdict.offset,
       black: verdict.black / white,
+      white,
       room: signalOf(mostBlack(verdict.black) - verdict.black),
       shades: new Map(
         [...near].flatMap(([level, r]) => (level > 0 ? [[level, (r.xyz[1] - verdict.black) / white]] : [])),
@@ -430,9 +447,10 @@ const blackHistory = (context: RouteContext, control: NumberControl) => {
       signalOf: (share) => signalOf(share * white),
     })
   }
-  const values = [...byValue.values()].sort((a, b) => a.value - b.value)
+  const values = [...byValue.values()]
+  const sorted = [...values].sort((a, b) => a.value - b.value)
   // The two that lie farthest apart tell best what a click does.
-  const [a, b] = [values[0], values.at(-1)]
+  const [a, b] = [sorted[0], sorted.at(-1)]
   const clicks = a && b ? (b.value - a.value) / control.range.step : 0
   const perClick = a && b && clicks !== 0 ? shiftBetween(a, b) / clicks : undefined
   return { values, perClick: perClick !== undefined && Math.abs(perClick) > 1e-5 ? perClick : undefined }

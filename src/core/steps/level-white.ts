@@ -43,12 +43,14 @@ import {
   ONCE_BEGUN,
   SEEN_FOR_SURE,
   SURE_OF_PAGE,
+  SURE_TRUST,
   TONE_OFF,
   TONE_OFF_AGAIN,
   TONE_OFF_DARK,
   TONE_PRICE,
   TONE_WEIGHT,
   TONE_WEIGHTS,
+  TRUST,
   UNSURE,
   WORTH_ANOTHER_SWEEP,
 } from './tuning'
@@ -214,12 +216,13 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   )
   const chosenOnes = few.size ? controls.filter((c) => few.has(c.level ?? 0)) : controls
   const move = few.size ? moveOf(context, model, chosenOnes, moving) : whole
-  const { wanted, kept, changes } = move
-  const gain = expectedError(model, wanted, now) - kept.error
+  const { wanted, full, kept, changes } = move
+  // A first move is held back; what it is made for is all that is wanted.
+  const gain = expectedError(model, wanted, now) - full.error
   if (chosen === 'two-point' && !begun) return finish('two-point, as chosen', [], Math.max(0, gain))
   const worth = verified ? WORTH_ANOTHER_SWEEP : LEVEL_WORTH
   // Once it was verified, only what can be seen is worth verifying it all again.
-  const mended = mendedLevels(context, model, now, kept.amounts, readable, verified ? SEEN_FOR_SURE : from)
+  const mended = mendedLevels(context, model, now, full.amounts, readable, verified ? SEEN_FOR_SURE : from)
   if (
     changes.length === 0 ||
     budget < 1 ||
@@ -321,8 +324,8 @@ const moveOf = (
 ): Move => {
   const ranges = controls.flatMap((c) => {
     const whole = rangeOf(context, model, c)
-    // As long as it is not known well what a click does, no move goes far beyond those that were made.
-    const range = isSure(model, c) ? whole : trusted(model, c, whole, now)
+    // The less is known of what a click does, the less far a move goes beyond those that were made.
+    const range = trusted(model, c, whole, now, isSure(model, c) ? SURE_TRUST : TRUST)
     if (!range) return []
     const own = now[range.feature]!
     // Where it is nearly right already, the last clicks are few.

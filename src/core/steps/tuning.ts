@@ -158,6 +158,8 @@ export const DARK_FIRST = 0.5
 export const BELOW_LEVELS = 3
 /** How far beyond what was tried of a control the next move goes: a share of it, and clicks. */
 export const TRUST = { share: 1.5, clicks: 3 } as const
+/** The same of a page of which it is known well what a click does. */
+export const SURE_TRUST = { share: 5, clicks: 3 } as const
 /** By how much an earlier state of gains and cuts has to have been better so that it is gone back to, ΔE00. */
 export const BETTER_BY_FAR = 0.4
 /** Weight of white where a channel runs out there, against 1 without. */

@@ -643,6 +643,7 @@ export const trusted = (
   control: NumberControl,
   range: ClickRange | undefined,
   now: Float64Array,
+  trust: { readonly share: number; readonly clicks: number } = TRUST,
 ): ClickRange | undefined => {
   if (!range) return undefined
   const from = Number(model.reference[control.key])
@@ -651,7 +652,7 @@ export const trusted = (
     ...model.observations.map((o) => Math.abs(Number(o.state[control.key]) - from) / control.range.step),
   )
   if (tried === 0) return range
-  const far = Math.ceil(TRUST.share * tried) + TRUST.clicks
+  const far = Math.ceil(trust.share * tried) + trust.clicks
   const own = now[range.feature]!
   return { ...range, low: Math.max(range.low, own - far), high: Math.min(range.high, own + far) }
 }

@@ -17,7 +17,7 @@ export type LevelEffect = 'proportional' | 'constant' | 'flat-in-the-dark'
 /** Shape of a level-by-level control between its neighbours. */
 export type LevelShape = 'triangle' | 'cosine' | 'spline'
 /** What is wrong with a control that its sheet says nothing of. */
-export type Quirk = 'dead' | 'backwards' | 'stops-half-way'
+export type Quirk = 'dead' | 'backwards' | 'stops-half-way' | 'couples'
 
 /** Everything that makes a display of the population. */
 export interface Drawn {
@@ -44,7 +44,9 @@ export interface Drawn {
   /** Share of light that is lost at a full screen. */
   readonly windowDimming: number
   readonly warmUp: { readonly share: number; readonly seconds: number }
-  readonly tones: Readonly<Record<string, { readonly exponent: number; readonly white: Triple }>>
+  readonly tones: Readonly<
+    Record<string, { readonly exponent: number; readonly white: Triple; readonly lifted: boolean }>
+  >
   readonly presets: Readonly<Record<string, Triple>>
   readonly modes: Readonly<
     Record<string, { readonly white: Triple; readonly saturation: number; readonly exponent: number }>
@@ -64,6 +66,8 @@ export interface Drawn {
     /** How far control points lie off their labels, as a share of the signal. */
     readonly off: number
   }
+  /** Tone level by level: levels with a control, and what a click adds to the signal there, as a share of it. */
+  readonly levelTone: { readonly levels: readonly number[]; readonly perClick: number }
   readonly black: number
   readonly whiteLevel: number
   readonly colour: {
@@ -77,12 +81,17 @@ export interface Drawn {
   readonly meter: { readonly relative: number; readonly dark: number; readonly timeouts: number }
 }
 
+const FIVE = [0.2, 0.4, 0.6, 0.8, 1]
+const TEN = Array.from({ length: 10 }, (_, i) => (i + 1) / 10)
+
 /** Share of the displays on which one control is not what it says. */
 const QUIRKY = 0.15
 
 /** Draws a display. In: seed; the same seed gives the same display. */
 export const drawDisplay = (seed: number): Drawn => {
   const next = uniform(7919 * seed + 13)
+  // What came later is drawn apart, so that a display stays what it was.
+  const later = uniform(104_729 * seed + 29)
   const between = (a: number, b: number) => a + (b - a) * next()
   const whole = (a: number, b: number) => Math.floor(between(a, b + 1))
   const pick = <T>(list: readonly T[]): T => list[Math.floor(next() * list.length)]!
@@ -103,6 +112,9 @@ export const drawDisplay = (seed: number): Drawn => {
     4 + whole(0, 1),
   )
   const lie = chance(0.4) ? between(-0.2, 0.2) : 0
+  const withStandard = later() < 0.4
+  if (withStandard) toneNames.push('bt-1886')
+  const toneLevels = later() < 0.25 ? (later() < 0.5 ? FIVE : TEN) : []
   const modes = ['vivid', 'standard', 'cinema', 'user'].slice(0, whole(2, 4))
   const presets = ['cool', 'neutral', 'warm', 'warmer', 'native'].slice(0, whole(2, 5))
   const gamuts = chance(0.5) ? ['automatic', 'wide', ...(chance(0.4) ? ['boost'] : [])] : []
@@ -172,6 +184,13 @@ export const drawDisplay = (seed: number): Drawn => {
         ),
       ),
     ),
+    ...toneLevels.map((level) =>
+      number(
+        place(`tone-at-${Math.round(100 * level)}`, ['Menu', 'Expert', 'Tone'], 'level-tone'),
+        [-30, 30, 0],
+        { level, neutral: 0 },
+      ),
+    ),
     ...(colourKind === 'amounts'
       ? SIX.flatMap((colour) =>
           CHANNELS.map((channel) =>
@@ -200,7 +219,7 @@ export const drawDisplay = (seed: number): Drawn => {
   const movable = controls.filter((c) => c.role === 'gain' || c.role === 'level-white')
   return {
     seed,
-    family: `${count} levels, gains ${onlyDown ? 'only down' : gainKind}, colour ${colourKind}`,
+    family: `${count} levels, gains ${onlyDown ? 'only down' : gainKind}, colour ${colourKind}, ${toneLevels.length} of tone`,
     sheet: ControlSheet.parse({
       format: 'wexmar-control-sheet/2',
       maker: 'Population',
@@ -225,7 +244,9 @@ export const drawDisplay = (seed: number): Drawn => {
       toneNames.map((name) => [
         name,
         {
-          exponent: Number(name.slice(-2)) / 10 + lie,
+          exponent: name === 'bt-1886' ? 2.4 : Number(name.slice(-2)) / 10 + lie,
+          // The maker's own idea of the standard: with the contrast that its panel has.
+          lifted: name === 'bt-1886',
           white: chance(0.3) ? three(() => between(0.98, 1.02)) : ([1, 1, 1] as const),
         },
       ]),
@@ -255,6 +276,7 @@ export const drawDisplay = (seed: number): Drawn => {
       perClick: between(0.0008, 0.003),
       off: chance(0.5) ? between(-0.02, 0.02) : 0,
     },
+    levelTone: { levels: toneLevels, perClick: 0.001 + 0.003 * later() },
     black: between(0.0003, 0.001),
     whiteLevel: between(0.001, 0.004),
     colour: { kind: colourKind, perClick: between(0.002, 0.006), crosstalk: between(0, 0.2) },
@@ -266,7 +288,10 @@ export const drawDisplay = (seed: number): Drawn => {
     ),
     quirk:
       movable.length && chance(QUIRKY)
-        ? { control: pick(movable).key, kind: pick<Quirk>(['dead', 'backwards', 'stops-half-way']) }
+        ? {
+            control: pick(movable).key,
+            kind: later() < 0.25 ? 'couples' : pick<Quirk>(['dead', 'backwards', 'stops-half-way']),
+          }
         : null,
     meter: {
       relative: between(0.001, 0.005),

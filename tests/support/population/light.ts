@@ -27,6 +27,8 @@ const realState = ({ sheet, quirk }: Drawn, state: State): State => {
   const neutral = Number(control.neutral ?? control.default)
   const clicks = Number(state[control.key]) - neutral
   const reach = (control.range.max - control.range.min) / 8
+  // One that couples does its own work, and some of it to the other channel.
+  if (quirk!.kind === 'couples') return { ...state, ...coupledTo(sheet, control, clicks, state) }
   const real =
     quirk!.kind === 'dead'
       ? 0
@@ -34,6 +36,16 @@ const realState = ({ sheet, quirk }: Drawn, state: State): State => {
         ? -clicks
         : Math.sign(clicks) * Math.min(Math.abs(clicks), reach)
   return { ...state, [control.key]: neutral + real }
+}
+
+const COUPLED = 0.3
+/** What clicks of red or blue do to the other one of the same page, as if it had been moved. */
+const coupledTo = (sheet: Drawn['sheet'], control: NumberControl, clicks: number, state: State): State => {
+  const other = control.channel === 'red' ? 'blue' : 'red'
+  const twin = sheet.controls.find(
+    (c) => c.role === control.role && 'level' in c && c.level === control.level && c.channel === other,
+  )
+  return twin ? { [twin.key]: Number(state[twin.key]) + COUPLED * clicks } : {}
 }
 
 /** Weight of a level-by-level control at a distance from its control point, in steps to the neighbour. */
@@ -54,7 +66,7 @@ export const lightOf = (d: Drawn, shown: State, signal: RGB, window = 0.1): XYZ 
   const { sheet } = d
   const number = (key: string, otherwise = 0) => (state[key] === undefined ? otherwise : Number(state[key]))
   const mode = d.modes[String(state.mode)]!
-  const tone = d.tones[String(state.tone)] ?? { exponent: 2.2, white: [1, 1, 1] as const }
+  const tone = d.tones[String(state.tone)] ?? { exponent: 2.2, white: [1, 1, 1] as const, lifted: false }
   const decode = tone.exponent * mode.exponent
   const contrast = sheet.controls.find((c) => c.key === 'contrast')
   const white = contrast ? (number('contrast') - Number(contrast.default)) * d.whiteLevel : 0
@@ -63,7 +75,10 @@ export const lightOf = (d: Drawn, shown: State, signal: RGB, window = 0.1): XYZ 
 
   // Level by level before the tone curve acts on the signal, after it on the drive.
   const early = d.levels.beforeTone ? levelled(d, state, atInput) : atInput
-  const linear = early.map((s) => Math.max(0, s) ** decode) as Three
+  const lift = tone.lifted ? liftOf(d, decode) : 0
+  const linear = toned(d, state, early).map(
+    (s) => (Math.max(0, s + lift) ** decode - lift ** decode) / ((1 + lift) ** decode - lift ** decode),
+  ) as Three
   const gamut = d.gamuts[String(state.gamut)]
   const fitted =
     gamut && !gamut.fitted
@@ -119,6 +134,25 @@ const gainOf = (d: Drawn, own: { clicks: number; control: NumberControl } | unde
   }
   return 1 + perClick * clicks
 }
+
+/** Signal by which a display lifts its curve that was made for BT.1886: b of its annex 1, for the contrast that its panel has. */
+const liftOf = ({ contrast }: Drawn, exponent: number): number => {
+  const root = contrast ** (-1 / exponent)
+  return root / (1 - root)
+}
+
+/** Tone level by level: all channels alike, straight lines between the levels. */
+const toned = ({ levelTone: { levels, perClick } }: Drawn, state: State, signal: Three): Three =>
+  signal.map((s) => {
+    const i = levels.findIndex((l) => l >= s)
+    const clicks = (level: number | undefined) =>
+      level === undefined ? 0 : Number(state[`tone-at-${Math.round(100 * level)}`] ?? 0)
+    const above = i < 0 ? levels.at(-1) : levels[i]
+    if (above === undefined) return s
+    const below = i > 0 ? levels[i - 1]! : 0
+    const share = above === below ? 1 : Math.min(1, (s - below) / (above - below))
+    return s * (1 + perClick * ((1 - share) * clicks(i > 0 ? below : undefined) + share * clicks(above)))
+  }) as Three
 
 /** Level-by-level white on three channels. */
 const levelled = (d: Drawn, state: State, drives: Three): Three => {
