@@ -29,6 +29,8 @@ export interface GreyAim {
   readonly levels: ReadonlyArray<{ readonly at: number; readonly weight: number; readonly tone?: number }>
   /** Tone counts as well, with this weight against chromatic error; 0 for white alone. */
   readonly toneWeight: number
+  /** Colour is judged at the luminance that the tone asks for: where clicks move light as well, no level is made dark to hide its colour. */
+  readonly atTarget?: boolean
   readonly curve: Curve
   /** Luminance of black against white. */
   readonly black: number
@@ -51,10 +53,14 @@ const errorAt = (
   const xyz = lightOfDrives(model, level, drives, aim.light)
   const top = Math.max(1e-9, white[1])
   const [x, y] = aim.target
-  const lab = xyzToLab(xyz, [(x / y) * top, top, ((1 - x - y) / y) * top])
-  const chroma = deltaE2000([lab[0], 0, 0], lab)
-  if (aim.toneWeight === 0) return chroma
+  const paper: XYZ = [(x / y) * top, top, ((1 - x - y) / y) * top]
+  const lab = xyzToLab(xyz, paper)
+  const colourOf = ([L, a, b]: readonly [number, number, number]) => deltaE2000([L, 0, 0], [L, a, b])
+  if (aim.toneWeight === 0 && !aim.atTarget) return colourOf(lab)
   const wanted = aim.curve.luminanceOf(level, { white: top, black: aim.black * top })
+  const scale = aim.atTarget ? wanted / Math.max(1e-9, xyz[1]) : 1
+  const chroma = colourOf(aim.atTarget ? xyzToLab([scale * xyz[0], wanted, scale * xyz[2]], paper) : lab)
+  if (aim.toneWeight === 0) return chroma
   const lightness = xyzToLab([0, Math.max(0, wanted), 0], [1, top, 1])[0]
   return chroma + aim.toneWeight * toneShare * deltaE2000([lightness, 0, 0], [lab[0], 0, 0])
 }

@@ -184,13 +184,14 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   ]
   const aim: GreyAim = {
     ...aimOf(context, model, readable, toneOff ? TONE_WEIGHT : 0),
+    atTarget: toneOff,
     levels: readable.map((l) => ({
       at: model.levels.indexOf(l),
       weight: l < 0.03 ? 0.1 : l < LEVEL_WHITE_DARK ? 0.25 : l < 0.09 ? 0.6 : 1,
       tone: toneShareAt(l),
     })),
   }
-  const chroma = { ...aim, toneWeight: 0 }
+  const chroma = { ...aim, toneWeight: 0, atTarget: false }
   // The first move goes no further than what is known of a click allows.
   const known = model.levelShape.seen || hasPriors
   const moving = { aim, now, levels, mean, ranOut, from, known }
@@ -231,7 +232,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   ) {
     const features = new Set(controls.map((c) => featureOf(model, c.key)))
     const better = adjustments.length
-      ? bestVisited(model, { ...aim, toneWeight: 0 }, now, features, KNOWN_BY, BETTER_BEFORE)
+      ? bestVisited(model, aim, now, features, KNOWN_BY, BETTER_BEFORE)
       : undefined
     if (better) return { plan: goBack(context, 'level-white', model, aim, controls, better.amounts), levels }
     const end = controls.find((c) => {
