@@ -106,8 +106,12 @@ test('fifty kills of runner, web, bench and database: no reading that was shown 
       expect(task.outcome).toBe('done')
     }
   } catch (error) {
-    // What the supervisor said is the first thing that whoever mends this wants to know.
+    // What the supervisor and the processes said is the first thing that whoever mends this wants to know.
     console.error(demo.output().slice(-4_000))
+    for (const log of ['web', 'runner', 'database'])
+      console.error(`${log}: ${readFileSync(`${demo.data}/log/${log}.log`, 'utf8').slice(-3_000)}`)
+    console.error(`health: ${await answerOf(`${demo.address}/api/health`)}`)
+    console.error(`events: ${await answerOf(page.url().replace('/sessions/', '/api/sessions/') + '/events')}`)
     throw error
   } finally {
     for (const stray of strays) stray.kill('SIGKILL')
@@ -115,6 +119,19 @@ test('fifty kills of runner, web, bench and database: no reading that was shown 
     removeScratch(env)
   }
 })
+
+/** The first that comes of an answer within a few seconds, or why nothing does. */
+const answerOf = async (address: string): Promise<string> => {
+  try {
+    const response = await fetch(address, { signal: AbortSignal.timeout(8_000) })
+    const first = await response.body?.getReader().read()
+    return `${response.status} ${Buffer.from(first?.value ?? [])
+      .toString('utf8')
+      .slice(0, 300)}`
+  } catch (error) {
+    return (error as Error).message
+  }
+}
 
 /** Another runner beside the first, with its environment. */
 const secondRunner = (pid: number | undefined): ChildProcess => {

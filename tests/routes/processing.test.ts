@@ -184,6 +184,18 @@ describe('the list for watching', () => {
     const elsewhere = latencies.map((l) => ({ ...l, mode: 'duel' }))
     const rule = watched({ ...game, latencies: elsewhere }, 'latency')?.rule
     expect(rule === undefined || rule === 'on: it shortens the delay').toBe(true)
+    // A sheet that does not say which value is off, and no delay of this mode: nothing is guessed, and that is said.
+    const sheet = {
+      ...facts.sheet,
+      controls: facts.sheet.controls.map((c) => (c.key === latency.key ? { ...c, neutral: undefined } : c)),
+    }
+    const unknown = planRoute({ ...game, sheet, latencies: elsewhere })
+    expect(unknown.processing!.watch.some((w) => w.control.role === 'latency')).toBe(false)
+    expect(unknown.limits.map((l) => l.sentence).join(' ')).toMatch(/does not say which of its values is off/)
+    const said = planRoute({ ...game, latencies })
+      .limits.map((l) => l.sentence)
+      .join(' ')
+    expect(said).not.toMatch(/does not say which/)
   })
 })
 

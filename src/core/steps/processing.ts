@@ -67,6 +67,11 @@ const watchValues = (
   if (roomOf(facts.viewingCase) === 'game' && byRole.latency) {
     const fast = fastestSetting(context)
     if (fast) values.push({ control: byRole.latency, value: fast.value, rule: fast.rule })
+    else
+      limits.push({
+        step: 'processing',
+        sentence: `${quoted(byRole.latency)} stays at ${shown(byRole.latency, facts.state[byRole.latency.key] ?? byRole.latency.default)}: ${context.movable(byRole.latency) ? 'the sheet does not say which of its values is off, and the delay was measured with one of them only' : 'it cannot be set here'}. Measure the delay with each, or name its neutral value in the sheet.`,
+      })
   }
   return { values, limits }
 }
