@@ -111,7 +111,8 @@ test('fifty kills of runner, web, bench and database: no reading that was shown 
     for (const log of ['web', 'runner', 'database'])
       console.error(`${log}: ${readFileSync(`${demo.data}/log/${log}.log`, 'utf8').slice(-3_000)}`)
     console.error(`health: ${await answerOf(`${demo.address}/api/health`)}`)
-    console.error(`events: ${await answerOf(page.url().replace('/sessions/', '/api/sessions/') + '/events')}`)
+    const session = page.url().split('/').pop()
+    console.error(`events: ${await answerOf(`${demo.address}/api/sessions/${session}/events`)}`)
     throw error
   } finally {
     for (const stray of strays) stray.kill('SIGKILL')

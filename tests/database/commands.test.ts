@@ -108,6 +108,23 @@ describe('commands', () => {
   })
 })
 
+describe('an answer to what the route asks', () => {
+  it('is kept in the place of an earlier one, and refused where there is no such answer', async () => {
+    const { id } = (await db.sessions.findOne())!
+    const decide = (answer: string) => carryOut(ctx, id, { type: 'decide', question: 'depth', answer })
+    expect((await decide('five')).ok).toBe(true)
+    expect((await decide('all')).ok).toBe(true)
+    expect((await db.sessions.findByPk(id))!.accepted).toEqual(['depth=all'])
+    expect(await decide('deeper')).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/no such answer/),
+    })
+    expect(
+      PageCommand.safeParse({ type: 'decide', question: 'colour', answer: 'x', revision: 1 }).success,
+    ).toBe(false)
+  })
+})
+
 describe('a bench that hangs', () => {
   it('keeps neither pages nor commands nor health waiting', async () => {
     const { createServer } = await import('node:http')

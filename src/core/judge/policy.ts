@@ -62,7 +62,10 @@ export const withDefaults = (kept: Policy): Policy => ({
 export const POLICY_QUESTIONS = {
   green: {
     question: 'Green in white balance',
-    answers: { never: 'never touched', free: 'free, where it helps' },
+    answers: {
+      never: 'left alone, but for tone at single levels and where nothing else mends white',
+      free: 'free, where it helps',
+    },
   },
   levelWhite: {
     question: 'Multi-point white balance',

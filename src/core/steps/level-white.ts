@@ -125,8 +125,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
             control: control.key,
             step: 'level-white',
             value: facts.state[control.key]!,
-            rule:
-              policy === 'every' ? 'every level corrected' : 'levels above the visible threshold corrected',
+            rule: ruleOf(control, policy, facts.policy.green === 'free'),
             readingIds,
           }),
         ),
@@ -292,6 +291,18 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     ),
   }
   return { plan: open({ kind: 'adjust', adjustment }), levels }
+}
+
+/** Why a value of a single level was set, for the guide. */
+const ruleOf = (
+  { role, channel }: NumberControl,
+  policy: keyof typeof LEVEL_WHITE_FROM,
+  greenFree: boolean,
+): string => {
+  if (role === 'level-tone') return 'luminance of this level brought to the target tone'
+  if (channel === 'green' && !greenFree)
+    return 'moved with red and blue, for the luminance of this level: white balance leaves green alone'
+  return policy === 'every' ? 'every level corrected' : 'levels above the visible threshold corrected'
 }
 
 /** What a move of single levels is made from. */

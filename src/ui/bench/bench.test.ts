@@ -152,6 +152,30 @@ describe('the keys', () => {
     expect(marks('a', '2')).toEqual({ kind: 'event', event: { type: 'mark', mode: 'b' } })
     expect(marks('b', ' ')).toEqual({ kind: 'command', command: { type: 'choose-mode', mode: 'b' } })
   })
+  it('choose how far multi-point white balance goes, from the proposed depth', () => {
+    const cost = { values: 0, clicks: 0 }
+    const options = (['two-point', 'five', 'all'] as const).map((depth) => ({ depth, error: 1, cost }))
+    const at = view({ next: next({ kind: 'choose-depth', options, proposed: 'five', worth: 0.05 }) })
+    const deed = (key: string, depth?: 'two-point' | 'five' | 'all') =>
+      byKey(keyTable(at, page({ depth })), key)?.deed
+    const takes = (answer: string) => ({
+      kind: 'command',
+      command: { type: 'decide', question: 'depth', answer },
+    })
+    expect(deed(' ')).toEqual(takes('five'))
+    expect(deed(' ', 'two-point')).toEqual(takes('two-point'))
+    expect(deed('3')).toEqual({ kind: 'event', event: { type: 'mark-depth', depth: 'all' } })
+    expect(deed('arrowup', 'two-point')).toEqual({
+      kind: 'event',
+      event: { type: 'mark-depth', depth: 'all' },
+    })
+  })
+  it('lower green or leave it, where only green would mend white', () => {
+    const at = view({ next: next({ kind: 'choose-green', without: 9, with: 1, light: 0.1, policy: 'P' }) })
+    const answers = (key: string) => byKey(keyTable(at, page()), key)?.deed
+    expect(answers(' ')).toMatchObject({ command: { type: 'decide', question: 'green', answer: 'lower' } })
+    expect(answers('n')).toMatchObject({ command: { type: 'decide', question: 'green', answer: 'leave' } })
+  })
   it('step a value that eyes judge, held at its ends and without digits that the menu does not have', () => {
     const control = { kind: 'number', value: 0.2, min: 0, max: 0.3, step: 0.1 } as unknown as ControlView
     const look = { question: 'edge', begin: null, control, answers: [] }
