@@ -1,7 +1,7 @@
 import type { NumberControl, State } from '#core/display'
 import { toldApart } from '#core/judge'
 import { greyLevel, readingSigma } from '#core/measure'
-import { placeOf, reachOf } from '#core/model'
+import { placeOf, quoted, reachOf } from '#core/model'
 import { type Target, targetOn } from '#core/target'
 import type { RouteContext } from './context'
 import { differsIn, keyOf, patchesOf, type RouteReading } from './facts'
@@ -30,6 +30,7 @@ import {
   OFFSET_OWN,
   SHIFT_PROBED,
   SHIFT_SEEN,
+  STAYS_DARK,
   TRUST,
 } from './tuning'
 
@@ -207,7 +208,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const finish = (limits: Limit[] = []): StepPlan =>
     done(said, {
       findings: { blackLevel: withLeft(context, control, verdict) },
-      limits,
+      limits: limits.length ? limits : darkLimits(context, control, verdict),
       derived: control
         ? [
             {
@@ -303,6 +304,28 @@ const raiseLeft = ({ offset, value }: BlackLevelVerdict, tried: readonly Tried[]
   const here = tried.find((v) => v.value === value)
   const room = first && here ? first.room - (here === first ? 0 : shiftBetween(first, here)) : 0
   return Math.min(-offset, Math.max(0, room))
+}
+
+/** Where shades near black stay later than the target asks, and nothing brings them: why. */
+const darkLimits = (
+  context: RouteContext,
+  control: NumberControl | undefined,
+  { offset }: BlackLevelVerdict,
+): Limit[] => {
+  const { byRole, movable } = context
+  const byLevel = [...byRole.levelTone, ...byRole.levelWhite].some(
+    (l) => l.level < 0.15 && movable(l.control),
+  )
+  if (-offset < STAYS_DARK || byLevel) return []
+  const why = movable(control)
+    ? `more of ${quoted(control!)} would make black itself lighter`
+    : 'nothing on this display raises them without black'
+  return [
+    {
+      step: 'black-level',
+      sentence: `Shades near black stay darker than the target asks: ${why}.`,
+    },
+  ]
 }
 
 const withLeft = (

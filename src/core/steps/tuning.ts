@@ -11,6 +11,8 @@ export const SHIFT_SEEN = 0.0013
 export const SHIFT_PROBED = 0.008
 /** Signal that an earlier case may have left, where raising it further would have been a click or two. */
 export const KNOWN_RIGHT = 0.01
+/** Signal by which shades near black may come too late without being spoken of: a quarter of the light at 4 %. */
+export const STAYS_DARK = 0.005
 /** Share of light above black that counts as none. */
 export const NO_LIGHT = 1e-7
 
