@@ -225,6 +225,7 @@ export const levelShapeOf = (
   if (observed.length < 3) return shapeOf(usual, expected, false)
 
   const places = (form: Form) => placesUnder(form, driven)
+  const parts = partsOf(observed)
   const fitOf = (form: Form) => strengthsOf(observed, form, expected, places(form))
   const hasTone = observed.some((o) => o.parts.some((part) => PAGES[part.page] === 'tone'))
   const scoreOf = (form: Form): number => {
@@ -237,7 +238,10 @@ export const levelShapeOf = (
       penalty += ((form[p] - usual[p]) / held) ** 2 / 2
     }
     // While the form is searched for, all channels have one strength.
-    return penalty + (hasTone ? fitOf(form).misfit : commonMisfit(observed, form, expected[1]!, places(form)))
+    return (
+      penalty +
+      (hasTone ? fitOf(form).misfit : commonMisfit(observed, parts, form, expected[1]!, places(form)))
+    )
   }
   // From three places a first step; the best of them goes on.
   const begun = [1, 0.92, 1.08].map((scale) => descend({ ...usual, scale }, scoreOf, [1], 1))
@@ -288,22 +292,56 @@ const placesUnder = (form: Form, driven: Driven): Places => {
   }
 }
 
+/** What single clicks had to do with changes, one after the other, as the search for a form goes through them. */
+interface Parts {
+  /** Of each change, where its parts begin; and where the last one's end. */
+  readonly from: Int32Array
+  readonly page: Uint8Array
+  readonly own: Float64Array
+  /** Steps to the neighbours below and above; 0 where there is none. */
+  readonly down: Float64Array
+  readonly up: Float64Array
+  readonly clicks: Float64Array
+}
+
+const partsOf = (observed: readonly Observed[]): Parts => {
+  const all = observed.flatMap(({ parts }) => parts)
+  const from = new Int32Array(observed.length + 1)
+  for (const [i, { parts }] of observed.entries()) from[i + 1] = from[i]! + parts.length
+  return {
+    from,
+    page: Uint8Array.from(all, (part) => part.page),
+    own: Float64Array.from(all, (part) => part.own),
+    down: Float64Array.from(all, ({ own, below }) => Math.max(0, own - below)),
+    up: Float64Array.from(all, ({ own, above }) => (above === undefined ? 0 : Math.max(0, above - own))),
+    clicks: Float64Array.from(all, (part) => part.clicks),
+  }
+}
+
 /** How badly changes fit a form where all channels have the strength that fits best. */
 const commonMisfit = (
   observed: readonly Observed[],
+  { from, page, own: place, down, up, clicks }: Parts,
   form: Form,
   expected: Strength,
   placesOf: Places,
 ): number => {
   const n = observed.length
   const own = new Float64Array(n)
+  const { width, round, growth } = form
   for (let i = 0; i < n; i++) {
-    const { level, parts } = observed[i]!
+    const { level } = observed[i]!
     const at = placesOf(level)
     let sum = 0
-    for (const { page, own: place, below, above, clicks } of parts)
-      sum += clicks * weightAt(form, at[page]!, place, below, above)
-    own[i] = sum * level ** form.growth
+    for (let k = from[i]!; k < from[i + 1]!; k++) {
+      // As `weightAt`.
+      const away = at[page[k]!]! - place[k]!
+      const spacing = away <= 0 ? down[k]! : up[k]!
+      const steps = spacing > 0 ? Math.abs(away) / (spacing * width) : 0
+      if (steps < 1)
+        sum += clicks[k]! * ((1 - round) * (1 - steps) + round * (0.5 + 0.5 * Math.cos(Math.PI * steps)))
+    }
+    own[i] = sum * level ** growth
   }
   const common = commonStrength(own, observed, expected)
   let misfit = ((common - expected.mean) / expected.sigma) ** 2 / 2
