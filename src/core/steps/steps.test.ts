@@ -205,13 +205,29 @@ describe('gamma', () => {
       ...control,
       choices: labels.map((label, i) => ({ value: `v${i}`, label })),
     })
-    const named = namedExponents(labelled('Gamma 2.2', 'BT.1886', '-2') as typeof control, [
+    const named = namedExponents(labelled('Gamma 2.2', '2.4 film', '-2') as typeof control, [
       { value: 'v0', exponent: 2.25 },
     ])
     expect([...named!]).toEqual([
       ['v0', 2.2],
       ['v1', 2.4],
     ])
+  })
+  it('is looked for first where the menu names the target itself, and no other is measured where that is right', () => {
+    const { sheet, targets } = plainFacts()
+    const names = { g18: 'Light', g22: 'Gamma 2.2', g24: 'BT.1886', g26: 'Gamma 2.6' }
+    const named = {
+      ...sheet,
+      controls: sheet.controls.map((c) =>
+        c.key === 'curve' && c.kind === 'choice'
+          ? { ...c, choices: c.choices.map((o) => ({ ...o, label: names[o.value as 'g18'] })) }
+          : c,
+      ),
+    }
+    const known = { sheet: named, targets: { ...targets, tone: 'bt1886' as const } }
+    const change = (plan: ReturnType<typeof planOf>) => adjustment(plan.next)?.changes[0]
+    expect(change(planOf(tone, known))).toMatchObject({ control: 'curve', to: 'g24' })
+    expect(change(planOf(tone, { ...known, targets: { ...targets, tone: 2.6 } }))?.to).not.toBe('g24')
   })
   it('is stated as it is where the display has no control for it', () => {
     const refused = { curve: 'The menu does not take it.' }

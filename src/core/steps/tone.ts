@@ -237,7 +237,8 @@ const planTone = (context: StepContext): { plan: StepPlan; options: readonly Ton
 
   const guessed = guessOptions(context, control, options)
   const candidates = [...options, ...guessed]
-  const best = candidates.reduce((a, b) => (b.off < a.off - 1e-9 ? b : a))
+  // What is only guessed has to promise something to be measured.
+  const best = candidates.reduce((a, b) => (b.off < a.off - (b.measured ? 1e-9 : TONE_WORTH) ? b : a))
   const unknown = valuesToMeasure(control, measured, guessed, best)
   if (unknown !== undefined)
     return {
@@ -290,9 +291,11 @@ const keptCurve = ({ facts }: RouteContext, control: Control, options: readonly 
   },
 ]
 
-/** The exponent that a choice is named after: “2.2”, “Gamma 22”, “BT.1886”. */
+/** Whether a choice is named after ITU-R BT.1886. */
+const isStandard = (name: string): boolean => /1886/.test(name)
+
+/** The exponent that a choice is named after: “2.2”, “Gamma 22”. */
 const exponentIn = (name: string): number | undefined => {
-  if (/1886/.test(name)) return 2.4
   const found = /(?:^|[^\d.,])([12])[.,](\d{1,2})(?!\d)/.exec(name)
   if (found) return Number(`${found[1]}.${found[2]}`)
   const whole = /(?:^|[^\d.,])(1[6-9]|2[0-9])(?![\d.,])/.exec(name)
@@ -310,6 +313,8 @@ export const namedExponents = (
   if (control.kind !== 'choice') return undefined
   const named = new Map(
     control.choices.flatMap((c): Array<[ControlValue, number]> => {
+      // The standard is no power law: its neighbours tell nothing of it.
+      if (isStandard(c.label) || isStandard(c.value)) return []
       const exponent = exponentIn(c.label) ?? exponentIn(c.value)
       return exponent === undefined ? [] : [[c.value, exponent]]
     }),
@@ -330,11 +335,16 @@ const guessOptions = (
   const from = options[0]
   if (!from) return []
   const named = namedExponents(control, options)
+  // A choice that is named after the target is the first to look at.
+  const standard = (v: ControlValue): boolean =>
+    facts.targets.tone === 'bt1886' && (isStandard(shown(control, v)) || isStandard(String(v)))
   const sources = [
     (v: ControlValue) => priors.find((l) => l.choice === String(v))?.mean[0],
     (v: ControlValue) => named?.get(v),
   ]
   const wanted = wantedExponent(context)
+  // The shape by which a curve differs from the target stays, whatever its exponent.
+  const shape = Math.max(0, from.off ** 2 - (from.exponent - wanted) ** 2)
   const values: ControlValue[] =
     control.kind === 'choice' ? control.choices.map((c) => c.value) : numericValues(control)
   return values.flatMap((value): ToneOption[] => {
@@ -345,11 +355,13 @@ const guessOptions = (
       return own === undefined || base === undefined ? [] : [own - base]
     })[0]
     const exponent =
-      apart !== undefined
-        ? from.exponent + apart
-        : control.kind === 'number'
-          ? between(control, options, value)
-          : undefined
+      standard(value) && apart === undefined
+        ? wanted
+        : apart !== undefined
+          ? from.exponent + apart
+          : control.kind === 'number'
+            ? between(control, options, value)
+            : undefined
     return exponent === undefined
       ? []
       : [
@@ -357,7 +369,9 @@ const guessOptions = (
             value,
             label: shown(control, value),
             exponent,
-            off: Math.abs(exponent - wanted),
+            off: standard(value)
+              ? Math.abs(exponent - wanted)
+              : Math.hypot(exponent - wanted, Math.sqrt(shape)),
             measured: false,
             readingIds: [],
           },
