@@ -41,6 +41,14 @@ const begin = async (unit: number, choose: () => Promise<unknown>): Promise<stri
   await page.locator('[data-ready]').waitFor()
   return page.url().split('/').pop() ?? ''
 }
+/** Hands the display of the session to a person, or back to the bench. */
+const setBy = async (who: 'hand' | 'bench') => {
+  await page.keyboard.press('d')
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Settings are made by').selectOption(who)
+  await dialog.locator('button[type="submit"]').click()
+  await dialog.waitFor({ state: 'hidden' })
+}
 const caseOf = (value: string) => page.getByLabel('Viewing case', { exact: true }).selectOption(value)
 const modeOf = (label: string) => page.getByLabel('Picture mode to calibrate').selectOption({ label })
 
@@ -84,6 +92,12 @@ try {
   await shoot(page, 'bench-next-move')
   await goUntil(/values/)
   await shoot(page, 'bench-by-level')
+  // The same where a person sets the display: then it is asked how far to go.
+  await setBy('hand')
+  await page.getByRole('heading', { name: /How far/ }).waitFor()
+  await shoot(page, 'bench-depth')
+  await setBy('bench')
+  await page.getByRole('heading', { name: /values/ }).waitFor()
   await goUntil(/Picture size/)
   await page.goto(`${demo.address}/patterns/rings?session=${session}`)
   await shoot(page, 'pattern')
