@@ -267,6 +267,24 @@ describe('drift within a sweep', () => {
     expect(Math.abs(second!.luminance)).toBeLessThan(0.03)
     expect(second!.seconds).toBeLessThan(30)
   })
+  it('is not waited for where light goes up and down by itself, which is said', async () => {
+    const wavering = (port: BenchPort): BenchPort => ({
+      ...port,
+      read: async (wish) => {
+        const answer = await port.read(wish)
+        if (!answer.ok || !Array.isArray(answer.value.xyz)) return answer
+        const share = 0.9 + 0.06 * Math.sin(answer.value.clock / 40)
+        const xyz = (answer.value.xyz as number[]).map((v) => v * share)
+        return { ok: true, value: { ...answer.value, xyz } }
+      },
+    })
+    const { log, go } = await begin(sweepTasks(LONG, ALL_BENCH), wavering)
+    expect(await go()).toBe('done')
+    expect(log.notes.join(' ')).toMatch(/goes up and down by itself, by \d\d %/)
+    const settling = log.kept.filter((m) => m.kind === 'settle')
+    // One and a half turns of the sine, and not an hour.
+    expect(settling.at(-1)!.clock - settling[0]!.clock).toBeLessThan(600)
+  })
   it('is only said where it comes a second time', async () => {
     const { log, go } = await begin(sweepTasks(LONG, ALL_BENCH), drifting([2, 15], [21, 34]))
     expect(await go()).toBe('done')

@@ -16,6 +16,7 @@ import {
   type ReadingFault,
   SETTLE,
   USUAL_WARM_UP,
+  waversBy,
 } from '#core/measure'
 import { type Ask, type Task, tasksAfterDrift } from '#core/plan'
 import type { Shown } from '#core/protocol'
@@ -186,6 +187,7 @@ const signalPage = async (run: Execution, shown: Shown) => {
 const settle = async (run: Execution, task: Task, patch: Patch, shown: Put): Promise<Outcome> => {
   const { bench, store, description } = run
   const warm = (description?.displayOnFor ?? 0) > USUAL_WARM_UP
+  const scatter = (description?.meter?.precision ?? ASSUMED_PRECISION).relative
   const readings: ControlReading[] = []
   let bad = 0
   while (store.here()) {
@@ -203,8 +205,13 @@ const settle = async (run: Execution, task: Task, patch: Patch, shown: Put): Pro
     const waited = taken.clock - readings[0]!.clock
     const onFor = onForAt(run, taken.clock) ?? undefined
     const settled = hasSettled(readings, onFor)
-    if (settled || waited > SETTLE.longest) {
-      if (!settled) await store.note('The display had not settled after an hour; the run went on.')
+    const swing = settled ? undefined : waversBy(readings, scatter)
+    if (settled || swing !== undefined || waited > SETTLE.longest) {
+      if (swing !== undefined)
+        await store.note(
+          `The light of the display goes up and down by itself, by ${(100 * swing).toFixed(0)} %, so that it never settles: look for an ambient light sensor, automatic dimming or power saving that is on. The run went on.`,
+        )
+      else if (!settled) await store.note('The display had not settled after an hour; the run went on.')
       await store.waiting(undefined)
       return (await store.finish(task)) ? 'done' : 'left'
     }

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { deltaUv, type XYZ, xyzToUv } from '#core/colorimetry'
-import { DRIFT_LIMIT, STILL, TREND, USUAL_WARM_UP } from './tuning'
+import { DRIFT_LIMIT, STILL, TREND, USUAL_WARM_UP, WAVERS } from './tuning'
 
 /** A reading of the control patch, in one state of the display. */
 export interface ControlReading {
@@ -70,6 +70,33 @@ export const hasSettled = (readings: readonly ControlReading[], onFor: number | 
     )
   })
   return still || isLevel(readings.slice(-TREND.most))
+}
+
+/**
+ * Whether light goes up and down by itself, as under a sensor of the room or a picture that dims: no waiting ends that, while warming up turns
+ * once at most. In: readings of one patch, oldest first; relative scatter of a reading. Out: the whole swing, a share of the light; undefined where
+ * it did not turn twice.
+ */
+export const waversBy = (readings: readonly ControlReading[], scatter: number): number | undefined => {
+  const light = readings.map((r) => r.xyz[1])
+  const [first] = light
+  if (first === undefined || !(first > 0)) return undefined
+  const least = Math.max(DRIFT_LIMIT.luminance, WAVERS * scatter)
+  let [extreme, direction, turns] = [first, 0, 0]
+  for (const y of light) {
+    const turned =
+      direction !== 1 && y > extreme * (1 + least)
+        ? 1
+        : direction !== -1 && y < extreme * (1 - least)
+          ? -1
+          : 0
+    if (turned !== 0) {
+      if (direction !== 0) turns++
+      direction = turned
+      extreme = y
+    } else if (direction === 1 ? y > extreme : direction === -1 && y < extreme) extreme = y
+  }
+  return turns >= 2 ? (Math.max(...light) - Math.min(...light)) / first : undefined
 }
 
 /** Whether readings show no trend that would spoil a sweep, for all that their scatter leaves open. */

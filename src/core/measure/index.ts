@@ -13,6 +13,7 @@ export {
   driftBetween,
   driftsTooMuch,
   hasSettled,
+  waversBy,
 } from './drift'
 export {
   isUsable,

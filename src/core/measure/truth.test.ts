@@ -25,8 +25,9 @@ import {
   sweepOf,
   sweepSeconds,
   WHOLE_MODE,
+  waversBy,
 } from '#core/measure'
-import { emit, LANTERN, METER, makeMeter, makeUnit, meterSees, SORREL } from '#core/simulation'
+import { emit, LANTERN, METER, makeMeter, makeUnit, meterSees, normal, SORREL } from '#core/simulation'
 
 const precision = METER.precision
 
@@ -120,6 +121,36 @@ describe('drift', () => {
     expect(hasSettled(looks(0), undefined)).toBe(true)
     expect(hasSettled(looks(0.004), undefined)).toBe(false)
     expect(hasSettled(looks(0).slice(0, 4), undefined)).toBe(false)
+  })
+  it('is not waited for where light goes up and down by itself, and only there', () => {
+    const looks = (light: (second: number) => number) =>
+      Array.from({ length: 24 }, (_, i) => {
+        const Y = light(20 * i)
+        return { xyz: [0.95 * Y, Y, 1.09 * Y] as unknown as XYZ, clock: 20 * i }
+      })
+    const sensor = looks((s) => 280 * (1 + 0.07 * Math.sin(s / 40)))
+    expect(waversBy(sensor, 0.002)).toBeCloseTo(0.14, 1)
+    expect(waversBy(sensor.slice(0, 5), 0.002)).toBeUndefined()
+    // Warming up, also where it goes too far once; and the scatter of a poor meter.
+    expect(
+      waversBy(
+        looks((s) => 280 * (1 - 0.06 * Math.exp(-s / 120))),
+        0.002,
+      ),
+    ).toBeUndefined()
+    expect(
+      waversBy(
+        looks((s) => 280 * (1 + 0.05 * Math.exp(-s / 200) - 0.09 * Math.exp(-s / 60))),
+        0.002,
+      ),
+    ).toBeUndefined()
+    const scatter = normal(7)
+    expect(
+      waversBy(
+        looks(() => 280 * (1 + 0.005 * scatter())),
+        0.005,
+      ),
+    ).toBeUndefined()
   })
   it('keeps a projector waiting that the clock alone would let pass', () => {
     const looks = (from: number) => [0, 30, 60, 90].map((s) => white(from + s))

@@ -39,6 +39,9 @@ export const SETTLE = { cold: 30, warm: 20, longest: 60 * 60 } as const
 /** Drift under which a display counts as settled, per look. */
 export const STILL = { luminance: 0.0012, chromaticity: 0.0003 } as const
 
+/** Standard deviations of a reading that light has to go up or down by, to count as wavering. */
+export const WAVERS = 6
+
 /** Readings from which on a trend is told, the newest that count, and bench seconds of a sweep that it must not spoil. */
 export const TREND = { least: 6, most: 16, span: 120 } as const
 

@@ -16,6 +16,7 @@ import { prepare } from './prepare'
 import { believedPage, signal } from './signal'
 import type { Next, Step } from './step'
 import { namedExponents, tone } from './tone'
+import { verify } from './verify'
 import { white } from './white'
 import { whiteLevel } from './white-level'
 
@@ -269,6 +270,20 @@ describe('the black level', () => {
     const lower = to(read(65, 'bt1886'))
     expect(lower).toBeLessThan(60)
     expect(to(read(lower, 'bt1886', [65])) || lower).toBeLessThan(60)
+  })
+})
+
+describe('the verification', () => {
+  it('stands for a state that was read whole, though another was looked at since', () => {
+    const away = { ...PLAIN_STATE, brightness: 55 }
+    const { wholeCase } = plainContext(plainFacts({ readings: sweep() }))
+    const readings = [
+      ...sweep(),
+      ...wholeCase.map((p) => plainReading(p, PLAIN_STATE, 'verify', 5)),
+      plainReading(grey(100), away, 'verify', 6),
+    ]
+    expect(planOf(verify, { readings }).next).toBeUndefined()
+    expect(planOf(verify, { readings, state: away }).next).toMatchObject({ kind: 'sweep', purpose: 'verify' })
   })
 })
 

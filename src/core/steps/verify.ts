@@ -155,7 +155,9 @@ const planVerification = (
   worse: readonly WorseFigure[]
 } => {
   const { facts, outOfBox, wholeCase } = context
-  const sweep = gatherSweep(facts, ['verify'], wholeCase)
+  const here = gatherSweep(facts, ['verify'], wholeCase, facts.state)
+  // A state that was verified whole stays so, though another was looked at since.
+  const sweep = here?.missing.length === 0 ? here : gatherSweep(facts, ['verify'], wholeCase)
   const withShades = [
     ...wholeCase,
     ...context.patches.nearBlack.filter((p) => !facts.leftOut.includes(p.key)),
@@ -165,7 +167,6 @@ const planVerification = (
   const after = whole ? judgeVerification(context, sweep) : undefined
   const worse = before && after ? worseFigures(before, after, noise) : []
   const changes = watchChanges(facts, watch)
-  const here = gatherSweep(facts, ['verify'], wholeCase, facts.state)
   const fresh = whole && keyOf(facts, sweep.state) === keyOf(facts, facts.state) && changes.length === 0
   if (!fresh)
     return {
