@@ -17,7 +17,7 @@ export type LevelEffect = 'proportional' | 'constant' | 'flat-in-the-dark'
 /** Shape of a level-by-level control between its neighbours. */
 export type LevelShape = 'triangle' | 'cosine' | 'spline'
 /** What is wrong with a control that its sheet says nothing of. */
-export type Quirk = 'dead' | 'backwards' | 'stops-half-way' | 'couples'
+export type Quirk = 'dead' | 'backwards' | 'stops-half-way' | 'couples' | 'forgets'
 
 /** Everything that makes a display of the population. */
 export interface Drawn {
@@ -86,6 +86,10 @@ const TEN = Array.from({ length: 10 }, (_, i) => (i + 1) / 10)
 
 /** Share of the displays on which one control is not what it says. */
 const QUIRKY = 0.15
+
+/** A fault that came later to the population; undefined where it is one of the first three. */
+const strange = (drawn: number): Quirk | undefined =>
+  drawn < 0.25 ? 'couples' : drawn < 0.4 ? 'forgets' : undefined
 
 /** Draws a display. In: seed; the same seed gives the same display. */
 export const drawDisplay = (seed: number): Drawn => {
@@ -290,7 +294,7 @@ export const drawDisplay = (seed: number): Drawn => {
       movable.length && chance(QUIRKY)
         ? {
             control: pick(movable).key,
-            kind: later() < 0.25 ? 'couples' : pick<Quirk>(['dead', 'backwards', 'stops-half-way']),
+            kind: strange(later()) ?? pick<Quirk>(['dead', 'backwards', 'stops-half-way']),
           }
         : null,
     meter: {

@@ -27,6 +27,8 @@ const realState = ({ sheet, quirk }: Drawn, state: State): State => {
   const neutral = Number(control.neutral ?? control.default)
   const clicks = Number(state[control.key]) - neutral
   const reach = (control.range.max - control.range.min) / 8
+  // One that forgets does what it shows.
+  if (quirk!.kind === 'forgets') return state
   // One that couples does its own work, and some of it to the other channel.
   if (quirk!.kind === 'couples') return { ...state, ...coupledTo(sheet, control, clicks, state) }
   const real =

@@ -78,6 +78,11 @@ export const populationBench = (d: Drawn, seed: number): { port: BenchPort; stat
       const why = control ? whyRefused(control, value) : `There is no control ${key}.`
       if (!control || why) return refused(why ?? '')
       bank = keepInBank(sheet, bank, 'sdr', control, value)
+      // One that forgets its value comes back at neutral whenever a choice of the menu is set.
+      const lost = d.quirk?.kind === 'forgets' && control.kind === 'choice' ? d.quirk.control : undefined
+      const forgetful = sheet.controls.find((c) => c.key === lost)
+      if (forgetful?.kind === 'number')
+        bank = keepInBank(sheet, bank, 'sdr', forgetful, forgetful.neutral ?? forgetful.default)
       clock += 0.3
       return good({ value })
     },
