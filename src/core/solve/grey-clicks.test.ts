@@ -134,6 +134,78 @@ describe('whole clicks', () => {
   })
 })
 
+describe('single levels', () => {
+  // A page of three channels at ten levels, each click a hundredth of its own level's drive; white stands a tenth of drive lower than the reference's.
+  const levels = JUDGED_LEVELS
+  const TOP = 0.9
+  const black = 0.0002
+  const wanted = levels.map((l) => TOP * BT1886_CURVE.luminanceOf(l, { white: 1, black }) ** (1 / 2.25))
+  const pageOf = (red: (level: number) => number): GreyModel => {
+    const model = learn([])
+    const own = (channel: number) =>
+      levels.map((_, f) => Float64Array.from(levels, (l, at) => (at === f ? channel * 0.01 * l : 0)))
+    const none = levels.map(() => new Float64Array(levels.length))
+    return {
+      ...model,
+      memo: createMemo(),
+      levels,
+      features: levels.flatMap((l) =>
+        ['red', 'green', 'blue'].map((c) => ({
+          key: `${c}-${l}`,
+          control: controlOf(MAREN.sheet, 'gain-red'),
+        })),
+      ),
+      base: {
+        red: Float64Array.from(levels, red),
+        blue: Float64Array.from(levels),
+        tone: Float64Array.from(wanted),
+      },
+      effect: {
+        red: levels.flatMap((_, f) => [own(1)[f]!, own(-1)[f]!, none[f]!]),
+        blue: levels.flatMap((_, f) => [none[f]!, own(-1)[f]!, own(1)[f]!]),
+        tone: levels.flatMap((_, f) => [none[f]!, own(1)[f]!, none[f]!]),
+      },
+      ceiling: [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY],
+    }
+  }
+  const aim: GreyAim = {
+    target: D65,
+    levels: levels.map((_, at) => ({ at, weight: 1 })),
+    toneWeight: 0.6,
+    curve: BT1886_CURVE,
+    black,
+    light: 1,
+  }
+  const start = new Float64Array(3 * levels.length)
+  const ranges = Array.from(start, (_, feature) => ({ feature, low: -30, high: 30 }))
+
+  it('stay where tone is right against the white of now, whatever white the reference had', () => {
+    const { amounts } = solveClicks(
+      pageOf((l) => l),
+      aim,
+      ranges,
+      start,
+    )
+    expect(Math.max(...amounts.map(Math.abs))).toBe(0)
+  })
+  it('are not made dark to hide their colour', () => {
+    // Red is a fifth too much at the lowest level, and only green moves there: less green, less light, less of a colour to see.
+    const model = pageOf((l) => (l === levels[0] ? 1.2 * l : l))
+    const green = [{ feature: 1, low: -30, high: 30 }]
+    const chroma = { ...aim, toneWeight: 0 }
+    const lit = (amounts: Float64Array) => amounts[1]!
+    expect(lit(solveClicks(model, { ...chroma, atTarget: true }, green, start).amounts)).toBeGreaterThan(0)
+    const error = (n: number, atTarget: boolean) => {
+      const amounts = Float64Array.from(start)
+      for (let f = 0; f < 3; f++) amounts[f] = n
+      return expectedError(model, { ...chroma, atTarget, levels: [{ at: 0, weight: 1 }] }, amounts)
+    }
+    // All three down together change the light, and not the colour.
+    expect(error(-20, false)).toBeLessThan(0.95 * error(0, false))
+    expect(error(-20, true)).toBeGreaterThan(0.97 * error(0, true))
+  })
+})
+
 describe('clicks away from the target', () => {
   const sweep = (state: State) =>
     JUDGED_LEVELS.map((l) => ({ patch: grey(Math.round(l * 100)), xyz: light([l, l, l], state) }))
