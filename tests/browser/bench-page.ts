@@ -88,6 +88,9 @@ export const prepare = async (page: Page): Promise<{ before: number; sweep: numb
   return { before: (await log(page)).length, sweep: patches + 1 }
 }
 
+/** Headings of an adjustment of white balance: its controls by name, or how many values there are where they are more than a heading holds. */
+export const GAINS = /Gain|Cut|\d values/
+
 /** Goes on as proposed until the heading says something. Out: the headings on the way. */
 export const goUntil = async (page: Page, wanted: RegExp, most = 60): Promise<string[]> => {
   const way: string[] = []

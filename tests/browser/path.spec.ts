@@ -4,6 +4,7 @@ import {
   beginSession,
   bench,
   clean,
+  GAINS,
   goUntil,
   idle,
   log,
@@ -239,7 +240,7 @@ test('a value set by hand makes stale what rests on it', async ({ page }) => {
   await beginSession(page)
   await prepare(page)
   await bench().simulate({ speed: 0 })
-  await goUntil(page, /Gain|Cut/)
+  await goUntil(page, GAINS)
   await takeStep(page)
   await press(page, 'e')
   await page.getByLabel('Control').selectOption({ label: 'Picture › Fine adjustment › Curve' })

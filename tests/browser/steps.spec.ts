@@ -4,6 +4,7 @@ import {
   beginSession,
   bench,
   clean,
+  GAINS,
   goUntil,
   idle,
   press,
@@ -95,7 +96,7 @@ test('a bench goes on by itself until only eyes are missing, and is taken over b
 test('a wrong setting is asked about, corrected, and what got worse is on top', async ({ page }) => {
   test.setTimeout(900_000)
   await beginSession(page, { policy: 'Impact' })
-  await goUntil(page, /Gain|Cut/)
+  await goUntil(page, GAINS)
   await takeStep(page)
   // The menu showed something else than was asked for.
   await press(page, 'e')
