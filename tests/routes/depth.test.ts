@@ -26,7 +26,7 @@ const wholeCase = async (seed: number): Promise<Outcome> => {
 }
 
 /** What was known just before an adjustment was made. */
-const before = ({ route, usable, adjustments }: Outcome, made: MadeAdjustment): RouteFacts => {
+const justBefore = ({ route, usable, adjustments }: Outcome, made: MadeAdjustment): RouteFacts => {
   const { facts } = route!.context
   const earlier = adjustments.slice(0, adjustments.indexOf(made))
   const readings = usable.filter((r) => r.runId < made.runId)
@@ -54,7 +54,7 @@ describe('how far multi-point white balance goes', () => {
   beforeAll(async () => {
     const outcome = await wholeCase(1)
     const first = outcome.adjustments.find((m) => m.step === 'level-white' && m.changes.length > 1)!
-    facts = before(outcome, first)
+    facts = justBefore(outcome, first)
   })
 
   it('is asked of a person who has to set it, each depth with what it reaches and costs', () => {
@@ -150,7 +150,7 @@ describe('green against the policy', () => {
     const made = outcome.adjustments.find(
       (m) => m.step === 'white' && m.changes.some((c) => c.control === 'gain-green'),
     )!
-    facts = before(outcome, made)
+    facts = justBefore(outcome, made)
   })
   const eye = () => ({ ...facts.bench, eye: true })
   const movesGreen = (route: Route) => changesOf(route).some((c) => c.control === 'gain-green')
@@ -170,5 +170,16 @@ describe('green against the policy', () => {
     expect(movesGreen(answered('leave'))).toBe(false)
     expect(answered('leave').next.kind).not.toBe('choose-green')
     expect(movesGreen(planRoute(facts))).toBe(true)
+  })
+  it('stays where it is at the topmost levels too, where that was the answer', async () => {
+    const top = (c: { control: string }) => c.control === 'at-1000-green'
+    const outcome = await wholeCase(42)
+    const made = outcome.adjustments.find((m) => m.step === 'level-white' && m.changes.some(top))!
+    const known = justBefore(outcome, made)
+    const moves = (more: Partial<RouteFacts>) => changesOf(planRoute({ ...known, ...more })).some(top)
+    expect(moves({})).toBe(true)
+    const person = { ...known.bench, eye: true }
+    expect(moves({ bench: person, accepted: ['green=leave'] })).toBe(false)
+    expect(moves({ bench: person, accepted: ['green=lower'] })).toBe(true)
   })
 })

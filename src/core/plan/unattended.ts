@@ -1,5 +1,5 @@
 import type { Change, Role } from '#core/display'
-import type { Next, StepKey } from '#core/steps'
+import { DEPTHS, type Next, type StepKey } from '#core/steps'
 import type { Route } from './route'
 import { MOST_ROUNDS } from './tuning'
 
@@ -70,7 +70,7 @@ const wentRound = (route: Route, next: Next): StepKey | undefined => {
 
 /** What the route asks of a reviewer, and the answers that there are. */
 export const QUESTIONS = {
-  depth: ['two-point', 'five', 'all', 'ask'],
+  depth: [...DEPTHS, 'ask'],
   green: ['lower', 'leave'],
 } as const
 export type Question = keyof typeof QUESTIONS

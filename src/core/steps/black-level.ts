@@ -234,10 +234,7 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const perClick = history.perClick ?? 0.06 / reachOf(control)
   const { offset } = verdict
   const raise = raiseLeft(verdict, history.values)
-  const darkest = history.values.reduce<Tried | undefined>(
-    (a, b) => (a && a.black <= b.black ? a : b),
-    undefined,
-  )
+  const darkest = darkestOf(history.values)
   const unlifted = history.values.filter((v) => darkest && !isLifted(v, darkest))
   const lifted =
     history.values.some((v) => v.value === verdict.value) && !unlifted.some((v) => v.value === verdict.value)
@@ -288,6 +285,10 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   )
 }
 
+/** The value under which black is darkest. */
+const darkestOf = (tried: readonly Tried[]): Tried | undefined =>
+  tried.reduce<Tried | undefined>((a, b) => (a && a.black <= b.black ? a : b), undefined)
+
 /** Whether black is lighter under a value than it need be. In: what it showed, what the one showed under which black is darkest. */
 const isLifted = ({ black, white }: Tried, darkest: Tried): boolean =>
   (black - darkest.black) * white > 2 * (mostBlack(darkest.black * white) - darkest.black * white)
@@ -298,7 +299,7 @@ const isLifted = ({ black, white }: Tried, darkest: Tried): boolean =>
  */
 const raiseLeft = ({ offset, value }: BlackLevelVerdict, tried: readonly Tried[]): number => {
   // What may be raised is counted from where the display stood at first, or where that lifts black, from the value that shows it darkest.
-  const darkest = tried.reduce<Tried | undefined>((a, b) => (a && a.black <= b.black ? a : b), undefined)
+  const darkest = darkestOf(tried)
   const [begun] = tried
   const first = begun && darkest && isLifted(begun, darkest) ? darkest : begun
   const here = tried.find((v) => v.value === value)

@@ -4,7 +4,7 @@ export { colour } from './colour'
 export { colourTarget } from './colour-readings'
 export { contextOf, type RouteContext, type StepContext } from './context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf } from './cost'
-export { type Depth, type DepthOption, proposedDepth } from './depth'
+export { DEPTHS, type Depth, type DepthOption, proposedDepth } from './depth'
 export {
   changesBefore,
   differsIn,

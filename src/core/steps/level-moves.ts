@@ -113,17 +113,18 @@ export const depthsOf = (
   model: GreyModel,
   controls: readonly NumberControl[],
   moving: Moving,
+  whole: Move,
 ): DepthOption[] => {
   const { facts } = context
   const { now, aim } = moving
   const judged: GreyAim = {
     ...aim,
     toneWeight: 0,
+    atTarget: false,
     levels: JUDGED_LEVELS.flatMap((l) =>
       model.levels.includes(l) ? [{ at: model.levels.indexOf(l), weight: 1 }] : [],
     ),
   }
-  const whole = moveOf(context, model, controls, moving)
   const few = new Set(mostGaining(model, controls, moving, whole))
   const some = controls.filter((c) => few.has(c.level ?? 0))
   const option = (depth: Depth, amounts: Float64Array): DepthOption => ({
@@ -196,7 +197,7 @@ const pruned = (
 ): { amounts: Float64Array; error: number } => {
   const amounts = Float64Array.from(solved)
   let error = expectedError(model, aim, amounts)
-  const allowance = (0.06 * from) / 1
+  const allowance = 0.06 * from
   const order = [...ranges].sort(
     (a, b) => Math.abs(solved[a.feature]! - now[a.feature]!) - Math.abs(solved[b.feature]! - now[b.feature]!),
   )

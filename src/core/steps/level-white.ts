@@ -157,7 +157,11 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const conflict = slotConflicts(facts, facts.state, [...keys])
   // Where red or blue run out of drive near white, gains have brought the others down to them; what is left of it green alone mends.
   const ranOut = runsOut(model)
-  const onlyGreen = ranOut && seen.some((l) => l.level > RUNS_OUT && l.error > GREEN_EXCEPTION)
+  const onlyGreen =
+    ranOut &&
+    seen.some((l) => l.level > RUNS_OUT && l.error > GREEN_EXCEPTION) &&
+    // Where a person is there, only after the price was told and taken.
+    (facts.policy.green === 'free' || !facts.bench.eye || facts.accepted.includes('green=lower'))
   const controls = [
     ...usableWhite
       // Green at white is what tone and luminance are told from.
@@ -187,7 +191,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const chosen = chosenDepth(facts)
   const asks = facts.hand !== undefined || facts.accepted.includes('depth=ask')
   if (asks && !begun && !chosen && whole.changes.length) {
-    const options = depthsOf(context, model, controls, moving)
+    const options = depthsOf(context, model, controls, moving, whole)
     return {
       plan: open(
         {
@@ -284,11 +288,13 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
 
 /** Why a value of a single level was set, for the guide. */
 const ruleOf = (
-  { role, channel }: NumberControl,
+  { role, channel, level = 0 }: NumberControl,
   policy: keyof typeof LEVEL_WHITE_FROM,
   greenFree: boolean,
 ): string => {
   if (role === 'level-tone') return 'luminance of this level brought to the target tone'
+  if (channel === 'green' && !greenFree && level > RUNS_OUT)
+    return 'green adjusted because another channel cannot go any further up'
   if (channel === 'green' && !greenFree)
     return 'moved with red and blue, for the luminance of this level: white balance leaves green alone'
   return policy === 'every' ? 'every level corrected' : 'levels above the visible threshold corrected'

@@ -36,6 +36,7 @@ import {
 import { presetPart, sliderPart } from './preset'
 import { type Derived, done, impossible, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { movedByLevel } from './tone'
 import {
   BELOW_LEVELS,
   BETTER_BY_FAR,
@@ -142,7 +143,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     !facts.skipped['level-white'] &&
     facts.policy.levelWhite !== 'two-point' &&
     byRole.levelWhite.some((l) => context.movable(l.control))
-  const byLevel = levelsBegun(context)
+  const byLevel = movedByLevel(context, facts.state)
   const model = byLevel ? context.greyByLevel() : context.grey()
   if (!context.channelMatrix)
     return {
@@ -367,12 +368,6 @@ const priceOfGreen = (
     light: Math.max(0, 1 - lowered.light / Math.max(1e-9, without.light)),
   }
 }
-
-/** Whether level-by-level values stand elsewhere than at neutral. */
-const levelsBegun = ({ byRole, facts }: RouteContext): boolean =>
-  [...byRole.levelWhite, ...byRole.levelTone].some(
-    ({ control }) => facts.state[control.key] !== (control.neutral ?? control.default),
-  )
 
 /** Gains and cuts as values that the route derived. */
 const derivedPairs = (
