@@ -6,6 +6,7 @@ import * as benchToTrust from './migrations/0002-bench-to-trust'
 import * as derivedWhole from './migrations/0003-derived-whole'
 import * as leftAlone from './migrations/0004-left-alone'
 import * as theTradesWords from './migrations/0005-the-trades-words'
+import * as byHand from './migrations/0006-by-hand'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -19,6 +20,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0003-derived-whole', ...derivedWhole },
   { name: '0004-left-alone', ...leftAlone },
   { name: '0005-the-trades-words', steps: theTradesWords.steps },
+  { name: '0006-by-hand', ...byHand },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

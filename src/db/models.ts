@@ -9,6 +9,7 @@ import {
 } from 'sequelize'
 import type { Matrix3, XYZ } from '#core/colorimetry'
 import type { ControlSheet, ControlValue, State } from '#core/display'
+import type { SheetDraft } from '#core/draft'
 import type { GuideDocument, TransferClass } from '#core/guide'
 import type { Policy, ViewingCase } from '#core/judge'
 import type {
@@ -77,6 +78,8 @@ export interface UnitRow extends Row<UnitRow> {
   stateId: CreationOptional<number | null>
   statedBy: CreationOptional<number | null>
   createdAt: CreationOptional<Date>
+  /** When the display was switched on, where a person said so. */
+  switchedOnAt: CreationOptional<Date | null>
 }
 export interface FirmwareRow extends Row<FirmwareRow> {
   id: CreationOptional<number>
@@ -87,6 +90,15 @@ interface UnitFirmwareRow extends Row<UnitFirmwareRow> {
   unitId: number
   firmwareId: number
   seenAt: CreationOptional<Date>
+}
+/** A control sheet of a model while it is entered. */
+interface SheetDraftRow extends Row<SheetDraftRow> {
+  id: CreationOptional<number>
+  modelId: number
+  document: SheetDraft
+  /** Counted up with each change, so that two windows do not undo each other. */
+  revision: CreationOptional<number>
+  updatedAt: CreationOptional<Date>
 }
 export interface SheetRow extends Row<SheetRow> {
   id: CreationOptional<number>
@@ -131,6 +143,8 @@ export interface SessionRow extends Row<SessionRow> {
   meterSlot: string | null
   /** Where a person reads the meter: which one it is. */
   meterName: CreationOptional<string>
+  /** What that meter scatters, as a share of the value, where a person said so. */
+  scatter: CreationOptional<number | null>
   correctionId: number | null
   patchPage: PatchPage | null
   /** The policy as it was when the session took it. */
@@ -152,6 +166,8 @@ export interface SessionRow extends Row<SessionRow> {
   revision: CreationOptional<number>
   createdAt: CreationOptional<Date>
   updatedAt: CreationOptional<Date>
+  /** It was put away and is not listed among those that are worked on. */
+  archivedAt: CreationOptional<Date | null>
 }
 export interface RunRow extends Row<RunRow> {
   id: CreationOptional<number>
@@ -381,6 +397,7 @@ export const defineModels = (sequelize: Sequelize) => {
       resetAfter: { ...whole, defaultValue: 0 },
       stateId: maybe(whole),
       statedBy: maybe(whole),
+      switchedOnAt: maybe(time),
       createdAt: now,
     }),
     firmwares: define<FirmwareRow>('firmwares', { id, modelId: whole, version: word }),
@@ -390,6 +407,13 @@ export const defineModels = (sequelize: Sequelize) => {
       seenAt: now,
     }),
     sheets: define<SheetRow>('control_sheets', { id, modelId: whole, version: whole, document: json }),
+    sheetDrafts: define<SheetDraftRow>('sheet_drafts', {
+      id,
+      modelId: whole,
+      document: json,
+      revision: { ...whole, defaultValue: 1 },
+      updatedAt: now,
+    }),
     benches: define<BenchRow>('benches', {
       id,
       url: word,
@@ -428,6 +452,8 @@ export const defineModels = (sequelize: Sequelize) => {
       step: maybe(word),
       summarized: { ...whole, defaultValue: 0 },
       revision: { ...whole, defaultValue: 1 },
+      archivedAt: maybe(time),
+      scatter: maybe(number),
       createdAt: now,
       updatedAt: now,
     }),

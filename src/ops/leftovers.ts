@@ -50,7 +50,7 @@ const remembered = (data: string): number[] => {
 /** The supervisor that is running with a data folder, or undefined. */
 export const supervisorOf = (data: string): number | undefined => {
   const [parent] = remembered(data)
-  return parent && parent !== process.pid && commandOf(parent)?.includes('src/ops/demo.ts')
+  return parent && parent !== process.pid && commandOf(parent)?.includes('src/ops/start.ts')
     ? parent
     : undefined
 }

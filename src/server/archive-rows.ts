@@ -67,6 +67,7 @@ export const ROWS = {
     signalFormat: SignalFormat.nullable(),
     meterSlot: text(40).nullable(),
     meterName: text(120),
+    scatter: amount.max(1).nullable().default(null),
     policy: Policy,
     refused: z.record(key, text(1000)).default({}),
     accepted: z.array(text(60)).max(200).default([]),

@@ -1,12 +1,13 @@
 import { QueryTypes } from 'sequelize'
 import { type ChoiceControl, type ControlSheet, controlByRole, showValue } from '#core/display'
-import { panelLabel } from '#core/entry'
+import { type Equipment, panelLabel, withoutBench } from '#core/entry'
 import { CASE_LABEL, DERIVED_CASES, roomOf, targetsOf, type ViewingCase } from '#core/judge'
 import { SDR_SIGNAL } from '#core/signal'
 import { occupiedBy, overwrittenIn, type StepKey } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { SessionRow, SheetRow } from '#db'
 import { type Context, seeBench } from './context'
+import { usualEquipment } from './equipment'
 import { policiesView } from './policies'
 import { loadStates } from './session-record'
 
@@ -73,7 +74,7 @@ export interface UnitCard {
 
 interface HomeView {
   readonly bench:
-    | { readonly ok: false; readonly message: string }
+    | { readonly ok: false; readonly none: boolean; readonly message: string }
     | {
         readonly ok: true
         readonly simulated: boolean
@@ -304,7 +305,7 @@ export const homeView = async (ctx: Context): Promise<HomeView> => {
           meter: sight.bench.meter && `${sight.bench.meter.maker} ${sight.bench.meter.model}`,
           pattern: sight.bench.pattern?.name ?? null,
         }
-      : sight,
+      : { ok: false, none: sight.none ?? false, message: sight.message },
     onBench: onBench ?? null,
     units: units.units,
     unitCount: units.total,
@@ -400,7 +401,21 @@ export interface UnitView {
     readonly at: StepKey | null
     readonly createdAt: string
     readonly guideSlug: string | null
+    readonly archived: boolean
+    /** Nothing was done in it yet: it may be deleted. */
+    readonly empty: boolean
   }>
+  /** Sessions that were begun and are not verified, by viewing case: what is gone on with instead of being begun again. */
+  readonly open: Readonly<
+    Partial<
+      Record<ViewingCase, { readonly id: number; readonly at: StepKey | null; readonly createdAt: string }>
+    >
+  >
+  /** The equipment that a case of this unit begins with. */
+  readonly equipment: Equipment
+  readonly hasBench: boolean
+  /** The model has a control sheet. */
+  readonly hasSheet: boolean
   /** Picture modes, each with what a new case in it would overwrite, as sentences by viewing case. */
   readonly modes: ReadonlyArray<{
     readonly value: string
@@ -426,6 +441,7 @@ const LISTED_OF_SESSION = [
   'targetLuminance',
   'step',
   'createdAt',
+  'archivedAt',
 ] as const
 
 /** A unit with its sessions and what a new one needs, or undefined where there is none. */
@@ -452,6 +468,20 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
     readingsBySession(ctx, id),
     publishedSlugs(ctx, id),
   ])
+  const usual = await usualEquipment(ctx)
+  const runs = await db.runs.findAll({
+    where: { sessionId: sessions.map((s) => s.id) },
+    attributes: ['sessionId', 'purpose', 'status'],
+    raw: true,
+  })
+  const touched = new Set(runs.map((r) => r.sessionId))
+  const verified = new Set(
+    runs.flatMap((r) => (r.purpose === 'verify' && r.status === 'done' ? [r.sessionId] : [])),
+  )
+  const open: { -readonly [K in keyof UnitView['open']]: UnitView['open'][K] } = {}
+  for (const s of sessions)
+    if (!s.archivedAt && !verified.has(s.id) && !slugs.has(s.id))
+      open[s.viewingCase] ??= { id: s.id, at: s.step ?? null, createdAt: s.createdAt.toISOString() }
   const { most, offset, ...listed } = pageOf({ page }, sessions.length, SESSIONS_ON_PAGE)
   const mode = sheet && controlByRole(sheet.document, 'picture-mode')
   const display = sight.ok ? sight.bench.display : null
@@ -477,7 +507,18 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
       at: s.step ?? null,
       createdAt: s.createdAt.toISOString(),
       guideSlug: slugs.get(s.id) ?? null,
+      archived: s.archivedAt !== null,
+      empty: !touched.has(s.id),
     })),
+    open,
+    equipment:
+      sight.ok && display?.serial === unit.serial
+        ? usual
+        : sight.ok && sight.bench.simulated
+          ? usual
+          : withoutBench(usual),
+    hasBench: !sight.ok ? !sight.none : true,
+    hasSheet: sheet !== null,
     modes: sheet && mode?.kind === 'choice' ? await modesOf(ctx, sheet, mode, sessions) : [],
     policies: (await policiesView(ctx)).map(({ policy }) => ({
       key: policy.key,
@@ -499,7 +540,7 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
               : `${display.maker} ${display.model}, ${display.serial}, stands on the bench now.`
             : 'The bench has no display.',
         }
-      : { ok: false, simulated: false, message: sight.message },
+      : { ok: false, simulated: false, message: sight.none ? '' : sight.message },
   }
 }
 

@@ -14,13 +14,13 @@ const DEFAULT_BENCH = 'http://127.0.0.1:4312'
 const shared = globalThis as typeof globalThis & { wexmarContext?: Context }
 
 /**
- * The context of this process, from `DATABASE_URL` and `WEXMAR_BENCH_URL`.
+ * The context of this process, from `DATABASE_URL` and `WEXMAR_BENCH_URL`, which is empty where there is no bench.
  * Errors: throws where `DATABASE_URL` is missing, which only a wrong start can cause.
  */
 export const context = (): Context => {
   if (!shared.wexmarContext) {
     const url = process.env.DATABASE_URL
-    if (!url) throw new Error('DATABASE_URL is not set. Start Wexmar with bin/demo.')
+    if (!url) throw new Error('DATABASE_URL is not set. Start Wexmar with bin/start or bin/demo.')
     shared.wexmarContext = {
       db: openDatabase(url),
       bench: benchClient(process.env.WEXMAR_BENCH_URL ?? DEFAULT_BENCH),
@@ -32,7 +32,12 @@ export const context = (): Context => {
 /** The bench as it was last seen, or why it cannot be seen. */
 export type BenchSight =
   | { readonly ok: true; readonly bench: BenchDescription }
-  | { readonly ok: false; readonly message: string }
+  | {
+      readonly ok: false
+      readonly message: string
+      /** The installation has no bench at all. */
+      readonly none?: boolean
+    }
 
 /** After so long the bench is looked at anew, and so long a first look is waited for, ms. */
 const SIGHT_MS = 1_500
@@ -65,7 +70,10 @@ export const seeBench = async ({ bench }: Context): Promise<BenchSight> => {
     const look = bench
       .describe()
       .then(
-        (r): BenchSight => (r.ok ? { ok: true, bench: r.value } : { ok: false, message: r.failure.message }),
+        (r): BenchSight =>
+          r.ok
+            ? { ok: true, bench: r.value }
+            : { ok: false, message: r.failure.message, none: r.failure.kind === 'none' },
       )
       .then((sight) => {
         // Forgotten meanwhile: then this look is of before.

@@ -111,6 +111,7 @@ export const handCommand = async (
     ? await db.corrections.findByPk(session.correctionId, { transaction })
     : null
   const takenAt = new Date()
+  const precision = { ...ASSUMED_PRECISION, relative: session.scatter ?? ASSUMED_PRECISION.relative }
   const state = (await db.states.findByPk(session.stateId, { transaction }))!.values
   for (const [i, values] of typed.values.entries()) {
     const own = asked[i]!
@@ -128,7 +129,7 @@ export const handCommand = async (
         pattern: patternOf(own.patch!, session.signalFormat ?? SDR_SIGNAL),
         seen: null,
         xyz: [...xyz],
-        sigma: [...standardErrors(xyz, ASSUMED_PRECISION, 1)],
+        sigma: [...standardErrors(xyz, precision, 1)],
         uncorrected: correction ? [...values] : null,
         samples: 1,
         seconds: 0,

@@ -7,7 +7,7 @@ import { diskWarning } from './disk'
 interface Health {
   readonly status: 'ok' | 'down'
   readonly database: 'ok' | 'down'
-  readonly bench: 'ok' | 'down'
+  readonly bench: 'ok' | 'down' | 'none'
   readonly version: string
   /** What is down, in words. */
   readonly down: readonly string[]
@@ -73,12 +73,12 @@ export const health = async (ctx: Context): Promise<Health> => {
   const [up, sight, disk] = await Promise.all([databaseUp(ctx), seeBench(ctx), diskWarning()])
   const down = [
     ...(up ? [] : ['database: it does not answer']),
-    ...(sight.ok ? [] : [`bench: ${sight.message}`]),
+    ...(sight.ok || sight.none ? [] : [`bench: ${sight.message}`]),
   ]
   return {
     status: down.length ? 'down' : 'ok',
     database: up ? 'ok' : 'down',
-    bench: sight.ok ? 'ok' : 'down',
+    bench: sight.ok ? 'ok' : sight.none ? 'none' : 'down',
     version: version(),
     down,
     ...(disk ? { warnings: [`disk: ${disk}`] } : {}),

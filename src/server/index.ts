@@ -17,6 +17,15 @@ export {
   simulatedReference,
 } from './corrections'
 export { diskWarning } from './disk'
+export {
+  putDraftInUse,
+  rowsOfBench,
+  rowsOfModel,
+  type SheetDraftView,
+  saveDraft,
+  sheetDraftView,
+} from './drafts'
+export { keepUsualEquipment, usualEquipment } from './equipment'
 export type { EvidenceRun, EvidenceSeries, EvidenceView } from './evidence'
 export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
@@ -33,6 +42,7 @@ export { pictureFile } from './picture-cache'
 export { pilotLoop, summarizeOnce } from './pilot'
 export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'
 export { priorsView } from './priors'
+export { archiveSession, deleteSession } from './put-away'
 export { bad, good, type Result } from './result'
 export { revisionOf } from './revisions'
 export { sessionHead } from './session-head'

@@ -28,34 +28,41 @@ export const takeIn = async (ctx: Context, intake: Intake): Promise<Result<numbe
   return keepUnit(ctx, display, sheet.value, intake)
 }
 
+/** A unit that was added by hand. */
+export interface AddedUnit {
+  readonly id: number
+  readonly modelSlug: string
+  /** Its model has a control sheet already. */
+  readonly hasSheet: boolean
+}
+
 /**
  * Takes in a unit by hand.
- * In: what it is; its control sheet as JSON text, empty where the model has one already. Out: unit id, or a sentence that
- * says why not.
+ * In: what it is; its control sheet as JSON text, empty where the model has one already or it is entered afterwards. Out: the unit, or a
+ * sentence that says why not.
  */
 export const takeInByHand = async (
   ctx: Context,
   intake: IntakeByHand,
   sheetText: string,
-): Promise<Result<number>> => {
+): Promise<Result<AddedUnit>> => {
+  const serial = intake.serial
+  if (await ctx.db.units.findOne({ where: { serial } }))
+    return bad(`A unit with serial number ${serial} is here already. Nothing was added.`, 'serial')
   const known = await ctx.db.models.findOne({ where: { maker: intake.maker, name: intake.model } })
   const newest = known && (await newestSheet(ctx.db, known.id))
-  if (!sheetText.trim()) {
-    if (!newest)
-      return bad(
-        `Wexmar has no control sheet of ${intake.maker} ${intake.model} yet. Give one as a file. Nothing was added.`,
-        'sheet',
-      )
-    return keepUnit(ctx, intake, newest.document, intake)
-  }
-  const sheet = readSheet(sheetText)
+  const sheet = sheetText.trim() ? readSheet(sheetText) : good(newest?.document)
   if (!sheet.ok) return bad(`${sheet.error} Nothing was added.`, 'sheet')
-  if (sheet.value.maker !== intake.maker || sheet.value.model !== intake.model)
+  const given = sheet.value
+  if (given && (given.maker !== intake.maker || given.model !== intake.model))
     return bad(
-      `The sheet is that of ${sheet.value.maker} ${sheet.value.model}, not of ${intake.maker} ${intake.model}. Nothing was added.`,
+      `The sheet is that of ${given.maker} ${given.model}, not of ${intake.maker} ${intake.model}. Nothing was added.`,
       'sheet',
     )
-  return keepUnit(ctx, intake, sheet.value, intake)
+  const unit = await keepUnit(ctx, intake, given, intake)
+  if (!unit.ok) return unit
+  const model = await ctx.db.models.findOne({ where: { maker: intake.maker, name: intake.model } })
+  return good({ id: unit.value, modelSlug: model!.slug, hasSheet: given !== undefined })
 }
 
 const newestSheet = (db: Database, modelId: number, transaction?: Transaction) =>
@@ -64,7 +71,7 @@ const newestSheet = (db: Database, modelId: number, transaction?: Transaction) =
 const keepUnit = (
   { db }: Context,
   display: DisplayIdentity,
-  sheet: ControlSheet,
+  sheet: ControlSheet | undefined,
   intake: Intake,
 ): Promise<Result<number>> =>
   inTransaction(db, async (transaction) => {
@@ -89,7 +96,7 @@ const keepUnit = (
       transaction,
     })
     const newest = await newestSheet(db, model.id, transaction)
-    if (!newest || JSON.stringify(newest.document) !== JSON.stringify(sheet))
+    if (sheet && (!newest || JSON.stringify(newest.document) !== JSON.stringify(sheet)))
       await db.sheets.create(
         { modelId: model.id, version: (newest?.version ?? 0) + 1, document: sheet },
         { transaction },
@@ -121,6 +128,8 @@ interface NewSession {
   readonly equipment?: Equipment
   /** The route is gone without anybody pressing a key. */
   readonly unattended?: boolean
+  /** A session of the case that nothing was done in yet is gone on with instead of another being begun: for forms, which are sent twice. */
+  readonly once?: boolean
 }
 
 /**
@@ -154,18 +163,30 @@ export const startSession = async (
       'unattended',
     )
   await rememberOthers(ctx, unitId)
+  if (usesBench && !ctx.bench.base)
+    return bad('This installation has no bench. Set up the equipment first. Nothing was started.', 'display')
   forgetBench()
   const sight = usesBench ? await seeBench(ctx) : ({ ok: false, message: '' } as const)
   return inTransaction(db, async (transaction) => {
-    const unit = await db.units.findByPk(unitId, { transaction })
+    const unit = await db.units.findByPk(unitId, { transaction, lock: true })
     if (!unit) return bad('There is no such unit.')
+    const [twin] = wish.once
+      ? await db.sessions.findAll({
+          where: { unitId, viewingCase: wish.viewingCase, archivedAt: null, baseMode: wish.baseMode },
+          order: [['id', 'DESC']],
+          limit: 1,
+          transaction,
+        })
+      : []
+    if (twin && (await db.runs.count({ where: { sessionId: twin.id }, transaction })) === 0)
+      return good(twin.id)
     const variant = (await db.variants.findByPk(unit.variantId, { transaction }))!
     const sheet = await db.sheets.findOne({
       where: { modelId: variant.modelId },
       order: [['version', 'DESC']],
       transaction,
     })
-    if (!sheet) return bad('The model has no control sheet yet. Take the unit in from its bench first.')
+    if (!sheet) return bad('The model has no control sheet yet. Enter its menu first. Nothing was started.')
     const mode = controlByRole(sheet.document, 'picture-mode')
     if (
       mode?.kind === 'choice' &&

@@ -1,8 +1,15 @@
 import { LRUCache } from 'lru-cache'
 import { withDefaults } from '#core/judge'
-import { ASSUMED_PRECISION, isUsable, type Layout } from '#core/measure'
+import {
+  ASSUMED_PRECISION,
+  isUsable,
+  type Layout,
+  learnedPrecision,
+  type MeterPrecision,
+} from '#core/measure'
 import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
+import type { MeterDescription } from '#core/protocol'
 import { SDR_SIGNAL } from '#core/signal'
 import { costOf, paceOf, type RouteFacts, type StepKey } from '#core/steps'
 import type { SessionRow } from '#db'
@@ -10,7 +17,26 @@ import { type BenchSight, type Context, seeBench } from './context'
 import { keptFor } from './kept'
 import { type Knowledge, knowledgeFor } from './knowledge'
 import { measurementOf } from './measurements'
-import type { SessionRecord } from './session-record'
+import { type SessionRecord, xyzOf } from './session-record'
+
+/** What the session's meter scatters: as it says, as its reader said, as repeated readings showed, or as is usual. */
+const precisionOf = (
+  { session, readings, runs }: SessionRecord,
+  meter: MeterDescription | null | undefined,
+): MeterPrecision => {
+  if (session.devices.meter === 'bench') return meter?.precision ?? ASSUMED_PRECISION
+  if (session.scatter) return { ...ASSUMED_PRECISION, relative: session.scatter }
+  const typed = new Set(runs.filter((r) => !r.meter).map((r) => r.id))
+  return (
+    learnedPrecision(
+      readings.flatMap((r) =>
+        r.fault === null && typed.has(r.runId)
+          ? [{ of: `${r.patchKey} ${r.stateId}`, xyz: xyzOf(r), samples: r.samples }]
+          : [],
+      ),
+    ) ?? ASSUMED_PRECISION
+  )
+}
 
 /** The facts that the route is planned from: the session's own, and what other sessions know of its unit and model. */
 const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight: BenchSight): RouteFacts => {
@@ -30,7 +56,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
       white: [session.targetX, session.targetY],
       tone: session.tone === 'bt1886' ? 'bt1886' : Number(session.tone),
     },
-    precision: meter?.precision ?? ASSUMED_PRECISION,
+    precision: precisionOf(record, meter),
     signal: session.signalFormat ?? SDR_SIGNAL,
     seen: readings.findLast((r) => r.seen?.signal)?.seen?.signal ?? null,
     state: state.values,

@@ -14,14 +14,17 @@ export const readJson = (text: string): Result<unknown> => {
   }
 }
 
-/** A control sheet from JSON text, or what is wrong with it: the first three faults with their places. */
+/** Faults of a file that are named. */
+const MOST_FAULTS = 20
+
+/** A control sheet from JSON text, or what is wrong with it: all faults with their places, where there are not too many to be read. */
 export const readSheet = (text: string): Result<ControlSheet> => {
   const json = readJson(text)
   if (!json.ok) return json
   const sheet = ControlSheet.safeParse(json.value)
   if (sheet.success) return good(sheet.data)
   const { issues } = sheet.error
-  const shown = issues.slice(0, 3).map((i) => `${i.path.join('.') || 'the sheet'}: ${i.message}`)
-  const more = issues.length > 3 ? ` And ${issues.length - 3} more.` : ''
+  const shown = issues.slice(0, MOST_FAULTS).map((i) => `${i.path.join('.') || 'the sheet'}: ${i.message}`)
+  const more = issues.length > MOST_FAULTS ? ` And ${issues.length - MOST_FAULTS} more.` : ''
   return bad(`The file is not a control sheet: ${shown.join('; ')}.${more}`)
 }

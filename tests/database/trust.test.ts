@@ -384,12 +384,12 @@ describe('work by hand', () => {
       const result = await takeInByHand(ctx, intake, text)
       return result.ok ? '' : result.error
     }
-    expect(await refused('')).toMatch(/no control sheet of Nowhere Plain yet/)
     expect(await refused('{')).toMatch(/not JSON/)
     expect(await refused('{}')).toMatch(/not a control sheet: /)
     expect(await refused(sheet.replaceAll('Plain', 'Other'))).toMatch(/that of Nowhere Other/)
     const taken = await takeInByHand(ctx, intake, sheet)
-    expect(taken.ok).toBe(true)
+    expect(taken).toMatchObject({ ok: true, value: { hasSheet: true } })
+    expect(await takeInByHand(ctx, intake, sheet)).toMatchObject({ ok: false, field: 'serial' })
     const second = await takeInByHand(ctx, { ...intake, serial: 'N-2', label: 'unit 8' }, '')
     expect(second.ok).toBe(true)
     expect(await db.sheets.count({ where: { modelId: 2 } })).toBe(1)

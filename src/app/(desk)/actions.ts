@@ -1,18 +1,23 @@
 'use server'
 
+import { revalidatePath } from 'next/cache'
 import { firstFault } from '#app/faults'
 import { formIn, idIn, textIn } from '#app/input'
-import { CaseEntry, IntakeByHandEntry, IntakeEntry, ON_BENCH } from '#core/entry'
+import { CaseEntry, IntakeByHandEntry, IntakeEntry, UsualEquipmentEntry } from '#core/entry'
 import {
+  archiveSession,
   composeGuide,
   context,
+  deleteSession,
   forgetBench,
+  keepUsualEquipment,
   LARGEST_JSON,
   publishGuide,
   saveGuideText,
   startSession,
   takeIn,
   takeInByHand,
+  usualEquipment,
 } from '#server'
 import type { Answer } from '#ui/form'
 
@@ -23,7 +28,8 @@ export const beginAction = async (unitId: number, entry: unknown): Promise<Answe
   const result = await startSession(context(), idIn(unitId), {
     ...rest,
     baseMode: baseMode || null,
-    equipment: { ...ON_BENCH, display, pattern, meter, meterName },
+    equipment: { ...(await usualEquipment(context())), meterSlot: null, display, pattern, meter, meterName },
+    once: true,
   })
   return result.ok ? { href: `/sessions/${result.value}` } : { error: result.error, field: result.field }
 }
@@ -46,7 +52,29 @@ export const takeInByHandAction = async (entry: unknown, files: FormData): Promi
     return { field: 'sheet', error: `The file is longer than 2 MB. ${NOT_TAKEN_IN}` }
   const text = file instanceof File ? await file.text() : ''
   const result = await takeInByHand(context(), parsed.data, text)
-  return result.ok ? { href: `/units/${result.value}` } : { error: result.error, field: result.field }
+  if (!result.ok) return { error: result.error, field: result.field }
+  const { id, modelSlug, hasSheet } = result.value
+  return { href: hasSheet ? `/units/${id}` : `/models/${modelSlug}/sheet` }
+}
+
+/** Keeps the equipment that cases begin with. */
+export const equipmentAction = async (entry: unknown): Promise<Answer> => {
+  const parsed = UsualEquipmentEntry.safeParse(entry)
+  if (!parsed.success) return firstFault(parsed.error, 'Nothing was changed.')
+  const kept = await keepUsualEquipment(context(), parsed.data)
+  if (!kept.ok) return { error: kept.error, field: kept.field }
+  revalidatePath('/equipment')
+  return { done: 'Saved. Cases that are begun from now on use it.' }
+}
+
+export const archiveAction = async (sessionId: number, away: boolean): Promise<Answer> => {
+  const result = await archiveSession(context(), idIn(sessionId), away === true)
+  return result.ok ? {} : { error: result.error }
+}
+
+export const deleteSessionAction = async (sessionId: number): Promise<Answer> => {
+  const result = await deleteSession(context(), idIn(sessionId))
+  return result.ok ? {} : { error: result.error }
 }
 
 export const putOnStandAction = async (serial: string): Promise<Answer> => {

@@ -1,11 +1,19 @@
 import type { ReactNode } from 'react'
-import { diskWarning } from '#server'
+import { context, diskWarning, seeBench } from '#server'
 import { DeskShell } from '#ui/desk'
 import { themeFor } from '../theme'
 
+// What stands at the bench, and how full the disk is, show on every page.
+export const dynamic = 'force-dynamic'
+
 export default async function DeskLayout({ children }: { children: ReactNode }) {
+  const sight = await seeBench(context())
   return (
-    <DeskShell theme={await themeFor('desk')} warning={await diskWarning()}>
+    <DeskShell
+      theme={await themeFor('desk')}
+      warning={await diskWarning()}
+      simulated={sight.ok && sight.bench.simulated}
+    >
       {children}
     </DeskShell>
   )

@@ -1,5 +1,5 @@
 import Link from 'next/link'
-import { context, homeView } from '#server'
+import { context, homeView, type UnitCard } from '#server'
 import { AddUnit, day, IntakeForm, stepAt, UnitRow } from '#ui/desk'
 import { takeInAction } from './actions'
 
@@ -14,8 +14,10 @@ export default async function HomePage() {
       <title>Wexmar</title>
       <section aria-labelledby="now" className="grid gap-8 lg:grid-cols-[1fr_20rem]">
         <div>
-          <p className="text-faint">On the bench now</p>
-          {!bench.ok ? (
+          <p className="text-faint">{!bench.ok && bench.none ? 'Your work' : 'On the bench now'}</p>
+          {!bench.ok && bench.none ? (
+            <WithoutBench newest={home.units[0]} />
+          ) : !bench.ok ? (
             <>
               <h1 id="now" className="figure text-5xl">
                 The bench does not answer
@@ -149,5 +151,56 @@ export default async function HomePage() {
         )}
       </section>
     </div>
+  )
+}
+
+/** What comes first where there is no bench: a first display, or where the newest work stands. */
+const WithoutBench = ({ newest }: { newest: UnitCard | undefined }) => {
+  if (!newest)
+    return (
+      <>
+        <h1 id="now" className="figure text-5xl">
+          Begin with a display
+        </h1>
+        <p className="mt-3 max-w-xl text-lg text-soft">
+          A remote, a meter and a browser are enough. Add the display, enter its menu once, and Wexmar gives
+          each adjustment in its own words.
+        </p>
+        <p className="mt-6 flex flex-wrap gap-3">
+          <Link className="button text-lg" href="/units/new">
+            Add a display
+          </Link>
+          <Link className="button button-quiet text-lg" href="/equipment">
+            Set up your equipment
+          </Link>
+        </p>
+      </>
+    )
+  const { session, guide } = newest
+  return (
+    <>
+      <h1 id="now" className="figure text-6xl leading-none">
+        {newest.display}
+        <span className="font-light text-faint">, {newest.label}</span>
+      </h1>
+      <p className="mt-3 max-w-xl text-lg text-soft">
+        {session
+          ? guide?.published
+            ? `Calibrated for ${session.caseLabel}; its guide is published.`
+            : `${session.caseLabel}, ${stepAt(session.at)}. It goes on where it was.`
+          : 'Nothing has been read from it yet.'}
+      </p>
+      <p className="mt-6">
+        {session && !guide?.published ? (
+          <Link className="button text-lg" href={`/sessions/${session.id}`}>
+            Go on with {session.caseLabel}
+          </Link>
+        ) : (
+          <Link className="button text-lg" href={`/units/${newest.id}`}>
+            {session ? 'Begin another case' : 'Begin a case'}
+          </Link>
+        )}
+      </p>
+    </>
   )
 }

@@ -24,16 +24,19 @@ import { SDR_SIGNAL, type SeenSignal, type SignalFormat } from '#core/signal'
 import { tokenFor } from './token'
 import { LARGEST_ANSWER, PATIENCE, QUICK, SHEET_PATIENCE } from './tuning'
 
-/** Why an exchange with a bench failed. `away`: no bench at the address. `refused`: it said no. `garbled`: not the protocol. */
+/** Why an exchange with a bench failed. `none`: there is no bench to ask. `away`: no bench at the address. `refused`: it said no. `garbled`: not the protocol. */
 export interface BenchFailure {
-  readonly kind: 'away' | 'refused' | 'timeout' | 'garbled'
+  readonly kind: 'none' | 'away' | 'refused' | 'timeout' | 'garbled'
   readonly message: string
 }
 export type BenchResult<T> = { ok: true; value: T } | { ok: false; failure: BenchFailure }
 
+const NO_BENCH =
+  'This installation has no bench: settings are made with the remote, readings are typed or pasted. WEXMAR_BENCH_URL names one.'
+
 /**
  * A client for a bench that keeps to `docs/bench-protocol.md`.
- * In: address of the bench; token that it asks for (that of this installation's own bench where it is left out). Out: one function for
+ * In: address of the bench, empty where an installation has none; token that it asks for (that of this installation's own bench where it is left out). Out: one function for
  * each message; failures are values, never exceptions. A bench that leads elsewhere is not followed.
  */
 export const benchClient = (base: string, token = tokenFor(base)) => {
@@ -44,6 +47,7 @@ export const benchClient = (base: string, token = tokenFor(base)) => {
     body?: unknown,
     patience = PATIENCE,
   ): Promise<BenchResult<z.infer<S>>> => {
+    if (!base) return { ok: false, failure: { kind: 'none', message: NO_BENCH } }
     let response: Response
     let text: string
     try {

@@ -17,6 +17,7 @@ const tokenFile = (): string =>
  * with `WEXMAR_BENCH_TOKEN`, or the simulated one that Wexmar starts, whose token lies with its data.
  */
 export const tokenFor = (base: string): string | undefined => {
+  if (!base) return undefined
   const { origin } = new URL(base.replace('//localhost:', '//127.0.0.1:'))
   const { WEXMAR_BENCH_URL: own, WEXMAR_BENCH_TOKEN: token } = process.env
   if (token)

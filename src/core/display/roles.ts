@@ -30,6 +30,8 @@ export const Role = z.enum([
   'power-saving',
   'panel-care',
   'sound',
+  'copy',
+  'other',
 ])
 export type Role = z.infer<typeof Role>
 
@@ -63,6 +65,8 @@ export const ROLE_TERM: Readonly<Record<Role, string>> = {
   'power-saving': 'Power saving',
   'panel-care': 'Panel care',
   sound: 'Sound',
+  copy: 'Copy settings to other inputs',
+  other: 'Something else',
 }
 
 /** What a role means, in words a reader understands. */
@@ -95,6 +99,8 @@ export const ROLE_MEANING: Readonly<Record<Role, string>> = {
   'power-saving': 'dims the picture to save power',
   'panel-care': 'protects the panel from still pictures',
   sound: 'sound',
+  copy: 'copies values to other inputs or sources',
+  other: 'leaves the picture alone',
 }
 
 /** Roles that change the picture by themselves. */

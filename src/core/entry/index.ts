@@ -1,6 +1,16 @@
 export { CaseEntry } from './case'
 export { CorrectionEntry } from './correction'
-export { EQUIPMENT_QUESTIONS, Equipment, EquipmentEntry, ON_BENCH, whyNotEquipment } from './equipment'
+export {
+  BY_HAND,
+  EQUIPMENT_QUESTIONS,
+  Equipment,
+  EquipmentEntry,
+  ON_BENCH,
+  ScatterEntry,
+  UsualEquipmentEntry,
+  whyNotEquipment,
+  withoutBench,
+} from './equipment'
 export { Intake, IntakeByHand, IntakeByHandEntry, IntakeEntry, PANEL_LABEL, panelLabel } from './intake'
 export { numberTyped, typedNumber } from './number'
 export { PolicyEntry, policyTyped } from './policy'

@@ -15,6 +15,7 @@ export {
   hasSettled,
   waversBy,
 } from './drift'
+export { learnedPrecision } from './learned-precision'
 export {
   isUsable,
   Measurement,

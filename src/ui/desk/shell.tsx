@@ -6,11 +6,14 @@ import { type Theme, ThemeRoot, ThemeSwitch } from './theme'
 export const DeskShell = ({
   theme,
   warning,
+  simulated,
   children,
 }: {
   theme: Theme
   /** What concerns every page; empty where all is well. */
   warning: string
+  /** The bench is a simulated one. */
+  simulated: boolean
   children: ReactNode
 }) => (
   <ThemeRoot theme={theme}>
@@ -32,9 +35,14 @@ export const DeskShell = ({
           <Link className="hover:text-ink" href="/policies">
             Policies
           </Link>
-          <Link className="hover:text-ink" href="/simulated">
-            Simulated devices
+          <Link className="hover:text-ink" href="/equipment">
+            Equipment
           </Link>
+          {simulated && (
+            <Link className="hover:text-ink" href="/simulated">
+              Simulated devices
+            </Link>
+          )}
           <Link className="hover:text-ink" href="/guides">
             Guides
           </Link>
@@ -50,7 +58,7 @@ export const DeskShell = ({
         <span className="mx-auto block max-w-6xl px-6 py-3">{warning}</span>
       </p>
     )}
-    <main className="mx-auto max-w-6xl px-6 pt-8 pb-20">{children}</main>
+    <main className="mx-auto max-w-6xl px-6 pt-8 pb-20 has-[[data-wide]]:max-w-none">{children}</main>
   </ThemeRoot>
 )
 

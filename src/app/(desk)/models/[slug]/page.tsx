@@ -69,8 +69,16 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
       </div>
       <section className="mt-10">
         <h2 className="figure text-2xl">
-          Control sheet <span className="text-base font-normal text-faint">version {model.sheetVersion}</span>
+          Control sheet{' '}
+          {model.sheetVersion > 0 && (
+            <span className="text-base font-normal text-faint">version {model.sheetVersion}</span>
+          )}
         </h2>
+        <p className="mt-1">
+          <Link className="link" href={`/models/${slug}/sheet`}>
+            {model.sheetVersion > 0 ? 'Change the control sheet' : 'Enter the menu of this display'}
+          </Link>
+        </p>
         <div className="overflow-x-auto">
           <table className="quiet-table mt-2">
             <thead>

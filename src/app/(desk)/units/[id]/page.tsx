@@ -1,9 +1,9 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf, listWish } from '#app/params'
-import { context, unitView } from '#server'
-import { ActionButton, BeginForm, day, Pager, stepAt, Trail } from '#ui/desk'
-import { beginAction, putOnStandAction } from '../../actions'
+import { context, type UnitView, unitView } from '#server'
+import { ActionButton, BeginForm, day, LineButton, Pager, stepAt, Trail } from '#ui/desk'
+import { archiveAction, beginAction, deleteSessionAction, putOnStandAction } from '../../actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -57,8 +57,12 @@ export default async function UnitPage({ params, searchParams }: Props) {
                 </span>
               ))}
             </dd>
-            <dt className="text-faint">Bench</dt>
-            <dd className={unit.bench.ok ? '' : 'text-lamp'}>{unit.bench.message}</dd>
+            {unit.hasBench && (
+              <>
+                <dt className="text-faint">Bench</dt>
+                <dd className={unit.bench.ok ? '' : 'text-lamp'}>{unit.bench.message}</dd>
+              </>
+            )}
           </dl>
           <p className="mt-5 flex flex-wrap gap-x-6 gap-y-1">
             <Link className="link" href={`/evidence?unit=${card.id}`}>
@@ -71,36 +75,20 @@ export default async function UnitPage({ params, searchParams }: Props) {
           <h2 className="figure mt-10 border-ink border-b pb-2 text-2xl">Sessions</h2>
           {unit.sessions.length === 0 ? (
             <p className="py-5 text-faint">
-              None yet. Begin one: the bench reads, Wexmar gives each adjustment in clicks of this display’s
-              own menu.
+              None yet. Wexmar gives each adjustment in clicks of this display’s own menu.
             </p>
           ) : (
-            <ul>
-              {unit.sessions.map((s) => (
-                <li key={s.id} className="rule-b flex flex-wrap items-baseline gap-x-6 gap-y-1 py-3">
-                  <Link href={`/sessions/${s.id}`} className="text-lg font-semibold hover:underline">
-                    {s.caseLabel}
-                  </Link>
-                  <span className="text-soft">
-                    {s.baseMode ? `“${s.baseMode}”, ` : ''}
-                    {s.luminance} cd/m², {s.readings} readings
-                  </span>
-                  <span className="text-faint">{day(s.createdAt)}</span>
-                  <span className="ml-auto flex gap-4">
-                    <Link className="link" href={`/sessions/${s.id}/files`}>
-                      Files
-                    </Link>
-                    {s.guideSlug ? (
-                      <a className="link" href={`/guides/${s.guideSlug}`}>
-                        Its guide
-                      </a>
-                    ) : (
-                      <span className="text-soft">{stepAt(s.at)}</span>
-                    )}
-                  </span>
-                </li>
-              ))}
-            </ul>
+            <>
+              <SessionList sessions={unit.sessions.filter((s) => !s.archived)} />
+              {unit.sessions.some((s) => s.archived) && (
+                <details className="mt-3">
+                  <summary className="text-soft">
+                    Archived ({unit.sessions.filter((s) => s.archived).length})
+                  </summary>
+                  <SessionList sessions={unit.sessions.filter((s) => s.archived)} />
+                </details>
+              )}
+            </>
           )}
           <Pager at={unit.listed} href={(page) => `/units/${card.id}?page=${page}`} what="sessions" />
         </div>
@@ -117,15 +105,71 @@ export default async function UnitPage({ params, searchParams }: Props) {
               />
             </div>
           )}
-          <BeginForm
-            action={beginAction.bind(null, card.id)}
-            modes={unit.modes}
-            policies={unit.policies}
-            begun={unit.begun}
-            byHand={!unit.bench.ok && !unit.bench.simulated}
-          />
+          {unit.hasSheet ? (
+            <BeginForm
+              action={beginAction.bind(null, card.id)}
+              modes={unit.modes}
+              policies={unit.policies}
+              begun={unit.begun}
+              open={unit.open}
+              equipment={unit.equipment}
+              hasBench={unit.hasBench}
+            />
+          ) : (
+            <>
+              <p className="mb-4 text-soft">
+                Nothing is known of this model’s menu yet. Enter it once; every unit of the model uses it.
+              </p>
+              <Link className="button" href={`/models/${card.modelSlug}/sheet`}>
+                Enter its menu
+              </Link>
+            </>
+          )}
         </section>
       </div>
     </>
   )
 }
+
+/** Sessions of a unit, with what can be done with each. */
+const SessionList = ({ sessions }: { sessions: UnitView['sessions'] }) => (
+  <ul>
+    {sessions.map((s) => (
+      <li key={s.id} className="rule-b flex flex-wrap items-baseline gap-x-6 gap-y-1 py-3">
+        <Link href={`/sessions/${s.id}`} className="text-lg font-semibold hover:underline">
+          {s.caseLabel}
+        </Link>
+        <span className="text-soft">
+          {s.baseMode ? `“${s.baseMode}”, ` : ''}
+          {s.luminance} cd/m², {s.readings} readings
+        </span>
+        <span className="text-faint">{day(s.createdAt)}</span>
+        <span className="ml-auto flex flex-wrap items-baseline gap-4">
+          <Link className="link" href={`/sessions/${s.id}/files`}>
+            Files
+          </Link>
+          {s.guideSlug ? (
+            <a className="link" href={`/guides/${s.guideSlug}`}>
+              Its guide
+            </a>
+          ) : (
+            <span className="text-soft">{stepAt(s.at)}</span>
+          )}
+          {s.empty ? (
+            <LineButton
+              action={deleteSessionAction.bind(null, s.id)}
+              label="Delete"
+              of={`${s.caseLabel} of ${day(s.createdAt)}`}
+            />
+          ) : (
+            <LineButton
+              action={archiveAction.bind(null, s.id, !s.archived)}
+              label={s.archived ? 'Take back' : 'Archive'}
+              of={`${s.caseLabel} of ${day(s.createdAt)}`}
+            />
+          )}
+        </span>
+      </li>
+    ))}
+  </ul>
+)

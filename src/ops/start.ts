@@ -1,4 +1,7 @@
-/** `bin/demo` after the packages are there: starts everything, keeps it running, ends it in order. */
+/**
+ * `bin/demo` and `bin/start` after the packages are there: starts everything, keeps it running, ends it in order. The first word says which:
+ * `demo` brings demo data and simulated devices, `own` neither.
+ */
 import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -15,7 +18,10 @@ import { endLeftovers, holderOf, rememberProcesses } from './leftovers'
 import { isPortFree } from './ports'
 import { Supervisor } from './supervisor'
 
-const STEPS = 6
+/** With demo data and simulated devices, or an installation of the user's own. */
+const demo = process.argv[2] === 'demo'
+const PROGRAM = demo ? 'bin/demo' : 'bin/start'
+const STEPS = demo ? 6 : 5
 let step = 0
 /** Output may go to a disk that is full, or to a terminal that is gone. */
 for (const stream of [process.stdout, process.stderr]) stream.on('error', () => undefined)
@@ -26,13 +32,16 @@ const detail = (line: string) => say(`       ${line}`)
 /** A sentence for the person at the terminal; no stack, since it is nothing that a stack would explain. */
 class Refusal extends Error {}
 
-const WORDS: ReadonlySet<string> = new Set(['--reset', '--yes'])
+const WORDS: ReadonlySet<string> = new Set(demo ? ['--reset', '--yes'] : [])
 let supervisor: Supervisor | undefined
 
 const main = async () => {
-  const words = process.argv.slice(2)
+  const words = process.argv.slice(3)
   const unknown = words.filter((word) => !WORDS.has(word))
-  if (unknown.length) throw new Refusal(`bin/demo knows --reset and --yes, not ${unknown.join(' ')}.`)
+  if (unknown.length)
+    throw new Refusal(
+      `${PROGRAM} knows ${demo ? '--reset and --yes' : 'no words'}, not ${unknown.join(' ')}.`,
+    )
   const reset = words.includes('--reset')
   const config = readConfig()
   mkdirSync(join(config.data, 'log'), { recursive: true })
@@ -68,11 +77,16 @@ const main = async () => {
     if (await buildWhereNeeded(config.root, config.dist, log, (child) => supervisor!.take(child)))
       detail('built')
 
+    const simulated = demo && !config.benchUrl
     progress(
-      config.benchUrl ? `Bench: using ${config.benchUrl}` : `Bench: simulated, on port ${config.benchPort}`,
+      config.benchUrl
+        ? `Bench: using ${config.benchUrl}`
+        : simulated
+          ? `Bench: simulated, on port ${config.benchPort}`
+          : 'Bench: none (WEXMAR_BENCH_URL names one)',
     )
-    const benchUrl = config.benchUrl ?? `http://127.0.0.1:${config.benchPort}`
-    const token = config.benchUrl ? process.env.WEXMAR_BENCH_TOKEN : benchToken(config)
+    const benchUrl = config.benchUrl ?? (simulated ? `http://127.0.0.1:${config.benchPort}` : '')
+    const token = simulated ? benchToken(config) : process.env.WEXMAR_BENCH_TOKEN
     const env = {
       DATABASE_URL: databaseUrl,
       WEXMAR_BENCH_URL: benchUrl,
@@ -80,7 +94,7 @@ const main = async () => {
       ...(token ? { WEXMAR_BENCH_TOKEN: token } : {}),
     }
     const bench = benchClient(benchUrl, token)
-    if (!config.benchUrl)
+    if (simulated)
       supervisor.keep('bench', {
         ...env,
         WEXMAR_BENCH_PORT: String(config.benchPort),
@@ -88,24 +102,8 @@ const main = async () => {
         WEXMAR_BENCH_MEMORY: join(config.data, 'bench.json'),
       })
     const benchIsUp = async () =>
-      config.benchUrl ? undefined : until('The simulated bench', async () => (await bench.describe()).ok)
-    const ctx = { db, bench }
-    const state = await demoState(ctx)
-    if (config.benchUrl) progress('Demo data: none, since the bench is your own')
-    else if (state === 'ready') progress('Demo data: there')
-    else if (state === 'own')
-      progress(
-        'Demo data: none, since the database holds units of your own; bin/demo --reset would replace them',
-      )
-    else {
-      progress(
-        state === 'half'
-          ? 'Demo data: going on where it was cut off'
-          : 'Demo data: calibrating a simulated display along the whole route',
-      )
-      await benchIsUp()
-      await makeDemo(ctx, config.benchSpeed, detail)
-    }
+      simulated ? until('The simulated bench', async () => (await bench.describe()).ok) : undefined
+    if (demo) await bringDemo({ db, bench }, config, benchIsUp)
 
     progress('Starting the runner, the pilot and the web application')
     supervisor.keep('runner', env)
@@ -136,6 +134,28 @@ const main = async () => {
     await db.sequelize.close()
   }
   void backUpDaily(config, databaseUrl)
+}
+
+/** Brings demo data where there is room for it. In: context, configuration; what waits for the simulated bench. */
+const bringDemo = async (
+  ctx: Parameters<typeof makeDemo>[0],
+  config: Config,
+  benchIsUp: () => Promise<void> | undefined,
+): Promise<void> => {
+  const state = await demoState(ctx)
+  if (config.benchUrl) return progress('Demo data: none, since the bench is your own')
+  if (state === 'ready') return progress('Demo data: there')
+  if (state === 'own')
+    return progress(
+      'Demo data: none, since the database holds units of your own; bin/demo --reset would replace them',
+    )
+  progress(
+    state === 'half'
+      ? 'Demo data: going on where it was cut off'
+      : 'Demo data: calibrating a simulated display along the whole route',
+  )
+  await benchIsUp()
+  await makeDemo(ctx, config.benchSpeed, detail)
 }
 
 /** Asks before everything is replaced; a script says --yes. */
@@ -193,7 +213,7 @@ const checkPorts = async (config: Config) => {
     ...(config.databaseUrl
       ? []
       : [{ port: config.databasePort, variable: 'WEXMAR_DB_PORT', what: 'the database' }]),
-    ...(config.benchUrl
+    ...(config.benchUrl || !demo
       ? []
       : [{ port: config.benchPort, variable: 'WEXMAR_BENCH_PORT', what: 'the simulated bench' }]),
   ]
@@ -201,7 +221,7 @@ const checkPorts = async (config: Config) => {
     if (!(await isPortFree(port))) {
       const holder = holderOf(port)
       throw new Refusal(
-        `Port ${port} for ${what} is taken${holder ? ` by ${holder}` : ''}. End that, or choose another port: ${variable}=${port + 100} bin/demo`,
+        `Port ${port} for ${what} is taken${holder ? ` by ${holder}` : ''}. End that, or choose another port: ${variable}=${port + 100} ${PROGRAM}`,
       )
     }
 }

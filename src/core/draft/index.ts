@@ -1,0 +1,7 @@
+export { COLOUR_MANAGEMENT, readDoes, sayDoes, TERMS } from './does'
+export { rowsOf } from './from-sheet'
+export { rowsPasted } from './pasted'
+export { type Proposal, proposeDoes, type Trap } from './propose'
+export { type ReadDraft, type ReadRow, type RowFault, readDraft, readStored, sayStored } from './read-draft'
+export { type DraftField, DraftRow, emptyRow, freshId, isEmptyRow, MOST_ROWS, SheetDraft } from './row'
+export { readValues } from './values'

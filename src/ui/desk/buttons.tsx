@@ -1,0 +1,64 @@
+'use client'
+
+import { useRouter } from 'next/navigation'
+import { useState, useTransition } from 'react'
+import { type Answer, FormProblem } from '#ui/form'
+
+/** A button that does one thing and says where it could not. */
+export const ActionButton = ({ action, label }: { action: () => Promise<Answer>; label: string }) => {
+  const router = useRouter()
+  const [answer, setAnswer] = useState<Answer>({})
+  const [busy, start] = useTransition()
+  const act = () =>
+    start(async () => {
+      setAnswer(await action())
+      router.refresh()
+    })
+  return (
+    <div className="grid gap-2">
+      <button type="button" className="button button-quiet" disabled={busy} onClick={act}>
+        {busy ? 'Working …' : label}
+      </button>
+      <FormProblem text={answer.error} />
+    </div>
+  )
+}
+
+/** A quiet button in a line of a list. */
+export const LineButton = ({
+  action,
+  label,
+  of,
+}: {
+  action: () => Promise<Answer>
+  label: string
+  /** Of what, for those who do not see the line. */
+  of: string
+}) => {
+  const router = useRouter()
+  const [error, setError] = useState('')
+  const [busy, start] = useTransition()
+  return (
+    <>
+      <button
+        type="button"
+        className="link text-soft"
+        disabled={busy}
+        onClick={() =>
+          start(async () => {
+            setError((await action()).error ?? '')
+            router.refresh()
+          })
+        }
+      >
+        {label}
+        <span className="sr-only"> {of}</span>
+      </button>
+      {error && (
+        <span role="alert" className="text-sm text-lamp">
+          {error}
+        </span>
+      )}
+    </>
+  )
+}

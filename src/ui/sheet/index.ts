@@ -1,0 +1,1 @@
+export { SheetEditor } from './sheet-editor'

@@ -1,0 +1,228 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { benchClient } from '#bench/client'
+import { type DraftRow, emptyRow } from '#core/draft'
+import { BY_HAND, ON_BENCH, UsualEquipmentEntry } from '#core/entry'
+import type { Database } from '#db'
+import {
+  archiveSession,
+  type Context,
+  carryOut,
+  deleteSession,
+  forgetBench,
+  health,
+  homeView,
+  keepUsualEquipment,
+  putDraftInUse,
+  rowsOfBench,
+  rowsOfModel,
+  saveDraft,
+  sheetDraftView,
+  startSession,
+  takeInByHand,
+  unitView,
+  usualEquipment,
+} from '#server'
+import { freshDatabase } from '#tests/environment'
+
+let db: Database
+let ctx: Context
+
+beforeAll(async () => {
+  db = await freshDatabase()
+  ctx = { db, bench: benchClient('') }
+  forgetBench()
+})
+afterAll(async () => {
+  await db.sequelize.close()
+})
+
+const UNIT = {
+  ...{ label: 'unit 1', region: 'Europe', origin: 'bought', panelKind: 'lcd-edge-lit' as const },
+  ...{ maker: 'Nowhere', model: 'Plain', sizeInch: 32, serial: 'N-1', firmware: '1.0' },
+}
+const ROWS: DraftRow[] = [
+  {
+    ...emptyRow('r1'),
+    menu: 'Picture',
+    label: 'Picture mode',
+    values: 'Film, Game',
+    factory: 'Game',
+    stored: 'signal',
+  },
+  {
+    ...emptyRow('r2'),
+    menu: 'Picture',
+    label: 'Panel light',
+    values: '0 to 100',
+    factory: '80',
+    stored: 'mode',
+  },
+  {
+    ...emptyRow('r3'),
+    menu: 'Picture',
+    label: 'Gain',
+    each: 'red, green, blue',
+    values: '-30 to 30',
+    stored: 'mode',
+  },
+]
+const add = async (typed: Partial<typeof UNIT> = {}) => {
+  const added = await takeInByHand(ctx, { ...UNIT, ...typed }, '')
+  if (!added.ok) throw new Error(added.error)
+  return added.value
+}
+const begin = async (unit: number, once = true) => {
+  const begun = await startSession(ctx, unit, {
+    viewingCase: 'sdr-dark',
+    baseMode: 'film',
+    equipment: { ...BY_HAND, meterName: 'Old meter 12' },
+    once,
+  })
+  if (!begun.ok) throw new Error(begun.error)
+  return begun.value
+}
+
+describe('an installation without a bench', () => {
+  it('is well, shows nothing simulated, and begins with a display', async () => {
+    expect(await health(ctx)).toMatchObject({ status: 'ok', bench: 'none', down: [] })
+    expect(await homeView(ctx)).toMatchObject({ bench: { ok: false, none: true }, onBench: null, units: [] })
+  })
+
+  it('asks nothing of a bench that it does not have', async () => {
+    const { id } = await add({ serial: 'N-0', model: 'Bare' })
+    const refused = await startSession(ctx, id, { viewingCase: 'sdr-dark', baseMode: null })
+    expect(refused).toMatchObject({ ok: false, field: 'display' })
+    expect(await rowsOfBench(ctx)).toMatchObject({ ok: false })
+    expect(await db.benches.count()).toBe(0)
+  })
+
+  it('keeps the equipment that cases begin with', async () => {
+    expect(await usualEquipment(ctx)).toEqual(BY_HAND)
+    const entry = UsualEquipmentEntry.parse({
+      ...{ display: 'hand', pattern: 'hand', meter: 'hand', meterName: 'Meter 7', scatter: '0,4' },
+    })
+    expect(await keepUsualEquipment(ctx, entry)).toMatchObject({ ok: true })
+    expect(await usualEquipment(ctx)).toMatchObject({ pattern: 'hand', meterName: 'Meter 7', scatter: 0.004 })
+    expect(await keepUsualEquipment(ctx, { ...entry, meter: 'bench' })).toMatchObject({ ok: false })
+    // Of an equipment with a bench that is gone, what a person can do stays.
+    await db.settings.update({ value: JSON.stringify(ON_BENCH) }, { where: { name: 'equipment' } })
+    expect(await usualEquipment(ctx)).toMatchObject({ display: 'hand', pattern: 'page', meter: 'hand' })
+  })
+})
+
+describe('a control sheet that is entered', () => {
+  it('is stored as it is typed, row by row, and survives until it is put in use', async () => {
+    const added = await add()
+    expect(added).toMatchObject({ hasSheet: false, modelSlug: 'nowhere-plain' })
+    expect(
+      await startSession(ctx, added.id, { viewingCase: 'sdr-dark', baseMode: null, equipment: BY_HAND }),
+    ).toMatchObject({
+      ok: false,
+    })
+    const view = (await sheetDraftView(ctx, 'nowhere-plain'))!
+    expect(view).toMatchObject({ rows: [], revision: 0, version: 0, onBench: false })
+    const half = [{ ...emptyRow('r1'), label: 'Pict' }]
+    expect(await saveDraft(ctx, view.modelId, half, 0)).toEqual({ ok: true, value: 1 })
+    expect((await sheetDraftView(ctx, 'nowhere-plain'))!.rows).toEqual(half)
+    expect(await putDraftInUse(ctx, view.modelId, 1)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/to be mended/),
+    })
+
+    expect(await saveDraft(ctx, view.modelId, ROWS, 1)).toEqual({ ok: true, value: 2 })
+    expect(await putDraftInUse(ctx, view.modelId, 2)).toEqual({ ok: true, value: 1 })
+    const sheet = (await db.sheets.findOne({ where: { modelId: view.modelId } }))!.document
+    expect(sheet).toMatchObject({ maker: 'Nowhere', model: 'Plain' })
+    expect(sheet.controls.map((c) => c.key)).toEqual([
+      ...['picture-mode', 'panel-light', 'gain-red', 'gain-green', 'gain-blue'],
+    ])
+  })
+
+  it('is not undone by a second window that knows less', async () => {
+    const { modelId } = (await sheetDraftView(ctx, 'nowhere-plain'))!
+    expect(await saveDraft(ctx, modelId, ROWS.slice(0, 2), 0)).toEqual({ ok: true, value: 1 })
+    expect(await saveDraft(ctx, modelId, [], 0)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/another window/),
+    })
+    expect((await sheetDraftView(ctx, 'nowhere-plain'))!.rows).toEqual(ROWS.slice(0, 2))
+    // Two at once: one is stored, the other told.
+    const both = await Promise.all([saveDraft(ctx, modelId, ROWS, 1), saveDraft(ctx, modelId, [], 1)])
+    expect(both.filter((r) => r.ok)).toHaveLength(1)
+  })
+
+  it('is a new version where it was changed, and none where it was not; sessions keep theirs', async () => {
+    const { modelId } = (await sheetDraftView(ctx, 'nowhere-plain'))!
+    const stands = async () => (await sheetDraftView(ctx, 'nowhere-plain'))!
+    const keep = async (rows: readonly DraftRow[]) => {
+      const { revision } = await stands()
+      const saved = await saveDraft(ctx, modelId, rows, revision)
+      if (!saved.ok) throw new Error(saved.error)
+      return putDraftInUse(ctx, modelId, saved.value)
+    }
+    const inUse = await rowsOfModel(ctx, 'nowhere-plain')
+    if (!inUse.ok) throw new Error(inUse.error)
+    expect(await keep(inUse.value)).toEqual({ ok: true, value: 1 })
+    const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!
+    const session = await begin(unit.id)
+    const longer = inUse.value.map((r) =>
+      r.label === 'Panel light' ? { ...r, label: 'Panel light, main' } : r,
+    )
+    expect(await keep(longer)).toEqual({ ok: true, value: 2 })
+    expect(await stands()).toMatchObject({ version: 2, revision: 0 })
+    const own = (await db.sessions.findByPk(session))!
+    expect((await db.sheets.findByPk(own.sheetId))!.version).toBe(1)
+    await deleteSession(ctx, session)
+  })
+
+  it('takes nothing that is no draft', async () => {
+    const { modelId } = (await sheetDraftView(ctx, 'nowhere-plain'))!
+    for (const rows of [
+      undefined,
+      'x',
+      [{ id: 'r1', menu: 7 }],
+      [{ ...ROWS[0], id: '../x' }],
+      Array(401).fill(ROWS[0]),
+    ])
+      expect(await saveDraft(ctx, modelId, rows, 0)).toMatchObject({ ok: false })
+    expect(await saveDraft(ctx, 99_999, ROWS, 0)).toMatchObject({ ok: false })
+    expect(await sheetDraftView(ctx, 'no-such-model')).toBeUndefined()
+  })
+})
+
+describe('sessions of a unit', () => {
+  it('are not begun twice by accident', async () => {
+    const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
+    const both = await Promise.all([begin(unit), begin(unit)])
+    expect(both[0]).toBe(both[1])
+    expect((await unitView(ctx, unit))!.open).toMatchObject({ 'sdr-dark': { id: both[0] } })
+  })
+
+  it('are deleted while nothing was done in them, and archived after that', async () => {
+    const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
+    const id = await begin(unit)
+    expect((await unitView(ctx, unit))!.sessions[0]).toMatchObject({ id, empty: true, archived: false })
+    await db.units.update({ switchedOnAt: new Date(Date.now() - 3_600_000) }, { where: { id: unit } })
+    expect(await carryOut(ctx, id, { type: 'go', revision: 0 })).toMatchObject({ ok: true })
+    expect(await deleteSession(ctx, id)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/archived, not deleted/),
+    })
+    expect(await archiveSession(ctx, id, true)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/run is going on/),
+    })
+    await db.runs.update({ status: 'cancelled', finishedAt: new Date() }, { where: { sessionId: id } })
+    expect(await archiveSession(ctx, id, true)).toEqual({ ok: true, value: null })
+    const view = (await unitView(ctx, unit))!
+    expect(view.sessions[0]).toMatchObject({ id, archived: true, empty: false })
+    expect(view.open['sdr-dark']).toBeUndefined()
+    // One that was put away is not gone on with by accident.
+    const other = await begin(unit)
+    expect(other).not.toBe(id)
+    expect(await deleteSession(ctx, other)).toEqual({ ok: true, value: null })
+    expect(await db.sessions.findByPk(other)).toBeNull()
+    expect(await archiveSession(ctx, id, false)).toEqual({ ok: true, value: null })
+    expect(await db.runs.count({ where: { sessionId: id } })).toBe(1)
+  })
+})
