@@ -24,7 +24,7 @@ import type {
 import type { ResponsePrior } from '#core/model'
 import type { Ask, Devices, Task } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
-import type { SignalFormat } from '#core/signal'
+import type { SeenSignal, SignalFormat } from '#core/signal'
 import type { Adjustment, StepKey } from '#core/steps'
 
 type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>>
@@ -46,9 +46,20 @@ export const RUN_STATUS = [
 export type RunStatus = (typeof RUN_STATUS)[number]
 
 /** The page that shows patches, as it was last heard of. */
+/** A patch that stands on a page, and what the page said of itself. */
+export interface ShownOnPage {
+  readonly runId: number
+  readonly task: number
+  readonly page: string
+  /** Size of the page in pixels of the screen. */
+  readonly width?: number
+  readonly height?: number
+}
 export interface PatchPage {
   /** The patch that should stand on it, and the task it is for. */
   readonly wanted: { readonly runId: number; readonly task: number; readonly patch: Patch } | null
+  /** The patch that the page said stands on it; null where no page is open. */
+  readonly shown?: ShownOnPage | null
 }
 
 export interface ModelRow extends Row<ModelRow> {
@@ -166,6 +177,8 @@ export interface SessionRow extends Row<SessionRow> {
   revision: CreationOptional<number>
   createdAt: CreationOptional<Date>
   updatedAt: CreationOptional<Date>
+  /** The signal as the display's own page showed it to a person. */
+  seenSignal: CreationOptional<SeenSignal | null>
   /** It was put away and is not listed among those that are worked on. */
   archivedAt: CreationOptional<Date | null>
 }
@@ -454,6 +467,7 @@ export const defineModels = (sequelize: Sequelize) => {
       revision: { ...whole, defaultValue: 1 },
       archivedAt: maybe(time),
       scatter: maybe(number),
+      seenSignal: maybe(json),
       createdAt: now,
       updatedAt: now,
     }),

@@ -498,7 +498,10 @@ export const wantPatch = (
     const session = (await db.sessions.findByPk(id, { transaction }))!
     if (session.patchPage?.wanted?.runId === wanted.runId && session.patchPage.wanted.task === wanted.task)
       return
-    await db.sessions.update({ patchPage: { wanted } }, { where: { id }, transaction })
+    await db.sessions.update(
+      { patchPage: { wanted, shown: session.patchPage?.shown ?? null } },
+      { where: { id }, transaction },
+    )
     await touchSession(db, id, transaction)
   })
 

@@ -5,7 +5,7 @@ import { Policy, ViewingCase } from '#core/judge'
 import { Drift, Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
 import { ResponsePrior } from '#core/model'
 import { MeterDescription } from '#core/protocol'
-import { SignalFormat } from '#core/signal'
+import { SeenSignal, SignalFormat } from '#core/signal'
 import { STEP_KEYS } from '#core/steps'
 import { RUN_STATUS } from '#db'
 
@@ -68,6 +68,7 @@ export const ROWS = {
     meterSlot: text(40).nullable(),
     meterName: text(120),
     scatter: amount.max(1).nullable().default(null),
+    seenSignal: SeenSignal.nullable().default(null),
     policy: Policy,
     refused: z.record(key, text(1000)).default({}),
     accepted: z.array(text(60)).max(200).default([]),

@@ -5,6 +5,7 @@ import { Equipment } from '#core/entry'
 import { feedCheck, type Policy, roomOf, targetsOf } from '#core/judge'
 import { isOffered, type Layout, sweepOf } from '#core/measure'
 import { QUESTIONS, readTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
+import { SeenSignal } from '#core/signal'
 import { STEP_KEYS } from '#core/steps'
 import {
   finishTask,
@@ -83,7 +84,15 @@ export const Command = z.discriminatedUnion('type', [
   }),
   z.object({ type: z.literal('check-feed'), revision: seen }),
   z.object({ type: z.literal('enough') }),
-  z.object({ type: z.literal('confirm'), run: whole, task: z.number().int().nonnegative() }),
+  z.object({
+    type: z.literal('confirm'),
+    run: whole,
+    task: z.number().int().nonnegative(),
+    /** Controls that could not be set, of those that were asked for. */
+    except: z.array(z.string().max(60)).max(400).optional(),
+    /** How many values were asked for together; left out: the first of them. */
+    values: whole.optional(),
+  }),
   z.object({
     type: z.literal('type-in'),
     run: whole,
@@ -92,6 +101,8 @@ export const Command = z.discriminatedUnion('type', [
     text: z.string().max(20_000),
   }),
   z.object({ type: z.literal('take-back') }),
+  z.object({ type: z.literal('switched-on'), minutes: z.number().min(0).max(100_000) }),
+  z.object({ type: z.literal('seen-signal'), revision: seen, signal: SeenSignal.nullable() }),
   z.object({ type: z.literal('equip'), revision: seen, equipment: Equipment }),
 ])
 export type Command = z.infer<typeof Command>
@@ -114,6 +125,7 @@ const DECIDED: ReadonlySet<Command['type']> = new Set([
   'use-again',
   'skip',
   'equip',
+  'seen-signal',
 ])
 /** A command as a page sends it. */
 export const PageCommand = Command.refine(
@@ -164,6 +176,11 @@ export const carryOut = async (ctx: Context, sessionId: number, command: Command
     const touched = async (result: Result<null>): Promise<Result<null>> => {
       if (result.ok) await touchSession(ctx.db, sessionId, transaction)
       return result
+    }
+    if (command.type === 'switched-on') {
+      const switchedOnAt = new Date(Date.now() - 60_000 * command.minutes)
+      await ctx.db.units.update({ switchedOnAt }, { where: { id: session.unitId }, transaction })
+      return touched(good(null))
     }
     if (isByHand(command)) return touched(await handCommand(ctx, session, run, command, transaction))
     if (isOfRun(command)) return touched(await runCommand(ctx, session, run, command, transaction))
@@ -270,7 +287,7 @@ const runCommand = async (
 
 type IdleCommand = Exclude<
   Command,
-  RunCommand | { type: 'confirm' | 'type-in' | 'take-back' | 'place-unit' | 'unattended' }
+  RunCommand | { type: 'confirm' | 'type-in' | 'take-back' | 'place-unit' | 'unattended' | 'switched-on' }
 >
 
 /** Everything that may be asked for while no run is going on. */
@@ -387,6 +404,8 @@ const idleCommand = async (
     }
     case 'visual-check':
       return keepVerdict(begin, command, decision!)
+    case 'seen-signal':
+      return change({ seenSignal: command.signal })
     case 'correct':
       return correctState(begin, command.control, command.value)
     case 'use-again': {

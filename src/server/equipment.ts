@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize'
 import { BY_HAND, Equipment, ON_BENCH, whyNotEquipment, withoutBench } from '#core/entry'
+import { PAGE_SIGNAL } from '#core/signal'
 import type { SessionRow } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
@@ -45,7 +46,14 @@ export const equip = async (
   if (correctionId !== null && !(await db.corrections.findByPk(correctionId, { transaction })))
     return bad('There is no such correction. Nothing was changed.', 'correctionId')
   await db.sessions.update(
-    { devices: { display, pattern, meter }, meterSlot, meterName, correctionId, scatter: scatter ?? null },
+    {
+      devices: { display, pattern, meter },
+      ...{ meterSlot, meterName, correctionId, scatter: scatter ?? null },
+      // A page sends what a browser can; any other source what it is asked for.
+      ...(pattern === session.devices.pattern
+        ? {}
+        : { signalFormat: pattern === 'page' ? PAGE_SIGNAL : null }),
+    },
     { where: { id: session.id }, transaction },
   )
   await db.sessions.increment('revision', { where: { id: session.id }, transaction })

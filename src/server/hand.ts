@@ -1,8 +1,9 @@
 import type { Transaction } from 'sequelize'
 import { stateAfterHand, stateAfterReset } from '#bench/runner'
-import { controlOf } from '#core/display'
+import { controlOf, showValue } from '#core/display'
 import { ASSUMED_PRECISION, corrected, parseTyped, patternOf, standardErrors } from '#core/measure'
-import { SDR_SIGNAL } from '#core/signal'
+import type { Ask } from '#core/plan'
+import { SDR_SIGNAL, type SignalFormat } from '#core/signal'
 import {
   type Database,
   finishTask,
@@ -14,6 +15,7 @@ import {
   type TaskRow,
   writeMeasurement,
 } from '#db'
+import { changesAsked } from './asked-changes'
 import type { Command } from './commands'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
@@ -33,6 +35,53 @@ export const settlingTask = async (
 }
 
 const OTHER = 'The run asks for something else by now. Look again; nothing was stored.'
+
+interface AtHand {
+  readonly db: Database
+  readonly session: SessionRow
+  readonly run: RunRow
+  readonly transaction: Transaction
+}
+
+/** Takes down what a person set: all that was asked for together, or the first of it; what could not be set is left out from now on. */
+const confirmSet = async (
+  { db, session, run, transaction }: AtHand,
+  ask: Extract<Ask, { kind: 'set' }>,
+  tasks: readonly TaskRow[],
+  { values, except = [] }: Extract<Command, { type: 'confirm' }>,
+  again: () => Promise<Result<null>>,
+): Promise<Result<null>> => {
+  const sheet = (await db.sheets.findByPk(session.sheetId, { transaction }))!.document
+  let believed = (await db.states.findByPk(session.stateId, { transaction }))!.values
+  const asked = changesAsked(session, sheet, believed, tasks, ask)
+  if (values !== undefined && values !== asked.length) return bad(OTHER)
+  const refused: Record<string, string> = {}
+  for (const change of values === undefined ? asked.slice(0, 1) : asked) {
+    const control = controlOf(sheet, change.control)
+    const own = tasks.find((t) => t.ordinal === change.task)
+    if (except.includes(control.key))
+      refused[control.key] =
+        `“${control.label}” could not be set to ${showValue(control, change.to)} with the remote.`
+    else believed = await stateAfterHand(db, session, believed, control, change.to)
+    // Putting to rest is over when nothing is left of it.
+    if (own?.kind === 'set')
+      await finishTask(db, run.id, own, transaction, refused[control.key] ? 'skipped' : 'done')
+  }
+  const state = await keepState(db, session.unitId, session.sheetId, believed, transaction)
+  await standsAt(db, session, state.id, transaction)
+  const labels = Object.keys(refused).map((key) => `“${controlOf(sheet, key).label}”`)
+  if (labels.length) {
+    await db.sessions.update(
+      { refused: { ...session.refused, ...refused } },
+      { where: { id: session.id }, transaction },
+    )
+    // What could not be set is not what the adjustment's predictions are about.
+    await db.adjustments.update({ predictions: [] }, { where: { runId: run.id }, transaction })
+    const note = `${labels.join(', ')} could not be set and ${labels.length === 1 ? 'was' : 'were'} left out.`
+    await db.runs.update({ notes: [...run.notes, note] }, { where: { id: run.id }, transaction })
+  }
+  return again()
+}
 
 /**
  * What a person does in the place of a device: sets a control and says so, shows a patch and says so, types what the meter
@@ -82,17 +131,12 @@ export const handCommand = async (
       await db.runs.update({ ask: { ...ask, confirmed: true } }, { where: { id: run.id }, transaction })
       return again(true)
     }
-    const sheet = (await db.sheets.findByPk(session.sheetId, { transaction }))!.document
-    const believed = (await db.states.findByPk(session.stateId, { transaction }))!.values
-    const values =
-      ask.kind === 'reset'
-        ? await stateAfterReset(db, session)
-        : await stateAfterHand(db, session, believed, controlOf(sheet, ask.control), ask.value)
+    if (ask.kind === 'set') return confirmSet({ db, session, run, transaction }, ask, tasks, command, again)
+    const values = await stateAfterReset(db, session)
     const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
     await standsAt(db, session, state.id, transaction)
-    if (ask.kind === 'reset') await markReset(db, session.unitId, transaction)
-    // Putting to rest asks for one control after the other, until none is left.
-    if (task.kind !== 'rest') await finishTask(db, run.id, task, transaction)
+    await markReset(db, session.unitId, transaction)
+    await finishTask(db, run.id, task, transaction)
     return again()
   }
 
@@ -111,6 +155,14 @@ export const handCommand = async (
     ? await db.corrections.findByPk(session.correctionId, { transaction })
     : null
   const takenAt = new Date()
+  const shown = session.devices.pattern === 'page' ? session.patchPage?.shown : undefined
+  // What the page really showed it on is what is kept.
+  const signal: SignalFormat = {
+    ...(session.signalFormat ?? SDR_SIGNAL),
+    ...(shown?.width && shown.height && shown.width >= 16 && shown.height >= 16
+      ? { width: shown.width, height: shown.height }
+      : {}),
+  }
   const precision = { ...ASSUMED_PRECISION, relative: session.scatter ?? ASSUMED_PRECISION.relative }
   const state = (await db.states.findByPk(session.stateId, { transaction }))!.values
   for (const [i, values] of typed.values.entries()) {
@@ -126,7 +178,7 @@ export const handCommand = async (
         origin: 'typed',
         patch: own.patch!,
         state,
-        pattern: patternOf(own.patch!, session.signalFormat ?? SDR_SIGNAL),
+        pattern: patternOf(own.patch!, signal),
         seen: null,
         xyz: [...xyz],
         sigma: [...standardErrors(xyz, precision, 1)],

@@ -37,7 +37,7 @@ export {
   takeInByHand,
 } from './intake'
 export { doJob, TooBusy } from './offload'
-export { PatchShown, patchShown, type WantedPatch } from './patch-page'
+export { PatchShown, patchPageGone, patchShown, type WantedPatch } from './patch-page'
 export { pictureFile } from './picture-cache'
 export { pilotLoop, summarizeOnce } from './pilot'
 export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'

@@ -4,6 +4,7 @@ import { type Equipment, type Intake, type IntakeByHand, ON_BENCH, whyNotEquipme
 import { slugOf } from '#core/guide'
 import { CASE_LABEL, REFERENCE_POLICY, roomOf, type ViewingCase } from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
+import { PAGE_SIGNAL } from '#core/signal'
 import { type Database, inTransaction, keepState } from '#db'
 import { benchRow } from './bench-row'
 import { latestFirmware } from './catalog'
@@ -228,7 +229,7 @@ export const startSession = async (
         ...(wish.luminance === undefined ? {} : { targetLuminance: wish.luminance }),
         stateId,
         patchPage: null,
-        signalFormat: null,
+        signalFormat: pattern === 'page' ? PAGE_SIGNAL : null,
       },
       { transaction },
     )

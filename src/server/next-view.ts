@@ -1,7 +1,7 @@
 import { type Control, controlByRole, controlOf, showValue } from '#core/display'
 import { CASE_LABEL, greyErrorChromatic } from '#core/judge'
 import { codesOf } from '#core/measure'
-import { putBackOf, type Route } from '#core/plan'
+import { putBackOf, type Route, walkOf } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
 import {
   asExpected,
@@ -13,9 +13,12 @@ import {
   sharedWith,
 } from '#core/steps'
 import type { ReadingRow, RunRow } from '#db'
+import { changesAsked } from './asked-changes'
+import { publicOrigin } from './context'
 import { eightBit } from './reading-log-view'
 import { sayLayout } from './reading-view'
 import { changeView, runTitle } from './run-title'
+import { sensesFor } from './senses'
 import type { SessionRecord } from './session-record'
 import type { AskView, ControlView, LastAdjustmentView, NextView, OutcomeView, RunView } from './views'
 
@@ -158,7 +161,7 @@ export const controlView = (control: Control, facts: RouteFacts): ControlView =>
   }
 }
 
-const askView = (record: SessionRecord, run: RunRow): AskView | null => {
+const askView = (record: SessionRecord, run: RunRow, facts: RouteFacts): AskView | null => {
   const { ask } = run
   if (run.status !== 'asking' || !ask) return null
   const sheet = record.sheet.document
@@ -168,11 +171,20 @@ const askView = (record: SessionRecord, run: RunRow): AskView | null => {
     const wanted = record.session.baseMode ?? (mode ? record.state.values[mode.key] : undefined)
     return { kind: 'reset', ...own, baseMode: mode && wanted !== undefined ? showValue(mode, wanted) : '' }
   }
-  if (ask.kind === 'set') {
-    const from = record.state.values[ask.control] ?? controlOf(sheet, ask.control).default
-    return { kind: 'set', ...own, change: changeView(sheet, { control: ask.control, from, to: ask.value }) }
-  }
   const tasks = record.tasks.filter((s) => s.runId === run.id)
+  if (ask.kind === 'set') {
+    const changes = changesAsked(record.session, sheet, record.state.values, tasks, ask)
+    return {
+      kind: 'set',
+      ...own,
+      changes: changes.map((c) => changeView(sheet, c)),
+      walk: walkOf(
+        sheet,
+        changes.map((c) => c.control),
+      ),
+      cost: costOf(sheet, changes, facts.hand),
+    }
+  }
   const open = tasks.filter((s) => s.ordinal >= ask.task && !s.outcome)
   const untilChange = open.findIndex((s) => s.kind !== 'read')
   return {
@@ -183,15 +195,33 @@ const askView = (record: SessionRecord, run: RunRow): AskView | null => {
     swatch: eightBit(ask.patch),
     lies: sayLayout(ask.patch),
     byHand: record.session.devices.pattern === 'hand',
-    inARow: untilChange < 0 ? open.length : untilChange,
+    page: record.session.devices.pattern === 'page' ? pageView(record, run, ask.task) : null,
+    row: sensesFor(
+      record,
+      facts,
+      run,
+      (untilChange < 0 ? open : open.slice(0, untilChange)).flatMap((t) => t.patch ?? []),
+    ),
     canTakeBack:
       tasks.findLast((s) => s.outcome === 'done' && s.ordinal < ask.task)?.kind === 'read' &&
       record.session.devices.meter === 'hand',
   }
 }
 
+/** The page that shows patches, as far as it has told of itself. */
+const pageView = ({ session }: SessionRecord, run: RunRow, task: number) => {
+  const shown = session.patchPage?.shown
+  const origin = publicOrigin()
+  return {
+    address: `${origin}/sessions/${session.id}/patches`,
+    reachable: !/^https?:\/\/(127\.|localhost|\[::1\])/.test(origin),
+    stands: shown?.runId === run.id && shown.task === task,
+    account: shown?.page ?? '',
+  }
+}
+
 /** A run that is not over: how far it is, and what it waits for. */
-export const runView = (record: SessionRecord, run: RunRow): RunView => {
+export const runView = (record: SessionRecord, run: RunRow, facts: RouteFacts): RunView => {
   const tasks = record.tasks.filter((s) => s.runId === run.id)
   const reads = tasks.filter((s) => s.kind === 'read')
   const done = reads.filter((s) => s.outcome).length
@@ -208,7 +238,7 @@ export const runView = (record: SessionRecord, run: RunRow): RunView => {
     current: now?.patch?.label ?? '',
     dark: now?.patch ? Math.max(...now.patch.signal) < DARK : false,
     secondsLeft: pace && pace * (reads.length - done),
-    ask: askView(record, run),
+    ask: askView(record, run, facts),
     settling: run.status === 'waiting' && now?.kind === 'settle',
     leaveOut:
       run.status !== 'stopped'

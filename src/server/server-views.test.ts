@@ -31,7 +31,7 @@ const task = (
 describe('the run in view', () => {
   const shown = (more: Parameters<typeof runRow>[0], tasks = [task('read', 0, 'done'), task('read', 1)]) => {
     const run = runRow(more)
-    return runView(recordOf({ runs: [run], tasks }), run)
+    return runView(recordOf({ runs: [run], tasks }), run, freshFacts(MAREN, {}))
   }
   it('counts the patches that are asked for, not what is set or read for drift', () => {
     const tasks = [task('set', 0, 'done'), task('read', 1, 'done'), task('read', 2), task('control', 3)]
@@ -53,13 +53,18 @@ describe('the run in view', () => {
     const ask = { kind: 'set' as const, task: 0, control: 'gain-red', value: 3 }
     expect(shown({ status: 'asking', ask }, [task('set', 0)]).ask).toMatchObject({
       kind: 'set',
-      change: { label: 'Gain, red', from: '0', to: '+3', clicks: 3 },
+      changes: [{ label: 'Gain, red', from: '0', to: '+3', clicks: 3 }],
+      cost: { values: 1, clicks: 3 },
     })
   })
   it('takes readings in a row up to the next setting', () => {
     const ask = { kind: 'read' as const, task: 0, patch: grey(50) }
     const tasks = [task('read', 0), task('read', 1), task('set', 2), task('read', 3)]
-    expect(shown({ status: 'asking', ask }, tasks).ask).toMatchObject({ inARow: 2, canTakeBack: false })
+    expect(shown({ status: 'asking', ask }, tasks).ask).toMatchObject({
+      row: [{ patch: '50 %' }, { patch: '50 %' }],
+      page: null,
+      canTakeBack: false,
+    })
   })
   it('asks nothing where it only remembers what it stopped at', () => {
     const ask = { kind: 'read' as const, task: 1, patch: grey(50) }

@@ -39,8 +39,9 @@ export const sessionHeaderOf = (
     warnings.push(
       `The display now has firmware ${onStand.firmware}; this session belongs to ${record.firmware.version}.`,
     )
-  const onFor = usesBench && sight.ok && here ? sight.bench.displayOnFor : undefined
-  const seen = record.readings.findLast((r) => r.seen?.signal)?.seen?.signal
+  const told = unit.switchedOnAt ? (Date.now() - unit.switchedOnAt.getTime()) / 1000 : undefined
+  const onFor = devices.display === 'bench' && sight.ok && here ? sight.bench.displayOnFor : told
+  const seen = record.readings.findLast((r) => r.seen?.signal)?.seen?.signal ?? session.seenSignal
   const signal = session.signalFormat ?? SDR_SIGNAL
   if (seen) warnings.push(...signalDifferences(signal, seen))
   const lastRun = record.runs.at(-1)
@@ -62,7 +63,7 @@ export const sessionHeaderOf = (
     modeChosen: session.baseMode !== null || !mode,
     signal:
       devices.pattern === 'page'
-        ? 'SDR, browser page'
+        ? 'SDR, 8 bit, full, browser page'
         : devices.pattern === 'hand'
           ? 'by hand'
           : pattern
@@ -72,6 +73,7 @@ export const sessionHeaderOf = (
       text:
         onFor === undefined ? 'unknown' : `${Math.floor(onFor / 60)} min${cold ? ', not settled yet' : ''}`,
       warn: onFor === undefined || cold,
+      ...(onFor !== undefined && onFor === told ? { since: unit.switchedOnAt!.toISOString() } : {}),
     },
     meter: {
       text:

@@ -147,6 +147,7 @@ const buildView = async (
   const spread = (s: SpreadView | undefined): SpreadView | null => s ?? null
   return {
     id: session.id,
+    seenSignal: session.seenSignal,
     revision: session.revision,
     unitId: unit.id,
     header: withWarning(sessionHeaderOf(record, sight, overwritesOf(facts, route)), disk),
@@ -171,7 +172,7 @@ const buildView = async (
         : {}),
     })),
     next: nextView(record, facts, route),
-    run: openRun ? runView(record, openRun) : null,
+    run: openRun ? runView(record, openRun, facts) : null,
     lastAdjustment: lastAdjustmentView(record, facts),
     log: readingLogOf(record, facts.targets.white),
     readings: record.readings.length,

@@ -1,7 +1,8 @@
 import type { ControlValue } from '#core/display'
 import type { Equipment } from '#core/entry'
 import type { GreyVerdict } from '#core/judge'
-import type { Purpose } from '#core/measure'
+import type { Purpose, Sense } from '#core/measure'
+import type { SeenSignal } from '#core/signal'
 import type { ClicksToTarget } from '#core/solve'
 import type { Cost, Depth, Expected, Quantity, StepKey, StepStatus } from '#core/steps'
 import type { RunStatus } from '#db'
@@ -183,7 +184,11 @@ export type AskView =
       readonly kind: 'set'
       readonly run: number
       readonly task: number
-      readonly change: ChangeView
+      /** All that is set in one walk through the menu, in its order. */
+      readonly changes: readonly ChangeView[]
+      /** Presses of the remote from row to row, clicks apart. */
+      readonly walk: number
+      readonly cost: Cost
     }
   | {
       readonly kind: 'show' | 'read'
@@ -197,8 +202,19 @@ export type AskView =
       readonly lies: string
       /** A person also has to bring it up. */
       readonly byHand: boolean
-      /** How many readings are asked for in a row, before a setting changes. */
-      readonly inARow: number
+      /** The page that shows patches; null where none is used. */
+      readonly page: {
+        /** Where it is opened. */
+        readonly address: string
+        /** Other devices can reach that address. */
+        readonly reachable: boolean
+        /** This patch stands on it. */
+        readonly stands: boolean
+        /** What the page says of itself; empty where none is open. */
+        readonly account: string
+      } | null
+      /** The readings that are asked for in a row, before a setting changes: what each should lie between. */
+      readonly row: readonly Sense[]
       /** A reading was typed before in this run, which could be taken back. */
       readonly canTakeBack: boolean
     }
@@ -272,7 +288,8 @@ export interface SessionHeaderView {
   /** False while the mode that is on is only the one that happens to be on. */
   readonly modeChosen: boolean
   readonly signal: string
-  readonly warmUp: { readonly text: string; readonly warn: boolean }
+  /** `since`: when a person said that it was switched on; the page counts on. */
+  readonly warmUp: { readonly text: string; readonly warn: boolean; readonly since?: string }
   readonly meter: { readonly text: string; readonly warn: boolean }
   /** How the display moved in the newest sweep. */
   readonly drift: { readonly text: string; readonly warn: boolean }
@@ -410,6 +427,8 @@ export interface FindingsView {
 }
 
 export interface SessionView {
+  /** What a person saw on the display's own signal page. */
+  readonly seenSignal: SeenSignal | null
   readonly id: number
   readonly revision: number
   /** Equal only where all of the view is. */

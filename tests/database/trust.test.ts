@@ -232,15 +232,19 @@ describe('work by hand', () => {
   const answer = async (id: number) => {
     const asked = await asking(id)
     if (asked.kind === 'reset') await bench.client.reset()
-    if (asked.kind === 'set') {
-      const control = (await look(id)).controls.find((c) => c.key === asked.change.control)!
-      const value =
-        control.kind === 'number'
-          ? Number(asked.change.to.replace('−', '-'))
-          : control.choices!.find((c) => c.label === asked.change.to)!.value
-      await bench.client.set(asked.change.control, value)
-    }
     const own = { run: asked.run, task: asked.task }
+    if (asked.kind === 'set') {
+      const { controls } = await look(id)
+      for (const change of asked.changes) {
+        const control = controls.find((c) => c.key === change.control)!
+        const value =
+          control.kind === 'number'
+            ? Number(change.to.replace('−', '-'))
+            : control.choices!.find((c) => c.label === change.to)!.value
+        await bench.client.set(change.control, value)
+      }
+      return ask({ type: 'confirm', ...own, values: asked.changes.length }, id)
+    }
     if (asked.kind !== 'read') return ask({ type: 'confirm', ...own }, id)
     const task = (await db.tasks.findOne({ where: { runId: asked.run, ordinal: asked.task } }))!
     await bench.client.show(task.patch!)

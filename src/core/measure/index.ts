@@ -54,6 +54,7 @@ export {
   readingFault,
   readingSigma,
 } from './reading'
+export { type Sense, whyDoubtful } from './sense'
 export { ALL_SWEEPS, type Pace, type Sweep, sweepOf, sweepSeconds, WHOLE_MODE } from './sweep'
 export { DRIFT_LIMIT, SETTLE, USUAL_WARM_UP } from './tuning'
 export { parseTyped } from './typed'

@@ -5,6 +5,7 @@ export { controlTrial } from './control-trial'
 export { preferencesWithCost } from './preferences'
 export { priorsOfRoute } from './priors-of-route'
 export { planRoute, type Route } from './route'
+export { type AskedChange, setTogether, walkOf } from './set-together'
 export {
   type Ask,
   type Devices,

@@ -133,3 +133,12 @@ export const signalDifferences = (sent: SignalFormat, seen: SeenSignal): string[
       : [`The display sees ${name[key]} ${sayValue(is)}, sent is ${sayValue(should)}.`]
   })
 }
+
+/** What a page in a browser shows: 8 bit a channel, full range, as the computer sends it. Its size is that of the page. */
+export const PAGE_SIGNAL: SignalFormat = {
+  ...SDR_SIGNAL,
+  bitDepth: 8,
+  range: 'full',
+  width: 1920,
+  height: 1080,
+}

@@ -5,6 +5,7 @@ export {
   Encoding,
   flagsFor,
   MetadataFlags,
+  PAGE_SIGNAL,
   primariesOf,
   Range,
   SDR_SIGNAL,

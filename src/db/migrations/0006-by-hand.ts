@@ -7,6 +7,7 @@ export const steps: readonly MigrationStep[] = [
     document JSON NOT NULL, revision INT UNSIGNED NOT NULL DEFAULT 1, updated_at DATETIME(3) NOT NULL)`,
   `ALTER TABLE sessions
      ADD COLUMN IF NOT EXISTS archived_at DATETIME(3) NULL,
-     ADD COLUMN IF NOT EXISTS scatter DOUBLE NULL`,
+     ADD COLUMN IF NOT EXISTS scatter DOUBLE NULL,
+     ADD COLUMN IF NOT EXISTS seen_signal JSON NULL`,
   'ALTER TABLE units ADD COLUMN IF NOT EXISTS switched_on_at DATETIME(3) NULL',
 ]

@@ -1,11 +1,14 @@
 'use client'
 
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 import { ReadingsEntry } from '#core/entry'
+import { parseTyped, whyDoubtful } from '#core/measure'
 import type { AskView, RunView } from '#server/views'
 import { Swatch } from '#ui/charts'
 import { FormProblem, useEntry } from '#ui/form'
-import { ChangeLine, clicksInWords, Path } from './change'
+import { PatchPageState } from './patch-page-state'
+import { SetWithRemote } from './set-many'
+import { type Ticks, ticked } from './ticks'
 import type { Send } from './use-session'
 
 /** What a person is asked to do in the place of a device: the same large type as an adjustment, and one key to answer. */
@@ -14,11 +17,15 @@ export const Asking = ({
   run,
   error,
   send,
+  ticks,
+  onTicks,
 }: {
   ask: AskView
   run: RunView
   error: string
   send: Send
+  ticks: Ticks
+  onTicks: (ticks: Ticks) => void
 }) => (
   <>
     <p className="text-soft">
@@ -31,21 +38,12 @@ export const Asking = ({
       </>
     )}
     {ask.kind === 'set' && (
-      <>
-        <Path path={ask.change.path} />
-        <h1>
-          <ChangeLine change={ask.change} size={{ label: 'text-5xl', from: 'text-4xl', to: 'text-7xl' }} />
-        </h1>
-        <p className="text-lg text-soft">
-          Set it with the remote{ask.change.clicks === undefined ? '' : ` (${clicksInWords(ask.change)})`},
-          then press Space. {ask.change.caution}
-        </p>
-        <p className="text-sm text-faint">{ask.change.memory}</p>
-      </>
+      <SetWithRemote ask={ask} ticks={ticks} onTick={(row, as) => onTicks(ticked(ask, ticks, row, as))} />
     )}
     {(ask.kind === 'show' || ask.kind === 'read') && (
       <PatchLine ask={ask} text={ask.kind === 'show' ? 'Show' : ask.byHand ? 'Show and read' : 'Read'} />
     )}
+    {(ask.kind === 'show' || ask.kind === 'read') && ask.page && <PatchPageState page={ask.page} />}
     {ask.kind === 'show' && (
       <p className="text-lg text-soft">
         Bring the patch up on your source, then press Space: the meter reads it.
@@ -73,19 +71,64 @@ const PatchLine = ({ ask, text }: { ask: Patch; text: string }) => (
 const FORMS = { XYZ: 'X Y Z, cd/m²', Yxy: 'Y (cd/m²), x, y' } as const
 const EXAMPLE = { XYZ: '95,1  100,2  109,0', Yxy: '100,2  0,3127  0,3290' } as const
 
-/** Numbers as the meter shows them, one reading a line; Enter stores them, Shift and Enter begins another line. */
+/** Half-typed readings, kept in the browser until they are stored, by run and task. */
+const TEXT_KEY = 'wexmar-typed-text'
+const keptText = (of: string): string => {
+  if (typeof localStorage === 'undefined') return ''
+  const [own, ...rest] = (localStorage.getItem(TEXT_KEY) ?? '').split('\n')
+  return own === of ? rest.join('\n') : ''
+}
+
+/** Why what was typed is doubtful, line by line; empty where all of it makes sense or cannot be read at all. */
+const doubtsOf = (text: string, form: keyof typeof FORMS, row: Patch['row']): string[] => {
+  const typed = parseTyped(text, form)
+  if (!typed.ok) return []
+  const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '')
+  return typed.values.flatMap((xyz, i) => {
+    const sense = row[i]
+    const numbers = (lines[i] ?? '')
+      .replace(/,(?=\d)/g, '.')
+      .match(/[-+]?\d*\.?\d+(e[-+]?\d+)?/gi)
+      ?.map(Number)
+    if (!sense || numbers?.length !== 3) return []
+    const [a, b, c] = numbers as [number, number, number]
+    const why = whyDoubtful(xyz, { form, numbers: [a, b, c] }, sense)
+    return why ? [`${sense.patch}: ${why}`] : []
+  })
+}
+
+/**
+ * Numbers as the meter shows them, one reading a line; Enter stores them, Shift and Enter begins another line. What makes no sense is said
+ * first, and stored where Enter is pressed once more.
+ */
 const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send }) => {
-  const begin = { form: formOfLastTime(), text: '' }
+  const of = `${ask.run}-${ask.task}`
+  const begin = { form: formOfLastTime(), text: keptText(of) }
+  /** What was typed when its doubts were told. */
+  const [told, setTold] = useState('')
   const { form, submit, busy } = useEntry(ReadingsEntry, begin, async (entry) => {
+    const doubts = doubtsOf(entry.text, entry.form, ask.row)
+    if (doubts.length && told !== entry.text) {
+      setTold(entry.text)
+      return undefined
+    }
     const stored = await send({ type: 'type-in', run: ask.run, task: ask.task, ...entry })
-    if (stored) form.setValue('text', '')
+    if (stored) {
+      form.setValue('text', '')
+      localStorage.removeItem(TEXT_KEY)
+    }
     form.setFocus('text')
     return undefined
   })
   const { setFocus } = form
   useEffect(() => setFocus('text'), [setFocus])
   const [kind, text] = form.watch(['form', 'text'])
+  useEffect(() => {
+    if (text.trim()) localStorage.setItem(TEXT_KEY, `${of}\n${text}`)
+  }, [of, text])
+  const doubts = told && told === text ? doubtsOf(text, kind, ask.row) : []
   const wrong = form.formState.errors.text?.message ?? error
+  const numbers = ask.row.length === 1 || text.split('\n').length === 1
   return (
     <form onSubmit={submit} className="grid max-w-2xl gap-2">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
@@ -105,7 +148,7 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
           ))}
         </div>
       </div>
-      <div className="flex items-stretch gap-3">
+      <div className="flex items-stretch gap-3 max-sm:flex-col">
         <label className="sr-only" htmlFor="typed">
           Reading of {ask.patch}, {FORMS[kind]}
         </label>
@@ -116,22 +159,41 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
           placeholder={EXAMPLE[kind]}
           autoComplete="off"
           spellCheck={false}
-          aria-invalid={wrong ? true : undefined}
+          inputMode={numbers ? 'decimal' : 'text'}
+          aria-invalid={wrong || doubts.length ? true : undefined}
           aria-describedby="typed-more"
           {...form.register('text')}
           onKeyDown={(e) => {
             if (e.key === 'Enter' && !e.shiftKey) void submit(e)
+            // The keys of the page work again.
+            if (e.key === 'Escape') e.currentTarget.blur()
           }}
         />
         <button type="submit" className="button" disabled={busy || text.trim() === ''}>
-          <span className="key">Enter</span> Store
+          <span className="key">Enter</span> {doubts.length ? 'Keep it all the same' : 'Store'}
         </button>
       </div>
+      {doubts.length > 0 && (
+        <div role="alert" className="text-lamp">
+          {doubts.slice(0, 4).map((d) => (
+            <p key={d}>{d}</p>
+          ))}
+          <p className="text-soft">
+            Type it again, or press Enter once more to keep it.
+            {ask.canTakeBack ? ' Where the reading before was wrong, undo it below.' : ''} Nothing is stored
+            yet.
+          </p>
+        </div>
+      )}
       <FormProblem text={form.formState.errors.text?.message} />
       <p id="typed-more" className="text-sm text-faint">
-        {ask.inARow > 1
-          ? `Up to ${ask.inARow} readings may be pasted at once, one a line, in the order in which they are asked for.`
-          : 'One line, three numbers. A comma or a point is the decimal sign.'}
+        {ask.row.length > 1
+          ? `Up to ${ask.row.length} readings may be pasted at once, one a line, in the order in which they are asked for: ${ask.row
+              .slice(0, 5)
+              .map((r) => r.patch)
+              .join(', ')}${ask.row.length > 5 ? ' …' : '.'}`
+          : 'One line, three numbers. A comma or a point is the decimal sign.'}{' '}
+        Esc leaves the field.
       </p>
       {ask.canTakeBack && (
         <p>

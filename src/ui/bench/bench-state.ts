@@ -1,10 +1,22 @@
 import type { Depth, StepKey } from '#core/steps'
 import type { SessionView } from '#server/views'
 import { type PanelKey, stepAtHand } from './panel-of-step'
+import { NO_TICKS, type Ticks } from './ticks'
 
 /** The window that lies over the bench. */
 export type OpenWindow =
-  | { readonly kind: 'keys' | 'set' | 'target' | 'equipment' | 'sweep' | 'mode' | 'correct' }
+  | {
+      readonly kind:
+        | 'keys'
+        | 'set'
+        | 'target'
+        | 'equipment'
+        | 'sweep'
+        | 'mode'
+        | 'correct'
+        | 'powered'
+        | 'signal'
+    }
   | { readonly kind: 'reading'; readonly id: number }
 
 /** What a person has opened, marked and typed on the bench page and the server has not heard of. */
@@ -18,6 +30,8 @@ export interface BenchState {
   /** Value that is tried in a visual check, with the question that it belongs to. */
   readonly tried: { readonly question: string; readonly value: string | number } | undefined
   readonly conditions: string
+  /** What was ticked of the values that a person sets. */
+  readonly ticks: Ticks
   /** Panel of the evidence that was chosen, and the step at which that was. */
   readonly panel: { readonly key: PanelKey; readonly at: StepKey } | undefined
 }
@@ -29,6 +43,7 @@ export const INITIAL_STATE: BenchState = {
   depth: undefined,
   tried: undefined,
   conditions: 'dark room',
+  ticks: NO_TICKS,
   panel: undefined,
 }
 
@@ -40,6 +55,7 @@ export type BenchEvent =
   | { readonly type: 'mark-depth'; readonly depth: Depth }
   | { readonly type: 'try'; readonly question: string; readonly value: string | number }
   | { readonly type: 'conditions'; readonly text: string }
+  | { readonly type: 'ticks'; readonly ticks: Ticks }
   | { readonly type: 'panel'; readonly key: PanelKey; readonly at: StepKey }
 
 export const benchReducer = (state: BenchState, event: BenchEvent): BenchState => {
@@ -58,6 +74,8 @@ export const benchReducer = (state: BenchState, event: BenchEvent): BenchState =
       return { ...state, tried: { question: event.question, value: event.value } }
     case 'conditions':
       return { ...state, conditions: event.text }
+    case 'ticks':
+      return { ...state, ticks: event.ticks }
     case 'panel':
       return { ...state, panel: { key: event.key, at: event.at } }
   }

@@ -1,5 +1,6 @@
 import type { SessionView } from '#server/views'
 import type { OpenWindow } from './bench-state'
+import { PoweredDialog, SignalDialog } from './by-hand-dialogs'
 import { KeysDialog, ReadingDialog } from './dialogs'
 import { CorrectDialog, ModeDialog, SetDialog, TargetDialog } from './entry-dialogs'
 import { EquipmentDialog } from './equipment-dialog'
@@ -36,6 +37,10 @@ export const BenchWindow = ({
       return <TargetDialog {...common} />
     case 'equipment':
       return <EquipmentDialog {...common} />
+    case 'powered':
+      return <PoweredDialog {...common} />
+    case 'signal':
+      return <SignalDialog {...common} />
     case 'sweep':
       return <SweepDialog {...common} />
     case 'mode':

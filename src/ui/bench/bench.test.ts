@@ -26,6 +26,8 @@ const view = (more: Partial<SessionView> = {}): SessionView =>
     unattended: false,
     canBeUnattended: true,
     lastAdjustment: { canPutBack: true },
+    equipment: { display: 'bench' },
+    header: { warmUp: { text: '60 min', warn: false } },
     ...more,
   }) as unknown as SessionView
 const next = (more: object) => more as NextView
@@ -116,12 +118,33 @@ describe('the keys', () => {
     expect(byKey(settling, 'n')).toMatchObject({ deed: { command: { type: 'enough' } } })
   })
   it('confirm what a person was asked to do, but not a reading, which is typed', () => {
-    const asking = (kind: string) =>
-      keyTable(view({ run: run({ status: 'asking', ask: { kind, run: 3, task: 2 } as Run['ask'] }) }), page())
-    expect(byKey(asking('set'), ' ')).toMatchObject({
+    const asking = (kind: string, more: object = {}) =>
+      keyTable(
+        view({ run: run({ status: 'asking', ask: { kind, run: 3, task: 2, ...more } as Run['ask'] }) }),
+        page(),
+      )
+    expect(byKey(asking('show'), ' ')).toMatchObject({
       deed: { command: { type: 'confirm', run: 3, task: 2 } },
     })
     expect(byKey(asking('read'), ' ')).toBeUndefined()
+    const one = asking('set', { changes: [{ control: 'light', path: ['Menu'], label: 'Light' }] })
+    expect(byKey(one, ' ')).toMatchObject({ deed: { command: { type: 'confirm', values: 1 } } })
+    expect(byKey(one, 'l')).toMatchObject({ deed: { command: { except: ['light'] } } })
+  })
+  it('tick many values off row by row, and send them once all are set', () => {
+    const changes = ['light', 'gamma'].map((control) => ({ control, path: ['Menu'], label: control }))
+    const ask = { kind: 'set', run: 3, task: 2, changes } as unknown as Run['ask']
+    const keys = (state: BenchState) => keyTable(view({ run: run({ status: 'asking', ask }) }), state)
+    let state = page()
+    for (const key of [' ', 'l']) {
+      const { deed } = byKey(keys(state), key)!
+      if (deed.kind !== 'event') throw new Error(`${key} is sent at once`)
+      state = benchReducer(state, deed.event)
+    }
+    expect(byKey(keys(state), ' ')).toMatchObject({
+      deed: { command: { type: 'confirm', run: 3, task: 2, values: 2, except: ['gamma'] } },
+    })
+    expect(byKey(keys(page()), 'a')).toMatchObject({ deed: { command: { type: 'confirm', values: 2 } } })
   })
   it('skip the step that is next, and the signal where it is checked', () => {
     const skipped = (n: object) => byKey(keyTable(view({ next: next(n) }), page()), 'n')?.deed

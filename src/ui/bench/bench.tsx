@@ -5,7 +5,7 @@ import { useCallback, useEffect, useMemo, useReducer, useState } from 'react'
 import type { SessionView } from '#server/views'
 import { LastAdjustment, Running } from './adjustment'
 import { Asking } from './ask'
-import { benchReducer, chosenPanel, INITIAL_STATE, type OpenWindow } from './bench-state'
+import { type BenchEvent, benchReducer, chosenPanel, INITIAL_STATE, type OpenWindow } from './bench-state'
 import { BenchWindow } from './bench-window'
 import { Blackout } from './blackout'
 import { Evidence } from './evidence'
@@ -16,6 +16,7 @@ import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
 import { ReadingLog } from './reading-log'
 import { Route } from './route'
 import { SessionHeader } from './session-header'
+import { NO_TICKS, type Ticks } from './ticks'
 import { useSession } from './use-session'
 
 /** The bench: session header, route, the one next adjustment with its evidence, reading log. */
@@ -41,6 +42,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
     clearError()
   }
   const show = (key: PanelKey) => dispatch({ type: 'panel', key, at: stepAtHand(view) })
+  useKeptTicks(state.ticks, dispatch)
   const [ready, setReady] = useState(false)
   useEffect(() => setReady(true), [])
 
@@ -72,7 +74,14 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             data-run={run?.status ?? 'none'}
           >
             {run?.ask ? (
-              <Asking ask={run.ask} run={run} error={error} send={send} />
+              <Asking
+                ask={run.ask}
+                run={run}
+                error={error}
+                send={send}
+                ticks={state.ticks}
+                onTicks={(ticks) => dispatch({ type: 'ticks', ticks })}
+              />
             ) : run ? (
               <Running run={run} />
             ) : (
@@ -118,6 +127,19 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
       <Blackout dark={run?.status === 'running' && run.dark} patch={run?.current ?? ''} />
     </div>
   )
+}
+
+const TICKS_KEY = 'wexmar-ticks'
+
+/** Keeps what was ticked in the browser, so that a page that is loaded again goes on where it was. */
+const useKeptTicks = (ticks: Ticks, dispatch: (event: BenchEvent) => void) => {
+  useEffect(() => {
+    const kept = localStorage.getItem(TICKS_KEY)
+    if (kept) dispatch({ type: 'ticks', ticks: { ...NO_TICKS, ...(JSON.parse(kept) as Partial<Ticks>) } })
+  }, [dispatch])
+  useEffect(() => {
+    if (ticks.of) localStorage.setItem(TICKS_KEY, JSON.stringify(ticks))
+  }, [ticks])
 }
 
 /** The keys that are shown, as buttons. */

@@ -145,6 +145,14 @@ export const ChangeSheet = ({ changes }: { changes: readonly ChangeView[] }) => 
   )
 }
 
+/** One value of a row, with its label where the row has several. */
+export const ChangeSheetCell = ({ change, label }: { change: ChangeView; label: boolean }) => (
+  <span className="whitespace-nowrap">
+    {label && <span className="text-faint">{change.label} </span>}
+    <FromTo change={change} />
+  </span>
+)
+
 const FromTo = ({ change }: { change: ChangeView }) => (
   <>
     <span className="text-faint">{change.from}</span> <span aria-hidden="true">→</span>

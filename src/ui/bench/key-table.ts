@@ -1,7 +1,15 @@
 import type { Depth } from '#core/steps'
 import type { Command } from '#server/commands'
 import type { SessionView, StepView } from '#server/views'
-import { type BenchEvent, type BenchState, markedDepth, markedMode, triedValue } from './bench-state'
+import {
+  type BenchEvent,
+  type BenchState,
+  markedDepth,
+  markedMode,
+  type OpenWindow,
+  triedValue,
+} from './bench-state'
+import { type AskedSet, leftOut, movedTo, rowAtHand, type Ticks, ticked } from './ticks'
 
 /** What a key does: it asks something of the server, changes something on the page, or leads to the guide. */
 export type Deed =
@@ -39,8 +47,7 @@ const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
 
 const asks = (command: Command): Deed => ({ kind: 'command', command })
 const does = (event: BenchEvent): Deed => ({ kind: 'event', event })
-const opens = (kind: 'keys' | 'set' | 'target' | 'equipment' | 'sweep' | 'mode' | 'correct'): Deed =>
-  does({ type: 'open', window: { kind } })
+const opens = (kind: Exclude<OpenWindow['kind'], 'reading'>): Deed => does({ type: 'open', window: { kind } })
 
 const row = (cap: string, label: string, deed: Deed, key = cap.toLowerCase()): KeyRow => ({
   key,
@@ -56,11 +63,22 @@ const when = (applies: unknown, ...rows: readonly KeyRow[]): readonly KeyRow[] =
 export const keyTable = (view: SessionView, state: BenchState): readonly KeyRow[] => {
   const { run } = view
   return [
-    ...(run ? keysOfRun(view, run) : keysAtRest(view, state)),
+    ...(run ? keysOfRun(view, run, state) : keysAtRest(view, state)),
+    ...handKeys(view),
     quiet(
       row('T', state.logOpen ? 'Hide the reading log' : 'Show the reading log', does({ type: 'toggle-log' })),
     ),
     row('?', 'All keys', opens('keys')),
+  ]
+}
+
+/** Keys for what no bench tells of a display that a person sets. */
+const handKeys = ({ equipment, header }: SessionView): readonly KeyRow[] => {
+  if (equipment.display !== 'hand') return []
+  const powered = row('W', 'When it was switched on', opens('powered'))
+  return [
+    header.warmUp.text === 'unknown' ? powered : quiet(powered),
+    quiet(row('I', 'Signal page of the display', opens('signal'))),
   ]
 }
 
@@ -74,14 +92,39 @@ const unattendedKeys = ({ unattended, canBeUnattended, next }: SessionView): rea
 
 const GOING = ['running', 'queued', 'waiting', 'asking']
 
-const keysOfRun = (view: SessionView, run: NonNullable<SessionView['run']>): readonly KeyRow[] => {
+/** Keys while a person sets what is asked for: one value at a time, or all of a walk through the menu. */
+const setKeys = (ask: AskedSet, ticks: Ticks): readonly KeyRow[] => {
+  const { run, task, changes } = ask
+  const confirm = (except: string[]): Deed =>
+    asks({ type: 'confirm', run, task, values: changes.length, ...(except.length ? { except } : {}) })
+  const to = (next: Ticks): Deed => does({ type: 'ticks', ticks: next })
+  const [only] = changes
+  if (changes.length === 1 && only)
+    return [space('Done', confirm([])), row('L', 'It cannot be set', confirm([only.control]))]
+  const at = rowAtHand(ask, ticks)
+  const out = leftOut(ask, ticks)
+  return [
+    at ? space('This row is set', to(ticked(ask, ticks, at.key, 'done'))) : space('Done', confirm(out)),
+    ...when(at, row('A', 'All are set', confirm(out))),
+    ...when(at, row('L', 'This row cannot be set', to(ticked(ask, ticks, at?.key ?? '', 'out')))),
+    quiet(row('↑', 'One row up', to(movedTo(ask, ticks, -1)), 'arrowup')),
+    quiet(row('↓', 'One row down', to(movedTo(ask, ticks, 1)), 'arrowdown')),
+  ]
+}
+
+const keysOfRun = (
+  view: SessionView,
+  run: NonNullable<SessionView['run']>,
+  state: BenchState,
+): readonly KeyRow[] => {
   const { ask } = run
   return [
     ...when(run.status === 'paused', space('Resume', asks({ type: 'resume' }))),
     ...when(run.status === 'stopped', space('Try again', asks({ type: 'retry' }))),
     ...when(run.leaveOut === 'patch', row('L', 'Skip this patch', asks({ type: 'skip' }))),
     ...when(run.leaveOut === 'control', row('L', 'Skip this control', asks({ type: 'leave-out' }))),
-    ...(ask && ask.kind !== 'read'
+    ...(ask?.kind === 'set' ? setKeys(ask, state.ticks) : []),
+    ...(ask && ask.kind !== 'read' && ask.kind !== 'set'
       ? [space('Done', asks({ type: 'confirm', run: ask.run, task: ask.task }))]
       : []),
     ...when(run.settling, row('N', 'Continue without waiting', asks({ type: 'enough' }))),

@@ -66,7 +66,11 @@ export const PatchPage = ({ session, title }: { session: number; title: string }
       fetch(`/api/sessions/${session}/patches`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ runId: wanted.runId, task: wanted.task, page: account() }),
+        body: JSON.stringify({
+          ...{ runId: wanted.runId, task: wanted.task, page: account() },
+          width: Math.round(window.innerWidth * window.devicePixelRatio),
+          height: Math.round(window.innerHeight * window.devicePixelRatio),
+        }),
       })
         .then((r) => setLost(!r.ok))
         .catch(() => {

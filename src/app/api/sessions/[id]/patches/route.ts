@@ -1,8 +1,13 @@
 import { answering, eventStream } from '#app/http'
 import { idOf } from '#app/params'
-import { context, nudgeWatchers, PatchShown, patchShown, watchPatch } from '#server'
+import { context, nudgeWatchers, PatchShown, patchPageGone, patchShown, watchPatch } from '#server'
 
 export const dynamic = 'force-dynamic'
+/** Pages that show patches, by session. One count for the process, however often this module is loaded. */
+const shared = globalThis as typeof globalThis & { wexmarPatchPages?: Map<number, number> }
+shared.wexmarPatchPages ??= new Map()
+const pages = shared.wexmarPatchPages
+
 type Props = { params: Promise<{ id: string }> }
 
 /** Server-sent events: `patch` with the patch that should stand on the page, at once and after each change. */
@@ -10,8 +15,20 @@ export const GET = async (request: Request, { params }: Props) => {
   const id = idOf((await params).id)
   if (!id) return Response.json({ error: 'There is no such session.' }, { status: 404 })
   return eventStream(request, async function* (stop) {
-    for await (const told of watchPatch(context(), id, stop))
-      yield told && { event: 'patch', data: told.wanted }
+    pages.set(id, (pages.get(id) ?? 0) + 1)
+    try {
+      for await (const told of watchPatch(context(), id, stop))
+        yield told && { event: 'patch', data: told.wanted }
+    } finally {
+      const left = (pages.get(id) ?? 1) - 1
+      if (left > 0) pages.set(id, left)
+      else {
+        pages.delete(id)
+        // A page that only lost its connection is back within a moment, and says again what it shows.
+        await patchPageGone(context(), id).catch((error: Error) => console.error(`patches: ${error.message}`))
+        nudgeWatchers(context())
+      }
+    }
   })
 }
 
