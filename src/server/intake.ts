@@ -2,7 +2,7 @@ import type { Transaction } from 'sequelize'
 import { type ControlSheet, controlByRole, factoryState } from '#core/display'
 import { type Equipment, type Intake, type IntakeByHand, ON_BENCH, whyNotEquipment } from '#core/entry'
 import { slugOf } from '#core/guide'
-import { CASE_LABEL, REFERENCE_POLICY, roomOf, type ViewingCase } from '#core/judge'
+import { CASE_LABEL, type Policy, REFERENCE_POLICY, roomOf, type ViewingCase } from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
 import { PAGE_SIGNAL } from '#core/signal'
 import { type Database, inTransaction, keepState } from '#db'
@@ -171,16 +171,8 @@ export const startSession = async (
   return inTransaction(db, async (transaction) => {
     const unit = await db.units.findByPk(unitId, { transaction, lock: true })
     if (!unit) return bad('There is no such unit.')
-    const [twin] = wish.once
-      ? await db.sessions.findAll({
-          where: { unitId, viewingCase: wish.viewingCase, archivedAt: null, baseMode: wish.baseMode },
-          order: [['id', 'DESC']],
-          limit: 1,
-          transaction,
-        })
-      : []
-    if (twin && (await db.runs.count({ where: { sessionId: twin.id }, transaction })) === 0)
-      return good(twin.id)
+    const twin = wish.once ? await emptyTwin(db, unitId, wish, policy, transaction) : undefined
+    if (twin) return good(twin)
     const variant = (await db.variants.findByPk(unit.variantId, { transaction }))!
     const sheet = await db.sheets.findOne({
       where: { modelId: variant.modelId },
@@ -235,6 +227,27 @@ export const startSession = async (
     )
     return good(session.id)
   })
+}
+
+/** The newest session that was begun with the same wish and in which nothing was done yet. Out: its id, or undefined. */
+const emptyTwin = async (
+  db: Database,
+  unitId: number,
+  wish: NewSession,
+  policy: Policy,
+  transaction: Transaction,
+): Promise<number | undefined> => {
+  const newest = await db.sessions.findOne({
+    where: { unitId, viewingCase: wish.viewingCase, archivedAt: null, baseMode: wish.baseMode },
+    order: [['id', 'DESC']],
+    transaction,
+  })
+  const alike =
+    newest?.policy.key === policy.key &&
+    newest.targetLuminance === (wish.luminance ?? targetColumns(policy, wish).targetLuminance) &&
+    newest.unattended === (wish.unattended ?? false)
+  if (!newest || !alike) return undefined
+  return (await db.runs.count({ where: { sessionId: newest.id }, transaction })) === 0 ? newest.id : undefined
 }
 
 /** Response priors of the unit's model are written down before a case begins with them. */

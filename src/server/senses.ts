@@ -1,11 +1,12 @@
 import { xyzToXy } from '#core/colorimetry'
+import { sharers } from '#core/display'
 import { greyLevel, type Patch, type Sense } from '#core/measure'
-import type { RouteFacts } from '#core/steps'
+import type { RouteFacts, RouteReading } from '#core/steps'
 import type { RunRow } from '#db'
 import type { SessionRecord } from './session-record'
 
-/** Readings of one patch in different states differ by less than this factor; a decimal point in the wrong place does not. */
-const FACTOR = 5
+/** Readings of one patch, for the same white, differ by less than this factor; a decimal point in the wrong place does not. */
+const FACTOR = 3
 /** What neighbours may lie apart by the meter's own scatter, as a share. */
 const SLACK = 0.03
 /** Share by which a prediction may be missed. */
@@ -33,7 +34,14 @@ export const sensesFor = (
     const level = greyLevel(r.patch)
     return level === undefined ? [] : [{ level, r }]
   })
-  const newest = greys.filter(({ level, r }) => level >= 0.1 && r.xyz[1] > 1).slice(-MOST_GREYS)
+  // Another mode or preset has another white.
+  const choosers = facts.sheet.controls.filter(
+    (c) => sharers(facts.sheet, c).length > 0 || c.role === 'white-preset',
+  )
+  const likeNow = (r: RouteReading) => choosers.every((c) => r.state[c.key] === facts.state[c.key])
+  const newest = greys.filter(({ level, r }) => level >= 0.1 && r.xyz[1] > 1 && likeNow(r)).slice(-MOST_GREYS)
+  const whites = greys.filter(({ level }) => level === 1)
+  const whiteNow = whites.findLast(({ r }) => likeNow(r))?.r.xyz[1]
   const chroma = newest.map(({ r }) => xyzToXy(r.xyz))
   const near =
     chroma.length > 2
@@ -56,10 +64,15 @@ export const sensesFor = (
     const atMost = (high: number, from: string) => {
       if (high < (limits.high ?? Number.POSITIVE_INFINITY)) Object.assign(limits, { high, highFrom: from })
     }
-    if (before && before.xyz[1] > 0.05) {
-      const from = `${before.patch.label} read ${say(before.xyz[1])} before`
-      atLeast(before.xyz[1] / FACTOR, from)
-      atMost(before.xyz[1] * FACTOR, from)
+    // What was read before, brought to the white of now.
+    const whiteThen = before && whites.findLast(({ r }) => same(r.state, before.state))?.r.xyz[1]
+    if (before && before.xyz[1] > 0.5 && whiteNow && whiteThen && whiteNow > 1 && whiteThen > 1) {
+      const from = `${before.patch.label} read ${say(before.xyz[1])} before, with white at ${say(whiteThen)}`
+      const expected = before.xyz[1] * (whiteNow / whiteThen)
+      if (level !== 1) {
+        atLeast(expected / FACTOR, from)
+        atMost(expected * FACTOR, from)
+      }
     }
     if (predicted && predicted.after > 0.5) {
       const off = MISSED * predicted.after + 6 * predicted.sigma

@@ -46,7 +46,7 @@ export const beginSession = async (
   await page.getByLabel('Policy', { exact: true }).selectOption({ label: policy })
   await page.getByLabel('White, cd/m²').fill(luminance)
   if (mode) await page.getByLabel('Picture mode to calibrate').selectOption({ label: mode })
-  await page.getByRole('button', { name: /Begin SDR, dark room/ }).click()
+  await page.getByRole('button', { name: /Begin (SDR, dark room|it again)/ }).click()
   await page.waitForURL('**/sessions/*')
   await ready(page)
 }

@@ -203,7 +203,9 @@ describe('sessions of a unit', () => {
     const id = await begin(unit)
     expect((await unitView(ctx, unit))!.sessions[0]).toMatchObject({ id, empty: true, archived: false })
     await db.units.update({ switchedOnAt: new Date(Date.now() - 3_600_000) }, { where: { id: unit } })
-    expect(await carryOut(ctx, id, { type: 'go', revision: (await db.sessions.findByPk(id))!.revision })).toMatchObject({ ok: true })
+    expect(
+      await carryOut(ctx, id, { type: 'go', revision: (await db.sessions.findByPk(id))!.revision }),
+    ).toMatchObject({ ok: true })
     expect(await deleteSession(ctx, id)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/archived, not deleted/),

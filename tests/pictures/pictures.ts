@@ -36,7 +36,7 @@ const goUntil = async (wanted: RegExp) => {
 const begin = async (unit: number, choose: () => Promise<unknown>): Promise<string> => {
   await page.goto(`${demo.address}/units/${unit}`)
   await choose()
-  await page.getByRole('button', { name: /Begin SDR/ }).click()
+  await page.getByRole('button', { name: /Begin (SDR|it again)/ }).click()
   await page.waitForURL('**/sessions/*')
   await page.locator('[data-ready]').waitFor()
   return page.url().split('/').pop() ?? ''

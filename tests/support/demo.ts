@@ -32,10 +32,14 @@ export const scratchEnvironment = async (): Promise<Record<string, string>> => (
   WEXMAR_BENCH_SPEED: '12',
 })
 
-/** Starts `bin/demo`. In: environment, words after it. Out: the process and what it prints. */
-export const spawnDemo = (env: Readonly<Record<string, string>>, words: readonly string[] = []) => {
+/** Starts `bin/demo`, or another of its kind. In: environment, words after it. Out: the process and what it prints. */
+export const spawnDemo = (
+  env: Readonly<Record<string, string>>,
+  words: readonly string[] = [],
+  program: 'demo' | 'start' = 'demo',
+) => {
   let text = ''
-  const child = spawn(join(root, 'bin/demo'), [...words], {
+  const child = spawn(join(root, 'bin', program), [...words], {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
     detached: true,
@@ -50,14 +54,17 @@ export const spawnDemo = (env: Readonly<Record<string, string>>, words: readonly
 }
 
 /** Starts a demo and waits until its first page can be asked for. Errors: throws with all that it printed. */
-export const startDemo = async (env: Readonly<Record<string, string>>): Promise<Demo> => {
-  const { child, output, ended } = spawnDemo(env)
+export const startDemo = async (
+  env: Readonly<Record<string, string>>,
+  program: 'demo' | 'start' = 'demo',
+): Promise<Demo> => {
+  const { child, output, ended } = spawnDemo(env, [], program)
   let over = false
   void ended.then(() => {
     over = true
   })
   for (const end = Date.now() + 900_000; !output().includes('Wexmar is at'); ) {
-    if (over || Date.now() > end) throw new Error(`bin/demo did not start:\n${output()}`)
+    if (over || Date.now() > end) throw new Error(`bin/${program} did not start:\n${output()}`)
     await new Promise((done) => setTimeout(done, 50))
   }
   const data = env.WEXMAR_DATA ?? ''

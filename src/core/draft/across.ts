@@ -183,6 +183,21 @@ export const nameOf = (member: Member, of: AxisKind): string =>
         ? member.channel!
         : member.colour!
 
+/** Numbers with equal steps between them as a run: “2, 5 to 95 step 5, 97”. */
+const inRuns = (numbers: readonly number[]): string => {
+  const parts: string[] = []
+  for (let i = 0; i < numbers.length; ) {
+    const step = Math.round(10 * ((numbers[i + 1] ?? 0) - numbers[i]!)) / 10
+    let end = i + 1
+    while (end + 1 < numbers.length && Math.abs(numbers[end + 1]! - numbers[end]! - step) < 1e-9) end++
+    if (step > 0 && end - i >= 3) {
+      parts.push(`${numbers[i]} to ${numbers[end]}${step === 10 ? '' : ` step ${step}`}`)
+      i = end + 1
+    } else parts.push(String(numbers[i++]))
+  }
+  return parts.join(', ')
+}
+
 /** A factor as it is typed. */
 export const sayAxis = ({ of, members }: Axis): string => {
   const plain = members.map((m) => nameOf(m, of).replace(' %', ''))
@@ -193,5 +208,5 @@ export const sayAxis = ({ of, members }: Axis): string => {
   const even = evenLevels(members.length)
   return even.ok && even.value.every((l, i) => roundLevel(l) === members[i]!.level)
     ? `${members.length} levels`
-    : `levels ${plain.join(', ')} %`
+    : `levels ${inRuns(members.map((m) => Math.round(1000 * m.level!) / 10))} %`
 }

@@ -90,57 +90,96 @@ const axesOf = (controls: readonly Control[]): Axis[] => {
     }))
 }
 
-const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')
+/** Where texts of a group differ along one of its factors: from the first character of the words that do to behind their last one. */
+const differing = (texts: readonly string[]): { start: number; names: string[] } | undefined => {
+  const [first] = texts
+  const same = (at: (t: string) => string | undefined) => texts.every((t) => at(t) === at(first!))
+  const shortest = Math.min(...texts.map((t) => t.length))
+  let start = 0
+  while (start < shortest && same((t) => t[start])) start++
+  let end = 0
+  while (end < shortest - start && same((t) => t.at(-1 - end))) end++
+  // Whole words, not the letters by which they differ.
+  const isWord = (c: string | undefined) => c !== undefined && /[\w.]/.test(c)
+  while (start > 0 && isWord(first![start - 1])) start--
+  while (end > 0 && isWord(first!.at(-end))) end--
+  const names = texts.map((t) => t.slice(start, t.length - end))
+  return names.every((n) => n.trim() === n && n !== '' && !/[,;=×*›]/.test(n)) ? { start, names } : undefined
+}
 
-/** A label with what tells its member apart put as a placeholder. */
-const patternOf = (text: string, member: Member, axes: readonly Axis[]): string =>
-  axes.reduce((pattern, { of }) => {
-    const name = nameOf(member, of).replace(' %', '')
-    const found = new RegExp(`(?<![\\w.{])${escaped(name)}(?![\\w.}])`, 'i').exec(pattern)
-    if (!found) return pattern
-    const capital = /^[A-Z]/.test(found[0])
-    const placeholder = capital ? `${of[0]!.toUpperCase()}${of.slice(1)}` : of
-    return pattern.replace(found[0], `{${placeholder}}`)
-  }, text)
+/** A factor as the menu names its members, and where its names stand in the texts of the first control. */
+interface Placed {
+  readonly axis: Axis
+  readonly at: ReadonlyArray<{ part: number; start: number; length: number; placeholder: string }>
+}
+
+/** In: texts of the controls, page by page and then the label; factor; how many controls lie between two of its members. */
+const place = (texts: ReadonlyArray<readonly string[]>, axis: Axis, stride: number): Placed | undefined => {
+  const { of, members } = axis
+  const own = members.map((_, i) => texts[i * stride]!)
+  const differs = own[0]!.flatMap((text, part) => {
+    if (own.every((t) => t[part] === text)) return []
+    const found = differing(own.map((t) => t[part]!))
+    return [found && { part, ...found }]
+  })
+  const [first] = differs
+  const named = (names: readonly string[]) => names.join('\0').toLowerCase()
+  if (!first || differs.some((d) => !d || named(d.names) !== named(first.names))) return undefined
+  const plain = members.map((m) => nameOf(m, of).replace(' %', ''))
+  const isPlain = first.names.every((n, i) => n.toLowerCase() === plain[i])
+  return {
+    axis: isPlain
+      ? axis
+      : { of, members: members.map((m, i) => ({ ...m, named: { [of]: first.names[i]! } })) },
+    at: differs.map((d) => {
+      const capital = isPlain && d!.names.every((n) => /^[A-Z]/.test(n))
+      return {
+        part: d!.part,
+        start: d!.start,
+        length: d!.names[0]!.length,
+        placeholder: `{${capital ? of[0]!.toUpperCase() + of.slice(1) : of}}`,
+      }
+    }),
+  }
+}
+
+/**
+ * Page and label of a group with a placeholder for each factor, and its factors with the names that the menu gives their members; undefined
+ * where the menu does not go by them.
+ */
+const patternOf = (
+  controls: readonly Control[],
+  axes: readonly Axis[],
+): { menu: string; label: string; axes: Axis[] } | undefined => {
+  const texts = controls.map((c) => [...c.path, c.label])
+  if (texts.some((t) => t.length !== texts[0]!.length)) return undefined
+  const placed: Placed[] = []
+  let stride = controls.length
+  for (const axis of axes) {
+    stride /= axis.members.length
+    const found = place(texts, axis, stride)
+    if (!found) return undefined
+    placed.push(found)
+  }
+  const pattern = [...texts[0]!]
+  for (const f of placed.flatMap((p) => p.at).sort((a, b) => b.start - a.start))
+    pattern[f.part] =
+      pattern[f.part]!.slice(0, f.start) + f.placeholder + pattern[f.part]!.slice(f.start + f.length)
+  return {
+    menu: pattern.slice(0, -1).join(' › '),
+    label: pattern.at(-1)!,
+    axes: placed.map((p) => p.axis),
+  }
+}
 
 /** A group of controls as one row; undefined where they cannot be told in one. */
 const group = (controls: readonly Control[], sheet: ControlSheet, id: string): DraftRow | undefined => {
   const axes = axesOf(controls)
   if (axes.length === 0 || axes.reduce((n, a) => n * a.members.length, 1) !== controls.length)
     return undefined
+  const pattern = patternOf(controls, axes)
+  if (!pattern) return undefined
   const [first] = controls
-  const own = single(first!, sheet, id)
-  for (const named of [axes, withLabels(controls, axes)]) {
-    const row = named && groupOf(controls, sheet, own, named)
-    if (row) return row
-  }
-  return undefined
-}
-
-/** Factors of which the last has the menu's own labels for names; undefined where labels do not go by it. */
-const withLabels = (controls: readonly Control[], axes: readonly Axis[]): Axis[] | undefined => {
-  const last = axes.at(-1)!
-  const n = last.members.length
-  if (controls.some((c, i) => c.label !== controls[i % n]!.label)) return undefined
-  const members = last.members.map((m, i) => ({ ...m, named: { [last.of]: controls[i]!.label } }))
-  return [...axes.slice(0, -1), { of: last.of, members }]
-}
-
-/** Controls as one row with the factors given; undefined where that row would mean something else. */
-const groupOf = (
-  controls: readonly Control[],
-  sheet: ControlSheet,
-  own: DraftRow,
-  axes: readonly Axis[],
-): DraftRow | undefined => {
-  const [first] = controls
-  const member: Member = {
-    ...(first!.channel ? { channel: first!.channel } : {}),
-    ...(first!.colour ? { colour: first!.colour } : {}),
-    ...(first!.level === undefined ? {} : { level: first!.level }),
-    role: first!.role,
-    n: 1,
-  }
   // What the first control is for stays out of what all do.
   const does = axes.some((a) => a.of === 'control')
     ? COLOUR_MANAGEMENT
@@ -153,19 +192,28 @@ const groupOf = (
         ),
       })
   const row: DraftRow = {
-    ...own,
-    menu: patternOf(own.menu, member, axes),
-    label: axes.at(-1)!.members[0]!.named ? '' : patternOf(own.label, member, axes),
+    ...single(first!, sheet, id),
+    menu: pattern.menu,
+    label: pattern.label,
     does,
-    each: axes.map(sayAxis).join(' × '),
+    each: pattern.axes.map(sayAxis).join(' × '),
     keys: Object.fromEntries(membersOf(axes).map((m, i) => [memberName(axes, m), controls[i]!.key] as const)),
   }
-  // Only where the row means exactly these controls is it one row.
-  const back = readDraft(sheet.maker, sheet.model, [{ ...row, needs: '' }]).sheet?.controls
-  const wanted = controls.map(({ needs: _, inMode: __, ...c }) => canonical(c))
-  return back && JSON.stringify(back.map(({ inMode: _, ...c }) => canonical(c))) === JSON.stringify(wanted)
-    ? row
-    : undefined
+  // The shortest way to write it that means exactly these controls.
+  const short = row.label.toLowerCase() === `{${axes.at(-1)!.of}}` ? { ...row, label: '' } : row
+  const shorter = { ...short, menu: short.menu.replace(/ › \{(?:level\} %|[A-Z]\w+\})$/, '') }
+  return [shorter, short, row].find((r) => means(r, controls, sheet))
+}
+
+/** Whether a row means exactly some controls. What greys them out and defaults by mode are read with the whole sheet only. */
+const means = (row: DraftRow, controls: readonly Control[], sheet: ControlSheet): boolean => {
+  const plain = (c: Control) => {
+    const { needs: _, inMode: __, ...rest } = c
+    return canonical(rest)
+  }
+  const [factory] = row.factory.split(';')
+  const back = readDraft(sheet.maker, sheet.model, [{ ...row, needs: '', factory: factory! }]).sheet?.controls
+  return back !== undefined && JSON.stringify(back.map(plain)) === JSON.stringify(controls.map(plain))
 }
 
 const canonical = (value: object): unknown =>

@@ -14,8 +14,10 @@ export interface Sense {
   readonly near?: readonly [number, number]
 }
 
-/** So far from its neighbours in x, y a grey is not believed; half as far is believed of numbers in another order. */
+/** So far from its neighbours in x, y numbers may be in another order; half as far is believed of them then. */
 const FAR = 0.035
+/** So far from its neighbours a grey is something else, whatever gains were moved between. */
+const UNLIKE = 0.1
 /** Below this light chromaticities scatter too much to tell anything, cd/m². */
 const BRIGHT = 0.5
 
@@ -55,7 +57,7 @@ export const whyDoubtful = (
       if (other)
         return `In the order ${other[0]} these numbers would be like their neighbours: are two of them swapped?`
     }
-    if (own > FAR)
+    if (own > UNLIKE)
       return `Its colour is unlike that of its neighbours (x ${near[0].toFixed(3)}, y ${near[1].toFixed(3)}).`
   }
   if (low !== undefined && Y < low) return `${show(Y)} cd/m² is less than it can be: ${lowFrom}.`

@@ -72,6 +72,11 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'adjust' ? 'bench:min-h-68' : ''}`}
             data-step={stepAtHand(view)}
             data-run={run?.status ?? 'none'}
+            data-next={next.kind}
+            data-ask={run?.ask?.kind}
+            data-codes={run?.ask && 'codes' in run.ask ? JSON.stringify(run.ask.codes) : undefined}
+            data-task={run?.ask ? `${run.ask.run}-${run.ask.task}` : undefined}
+            data-lies={run?.ask && 'lies' in run.ask ? run.ask.lies : undefined}
           >
             {run?.ask ? (
               <Asking

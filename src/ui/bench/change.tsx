@@ -145,9 +145,16 @@ export const ChangeSheet = ({ changes }: { changes: readonly ChangeView[] }) => 
   )
 }
 
+/** What a value is to be set to, for whoever reads the page by program. */
+export const setData = ({ path, label, to }: ChangeView) => ({
+  'data-set': to,
+  'data-path': path.join(' › '),
+  'data-label': label,
+})
+
 /** One value of a row, with its label where the row has several. */
 export const ChangeSheetCell = ({ change, label }: { change: ChangeView; label: boolean }) => (
-  <span className="whitespace-nowrap">
+  <span className="whitespace-nowrap" {...setData(change)}>
     {label && <span className="text-faint">{change.label} </span>}
     <FromTo change={change} />
   </span>

@@ -85,9 +85,11 @@ export const SessionHeader = ({
           <Cell open={open} name="Meter" warn={header.meter.warn}>
             {header.meter.text}
           </Cell>
-          <Cell open={open} name="Drift" warn={header.drift.warn ? true : undefined}>
-            {header.drift.text}
-          </Cell>
+          {header.drift.text !== 'not watched' && (
+            <Cell open={open} name="Drift" warn={header.drift.warn ? true : undefined}>
+              {header.drift.text}
+            </Cell>
+          )}
         </dl>
         <div className="flex items-center gap-3 px-3">
           <button

@@ -1,5 +1,5 @@
 import { duration } from '#ui/desk'
-import { ChangeLine, ChangeSheetCell, clicksInWords, commonPath, Path, sizeFor } from './change'
+import { ChangeLine, ChangeSheetCell, clicksInWords, commonPath, Path, setData, sizeFor } from './change'
 import { type AskedSet, rowAtHand, type Ticks, tickRows, ticksOf } from './ticks'
 
 /** What a person sets with the remote: one value large, or many as a table that is ticked off while the menu is walked. */
@@ -19,7 +19,7 @@ export const SetWithRemote = ({
     return (
       <>
         <Path path={only.path} />
-        <h1>
+        <h1 {...setData(only)}>
           <ChangeLine change={only} size={{ label: 'text-5xl', from: 'text-4xl', to: 'text-7xl' }} />
         </h1>
         <p className="text-lg text-soft">
@@ -70,7 +70,7 @@ export const SetWithRemote = ({
         )}
       </div>
       {shared.length > 0 && <p className="text-sm text-faint">{shared.join(' › ')}</p>}
-      <ol className="grid items-start gap-x-10 bench:grid-flow-col bench:grid-cols-2" style={undefined}>
+      <ol className="grid items-start gap-x-10 bench:grid-flow-col bench:grid-cols-2">
         {[rows.slice(0, Math.ceil(rows.length / 2)), rows.slice(Math.ceil(rows.length / 2))].map(
           (half, i) => (
             <li key={i === 0 ? 'first' : 'second'}>

@@ -122,7 +122,10 @@ export const SheetEditor = ({
   useEffect(() => setAlive(true), [])
   useEffect(() => {
     if (!focus.current) return
-    document.getElementById(focus.current)?.focus()
+    // An effect of an earlier render may come first: the field is not there yet.
+    const field = document.getElementById(focus.current)
+    if (!field) return
+    field.focus()
     focus.current = ''
   })
 
@@ -285,14 +288,13 @@ export const SheetEditor = ({
     <ol>
       {rows.map((row, i) => {
         const own = byId.get(row.id)
-        const more = MORE.some(([f]) => row[f].trim() !== '' || own?.faults.some((x) => x.field === f))
         return (
           <SheetRow
             key={row.id}
             row={row}
             at={i + 1}
             read={own}
-            open={opened.has(row.id) !== (more && visited.has(row.id) && needsLook(own))}
+            open={opened.has(row.id) || (visited.has(row.id) && needsLook(own))}
             checked={visited.has(row.id)}
             actions={actions}
           />

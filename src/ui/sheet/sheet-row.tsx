@@ -155,6 +155,13 @@ export const SheetRow = memo(
           </div>
         )}
         <div id={`${row.id}-says`} className="text-sm bench:pl-9">
+          {!open && MORE.some(([field]) => row[field].trim()) && (
+            <p className="text-faint">
+              {MORE.filter(([field]) => row[field].trim())
+                .map(([field, label]) => `${label}: ${row[field]}`)
+                .join('; ')}
+            </p>
+          )}
           {read && read.shown.length > 0 && faults.length === 0 && (
             <p className="text-faint">
               {read.count} controls: {read.shown[0]} … {read.shown[1]}

@@ -123,16 +123,18 @@ export const drawDisplay = (seed: number): Drawn => {
   const presets = ['cool', 'neutral', 'warm', 'warmer', 'native'].slice(0, whole(2, 5))
   const gamuts = chance(0.5) ? ['automatic', 'wide', ...(chance(0.4) ? ['boost'] : [])] : []
 
+  const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1)
   const perMode = ['mode' as const]
   const place = (
     key: string,
     path: readonly string[],
     role: string,
     memory: readonly string[] = perMode,
+    label = key.replaceAll('-', ' '),
   ) => ({
     key,
     path: [...path],
-    label: key.replaceAll('-', ' '),
+    label: capital(label),
     role,
     memory: [...memory],
   })
@@ -179,9 +181,10 @@ export const drawDisplay = (seed: number): Drawn => {
         number(
           place(
             `at-${Math.round(1000 * level)}-${channel}`,
-            ['Menu', 'Expert', `${100 * level} %`],
+            ['Menu', 'Expert', 'Points', `${Math.round(1000 * level) / 10} %`],
             'level-white',
             withPreset,
+            channel,
           ),
           [-50, 50, 0],
           { channel, level, neutral: 0 },
@@ -190,7 +193,13 @@ export const drawDisplay = (seed: number): Drawn => {
     ),
     ...toneLevels.map((level) =>
       number(
-        place(`tone-at-${Math.round(100 * level)}`, ['Menu', 'Expert', 'Tone'], 'level-tone'),
+        place(
+          `tone-at-${Math.round(100 * level)}`,
+          ['Menu', 'Expert', 'Tone'],
+          'level-tone',
+          perMode,
+          `Tone at ${Math.round(1000 * level) / 10} %`,
+        ),
         [-30, 30, 0],
         { level, neutral: 0 },
       ),
@@ -199,7 +208,13 @@ export const drawDisplay = (seed: number): Drawn => {
       ? SIX.flatMap((colour) =>
           CHANNELS.map((channel) =>
             number(
-              place(`six-${colour}-${channel}`, ['Menu', 'Colours', colour], 'colour-amount'),
+              place(
+                `six-${colour}-${channel}`,
+                ['Menu', 'Colours', capital(colour)],
+                'colour-amount',
+                perMode,
+                `${channel} share`,
+              ),
               [-50, 50, 0],
               {
                 colour,
@@ -212,10 +227,17 @@ export const drawDisplay = (seed: number): Drawn => {
       : colourKind === 'hsl'
         ? SIX.flatMap((colour) =>
             (['hue', 'saturation', 'colour-luminance'] as const).map((role) =>
-              number(place(`six-${colour}-${role}`, ['Menu', 'Colours', colour], role), [-50, 50, 0], {
-                colour,
-                neutral: 0,
-              }),
+              number(
+                place(
+                  `six-${colour}-${role}`,
+                  ['Menu', 'Colours', capital(colour)],
+                  role,
+                  perMode,
+                  role.replace('colour-', ''),
+                ),
+                [-50, 50, 0],
+                { colour, neutral: 0 },
+              ),
             ),
           )
         : []),
