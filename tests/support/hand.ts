@@ -145,7 +145,7 @@ const setByRemote = async (display: Display, control: Control, value: ControlVal
 }
 
 /** Everything that the page asks to be set, in its order: read from the page, nothing else. */
-const setAsked = async (page: Page, display: Display, effort: Effort): Promise<void> => {
+export const setAsked = async (page: Page, display: Display, effort: Effort): Promise<void> => {
   for (const row of await page.locator('[data-set]').all()) {
     const control = controlNamed(
       display.sheet,
@@ -187,47 +187,69 @@ export const readCodes = async (
 export const asShown = (xyz: readonly number[]): string =>
   xyz.map((v) => (v >= 1 ? v.toPrecision(5) : v.toFixed(5))).join(' ')
 
-/** What the person does where the page asks for something. Out: what it was; `gone` where the page asks for nothing of this kind. */
-export const answerOnce = async (page: Page, display: Display, effort: Effort): Promise<string> => {
-  const section = page.locator('main > section[data-run]')
-  const asked = await section.getAttribute('data-ask')
-  if (asked === 'set') {
-    await setAsked(page, display, effort)
-    const many = (await page.locator('[data-set]').count()) > 1
-    await key(page, many ? 'a' : ' ', effort)
-    return 'set'
+const bench = (page: Page) => page.locator('main > section[data-run]')
+
+/** What stands on the page now: what is next where nothing runs, else what is asked. */
+export const asked = async (page: Page): Promise<{ step: string; what: string }> => {
+  await page.locator('main > section[aria-busy="false"]').waitFor()
+  const section = bench(page)
+  const of = async (name: string) => (await section.getAttribute(`data-${name}`)) ?? ''
+  const run = await of('run')
+  const what = run === 'none' ? await of('next') : run === 'asking' ? `ask ${await of('ask')}` : `run ${run}`
+  return { step: await of('step'), what }
+}
+
+/** Waits until the page has gone on from what it showed. */
+const untilGoneOn = async (page: Page, before: string): Promise<void> => {
+  for (let look = 0; look < 600; look++) {
+    if ((await bench(page).getAttribute('data-mark')) !== before) return
+    await page.waitForTimeout(10)
   }
-  if (asked === 'reset') {
+}
+const markOf = async (page: Page) => (await bench(page).getAttribute('data-mark')) ?? ''
+
+/** Reads what the page asks for with the meter before the display. Out: XYZ, cd/m². */
+export const readAsked = async (page: Page, display: Display, effort: Effort): Promise<readonly number[]> => {
+  const section = bench(page)
+  const codes = JSON.parse((await section.getAttribute('data-codes'))!) as number[]
+  const lies = (await section.getAttribute('data-lies')) ?? ''
+  const window = Number(/window of ([\d.]+) %/.exec(lies)?.[1] ?? 10) / 100
+  const of = (c: readonly number[]) => readCodes(display, c, [0, 0, 0], window, effort)
+  // Single pixels in turn are half of each as far as a meter sees.
+  const pixels = lies.startsWith('single pixels')
+  const [light, dark] = [await of(codes), pixels ? await of([0, 0, 0]) : []]
+  return pixels ? light.map((v, i) => (v + dark[i]!) / 2) : light
+}
+
+/** Types a reading and stores it; what is doubted and right is kept with the same key. */
+export const typeReading = async (page: Page, xyz: readonly number[], effort: Effort): Promise<void> => {
+  const before = await markOf(page)
+  await page.locator('#typed').fill('')
+  await type(page, asShown(xyz), effort)
+  await key(page, 'Enter', effort)
+  const doubt = page.getByText('Nothing is stored yet.')
+  for (let look = 0; look < 600 && (await markOf(page)) === before; look++) {
+    if (await doubt.isVisible()) {
+      effort.doubted.push((await page.getByRole('alert').filter({ has: doubt }).textContent()) ?? '')
+      await key(page, 'Enter', effort)
+      return untilGoneOn(page, before)
+    }
+    await page.waitForTimeout(10)
+  }
+}
+
+/** Does what the page asks for, or goes on as it proposes; visual checks are skipped. */
+export const answerOnce = async (page: Page, display: Display, effort: Effort): Promise<void> => {
+  const { what } = await asked(page)
+  const before = await markOf(page)
+  if (what === 'ask read') return typeReading(page, await readAsked(page, display, effort), effort)
+  if (what.startsWith('run ')) return untilGoneOn(page, before)
+  if (what === 'ask set') await setAsked(page, display, effort)
+  if (what === 'ask reset') {
     await display.port.reset()
     effort.values++
-    await key(page, ' ', effort)
-    return 'reset'
   }
-  if (asked === 'read') {
-    const codes = JSON.parse((await section.getAttribute('data-codes'))!) as number[]
-    const lies = (await section.getAttribute('data-lies')) ?? ''
-    const window = Number(/window of ([\d.]+) %/.exec(lies)?.[1] ?? 10) / 100
-    const of = (c: readonly number[]) => readCodes(display, c, [0, 0, 0], window, effort)
-    // Single pixels in turn are half of each as far as a meter sees.
-    const pixels = lies.startsWith('single pixels')
-    const [light, dark] = [await of(codes), pixels ? await of([0, 0, 0]) : []]
-    const xyz = pixels ? light.map((v, i) => (v + dark[i]!) / 2) : light
-    await page.locator('#typed').focus()
-    await page.locator('#typed').fill('')
-    await type(page, asShown(xyz), effort)
-    await key(page, 'Enter', effort)
-    // What is doubted and right is kept with the same key.
-    const doubt = page.getByText('Nothing is stored yet.')
-    const mark = await section.getAttribute('data-task')
-    for (let look = 0; look < 200 && (await section.getAttribute('data-task')) === mark; look++) {
-      if (await doubt.isVisible()) {
-        effort.doubted.push((await doubt.locator('xpath=../..').textContent()) ?? '')
-        await key(page, 'Enter', effort)
-        break
-      }
-      await page.waitForTimeout(10)
-    }
-    return 'read'
-  }
-  return 'gone'
+  const many = what === 'ask set' && (await page.locator('[data-set]').count()) > 1
+  await key(page, many ? 'a' : what === 'visual-check' ? 'n' : ' ', effort)
+  await untilGoneOn(page, before)
 }

@@ -75,7 +75,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             data-next={next.kind}
             data-ask={run?.ask?.kind}
             data-codes={run?.ask && 'codes' in run.ask ? JSON.stringify(run.ask.codes) : undefined}
-            data-task={run?.ask ? `${run.ask.run}-${run.ask.task}` : undefined}
+            data-mark={`${view.revision} ${run?.status ?? next.kind} ${run?.ask ? `${run.ask.run}-${run.ask.task}` : ''}`}
             data-lies={run?.ask && 'lies' in run.ask ? run.ask.lies : undefined}
           >
             {run?.ask ? (
