@@ -61,7 +61,7 @@ export const Command = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('decide'),
     revision: seen,
-    question: z.enum(['depth', 'green']),
+    question: z.enum(['depth', 'green', 'more']),
     answer: z.string().max(20),
   }),
   z.object({ type: z.literal('accept'), revision: seen, keys: z.array(z.string().max(40)).min(1).max(20) }),

@@ -11,6 +11,7 @@ import {
   slugOf,
 } from '#core/guide'
 import { CASE_LABEL } from '#core/judge'
+import { endingOf } from '#core/plan'
 import { sayTone } from '#core/target'
 import type { GuideRevisionRow, GuideRow } from '#db'
 import { inTransaction, touchSession } from '#db'
@@ -94,6 +95,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
     },
     policy: { name: policy.name, preferences: route.preferences.map((p) => p.sentence) },
     limits: route.limits.map((l) => l.sentence),
+    ending: [...endingOf(route, session.skippedSteps).sentences],
     method: {
       heading: 'Calibrated with a meter',
       meter: meter ? `${meter.maker} ${meter.model}` : session.meterName || 'unknown',

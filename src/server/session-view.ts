@@ -5,8 +5,8 @@ import type { XYZ } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
 import { judgeGreyScale, sayVerdict } from '#core/judge'
 import { ALL_SWEEPS, greyLevel, isOffered, type Layout, type Pace, sweepSeconds } from '#core/measure'
-import { decideUnattended, type Route } from '#core/plan'
-import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts } from '#core/steps'
+import { decideUnattended, endingOf, type Route } from '#core/plan'
+import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts, timesGoneOn } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { ReadingRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
@@ -148,6 +148,8 @@ const buildView = async (
   return {
     id: session.id,
     seenSignal: session.seenSignal,
+    timesGoneOn: timesGoneOn(session),
+    ending: route.next.kind === 'compose' ? endingOf(route, session.skippedSteps) : null,
     revision: session.revision,
     unitId: unit.id,
     header: withWarning(sessionHeaderOf(record, sight, overwritesOf(facts, route)), disk),

@@ -2,6 +2,7 @@ import type { ControlValue } from '#core/display'
 import type { Equipment } from '#core/entry'
 import type { GreyVerdict } from '#core/judge'
 import type { Purpose, Sense } from '#core/measure'
+import type { Ending } from '#core/plan'
 import type { SeenSignal } from '#core/signal'
 import type { ClicksToTarget } from '#core/solve'
 import type { Cost, Depth, Expected, Quantity, StepKey, StepStatus } from '#core/steps'
@@ -427,6 +428,10 @@ export interface FindingsView {
 }
 
 export interface SessionView {
+  /** Why the case is at its end; null before. */
+  readonly ending: Ending | null
+  /** How often the reviewer went on where a budget was spent. */
+  readonly timesGoneOn: number
   /** What a person saw on the display's own signal page. */
   readonly seenSignal: SeenSignal | null
   readonly id: number

@@ -82,7 +82,7 @@ const until = async (
     const now = await asked(page)
     if (wanted(now)) return
     way.push(`${now.step} ${now.what}`)
-    await answerOnce(page, display, effort)
+    await answerOnce(page, display, effort, now)
   }
   throw new Error(`It never came: ${way.slice(-12).join(' | ')}`)
 }

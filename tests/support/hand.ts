@@ -189,14 +189,13 @@ export const asShown = (xyz: readonly number[]): string =>
 
 const bench = (page: Page) => page.locator('main > section[data-run]')
 
-/** What stands on the page now: what is next where nothing runs, else what is asked. */
-export const asked = async (page: Page): Promise<{ step: string; what: string }> => {
+/** What stands on the page now, all of one moment: what is next where nothing runs, else what is asked; and the mark of that moment. */
+export const asked = async (page: Page): Promise<{ step: string; what: string; mark: string }> => {
   await page.locator('main > section[aria-busy="false"]').waitFor()
-  const section = bench(page)
-  const of = async (name: string) => (await section.getAttribute(`data-${name}`)) ?? ''
-  const run = await of('run')
-  const what = run === 'none' ? await of('next') : run === 'asking' ? `ask ${await of('ask')}` : `run ${run}`
-  return { step: await of('step'), what }
+  return bench(page).evaluate((section) => {
+    const { step = '', run = '', next = '', ask = '', mark = '' } = (section as HTMLElement).dataset
+    return { step, mark, what: run === 'none' ? next : run === 'asking' ? `ask ${ask}` : `run ${run}` }
+  })
 }
 
 /** Waits until the page has gone on from what it showed. */
@@ -239,9 +238,13 @@ export const typeReading = async (page: Page, xyz: readonly number[], effort: Ef
 }
 
 /** Does what the page asks for, or goes on as it proposes; visual checks are skipped. */
-export const answerOnce = async (page: Page, display: Display, effort: Effort): Promise<void> => {
-  const { what } = await asked(page)
-  const before = await markOf(page)
+export const answerOnce = async (
+  page: Page,
+  display: Display,
+  effort: Effort,
+  now?: Awaited<ReturnType<typeof asked>>,
+): Promise<void> => {
+  const { what, mark: before } = now ?? (await asked(page))
   if (what === 'ask read') return typeReading(page, await readAsked(page, display, effort), effort)
   if (what.startsWith('run ')) return untilGoneOn(page, before)
   if (what === 'ask set') await setAsked(page, display, effort)

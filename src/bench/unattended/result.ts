@@ -2,7 +2,7 @@ import { controlOf, type State, showValue } from '#core/display'
 import { type GuideMeasure, measureOf } from '#core/guide'
 import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
 import { type Measurement, USUAL_WINDOW } from '#core/measure'
-import { boughtBy } from '#core/plan'
+import { boughtBy, endingOf } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
 import type { Targets } from '#core/target'
 import type { Outcome } from './drive'
@@ -36,6 +36,8 @@ export interface CalibrationResult {
   readonly bought: ReadonlyArray<{ readonly step: string; readonly error: number }>
   /** Figures that got worse, in sentences. */
   readonly worse: readonly string[]
+  /** Why it ended where it did, the weightiest reason first. */
+  readonly ending: readonly string[]
   /** Measurements, those aside that only told whether the display had settled; single readings of the meter, all of them. */
   readonly readings: number
   readonly meterReadings: number
@@ -85,6 +87,7 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
       : null,
     bought: route ? boughtBy(route) : [],
     worse: outcome.worse.map((w) => w.sentence),
+    ending: route ? endingOf(route, outcome.skipped).sentences : [],
     readings: outcome.readings + outcome.surveyReadings,
     meterReadings: outcome.kept.reduce((sum, m) => sum + m.samples, 0),
     surveyReadings: outcome.surveyReadings,

@@ -91,6 +91,8 @@ export const GuideDocument = z.object({
   policy: z.object({ name: z.string(), preferences: z.array(z.string()) }).optional(),
   /** What could not be done or reached, and why. */
   limits: z.array(z.string()).optional(),
+  /** Why the calibration ended where it did, the weightiest reason first. */
+  ending: z.array(z.string()).optional(),
   method: z.object({
     heading: z.string(),
     meter: z.string(),

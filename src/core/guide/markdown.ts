@@ -58,6 +58,7 @@ export const guideMarkdown = (guide: GuideDocument, revision: number, publishedO
     '',
     ...guide.worse.map((w) => `Worse than before: ${cell(w)}`),
     ...(guide.policy?.preferences ?? []).map((p) => `Preference: ${cell(p)}`),
+    ...(guide.ending ?? []).map((l) => `Why it ended here: ${cell(l)}`),
     ...(guide.limits ?? []).map((l) => `Not reached: ${cell(l)}`),
     `Meter: ${cell(method.meter)}. Patterns: ${cell(method.patternSource)}. ${method.readings} readings.`,
     '',

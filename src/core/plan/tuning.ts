@@ -31,3 +31,32 @@ export const MOST_NAMED = 3
 // after stop
 /** Patches in a row that may be left out unattended; at the next one a person is needed. */
 export const MOST_SKIPPED = 4
+
+/**
+ * What a case by hand takes, for the estimate before it begins: readings of each part, and how far controls are moved as a share of all they can;
+ * from whole cases of the population that a robot with a remote went through.
+ */
+export const EFFORT = {
+  signal: 6,
+  mode: 12,
+  outOfBox: 38,
+  levels: 14,
+  tone: 3,
+  gamut: 5,
+  twoPoint: 16,
+  colours: 20,
+  verify: 50,
+  few: 5,
+  fewLevels: 14,
+  fewRounds: 1.5,
+  allLevels: 44,
+  rounds: 4,
+  /** A choice is found within so much of its list, a number that is looked for within so much of its range. */
+  choice: 0.5,
+  found: 0.25,
+  moved: 0.2,
+  level: 0.045,
+  colour: 0.05,
+  /** Share of readings and moves that are left where an earlier case told how the display answers. */
+  known: 0.6,
+} as const

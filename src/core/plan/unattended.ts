@@ -72,6 +72,7 @@ const wentRound = (route: Route, next: Next): StepKey | undefined => {
 export const QUESTIONS = {
   depth: [...DEPTHS, 'ask'],
   green: ['lower', 'leave'],
+  more: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
 } as const
 export type Question = keyof typeof QUESTIONS
 

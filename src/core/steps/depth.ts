@@ -17,6 +17,10 @@ export interface DepthOption {
 export const chosenDepth = ({ accepted }: Pick<RouteFacts, 'accepted'>): Depth | undefined =>
   DEPTHS.find((depth) => accepted.includes(`depth=${depth}`))
 
+/** How often the reviewer went on where the budget of readings and adjustments was spent. */
+export const timesGoneOn = ({ accepted }: Pick<RouteFacts, 'accepted'>): number =>
+  Number(accepted.find((key) => key.startsWith('more='))?.slice(5) ?? 0)
+
 /**
  * The deepest option of which each step is worth its minutes.
  * In: options, the shallowest first; ΔE00 that a minute with the remote has to gain. Out: depth.

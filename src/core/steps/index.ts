@@ -4,7 +4,7 @@ export { colour } from './colour'
 export { colourTarget } from './colour-readings'
 export { contextOf, type RouteContext, type StepContext } from './context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf } from './cost'
-export { DEPTHS, type Depth, type DepthOption, proposedDepth } from './depth'
+export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './depth'
 export {
   changesBefore,
   differsIn,
@@ -48,6 +48,7 @@ export { type Derived, type Limit, type More, type Next, open, type Step, type S
 export { RESTS_ON, type RouteStep, STEP_KEYS, STEP_TITLE, type StepKey, type StepStatus } from './step-keys'
 export { modeProposals, survey } from './survey'
 export { tone } from './tone'
+export { HAND_PACE } from './tuning'
 export { judgeCase, judgeVerification, verify, worseFigures } from './verify'
 export { visualChecks } from './visual-checks'
 export { white } from './white'

@@ -16,7 +16,7 @@ import {
 import { errorOfDrives, expectedError, type GreyAim } from '#core/solve'
 import type { Adjustment } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { chosenDepth, proposedDepth } from './depth'
+import { chosenDepth, proposedDepth, timesGoneOn } from './depth'
 import { differsIn, freshFor, type RouteFacts } from './facts'
 import type { LevelError } from './findings'
 import { aimOf, bestVisited, goBack, greyPredictions } from './grey-moves'
@@ -127,7 +127,8 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const mean = seen.reduce((s, l) => s + l.error, 0) / Math.max(1, seen.length)
   const worst = seen.reduce((a, b) => (b.error > a.error ? b : a), seen[0] ?? { level: 1, error: 0, tone: 0 })
   const note = `average ΔE00 ${mean.toFixed(1)}, worst ${worst.error.toFixed(1)} at ${percent(worst.level)} %`
-  const budget = (hasPriors ? MOST_READINGS.withPriors : MOST_READINGS.new) - readingsSpent(facts)
+  const rounds = 1 + timesGoneOn(facts)
+  const budget = rounds * (hasPriors ? MOST_READINGS.withPriors : MOST_READINGS.new) - readingsSpent(facts)
   const readAt = (amounts: Float64Array, spread: GreySpread, most: number, least: number) =>
     unsureLevels(context, model, { now, after: amounts }, spread, {
       readable,
@@ -219,7 +220,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   if (
     changes.length === 0 ||
     budget < 1 ||
-    adjustments.length >= LEVEL_WHITE_MOST_ADJUSTMENTS ||
+    adjustments.length >= rounds * LEVEL_WHITE_MOST_ADJUSTMENTS ||
     (gain < worth && mended.length === 0)
   ) {
     const features = new Set(controls.map((c) => featureOf(model, c.key)))
@@ -245,7 +246,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
         ...(conflict ? [{ step: 'level-white' as const, sentence: conflict }] : []),
         ...(changes.length > 0 &&
         gain > worth &&
-        (budget < 1 || adjustments.length >= LEVEL_WHITE_MOST_ADJUSTMENTS)
+        (budget < 1 || adjustments.length >= rounds * LEVEL_WHITE_MOST_ADJUSTMENTS)
           ? [{ step: 'level-white' as const, sentence: sayStopped(readable.length, gain) }]
           : []),
       ],

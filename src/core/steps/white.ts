@@ -20,6 +20,7 @@ import {
 import { type ClicksToTarget, errorOfDrives, expectedError, type GreyAim, solveClicks } from '#core/solve'
 import type { Adjustment } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
+import { timesGoneOn } from './depth'
 import { patchesOf, whyNotMovable } from './facts'
 import type { WhiteFindings } from './findings'
 import {
@@ -246,7 +247,8 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     model.observations.some((o) => o.state[c.key] !== model.reference[c.key]),
   )
   const coarse = levelFollows && tried && error < VISIBLE
-  const spent = made >= WHITE_MOST_ADJUSTMENTS + (verified ? 1 : 0) + (excepted ? 2 : 0)
+  const spent =
+    made >= WHITE_MOST_ADJUSTMENTS * (1 + timesGoneOn(facts)) + (verified ? 1 : 0) + (excepted ? 2 : 0)
   const stuck = !verified && improvesNoMore(context, keys)
   const changes = changesTo(context, model, controls, solved.amounts)
   if (gain < worth || spent || stuck || changes.length === 0 || (coarse && gain < 0.2)) {

@@ -146,6 +146,21 @@ describe('the keys', () => {
     })
     expect(byKey(keys(page()), 'a')).toMatchObject({ deed: { command: { type: 'confirm', values: 2 } } })
   })
+  it('go on where a budget was spent and more would be seen, and not for ever', () => {
+    const ended = (timesGoneOn: number, goingOn?: object) =>
+      byKey(
+        keyTable(
+          view({ next: next({ kind: 'compose' }), timesGoneOn, ending: { sentences: [], goingOn } } as never),
+          page(),
+        ),
+        'k',
+      )
+    const goingOn = { step: 'level-white', readings: 11, gain: 0.9 }
+    expect(ended(0, goingOn)).toMatchObject({ deed: { command: { question: 'more', answer: '1' } } })
+    expect(ended(3, goingOn)).toMatchObject({ deed: { command: { answer: '4' } } })
+    expect(ended(9, goingOn)).toBeUndefined()
+    expect(ended(0)).toBeUndefined()
+  })
   it('skip the step that is next, and the signal where it is checked', () => {
     const skipped = (n: object) => byKey(keyTable(view({ next: next(n) }), page()), 'n')?.deed
     expect(skipped({ kind: 'adjust', step: 'white', changes: [] })).toMatchObject({

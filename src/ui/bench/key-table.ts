@@ -162,6 +162,9 @@ const keysAtRest = (view: SessionView, state: BenchState): readonly KeyRow[] => 
   ]
 }
 
+/** Times that a budget that was spent may be spent again. */
+const MOST_TIMES = 9
+
 /** The keys that go on. */
 const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
   const { next, revision } = view
@@ -169,7 +172,17 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
   const label = GO_LABEL[next.kind]
   switch (next.kind) {
     case 'compose':
-      return [space(view.guide ? 'Open the guide' : label, { kind: 'guide' })]
+      return [
+        space(view.guide ? 'Open the guide' : label, { kind: 'guide' }),
+        ...when(
+          view.ending?.goingOn && view.timesGoneOn < MOST_TIMES,
+          row(
+            'K',
+            `Go on: about ${view.ending?.goingOn?.readings} readings more`,
+            asks({ type: 'decide', question: 'more', answer: String(view.timesGoneOn + 1) }),
+          ),
+        ),
+      ]
     case 'feed-fault':
       return [space(label, asks({ type: 'check-feed' }))]
     case 'choose-mode':

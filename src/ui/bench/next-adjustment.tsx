@@ -536,8 +536,6 @@ const Finish = ({ view }: { view: SessionView }) => {
   const before = view.factory?.verdict
   const after = view.after?.verdict
   const improved = before && after && after.whiteError.average < before.whiteError.average
-  // What is worth naming is what somebody might see.
-  const left = [...view.findings.more].sort((a, b) => b.gain - a.gain).find((m) => m.gain > 0.15)
   return (
     <>
       <Above>{view.guide?.published ? 'The guide is published.' : 'All steps are done.'}</Above>
@@ -562,11 +560,9 @@ const Finish = ({ view }: { view: SessionView }) => {
         </p>
       ))}
       <p className="text-soft">
-        {left
-          ? `${left.step} stopped: about ${left.readings} readings more would gain up to ΔE00 ${left.gain.toFixed(1)}.`
-          : improved
-            ? 'A further click would gain less than the meter can tell apart.'
-            : 'The factory state was as good as it gets here; the guide may say so.'}
+        {improved
+          ? view.ending?.sentences.join(' ')
+          : 'The factory state was as good as it gets here; the guide may say so.'}
         {view.unattended ? ' Nobody has looked at it yet: take over with U and judge the patterns.' : ''}
       </p>
     </>

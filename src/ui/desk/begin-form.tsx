@@ -4,6 +4,7 @@ import Link from 'next/link'
 import type { z } from 'zod'
 import { CaseEntry, EQUIPMENT_QUESTIONS, type Equipment } from '#core/entry'
 import { CASE_LABEL, DERIVED_CASES, type ViewingCase } from '#core/judge'
+import type { Effort } from '#core/plan'
 import type { UnitView } from '#server/catalog'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
 import { answersOf } from './equipment-form'
@@ -38,6 +39,7 @@ export const BeginForm = ({
   open,
   equipment,
   hasBench,
+  effort,
 }: {
   action: (entry: unknown) => Promise<Answer>
   modes: UnitView['modes']
@@ -49,6 +51,7 @@ export const BeginForm = ({
   /** What it begins with. */
   equipment: UnitView['equipment']
   hasBench: boolean
+  effort: UnitView['effort']
 }) => {
   const byHand = equipment.display !== 'bench'
   const begin: z.input<typeof CaseEntry> = {
@@ -157,6 +160,9 @@ export const BeginForm = ({
           </Field>
         </div>
       </details>
+      {effort && form.watch('display') === 'hand' && (
+        <EffortTable rows={mode === '' ? effort.survey : effort.chosen} />
+      )}
       <FormProblem text={problem} />
       {begunBefore ? (
         <>
@@ -180,3 +186,47 @@ export const BeginForm = ({
     </form>
   )
 }
+
+const DEPTH: Readonly<Record<Effort['depth'], string>> = {
+  modes: 'Survey of the modes only',
+  'two-point': 'Two-point white balance',
+  five: 'The five levels that matter most',
+  all: 'All levels',
+}
+
+/** What a case by hand is expected to take, for each depth. */
+const EffortTable = ({ rows }: { rows: readonly Effort[] }) => (
+  <table className="quiet-table tight text-sm">
+    <caption className="pb-1 text-left text-soft">To expect by hand, about</caption>
+    <thead>
+      <tr>
+        <th scope="col">As far as</th>
+        <th scope="col" className="n">
+          readings
+        </th>
+        <th scope="col" className="n">
+          values
+        </th>
+        <th scope="col" className="n">
+          clicks
+        </th>
+        <th scope="col" className="n">
+          min
+        </th>
+      </tr>
+    </thead>
+    <tbody>
+      {rows.map((r) => (
+        <tr key={r.depth}>
+          <th scope="row" className="text-ink!">
+            {DEPTH[r.depth]}
+          </th>
+          <td className="n">{r.readings}</td>
+          <td className="n">{r.values}</td>
+          <td className="n">{r.clicks}</td>
+          <td className="n">{Math.round(r.minutes)}</td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+)

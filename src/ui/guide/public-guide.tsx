@@ -395,6 +395,9 @@ export const PublicGuide = ({
         {document.policy && document.policy.preferences.length > 0 && (
           <Sentences title="Preferences" sentences={document.policy.preferences} />
         )}
+        {document.ending && document.ending.length > 0 && (
+          <Sentences title="Why it ended here" sentences={document.ending} />
+        )}
         {document.limits && document.limits.length > 0 && (
           <Sentences title="Not reached, not judged" sentences={document.limits} />
         )}

@@ -114,6 +114,7 @@ export default async function UnitPage({ params, searchParams }: Props) {
               open={unit.open}
               equipment={unit.equipment}
               hasBench={unit.hasBench}
+              effort={unit.effort}
             />
           ) : (
             <>

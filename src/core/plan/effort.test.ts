@@ -1,0 +1,61 @@
+import { describe, expect, it } from 'vitest'
+import { effortOf, endingOf } from '#core/plan'
+import { LANTERN, MAREN, PELT } from '#core/simulation'
+
+const PACE = { perReading: 4, perValue: 0, perClick: 1.5 }
+const of = (model: typeof MAREN, survey = true, known = false) =>
+  effortOf(model.sheet, { survey, known }, PACE)
+
+describe('what a case by hand is expected to take', () => {
+  it('grows with its depth, and is told for the depths that the display has', () => {
+    const rows = of(MAREN)
+    expect(rows.map((r) => r.depth)).toEqual(['modes', 'two-point', 'five', 'all'])
+    for (const what of ['readings', 'values', 'clicks', 'minutes'] as const)
+      for (const [i, row] of rows.slice(1).entries())
+        expect(row[what], `${row.depth}: ${what}`).toBeGreaterThan(rows[i]![what])
+    // No gains by level, and nothing to survey once a mode is chosen.
+    expect(of(LANTERN, false).map((r) => r.depth)).toEqual(['two-point'])
+  })
+
+  it('is less where an earlier case told how the display answers, and where the pace is quicker', () => {
+    const all = (rows: ReturnType<typeof of>) => rows.at(-1)!
+    expect(all(of(MAREN, false, true)).minutes).toBeLessThan(0.8 * all(of(MAREN, false)).minutes)
+    const quick = effortOf(MAREN.sheet, { survey: true, known: false }, { ...PACE, perReading: 2 })
+    expect(all(of(MAREN)).minutes - all(quick).minutes).toBeCloseTo((all(of(MAREN)).readings * 2) / 60, 6)
+  })
+
+  it('counts every mode that is surveyed', () => {
+    const modes = PELT.sheet.controls.find((c) => c.role === 'picture-mode')
+    if (modes?.kind !== 'choice') throw new Error('It has no modes')
+    expect(of(PELT)[0]!.readings).toBeGreaterThanOrEqual(12 * modes.choices.length)
+  })
+})
+
+describe('why a case ends', () => {
+  const more = (gain: number) => [{ step: 'level-white' as const, gain, readings: 11 }]
+  const limit = { step: 'white' as const, sentence: '“Gain red” is at the end of its range.' }
+
+  it('is a budget that was spent, with what going on would gain, where anybody would see it', () => {
+    const spent = endingOf({ more: more(0.9), limits: [] }, {})
+    expect(spent.sentences).toEqual([
+      'Multi-point white balance stopped where its readings ran out: about 11 more would gain up to ΔE00 0.9.',
+    ])
+    expect(spent.goingOn).toEqual({ step: 'level-white', readings: 11, gain: 0.9 })
+    expect(endingOf({ more: more(0.05), limits: [] }, {}).goingOn).toBeUndefined()
+  })
+
+  it('names each control at its limit, and what was left out by choice', () => {
+    const said = endingOf({ more: [], limits: [limit] }, { processing: 'good enough for the reviewer' })
+    expect(said.sentences).toEqual([
+      '“Gain red” is at the end of its range.',
+      'Left out by choice: Processing and motion.',
+    ])
+  })
+
+  it('is that nothing is left to be gained, only where that is so', () => {
+    expect(endingOf({ more: [], limits: [] }, {}).sentences).toEqual([
+      'A further click would gain less than the meter can tell apart.',
+    ])
+    expect(endingOf({ more: more(0.9), limits: [limit] }, {}).sentences.join()).not.toMatch(/further click/)
+  })
+})
