@@ -157,7 +157,7 @@ const Keys = ({
   busy: boolean
   perform: (row: KeyRow) => void
 }) => (
-  <div className="rule-t rule-b flex shrink-0 flex-wrap gap-x-6 py-2">
+  <div className="rule-t rule-b sticky bottom-0 z-10 flex shrink-0 flex-wrap gap-x-6 bg-ground py-2 bench:-bottom-6 max-bench:-mx-4 max-bench:px-4 max-bench:[&>*:nth-child(n+4):not(:last-child)]:hidden">
     {rows
       .filter((r) => !r.quiet)
       .map((r) => (

@@ -152,10 +152,10 @@ export const setData = ({ path, label, to }: ChangeView) => ({
   'data-label': label,
 })
 
-/** One value of a row, with its label where the row has several. */
-export const ChangeSheetCell = ({ change, label }: { change: ChangeView; label: boolean }) => (
+/** One value of a row that is ticked off. */
+export const ChangeSheetCell = ({ change }: { change: ChangeView }) => (
   <span className="whitespace-nowrap" {...setData(change)}>
-    {label && <span className="text-faint">{change.label} </span>}
+    <span className="sr-only">{change.label} </span>
     <FromTo change={change} />
   </span>
 )

@@ -1,3 +1,6 @@
+'use client'
+
+import { useState } from 'react'
 import type { StepView } from '#server/views'
 
 const WORD: Readonly<Record<StepView['status'], string>> = {
@@ -42,59 +45,81 @@ export const Route = ({
   steps: readonly StepView[]
   /** Shows the evidence of a step; undefined where there is none yet. */
   onShow: ((step: StepView['key']) => void) | undefined
-}) => (
-  <nav
-    aria-label="Route"
-    className="border-line max-bench:rule-b bench:min-h-0 bench:overflow-y-auto bench:border-r"
-  >
-    <ol className="flex flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-4">
-      {steps.map((s, i) => (
-        <li
-          key={s.key}
-          aria-current={s.status === 'now' ? 'step' : undefined}
-          className="relative flex shrink-0 gap-3 bench:min-h-9"
-        >
-          {i < steps.length - 1 && (
-            <span
-              aria-hidden="true"
-              className="absolute top-6 bottom-0 left-[9.5px] hidden w-px bg-line bench:block"
-            />
-          )}
-          <Dot status={s.status} />
-          <span className="leading-snug bench:pb-1.5">
-            <span
-              className={
-                s.status === 'now'
-                  ? 'block font-bold'
-                  : s.status === 'todo'
-                    ? 'block text-[0.95rem] text-faint'
-                    : 'block text-[0.95rem] text-soft'
-              }
-            >
-              {onShow && s.status !== 'todo' ? (
-                <button type="button" className="text-left hover:underline" onClick={() => onShow(s.key)}>
-                  {s.title}
-                </button>
-              ) : (
-                s.title
-              )}
-            </span>
-            <span
-              className={`block text-xs ${s.status === 'stale' ? 'text-lamp' : 'text-faint'} ${s.status === 'done' ? 'max-bench:hidden' : ''}`}
-            >
+}) => {
+  const [open, setOpen] = useState(false)
+  const at = steps.findIndex((s) => s.status === 'now')
+  const now = steps[at] ?? steps.at(-1)
+  return (
+    <nav
+      aria-label="Route"
+      className="border-line max-bench:rule-b bench:min-h-0 bench:overflow-y-auto bench:border-r"
+    >
+      {/* On a phone the route is one line until it is opened. */}
+      <button
+        type="button"
+        className="flex w-full items-center gap-3 px-4 py-2 text-left bench:hidden"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+      >
+        {now && <Dot status={now.status} />}
+        <span className="font-bold">{now?.title}</span>
+        <span className="ml-auto text-sm text-faint">
+          {at < 0 ? 'all done' : `step ${at + 1} of ${steps.length}`}, {open ? 'fold' : 'unfold'}
+        </span>
+      </button>
+      <ol
+        className={`${open ? 'flex' : 'hidden bench:flex'} flex-wrap gap-x-5 gap-y-1 p-4 bench:flex-col bench:flex-nowrap bench:gap-0 bench:px-4 bench:py-4`}
+      >
+        {steps.map((s, i) => (
+          <li
+            key={s.key}
+            aria-current={s.status === 'now' ? 'step' : undefined}
+            className="relative flex shrink-0 gap-3 bench:min-h-9"
+          >
+            {i < steps.length - 1 && (
+              <span
+                aria-hidden="true"
+                className="absolute top-6 bottom-0 left-[9.5px] hidden w-px bg-line bench:block"
+              />
+            )}
+            <Dot status={s.status} />
+            <span className="leading-snug bench:pb-1.5">
               <span
                 className={
-                  s.status === 'stale' || s.status === 'skipped' || s.status === 'impossible' ? '' : 'sr-only'
+                  s.status === 'now'
+                    ? 'block font-bold'
+                    : s.status === 'todo'
+                      ? 'block text-[0.95rem] text-faint'
+                      : 'block text-[0.95rem] text-soft'
                 }
               >
-                {WORD[s.status]}
-                {s.note ? ': ' : ''}
+                {onShow && s.status !== 'todo' ? (
+                  <button type="button" className="text-left hover:underline" onClick={() => onShow(s.key)}>
+                    {s.title}
+                  </button>
+                ) : (
+                  s.title
+                )}
               </span>
-              {s.note}
+              <span
+                className={`block text-xs ${s.status === 'stale' ? 'text-lamp' : 'text-faint'} ${s.status === 'done' ? 'max-bench:hidden' : ''}`}
+              >
+                <span
+                  className={
+                    s.status === 'stale' || s.status === 'skipped' || s.status === 'impossible'
+                      ? ''
+                      : 'sr-only'
+                  }
+                >
+                  {WORD[s.status]}
+                  {s.note ? ': ' : ''}
+                </span>
+                {s.note}
+              </span>
             </span>
-          </span>
-        </li>
-      ))}
-    </ol>
-  </nav>
-)
+          </li>
+        ))}
+      </ol>
+    </nav>
+  )
+}

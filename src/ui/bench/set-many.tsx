@@ -35,6 +35,10 @@ export const SetWithRemote = ({
   const shared = commonPath(changes)
   const set = rows.filter((r) => done.includes(r.key) || out.includes(r.key)).length
   const [first] = now?.changes ?? []
+  // Labels that repeat from row to row are columns.
+  const labels = rows.some((r) => r.changes.length > 1)
+    ? [...new Set([...changes].sort((a, b) => a.place - b.place).map((c) => c.label))]
+    : []
   return (
     <>
       <p className="flex flex-wrap items-baseline gap-x-4 text-soft">
@@ -74,6 +78,15 @@ export const SetWithRemote = ({
         {[rows.slice(0, Math.ceil(rows.length / 2)), rows.slice(Math.ceil(rows.length / 2))].map(
           (half, i) => (
             <li key={i === 0 ? 'first' : 'second'}>
+              {labels.length > 0 && (
+                <p className="rule-b flex justify-end pb-1 text-sm text-faint" aria-hidden="true">
+                  {labels.map((l) => (
+                    <span key={l} className="w-21 text-right">
+                      {l}
+                    </span>
+                  ))}
+                </p>
+              )}
               <ul>
                 {half.map((r) => {
                   const state = done.includes(r.key) ? 'done' : out.includes(r.key) ? 'out' : 'open'
@@ -87,14 +100,29 @@ export const SetWithRemote = ({
                           checked={state === 'done'}
                           onChange={() => onTick(r.key, state === 'open' ? 'done' : 'open')}
                         />
-                        <span className={state === 'done' ? 'text-faint' : ''}>
+                        <span
+                          className={
+                            state === 'done' ? 'text-faint' : state === 'out' ? 'text-lamp line-through' : ''
+                          }
+                        >
                           {r.name}
-                          {state === 'out' && <span className="text-lamp"> could not be set</span>}
+                          {state === 'out' && <span className="sr-only"> could not be set</span>}
                         </span>
-                        <span className="num ml-auto flex flex-wrap gap-x-4 text-sm">
-                          {r.changes.map((c) => (
-                            <ChangeSheetCell key={c.control} change={c} label={r.changes.length > 1} />
-                          ))}
+                        <span className="num ml-auto flex text-sm">
+                          {labels.length > 0
+                            ? labels.map((l) => {
+                                const change = r.changes.find((c) => c.label === l)
+                                return (
+                                  <span key={l} className="w-21 text-right">
+                                    {change ? (
+                                      <ChangeSheetCell change={change} />
+                                    ) : (
+                                      <span className="text-faint">·</span>
+                                    )}
+                                  </span>
+                                )
+                              })
+                            : r.changes.map((c) => <ChangeSheetCell key={c.control} change={c} />)}
                         </span>
                       </label>
                     </li>
