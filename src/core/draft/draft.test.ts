@@ -51,7 +51,7 @@ describe('values', () => {
     expect(value('Off, Low, High')).toEqual(['off', 'low', 'high'])
     expect(value('1.8 / 2.0 / 2.2')).toEqual(['value-1-8', 'value-2-0', 'value-2-2'])
     expect(value('Off/On')).toEqual(['off', 'on'])
-    expect(value('Warm | Warm! | Ünder')).toEqual(['warm', 'warm-2', 'u-nder'])
+    expect(value('Mild | Mild! | Ünder')).toEqual(['mild', 'mild-2', 'u-nder'])
   })
 
   it('that make no sense are refused with a sentence', () => {

@@ -98,7 +98,7 @@ const PLAIN: ReadonlyArray<readonly [RegExp, Does['role']]> = [
   [/sav(e|ing)|\beco\b|energy|economy/i, 'power-saving'],
   [/panel care|screen (saver|protect)|pixel|logo|burn/i, 'panel-care'],
   [/tone ?mapping|\bhdr\b/i, 'tone-mapping'],
-  [/back ?light|panel light|light output|lamp|laser|luminance|peak/i, 'peak-luminance'],
+  [/luminance|back ?light|panel light|light output|lamp|peak|laser/i, 'peak-luminance'],
   [/gamma|eotf|tone ?curve/i, 'tone-curve'],
   [/(colou?r )?temp|white ?point|warm/i, 'white-preset'],
   [/colou?r (space|gamut)|gamut|primaries/i, 'gamut'],
