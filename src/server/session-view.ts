@@ -5,7 +5,7 @@ import type { XYZ } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
 import { judgeGreyScale, sayVerdict } from '#core/judge'
 import { ALL_SWEEPS, greyLevel, isOffered, type Layout, type Pace, sweepSeconds } from '#core/measure'
-import { decideUnattended, endingOf, type Route } from '#core/plan'
+import { decideUnattended, endingOf, type Route, sayCopy } from '#core/plan'
 import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts, timesGoneOn } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { ReadingRow } from '#db'
@@ -149,6 +149,7 @@ const buildView = async (
     id: session.id,
     seenSignal: session.seenSignal,
     timesGoneOn: timesGoneOn(session),
+    copy: (route.next.kind === 'compose' && sayCopy(sheet.document)) || '',
     ending: route.next.kind === 'compose' ? endingOf(route, session.skippedSteps) : null,
     revision: session.revision,
     unitId: unit.id,

@@ -430,6 +430,8 @@ export interface FindingsView {
 export interface SessionView {
   /** Why the case is at its end; null before. */
   readonly ending: Ending | null
+  /** What to copy to other inputs now; empty where the menu has nothing for it, or the case is not at its end. */
+  readonly copy: string
   /** How often the reviewer went on where a budget was spent. */
   readonly timesGoneOn: number
   /** What a person saw on the display's own signal page. */

@@ -106,7 +106,7 @@ try {
   await page.keyboard.press('x')
   await idle()
   await setBy('bench')
-  await page.getByRole('heading', { name: /values/ }).waitFor()
+  await page.getByRole('heading', { name: /values/, level: 1 }).waitFor()
   await goUntil(/Picture size/)
   await page.goto(`${demo.address}/patterns/rings?session=${session}`)
   await shoot(page, 'pattern')

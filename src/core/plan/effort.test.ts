@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { effortOf, endingOf } from '#core/plan'
+import { effortOf, endingOf, sayCopy } from '#core/plan'
 import { LANTERN, MAREN, PELT } from '#core/simulation'
 
 const PACE = { perReading: 4, perValue: 0, perClick: 1.5 }
@@ -57,5 +57,20 @@ describe('why a case ends', () => {
       'A further click would gain less than the meter can tell apart.',
     ])
     expect(endingOf({ more: more(0.9), limits: [limit] }, {}).sentences.join()).not.toMatch(/further click/)
+  })
+})
+
+describe('rows of the menu that copy values', () => {
+  it('are used once everything is set', () => {
+    const copy = {
+      ...MAREN.sheet.controls[4]!,
+      key: 'copy',
+      label: 'Copy to all inputs',
+      role: 'copy' as const,
+    }
+    expect(sayCopy(MAREN.sheet)).toBeUndefined()
+    expect(sayCopy({ ...MAREN.sheet, controls: [...MAREN.sheet.controls, copy] })).toBe(
+      '“Picture › Light › Copy to all inputs” brings these values to other inputs: use it now, not before.',
+    )
   })
 })

@@ -1,3 +1,4 @@
+import type { ControlSheet } from '#core/display'
 import { STEP_TITLE, type StepKey } from '#core/steps'
 import type { Route } from './route'
 
@@ -23,6 +24,16 @@ export interface Ending {
 const goingOnAt = ({ more }: Pick<Route, 'more'>): GoingOn | undefined => {
   const [most] = [...more].sort((a, b) => b.gain - a.gain)
   return most && most.gain > SEEN ? { step: most.step, readings: most.readings, gain: most.gain } : undefined
+}
+
+/** When rows of the menu that copy values elsewhere are used: once everything is set; undefined where the menu has none. */
+export const sayCopy = (sheet: ControlSheet): string | undefined => {
+  const labels = sheet.controls
+    .filter((c) => c.role === 'copy')
+    .map((c) => `“${[...c.path, c.label].join(' › ')}”`)
+  return labels.length
+    ? `${labels.join(' and ')} ${labels.length === 1 ? 'brings' : 'bring'} these values to other inputs: use ${labels.length === 1 ? 'it' : 'them'} now, not before.`
+    : undefined
 }
 
 /**

@@ -563,6 +563,7 @@ const Finish = ({ view }: { view: SessionView }) => {
         {improved
           ? view.ending?.sentences.join(' ')
           : 'The factory state was as good as it gets here; the guide may say so.'}
+        {view.copy && ` ${view.copy}`}
         {view.unattended ? ' Nobody has looked at it yet: take over with U and judge the patterns.' : ''}
       </p>
     </>
