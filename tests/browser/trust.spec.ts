@@ -36,7 +36,7 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
   await page.goto(`${ADDRESS()}/units/2`)
   await page.getByLabel('Viewing case', { exact: true }).selectOption('sdr-dark')
   await page.getByLabel('Picture mode to calibrate').selectOption({ label: 'Studio' })
-  await page.getByText('Equipment').click()
+  await page.getByText(/^Equipment:/).click()
   for (const part of ['Settings are made by', 'Patches are shown by', 'The meter is read by'])
     await page.getByLabel(part).selectOption('hand')
   await page.getByRole('button', { name: /Begin (SDR|it again)/ }).click()

@@ -17,12 +17,17 @@ const shoot = async (page: Page, name: string) => {
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 const title = async () => (await page.locator('main h1').first().textContent()) ?? ''
 const idle = () => page.locator('[data-run="none"]').waitFor({ timeout: 120_000 })
-/** Does something and waits until the page says something else and nothing runs any more. */
+/** Does something and waits until the session has gone on and nothing runs any more. */
 const then = async (act: () => Promise<unknown>) => {
-  const before = await title()
+  const mark = () => page.locator('main > section[data-mark]').getAttribute('data-mark')
+  const before = await mark()
   await act()
-  await page.waitForFunction((text) => document.querySelector('main h1')?.textContent !== text, before)
+  await page.waitForFunction(
+    (known) => document.querySelector('main > section[data-mark]')?.getAttribute('data-mark') !== known,
+    before,
+  )
   await idle()
+  await page.locator('main > section[aria-busy="false"]').waitFor()
 }
 const press = (key: string) => then(() => page.keyboard.press(key))
 /** Goes on as proposed until the heading says something. */
@@ -158,13 +163,16 @@ try {
   await begin(2, async () => {
     await caseOf('sdr-bright')
     await modeOf('Lounge')
-    await page.getByText('Equipment').click()
+    await page.getByText(/^Equipment:/).click()
     for (const part of ['Settings are made by', 'Patches are shown by', 'The meter is read by'])
       await page.getByLabel(part).selectOption('hand')
     await page.getByLabel(/^Meter, where/).fill('Ferrand Lux One, 88')
   })
-  for (let i = 0; i < 20 && (await page.locator('#typed').count()) === 0; i++)
-    await then(() => page.keyboard.press('Space')).catch(() => undefined)
+  // A person is asked: nothing here comes to rest by itself.
+  for (let i = 0; i < 20 && (await page.locator('#typed').count()) === 0; i++) {
+    await page.keyboard.press('Space')
+    await page.waitForTimeout(900)
+  }
   await page.locator('#typed').fill('95,1  100,2  108,7')
   await shoot(page, 'bench-by-hand')
 
