@@ -74,7 +74,6 @@ try {
   await page.goto(`${demo.address}/simulated`)
   await page.getByRole('button', { name: /Until mended\s?: The source flags the other range/ }).click()
   await page.getByText('until it is mended').waitFor()
-  await shoot(page, 'simulated')
   await page.goto(`${demo.address}/sessions/${session}`)
   await page.locator('[data-ready]').waitFor()
   await press('Space')
