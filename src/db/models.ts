@@ -102,6 +102,15 @@ interface UnitFirmwareRow extends Row<UnitFirmwareRow> {
   firmwareId: number
   seenAt: CreationOptional<Date>
 }
+/** What somebody wrote down of a unit, at a step of a session or apart from any. */
+interface NoteRow extends Row<NoteRow> {
+  id: CreationOptional<number>
+  unitId: number
+  sessionId: number | null
+  step: string | null
+  text: string
+  createdAt: CreationOptional<Date>
+}
 /** A control sheet of a model while it is entered. */
 interface SheetDraftRow extends Row<SheetDraftRow> {
   id: CreationOptional<number>
@@ -420,6 +429,14 @@ export const defineModels = (sequelize: Sequelize) => {
       seenAt: now,
     }),
     sheets: define<SheetRow>('control_sheets', { id, modelId: whole, version: whole, document: json }),
+    notes: define<NoteRow>('notes', {
+      id,
+      unitId: whole,
+      sessionId: maybe(whole),
+      step: maybe(word),
+      text: word,
+      createdAt: now,
+    }),
     sheetDrafts: define<SheetDraftRow>('sheet_drafts', {
       id,
       modelId: whole,

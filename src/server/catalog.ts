@@ -9,6 +9,7 @@ import { sayTone } from '#core/target'
 import type { SessionRow, SheetRow } from '#db'
 import { type Context, seeBench } from './context'
 import { usualEquipment } from './equipment'
+import { type NoteView, notesOf } from './notes'
 import { policiesView } from './policies'
 import { loadStates } from './session-record'
 
@@ -415,6 +416,7 @@ export interface UnitView {
   /** The equipment that a case of this unit begins with. */
   readonly equipment: Equipment
   readonly hasBench: boolean
+  readonly notes: readonly NoteView[]
   /** What a case by hand is expected to take, with a survey of the modes and without. */
   readonly effort: { readonly survey: readonly Effort[]; readonly chosen: readonly Effort[] } | null
   /** The model has a control sheet. */
@@ -521,6 +523,7 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
           ? usual
           : withoutBench(usual),
     hasBench: !sight.ok ? !sight.none : true,
+    notes: await notesOf(ctx, id, new Map(sessions.map((s) => [s.id, CASE_LABEL[s.viewingCase]]))),
     hasSheet: sheet !== null,
     effort: sheet ? await effortView(ctx, id, sheet.document, verified.size > 0) : null,
     modes: sheet && mode?.kind === 'choice' ? await modesOf(ctx, sheet, mode, sessions) : [],

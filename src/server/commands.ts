@@ -101,6 +101,11 @@ export const Command = z.discriminatedUnion('type', [
     text: z.string().max(20_000),
   }),
   z.object({ type: z.literal('take-back') }),
+  z.object({
+    type: z.literal('note'),
+    step: z.enum(STEP_KEYS),
+    text: z.string().trim().min(1, 'Write the note first.').max(2000),
+  }),
   z.object({ type: z.literal('switched-on'), minutes: z.number().min(0).max(100_000) }),
   z.object({ type: z.literal('seen-signal'), revision: seen, signal: SeenSignal.nullable() }),
   z.object({ type: z.literal('equip'), revision: seen, equipment: Equipment }),
@@ -176,6 +181,14 @@ export const carryOut = async (ctx: Context, sessionId: number, command: Command
     const touched = async (result: Result<null>): Promise<Result<null>> => {
       if (result.ok) await touchSession(ctx.db, sessionId, transaction)
       return result
+    }
+    if (command.type === 'note') {
+      const { unitId } = session
+      await ctx.db.notes.create(
+        { unitId, sessionId, step: command.step, text: command.text },
+        { transaction },
+      )
+      return touched(good(null))
     }
     if (command.type === 'switched-on') {
       const switchedOnAt = new Date(Date.now() - 60_000 * command.minutes)
@@ -287,7 +300,8 @@ const runCommand = async (
 
 type IdleCommand = Exclude<
   Command,
-  RunCommand | { type: 'confirm' | 'type-in' | 'take-back' | 'place-unit' | 'unattended' | 'switched-on' }
+  | RunCommand
+  | { type: 'confirm' | 'type-in' | 'take-back' | 'place-unit' | 'unattended' | 'switched-on' | 'note' }
 >
 
 /** Everything that may be asked for while no run is going on. */

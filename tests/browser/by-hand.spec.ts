@@ -164,6 +164,36 @@ test('an empty installation: a sheet is entered by keyboard, and a whole case go
   await typeReading(page, right, effort)
   expect(effort.doubted).toEqual([])
 
+  // A meter's file that grows is read as it is written; a line of another patch is passed over.
+  await until(page, display, effort, ({ what }) => what === 'ask read')
+  await page.evaluate(async () => {
+    const folder = await navigator.storage.getDirectory()
+    const file = await folder.getFileHandle('meter.csv', { create: true })
+    const write = async (line: string) => {
+      const { size } = await file.getFile()
+      const stream = await file.createWritable({ keepExistingData: true })
+      await stream.write({ type: 'write', position: size, data: line })
+      await stream.close()
+    }
+    await write('X,Y,Z\n1,1,1\n')
+    Object.assign(window, { showOpenFilePicker: async () => [file], meterWrites: write })
+  })
+  const meterWrites = (line: string) =>
+    page.evaluate(
+      (text) => (window as unknown as { meterWrites: (t: string) => Promise<void> }).meterWrites(text),
+      line,
+    )
+  await page.getByRole('button', { name: 'Follow the meter’s file' }).click()
+  await expect(page.getByText(/Following meter\.csv/)).toBeVisible()
+  for (let i = 0; i < 3; i++) {
+    await until(page, display, effort, ({ what }) => what === 'ask read')
+    const { mark } = await asked(page)
+    const xyz = await readAsked(page, display, effort)
+    await meterWrites(`${xyz.map((v) => v.toPrecision(6)).join(',')}\n`)
+    await expect.poll(async () => (await asked(page)).mark).not.toBe(mark)
+  }
+  await page.getByRole('button', { name: 'Stop' }).click()
+
   // A wrong click of the remote: the reading does not fit, the menu is looked at, and told.
   // The first adjustment of luminance says what the control does; from the second on it is known what to expect.
   for (let turn = 0; turn < 2; turn++) {

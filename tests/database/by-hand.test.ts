@@ -4,6 +4,8 @@ import { type DraftRow, emptyRow } from '#core/draft'
 import { BY_HAND, ON_BENCH, UsualEquipmentEntry } from '#core/entry'
 import type { Database } from '#db'
 import {
+  addNote,
+  addVariant,
   archiveSession,
   type Context,
   carryOut,
@@ -12,6 +14,7 @@ import {
   health,
   homeView,
   keepUsualEquipment,
+  modelView,
   putDraftInUse,
   rowsOfBench,
   rowsOfModel,
@@ -226,5 +229,36 @@ describe('sessions of a unit', () => {
     expect(await db.sessions.findByPk(other)).toBeNull()
     expect(await archiveSession(ctx, id, false)).toEqual({ ok: true, value: null })
     expect(await db.runs.count({ where: { sessionId: id } })).toBe(1)
+  })
+})
+
+describe('notes and sizes', () => {
+  it('are kept with the unit, at the step that they were written at, and with the model', async () => {
+    const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
+    const id = await begin(unit)
+    expect(await addNote(ctx, unit, 'A scratch at the lower edge.')).toEqual({ ok: true, value: null })
+    expect(
+      await carryOut(ctx, id, { type: 'note', step: 'luminance', text: 'Dims after a minute.' }),
+    ).toMatchObject({ ok: true })
+    expect((await unitView(ctx, unit))!.notes).toMatchObject([
+      { text: 'Dims after a minute.', where: 'Luminance, SDR, dark room' },
+      { text: 'A scratch at the lower edge.', where: '' },
+    ])
+    expect(await addNote(ctx, 9_999, 'x')).toMatchObject({ ok: false })
+    expect(await addVariant(ctx, 'nowhere-plain', { sizeInch: 65, region: 'Europe' })).toEqual({
+      ok: true,
+      value: null,
+    })
+    expect(await addVariant(ctx, 'nowhere-plain', { sizeInch: 65, region: 'Europe' })).toMatchObject({
+      ok: false,
+    })
+    expect((await modelView(ctx, 'nowhere-plain'))!.variants).toContainEqual({
+      sizeInch: 65,
+      region: 'Europe',
+      units: 0,
+    })
+    // A note outlives the empty session that it was written in.
+    expect(await deleteSession(ctx, id)).toEqual({ ok: true, value: null })
+    expect((await unitView(ctx, unit))!.notes).toHaveLength(2)
   })
 })

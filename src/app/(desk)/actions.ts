@@ -3,8 +3,17 @@
 import { revalidatePath } from 'next/cache'
 import { firstFault } from '#app/faults'
 import { formIn, idIn, textIn } from '#app/input'
-import { CaseEntry, IntakeByHandEntry, IntakeEntry, UsualEquipmentEntry } from '#core/entry'
 import {
+  CaseEntry,
+  IntakeByHandEntry,
+  IntakeEntry,
+  NoteEntry,
+  UsualEquipmentEntry,
+  VariantEntry,
+} from '#core/entry'
+import {
+  addNote,
+  addVariant,
   archiveSession,
   composeGuide,
   context,
@@ -75,6 +84,20 @@ export const archiveAction = async (sessionId: number, away: boolean): Promise<A
 export const deleteSessionAction = async (sessionId: number): Promise<Answer> => {
   const result = await deleteSession(context(), idIn(sessionId))
   return result.ok ? {} : { error: result.error }
+}
+
+export const noteAction = async (unitId: number, entry: unknown): Promise<Answer> => {
+  const parsed = NoteEntry.safeParse(entry)
+  if (!parsed.success) return firstFault(parsed.error, 'Nothing was kept.')
+  const kept = await addNote(context(), idIn(unitId), parsed.data.text)
+  return kept.ok ? { done: 'Kept.' } : { error: kept.error }
+}
+
+export const variantAction = async (slug: string, entry: unknown): Promise<Answer> => {
+  const parsed = VariantEntry.safeParse(entry)
+  if (!parsed.success) return firstFault(parsed.error, 'Nothing was added.')
+  const added = await addVariant(context(), textIn(slug), parsed.data)
+  return added.ok ? { done: 'Added.' } : { error: added.error, field: added.field }
 }
 
 export const putOnStandAction = async (serial: string): Promise<Answer> => {

@@ -79,7 +79,8 @@ export const guessColumns = (columns: readonly string[]): ColumnMap => {
   return map
 }
 
-const numberOf = (text: string): number | undefined => {
+/** A number of a table, with a point or a comma; undefined for anything else. */
+export const numberIn = (text: string): number | undefined => {
   const plain = text.trim().replace(',', '.')
   return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d{1,3})?$/i.test(plain) ? Number(plain) : undefined
 }
@@ -126,7 +127,7 @@ export const readTable = (table: TextTable, map: ColumnMap, scale: SignalScale):
     const wrong: string[] = []
     const get = (role: ColumnRole): number => {
       const text = cells[map[role]!]
-      const value = text === undefined ? undefined : numberOf(text)
+      const value = text === undefined ? undefined : numberIn(text)
       if (value === undefined)
         wrong.push(
           text === undefined || text.trim() === ''

@@ -1,11 +1,12 @@
 'use client'
 
-import { useEffect, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { ReadingsEntry } from '#core/entry'
 import { parseTyped, whyDoubtful } from '#core/measure'
 import type { AskView, RunView } from '#server/views'
 import { Swatch } from '#ui/charts'
 import { FormProblem, useEntry } from '#ui/form'
+import { FollowFile } from './follow-file'
 import { PatchPageState } from './patch-page-state'
 import { SetWithRemote } from './set-many'
 import { type Ticks, ticked } from './ticks'
@@ -121,6 +122,20 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
     return undefined
   })
   const { setFocus } = form
+  const [trouble, setTrouble] = useState('')
+  const signal = useMemo(() => ask.swatch.map((c) => c / 255), [ask.swatch])
+  const submitting = useRef(submit)
+  submitting.current = submit
+  // A reading of the meter's file goes the way of a typed one: looked at, then stored.
+  const take = useCallback(
+    (line: string) => {
+      setTrouble('')
+      form.setValue('form', 'XYZ')
+      form.setValue('text', line)
+      void submitting.current()
+    },
+    [form],
+  )
   useEffect(() => setFocus('text'), [setFocus])
   const [kind, text] = form.watch(['form', 'text'])
   useEffect(() => {
@@ -195,6 +210,12 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
           : 'One line, three numbers. A comma or a point is the decimal sign.'}{' '}
         Esc leaves the field.
       </p>
+      <FollowFile signal={signal} waits={busy || doubts.length > 0} onReading={take} onTrouble={setTrouble} />
+      {trouble && (
+        <p role="alert" className="text-sm text-lamp">
+          {trouble}
+        </p>
+      )}
       {ask.canTakeBack && (
         <p>
           <button type="button" className="act text-sm" onClick={() => void send({ type: 'take-back' })}>

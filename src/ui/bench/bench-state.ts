@@ -16,6 +16,7 @@ export type OpenWindow =
         | 'correct'
         | 'powered'
         | 'signal'
+        | 'note'
     }
   | { readonly kind: 'reading'; readonly id: number }
 

@@ -1,6 +1,6 @@
 import type { SessionView } from '#server/views'
 import type { OpenWindow } from './bench-state'
-import { PoweredDialog, SignalDialog } from './by-hand-dialogs'
+import { NoteDialog, PoweredDialog, SignalDialog } from './by-hand-dialogs'
 import { KeysDialog, ReadingDialog } from './dialogs'
 import { CorrectDialog, ModeDialog, SetDialog, TargetDialog } from './entry-dialogs'
 import { EquipmentDialog } from './equipment-dialog'
@@ -39,6 +39,8 @@ export const BenchWindow = ({
       return <EquipmentDialog {...common} />
     case 'powered':
       return <PoweredDialog {...common} />
+    case 'note':
+      return <NoteDialog {...common} />
     case 'signal':
       return <SignalDialog {...common} />
     case 'sweep':

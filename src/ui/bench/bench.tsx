@@ -49,6 +49,15 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
   const adjusting = run ? run.purpose === 'adjust' : next.kind === 'adjust' && view.lastAdjustment !== null
   return (
     <div className="flex min-h-dvh flex-col bench:h-dvh" data-ready={ready || undefined}>
+      <a
+        href="#next"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-20 focus:bg-raised focus:p-3"
+      >
+        Skip to what is next
+      </a>
+      <p className="sr-only" aria-live="polite">
+        {run?.ask ? sayAsked(run.ask) : ''}
+      </p>
       <SessionHeader
         header={view.header}
         unitId={view.unitId}
@@ -67,6 +76,8 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         <Route steps={view.steps} onShow={view.readings > 0 ? (step) => show(PANEL_OF[step]) : undefined} />
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
           <section
+            id="next"
+            tabIndex={-1}
             aria-label={run ? 'Run' : 'Next adjustment'}
             aria-busy={busy}
             className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'adjust' ? 'bench:min-h-68' : ''}`}
@@ -145,6 +156,16 @@ const useKeptTicks = (ticks: Ticks, dispatch: (event: BenchEvent) => void) => {
   useEffect(() => {
     if (ticks.of) localStorage.setItem(TICKS_KEY, JSON.stringify(ticks))
   }, [ticks])
+}
+
+/** What a person is asked to do, in a sentence for those who do not see it. */
+const sayAsked = (ask: NonNullable<NonNullable<SessionView['run']>['ask']>): string => {
+  if (ask.kind === 'reset') return 'Reset the picture mode in the display’s menu.'
+  if (ask.kind !== 'set') return `${ask.kind === 'show' ? 'Show' : 'Read'} ${ask.patch}.`
+  const [only] = ask.changes
+  return ask.changes.length === 1 && only
+    ? `Set ${only.label} from ${only.from} to ${only.to}.`
+    : `Set ${ask.changes.length} values.`
 }
 
 /** The keys that are shown, as buttons. */

@@ -1,11 +1,13 @@
 'use client'
 
 import { z } from 'zod'
-import { typedNumber } from '#core/entry'
+import { NoteEntry, typedNumber } from '#core/entry'
 import { BitDepth, Range, type SeenSignal, SignalPrimaries, Transfer } from '#core/signal'
+import { STEP_TITLE } from '#core/steps'
 import type { SessionView } from '#server/views'
 import { Field, FormProblem, useEntry } from '#ui/form'
 import { Dialog } from './dialog'
+import { stepAtHand } from './panel-of-step'
 import type { Send } from './use-session'
 
 interface ByHandDialog {
@@ -20,6 +22,28 @@ const PoweredEntry = z.object({
     z.number().min(0, 'Minutes are not below zero.').max(100_000, 'That is longer than two months.'),
   ),
 })
+
+/** A note on the unit, at the step that is at hand. */
+export const NoteDialog = ({ view, error, send, onClose }: ByHandDialog) => {
+  const step = stepAtHand(view)
+  const { form, submit, ready } = useEntry(NoteEntry, { text: '' }, async ({ text }) => {
+    if (await send({ type: 'note', step, text })) onClose()
+    return undefined
+  })
+  return (
+    <Dialog title="Note" note={`Kept with the unit, at ${STEP_TITLE[step]}.`} onClose={onClose}>
+      <form onSubmit={submit} className="grid gap-4" noValidate>
+        <Field form={form} name="text" label="What is to be remembered">
+          {(props) => <textarea {...props} rows={4} data-first />}
+        </Field>
+        <FormProblem text={error || undefined} />
+        <button type="submit" className="button" disabled={!ready}>
+          Keep the note
+        </button>
+      </form>
+    </Dialog>
+  )
+}
 
 /** When a display that no bench watches was switched on. */
 export const PoweredDialog = ({ error, send, onClose }: ByHandDialog) => {

@@ -65,6 +65,7 @@ export const keyTable = (view: SessionView, state: BenchState): readonly KeyRow[
   return [
     ...(run ? keysOfRun(view, run, state) : keysAtRest(view, state)),
     ...handKeys(view),
+    quiet(row('O', 'Note', opens('note'))),
     quiet(
       row('T', state.logOpen ? 'Hide the reading log' : 'Show the reading log', does({ type: 'toggle-log' })),
     ),

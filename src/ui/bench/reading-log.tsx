@@ -1,6 +1,6 @@
 'use client'
 
-import { useEffect, useRef } from 'react'
+import { type KeyboardEvent, useEffect, useRef } from 'react'
 import type { LogEntry } from '#server/views'
 import { Swatch } from '#ui/charts'
 import { luminance, uncertainty } from '#ui/desk'
@@ -25,6 +25,7 @@ export const ReadingLog = ({
     const box = end.current
     if (open && last !== undefined && box) box.scrollTop = box.scrollHeight
   }, [last, open])
+  const newest = entries.findLast((e) => e.kind === 'reading')
   return (
     <aside
       aria-label="Reading log"
@@ -53,7 +54,12 @@ export const ReadingLog = ({
             <span className="text-right">cd/m²</span>
             <span className="text-right">ΔE00</span>
           </div>
-          <div ref={end} className="min-h-0 flex-1 overflow-y-auto pb-3 max-bench:max-h-72">
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: it only moves the focus between the buttons in it. */}
+          <div
+            ref={end}
+            onKeyDown={moveFocus}
+            className="min-h-0 flex-1 overflow-y-auto pb-3 max-bench:max-h-72"
+          >
             {entries.length === 0 && (
               <p className="px-4 py-3 text-sm text-faint">
                 No reading yet. The first sweep writes the first lines.
@@ -72,6 +78,8 @@ export const ReadingLog = ({
                   key={e.id}
                   type="button"
                   data-reading={e.id}
+                  // All readings are one stop of the Tab key; arrows lead from one to the next.
+                  tabIndex={e === newest ? 0 : -1}
                   data-taken={e.takenAt}
                   onClick={() => onOpen(e.id)}
                   className="num grid w-full grid-cols-[1.4rem_1fr_4.4rem_2.9rem] items-center px-4 py-[3px] text-left text-sm hover:bg-ground"
@@ -101,4 +109,18 @@ export const ReadingLog = ({
       )}
     </aside>
   )
+}
+
+/** Moves the focus to the reading above or below, to the first or the last. */
+const moveFocus = (event: KeyboardEvent<HTMLElement>) => {
+  const all = [...event.currentTarget.querySelectorAll<HTMLElement>('[data-reading]')]
+  const at = all.indexOf(document.activeElement as HTMLElement)
+  const places: Readonly<Record<string, number>> = {
+    ...{ ArrowUp: at - 1, ArrowDown: at + 1, Home: 0, End: all.length - 1 },
+  }
+  const to = places[event.key]
+  if (at < 0 || to === undefined) return
+  event.preventDefault()
+  event.stopPropagation()
+  all[to]?.focus()
 }

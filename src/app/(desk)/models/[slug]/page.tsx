@@ -1,7 +1,8 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { context, modelView } from '#server'
-import { Trail } from '#ui/desk'
+import { Trail, VariantForm } from '#ui/desk'
+import { variantAction } from '../../actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -37,6 +38,7 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
               </li>
             ))}
           </ul>
+          <VariantForm action={variantAction.bind(null, slug)} />
         </section>
         <section>
           <h2 className="figure border-ink border-b pb-2 text-2xl">Units and guides</h2>

@@ -2,8 +2,8 @@ import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf, listWish } from '#app/params'
 import { context, type UnitView, unitView } from '#server'
-import { ActionButton, BeginForm, day, LineButton, Pager, stepAt, Trail } from '#ui/desk'
-import { archiveAction, beginAction, deleteSessionAction, putOnStandAction } from '../../actions'
+import { ActionButton, BeginForm, day, LineButton, NoteForm, Pager, stepAt, Trail } from '#ui/desk'
+import { archiveAction, beginAction, deleteSessionAction, noteAction, putOnStandAction } from '../../actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -91,6 +91,21 @@ export default async function UnitPage({ params, searchParams }: Props) {
             </>
           )}
           <Pager at={unit.listed} href={(page) => `/units/${card.id}?page=${page}`} what="sessions" />
+          <h2 className="figure mt-10 border-ink border-b pb-2 text-2xl">Notes</h2>
+          <ul>
+            {unit.notes.map((n) => (
+              <li key={n.id} className="rule-b py-2.5">
+                <p className="whitespace-pre-line">{n.text}</p>
+                <p className="text-sm text-faint">
+                  {day(n.at)}
+                  {n.where && `, ${n.where}`}
+                </p>
+              </li>
+            ))}
+          </ul>
+          <div className="mt-3">
+            <NoteForm action={noteAction.bind(null, card.id)} />
+          </div>
         </div>
         <section className="h-fit border border-line p-6" aria-labelledby="begin">
           <h2 id="begin" className="figure mb-4 text-2xl">

@@ -1,0 +1,66 @@
+'use client'
+
+import { useRouter } from 'next/navigation'
+import { NoteEntry, VariantEntry } from '#core/entry'
+import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
+
+/** Writes down a note on a unit. */
+export const NoteForm = ({ action }: { action: (entry: unknown) => Promise<Answer> }) => {
+  const router = useRouter()
+  const { form, submit, ready, problem } = useEntry(NoteEntry, { text: '' }, async (entry) => {
+    const answer = await action(entry)
+    if (answer.error) return answer
+    form.reset({ text: '' })
+    router.refresh()
+    return answer
+  })
+  return (
+    <form onSubmit={submit} className="grid gap-2" noValidate>
+      <Field
+        form={form}
+        name="text"
+        label="Note"
+        hint="What you saw, or what is to be remembered of this unit."
+      >
+        {(props) => <textarea {...props} rows={2} />}
+      </Field>
+      <FormProblem text={problem} />
+      <p>
+        <button type="submit" className="button button-quiet min-h-9 text-sm" disabled={!ready}>
+          Keep the note
+        </button>
+      </p>
+    </form>
+  )
+}
+
+/** Adds a size in which a model is sold. */
+export const VariantForm = ({ action }: { action: (entry: unknown) => Promise<Answer> }) => {
+  const router = useRouter()
+  const begin = { sizeInch: '', region: '' }
+  const { form, submit, ready, problem } = useEntry(VariantEntry, begin, async (_, typed) => {
+    const answer = await action(typed)
+    if (answer.error) return answer
+    form.reset(begin)
+    router.refresh()
+    return answer
+  })
+  return (
+    <form onSubmit={submit} className="mt-3 flex flex-wrap items-start gap-3" noValidate>
+      <div className="w-28">
+        <Field form={form} name="sizeInch" label="Diagonal, inch">
+          {(props) => <input {...props} className="field num" inputMode="decimal" autoComplete="off" />}
+        </Field>
+      </div>
+      <div className="w-40">
+        <Field form={form} name="region" label="Region">
+          {(props) => <input {...props} autoComplete="off" />}
+        </Field>
+      </div>
+      <button type="submit" className="button button-quiet mt-6" disabled={!ready}>
+        Add this size
+      </button>
+      <FormProblem text={problem} />
+    </form>
+  )
+}
