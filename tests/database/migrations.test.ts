@@ -129,7 +129,8 @@ describe('a migration', () => {
           const cause = (error as Error).cause ?? error
           if (!(cause instanceof CutOff)) throw error
         }
-      expect(survived.size).toBeGreaterThan(5)
+      // At every statement at least; the newest migration has four.
+      expect(survived.size).toBeGreaterThan(3)
       expect(await contents()).toEqual(whole)
     }, 120_000)
 

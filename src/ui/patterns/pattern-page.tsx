@@ -88,18 +88,19 @@ export const PatternPage = ({ pattern: key }: { pattern: string }) => {
   const beside = (by: number) => VISUAL_PATTERNS[(at + by + VISUAL_PATTERNS.length) % VISUAL_PATTERNS.length]!
   return (
     <ThemeRoot theme="dark">
-      <div ref={root} className="fixed inset-0 bg-black">
-        <section aria-label="Pattern">
+      <div ref={root} className="fixed inset-0 flex flex-col bg-black">
+        {/* What is said of a pattern stands beside it, never on it; hidden, the pattern has the whole screen, pixel by pixel. */}
+        <section aria-label="Pattern" className="min-h-0 flex-1">
           <canvas
             ref={canvas}
             role="img"
             aria-label={`${pattern.title}: ${pattern.tells}`}
-            className="block h-screen w-screen [image-rendering:pixelated]"
+            className={`block [image-rendering:pixelated] ${about ? 'size-full object-contain' : 'h-screen w-screen'}`}
             data-size={size.join('x')}
           />
         </section>
         {about && (
-          <main className="absolute bottom-[6vh] left-1/2 grid w-[min(38rem,92vw)] -translate-x-1/2 gap-3 border border-line bg-ground p-5 text-ink">
+          <main className="grid max-h-[45vh] shrink-0 content-start gap-3 overflow-y-auto border-line border-t bg-ground p-5 text-ink">
             <h1 className="figure text-2xl">{pattern.title}</h1>
             <p>{pattern.tells}</p>
             {pattern.caution && <p className="text-lamp">{pattern.caution}</p>}
