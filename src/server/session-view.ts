@@ -205,6 +205,7 @@ const buildView = async (
     equipment: {
       ...session.devices,
       meterSlot: session.meterSlot,
+      scatter: session.scatter,
       meterName: session.meterName,
       correctionId: session.correctionId,
     },

@@ -105,7 +105,7 @@ test('the page on the display under test follows the run by itself', async ({ pa
   await page.getByLabel('Patches are shown by').selectOption('page')
   await clean(page)
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('SDR, browser page')).toBeVisible()
+  await expect(page.getByText('SDR, 8 bit, full, browser page')).toBeVisible()
   await press(page, 'Space')
   await expect(page.getByText(/The patch page is not open on the display/)).toBeVisible()
   const other = await (await browser.newContext({ viewport: { width: 960, height: 540 } })).newPage()
