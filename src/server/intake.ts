@@ -245,7 +245,10 @@ const emptyTwin = async (
   const alike =
     newest?.policy.key === policy.key &&
     newest.targetLuminance === (wish.luminance ?? targetColumns(policy, wish).targetLuminance) &&
-    newest.unattended === (wish.unattended ?? false)
+    newest.unattended === (wish.unattended ?? false) &&
+    (['display', 'pattern', 'meter'] as const).every(
+      (part) => newest.devices[part] === (wish.equipment ?? ON_BENCH)[part],
+    )
   if (!newest || !alike) return undefined
   return (await db.runs.count({ where: { sessionId: newest.id }, transaction })) === 0 ? newest.id : undefined
 }
