@@ -265,12 +265,13 @@ describe('typed readings', () => {
     ['95,1; 100,2; 109', [95.1, 100.2, 109]],
     [' 1e-3  2.5E-3 .004 ', [0.001, 0.0025, 0.004]],
   ] as const)('%j are three numbers', (text, values) => {
-    expect(parseTyped(text, 'XYZ')).toEqual({ ok: true, values: [values] })
+    expect(parseTyped(text, 'XYZ')).toEqual({ ok: true, values: [values], numbers: [values] })
   })
   it('are turned from Yxy to XYZ', () => {
     const typed = parseTyped('100 0.3127 0.3290', 'Yxy')
     if (!typed.ok) throw new Error(typed.why)
     expect(typed.values[0]![0]).toBeCloseTo(95.05, 1)
+    expect(typed.numbers).toEqual([[100, 0.3127, 0.329]])
     expect(typed.values[0]![2]).toBeCloseTo(108.9, 0)
   })
   it('may be several lines, empty ones between', () => {

@@ -2,7 +2,13 @@ import { type XYZ, xyToXyz } from '#core/colorimetry'
 
 /** How typed numbers are meant: three tristimulus values, or luminance with chromaticity. */
 type TypedForm = 'XYZ' | 'Yxy'
-type Typed = { ok: true; values: XYZ[] } | { ok: false; line: number; why: string }
+type Typed =
+  | {
+      ok: true
+      values: XYZ[] /** As they were typed, line by line. */
+      numbers: Array<[number, number, number]>
+    }
+  | { ok: false; line: number; why: string }
 
 /** A number as people write it: with a point or a comma, without any thousands. */
 const numberOf = (text: string): number | undefined => {
@@ -31,6 +37,7 @@ const partsOf = (line: string): string[] => {
 export const parseTyped = (text: string, form: TypedForm): Typed => {
   const lines = text.split(/\r?\n/).map((l) => l.trim())
   const values: XYZ[] = []
+  const asTyped: Array<[number, number, number]> = []
   for (const [i, line] of lines.entries()) {
     if (line === '') continue
     const parts = partsOf(line)
@@ -43,11 +50,15 @@ export const parseTyped = (text: string, form: TypedForm): Typed => {
     if (form === 'XYZ') {
       if (a < 0 || b < 0 || c < 0) return no('X, Y and Z are never below zero.')
       values.push([a, b, c])
+      asTyped.push([a, b, c])
       continue
     }
     if (a < 0) return no('Luminance is never below zero.')
     if (!(b > 0 && c > 0 && b + c <= 1)) return no('x and y lie between 0 and 1, and together at most at 1.')
     values.push(xyToXyz([b, c], a))
+    asTyped.push([a, b, c])
   }
-  return values.length ? { ok: true, values } : { ok: false, line: 1, why: 'Nothing was typed.' }
+  return values.length
+    ? { ok: true, values, numbers: asTyped }
+    : { ok: false, line: 1, why: 'Nothing was typed.' }
 }

@@ -84,17 +84,11 @@ const keptText = (of: string): string => {
 const doubtsOf = (text: string, form: keyof typeof FORMS, row: Patch['row']): string[] => {
   const typed = parseTyped(text, form)
   if (!typed.ok) return []
-  const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '')
   return typed.values.flatMap((xyz, i) => {
     const sense = row[i]
-    const numbers = (lines[i] ?? '')
-      .replace(/,(?=\d)/g, '.')
-      .match(/[-+]?\d*\.?\d+(e[-+]?\d+)?/gi)
-      ?.map(Number)
-    if (!sense || numbers?.length !== 3) return []
-    const [a, b, c] = numbers as [number, number, number]
-    const why = whyDoubtful(xyz, { form, numbers: [a, b, c] }, sense)
-    return why ? [`${sense.patch}: ${why}`] : []
+    const numbers = typed.numbers[i]
+    const why = sense && numbers && whyDoubtful(xyz, { form, numbers }, sense)
+    return sense && why ? [`${sense.patch}: ${why}`] : []
   })
 }
 

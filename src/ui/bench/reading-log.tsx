@@ -54,12 +54,7 @@ export const ReadingLog = ({
             <span className="text-right">cd/m²</span>
             <span className="text-right">ΔE00</span>
           </div>
-          {/* biome-ignore lint/a11y/noStaticElementInteractions: it only moves the focus between the buttons in it. */}
-          <div
-            ref={end}
-            onKeyDown={moveFocus}
-            className="min-h-0 flex-1 overflow-y-auto pb-3 max-bench:max-h-72"
-          >
+          <div ref={end} className="min-h-0 flex-1 overflow-y-auto pb-3 max-bench:max-h-72">
             {entries.length === 0 && (
               <p className="px-4 py-3 text-sm text-faint">
                 No reading yet. The first sweep writes the first lines.
@@ -80,6 +75,7 @@ export const ReadingLog = ({
                   data-reading={e.id}
                   // All readings are one stop of the Tab key; arrows lead from one to the next.
                   tabIndex={e === newest ? 0 : -1}
+                  onKeyDown={moveFocus}
                   data-taken={e.takenAt}
                   onClick={() => onOpen(e.id)}
                   className="num grid w-full grid-cols-[1.4rem_1fr_4.4rem_2.9rem] items-center px-4 py-[3px] text-left text-sm hover:bg-ground"
@@ -113,8 +109,8 @@ export const ReadingLog = ({
 
 /** Moves the focus to the reading above or below, to the first or the last. */
 const moveFocus = (event: KeyboardEvent<HTMLElement>) => {
-  const all = [...event.currentTarget.querySelectorAll<HTMLElement>('[data-reading]')]
-  const at = all.indexOf(document.activeElement as HTMLElement)
+  const all = [...event.currentTarget.parentElement!.querySelectorAll<HTMLElement>('[data-reading]')]
+  const at = all.indexOf(event.currentTarget)
   const places: Readonly<Record<string, number>> = {
     ...{ ArrowUp: at - 1, ArrowDown: at + 1, Home: 0, End: all.length - 1 },
   }

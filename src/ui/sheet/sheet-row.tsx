@@ -101,11 +101,9 @@ export const SheetRow = memo(
         style={{ transform: CSS.Translate.toString(transform), transition }}
         className={`rule-b bg-ground py-1 ${isDragging ? 'relative z-10 opacity-80' : ''}`}
       >
-        {/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be a grid in every browser. */}
-        <div
-          role="group"
+        <fieldset
           aria-label={`Row ${at}: ${name}`}
-          className={`grid items-end gap-x-1.5 gap-y-1 sm:grid-cols-2 ${LINE}`}
+          className={`grid min-w-0 items-end gap-x-1.5 gap-y-1 sm:grid-cols-2 ${LINE}`}
         >
           <button
             type="button"
@@ -137,7 +135,7 @@ export const SheetRow = memo(
           >
             {open ? 'Less' : 'More'}
           </button>
-        </div>
+        </fieldset>
         {open && (
           <div className="grid gap-x-3 gap-y-1 py-1 sm:grid-cols-[1fr_2fr_2fr_auto] bench:pl-9">
             {MORE.map((field) => cell(field, false))}
