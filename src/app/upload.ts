@@ -13,6 +13,7 @@ export interface Upload {
 
 /** Uploads that are taken at once. */
 const MOST_AT_ONCE = 3
+const MB = 1024 * 1024
 /** One count for the process, however often this module is loaded. */
 const shared = globalThis as typeof globalThis & { wexmarUploads?: number }
 
@@ -91,6 +92,9 @@ const receive = async (
     return full ? refuse(507, 'The disk is full. Make room, then try again. Nothing was stored.') : torn()
   }
   return cut
-    ? refuse(413, `The file is larger than ${largest / 1024 / 1024} MB. Nothing was stored.`)
+    ? refuse(
+        413,
+        `The file is larger than ${largest >= MB ? `${largest / MB} MB` : `${largest / 1024} kB`}. Nothing was stored.`,
+      )
     : undefined
 }

@@ -7,6 +7,7 @@ import * as derivedWhole from './migrations/0003-derived-whole'
 import * as leftAlone from './migrations/0004-left-alone'
 import * as theTradesWords from './migrations/0005-the-trades-words'
 import * as byHand from './migrations/0006-by-hand'
+import * as photos from './migrations/0007-photos'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -21,6 +22,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0004-left-alone', ...leftAlone },
   { name: '0005-the-trades-words', steps: theTradesWords.steps },
   { name: '0006-by-hand', ...byHand },
+  { name: '0007-photos', ...photos },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

@@ -111,6 +111,14 @@ interface NoteRow extends Row<NoteRow> {
   text: string
   createdAt: CreationOptional<Date>
 }
+/** The photograph of a note, as base64 (a JPEG): a backup is made of texts, and an archive of JSON. */
+interface PhotoRow extends Row<PhotoRow> {
+  id: CreationOptional<number>
+  noteId: number
+  width: number
+  height: number
+  jpeg: string
+}
 /** A control sheet of a model while it is entered. */
 interface SheetDraftRow extends Row<SheetDraftRow> {
   id: CreationOptional<number>
@@ -437,6 +445,7 @@ export const defineModels = (sequelize: Sequelize) => {
       text: word,
       createdAt: now,
     }),
+    photos: define<PhotoRow>('photos', { id, noteId: whole, width: whole, height: whole, jpeg: word }),
     sheetDrafts: define<SheetDraftRow>('sheet_drafts', {
       id,
       modelId: whole,

@@ -66,6 +66,12 @@ const BODIES: readonly Body[] = [
     most: 8 * MB + AROUND,
     streamed: true,
   },
+  {
+    path: /^\/api\/units\/[^/]+\/photos$/,
+    types: ['multipart/form-data'],
+    most: MB + AROUND,
+    streamed: true,
+  },
   { path: /^\/api\/theme$/, types: FORMS, most: 4 * KB },
   { path: /^\/api\//, types: ['application/json'], most: 128 * KB },
   // Everything else are pages, whose forms and buttons are actions.

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { ControlSheet, ControlValue, State } from '#core/display'
+import { LARGEST_PHOTO } from '#core/entry'
 import { GuideDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
 import { Drift, Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
@@ -16,6 +17,8 @@ const number = z.number()
 const amount = z.number().nonnegative()
 const time = z.iso.datetime({ offset: true })
 const text = (most: number) => z.string().max(most)
+/** Characters of the largest photograph as base64. */
+const LARGEST_BASE64 = 4 * Math.ceil(LARGEST_PHOTO / 3)
 const key = text(60)
 const triple = z.tuple([number, number, number])
 const Ordinal = count.max(1_000_000)
@@ -77,6 +80,18 @@ export const ROWS = {
     revision: count,
     createdAt: time,
     updatedAt: time,
+  }),
+  notes: z.object({
+    sessionId: place.nullable(),
+    step: RouteStep.nullable(),
+    text: text(2000),
+    createdAt: time,
+  }),
+  photos: z.object({
+    noteId: place,
+    width: z.number().int().positive().max(65_535),
+    height: z.number().int().positive().max(65_535),
+    jpeg: z.base64().max(LARGEST_BASE64),
   }),
   runs: z.object({
     sessionId: place,

@@ -5,12 +5,20 @@ import type { ArchivedTable } from './archive-rows'
 type Plain = Record<string, unknown>
 
 /** Formats of a unit's archive, oldest first; all are read, the last is written. */
-export const ARCHIVE_FORMATS = ['wexmar-unit/1', 'wexmar-unit/2', 'wexmar-unit/3'] as const
+export const ARCHIVE_FORMATS = ['wexmar-unit/1', 'wexmar-unit/2', 'wexmar-unit/3', 'wexmar-unit/4'] as const
 export type ArchiveFormat = (typeof ARCHIVE_FORMATS)[number]
-export const ARCHIVE_FORMAT: ArchiveFormat = 'wexmar-unit/3'
+export const ARCHIVE_FORMAT: ArchiveFormat = 'wexmar-unit/4'
 
-/** Tables that archives of the first format lack. */
-const ADDED: ReadonlySet<ArchivedTable> = new Set<ArchivedTable>(['latencies', 'visualVerdicts', 'priors'])
+/** Tables that archives lack which are older than the format in which each came. */
+const SINCE: Readonly<Partial<Record<ArchivedTable, ArchiveFormat>>> = {
+  latencies: 'wexmar-unit/2',
+  visualVerdicts: 'wexmar-unit/2',
+  priors: 'wexmar-unit/2',
+  notes: 'wexmar-unit/4',
+  photos: 'wexmar-unit/4',
+}
+const isBefore = (format: ArchiveFormat, other: ArchiveFormat) =>
+  ARCHIVE_FORMATS.indexOf(format) < ARCHIVE_FORMATS.indexOf(other)
 /** Tables that had another name before the third format. */
 const FILE_BEFORE: Readonly<Partial<Record<ArchivedTable, string>>> = {
   tasks: 'steps',
@@ -20,12 +28,14 @@ const FILE_BEFORE: Readonly<Partial<Record<ArchivedTable, string>>> = {
 }
 
 /** Whether an archive of a format may lack a table altogether. */
-export const mayLack = (format: ArchiveFormat, name: ArchivedTable): boolean =>
-  format === 'wexmar-unit/1' && ADDED.has(name)
+export const mayLack = (format: ArchiveFormat, name: ArchivedTable): boolean => {
+  const since = SINCE[name]
+  return since !== undefined && isBefore(format, since)
+}
 
 /** Name of the file in which an archive of a format keeps a table. */
 export const fileOf = (format: ArchiveFormat, name: ArchivedTable): string =>
-  `${(format === ARCHIVE_FORMAT ? undefined : FILE_BEFORE[name]) ?? name}.json`
+  `${(isBefore(format, 'wexmar-unit/3') ? FILE_BEFORE[name] : undefined) ?? name}.json`
 
 const renamed = (row: Plain, from: string, to: string): Plain => {
   const { [from]: value, ...rest } = row
@@ -94,6 +104,6 @@ export const renewedRow = (
   row: Plain,
   roleOf: (control: string) => string | undefined,
 ): Plain => {
-  if (format === ARCHIVE_FORMAT) return row
+  if (!isBefore(format, 'wexmar-unit/3')) return row
   return fromSecond(name, format === 'wexmar-unit/1' ? fromFirst(name, row) : row, roleOf)
 }

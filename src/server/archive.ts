@@ -54,6 +54,8 @@ const TABLES = [
     },
     drop: ['unitId', 'benchId', 'patchPage', 'unattended', 'step', 'summarized'],
   },
+  { name: 'notes', refs: { sessionId: 'sessions' }, drop: ['unitId'] },
+  { name: 'photos', refs: { noteId: 'notes' }, drop: [] },
   {
     name: 'runs',
     refs: { sessionId: 'sessions' },
@@ -114,6 +116,7 @@ const rowsOf = async (db: Database, unitId: number, modelId: number, transaction
   const newest = await db.sheets.findOne({ where: { modelId }, order: [['version', 'DESC']], transaction })
   const sessionIds = ids(sessions)
   const runs = await all('runs', { sessionId: sessionIds })
+  const notes = await all('notes', { unitId })
   const runIds = ids(runs)
   const readings = await all('readings', { runId: runIds })
   const derived = await all('derived', { sessionId: sessionIds })
@@ -126,6 +129,8 @@ const rowsOf = async (db: Database, unitId: number, modelId: number, transaction
     states,
     corrections: await all('corrections', { id: correctionIds as number[] }),
     sessions,
+    notes,
+    photos: await all('photos', { noteId: ids(notes) }),
     runs,
     tasks: await all('tasks', { runId: runIds }, ['runId', 'ordinal']),
     readings,
@@ -453,6 +458,7 @@ const fixedIn = (name: ArchivedTable, row: Plain, modelId: number, unitId: numbe
     case 'unitFirmwares':
     case 'states':
     case 'corrections':
+    case 'notes':
       return { unitId }
     case 'sessions':
       return { unitId, benchId: null, patchPage: null, unattended: false }

@@ -36,7 +36,7 @@ export {
   takeIn,
   takeInByHand,
 } from './intake'
-export { addNote, addVariant, type NoteView } from './notes'
+export { addNote, addPhoto, addVariant, deleteNote, type NoteView, photoOf } from './notes'
 export { doJob, TooBusy } from './offload'
 export { PatchShown, patchPageGone, patchShown, type WantedPatch } from './patch-page'
 export { pictureFile } from './picture-cache'

@@ -1,3 +1,4 @@
+import { jpegSize } from '#core/formats'
 import type { StepKey } from '#core/steps'
 import { STEP_TITLE } from '#core/steps'
 import { inTransaction } from '#db'
@@ -11,10 +12,21 @@ export interface NoteView {
   readonly at: string
   /** “Luminance, SDR, dark room”; empty where it belongs to the unit alone. */
   readonly where: string
+  readonly photo?: PhotoView
+}
+
+/** A photograph, without its picture. */
+export interface PhotoView {
+  readonly id: number
+  /** Pixels. */
+  readonly width: number
+  readonly height: number
 }
 
 /** Notes of a unit that are shown, the newest first. */
 const MOST_NOTES = 100
+/** Photographs of a unit: so that its archive stays a file that is taken back. */
+const MOST_PHOTOS = 100
 
 /** Notes of a unit, the newest first. In: names of its sessions' viewing cases by id. */
 export const notesOf = async (
@@ -23,8 +35,14 @@ export const notesOf = async (
   cases: ReadonlyMap<number, string>,
 ): Promise<NoteView[]> => {
   const rows = await db.notes.findAll({ where: { unitId }, order: [['id', 'DESC']], limit: MOST_NOTES })
+  const photos = await db.photos.findAll({
+    where: { noteId: rows.map((n) => n.id) },
+    attributes: ['id', 'noteId', 'width', 'height'],
+  })
+  const photoOf = new Map(photos.map((p) => [p.noteId, { id: p.id, width: p.width, height: p.height }]))
   return rows.map((n) => ({
     id: n.id,
+    photo: photoOf.get(n.id),
     text: n.text,
     at: n.createdAt.toISOString(),
     where: [
@@ -47,6 +65,60 @@ export const addNote = async (
   await db.notes.create({ unitId, sessionId: where.sessionId ?? null, step: where.step ?? null, text })
   return good(null)
 }
+
+/**
+ * Writes a note down that has a photograph. In: unit; text, which may be empty; session and step where it was taken at the bench; bytes
+ * of a JPEG. Out: nothing, or why not.
+ */
+export const addPhoto = async (
+  { db }: Context,
+  unitId: number,
+  { text, jpeg, ...where }: PhotoNote,
+): Promise<Result<null>> => {
+  const size = jpegSize(jpeg)
+  if (!size) return bad('The file is not a JPEG picture, or it is cut off. Nothing was kept.')
+  return inTransaction(db, async (transaction) => {
+    // Locked, so that the photographs are counted by one at a time.
+    if (!(await db.units.findByPk(unitId, { attributes: ['id'], transaction, lock: true })))
+      return bad('There is no such unit. Nothing was kept.')
+    if (where.sessionId !== undefined) {
+      const session = await db.sessions.findByPk(where.sessionId, { attributes: ['unitId'], transaction })
+      if (session?.unitId !== unitId) return bad('This session is of another unit. Nothing was kept.')
+    }
+    const notes = await db.notes.findAll({ where: { unitId }, attributes: ['id'], transaction })
+    if ((await db.photos.count({ where: { noteId: notes.map((n) => n.id) }, transaction })) >= MOST_PHOTOS)
+      return bad(
+        `A unit keeps at most ${MOST_PHOTOS} photos. Delete one that is not needed; nothing was kept.`,
+      )
+    const note = await db.notes.create(
+      { unitId, sessionId: where.sessionId ?? null, step: where.step ?? null, text },
+      { transaction },
+    )
+    await db.photos.create(
+      { noteId: note.id, ...size, jpeg: Buffer.from(jpeg).toString('base64') },
+      { transaction },
+    )
+    return good(null)
+  })
+}
+
+/** A note with a photograph, and where it was taken. */
+interface PhotoNote {
+  readonly text: string
+  readonly jpeg: Uint8Array
+  readonly sessionId?: number
+  readonly step?: StepKey
+}
+
+/** Bytes of a photograph (JPEG), or undefined where there is none of that id. */
+export const photoOf = async ({ db }: Context, id: number): Promise<Uint8Array | undefined> => {
+  const photo = await db.photos.findByPk(id, { attributes: ['jpeg'] })
+  return photo ? new Uint8Array(Buffer.from(photo.jpeg, 'base64')) : undefined
+}
+
+/** Deletes a note with its photograph. Out: nothing, or why not. */
+export const deleteNote = async ({ db }: Context, unitId: number, id: number): Promise<Result<null>> =>
+  (await db.notes.destroy({ where: { id, unitId } })) ? good(null) : bad('This note is not there any more.')
 
 /** Writes down a size in which a model is sold, without a unit of it. Out: nothing, or why not. */
 export const addVariant = async (

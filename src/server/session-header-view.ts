@@ -57,6 +57,7 @@ export const sessionHeaderOf = (
   return {
     display: `${model.maker} ${model.name} ${variant.sizeInch}`,
     unit: unit.label,
+    unitId: unit.id,
     firmware: record.firmware.version,
     viewingCase: CASE_LABEL[session.viewingCase],
     baseMode: mode && shownMode !== undefined ? `“${showValue(mode, shownMode)}”` : 'one only',

@@ -283,6 +283,7 @@ export interface StepView {
 export interface SessionHeaderView {
   readonly display: string
   readonly unit: string
+  readonly unitId: number
   readonly firmware: string
   readonly viewingCase: string
   readonly baseMode: string

@@ -5,16 +5,19 @@ import { BY_HAND, ON_BENCH, UsualEquipmentEntry } from '#core/entry'
 import type { Database } from '#db'
 import {
   addNote,
+  addPhoto,
   addVariant,
   archiveSession,
   type Context,
   carryOut,
+  deleteNote,
   deleteSession,
   forgetBench,
   health,
   homeView,
   keepUsualEquipment,
   modelView,
+  photoOf,
   putDraftInUse,
   rowsOfBench,
   rowsOfModel,
@@ -25,6 +28,7 @@ import {
   unitView,
   usualEquipment,
 } from '#server'
+import { archiveOf, importBytes } from '#tests/archive'
 import { freshDatabase } from '#tests/environment'
 
 let db: Database
@@ -260,5 +264,67 @@ describe('notes and sizes', () => {
     // A note outlives the empty session that it was written in.
     expect(await deleteSession(ctx, id)).toEqual({ ok: true, value: null })
     expect((await unitView(ctx, unit))!.notes).toHaveLength(2)
+  })
+})
+
+/** A JPEG of 40 × 30 pixels as far as its headers say. */
+const JPEG = Uint8Array.from([
+  ...[0xff, 0xd8, 0xff, 0xc0, 0, 11, 8, 0, 30, 0, 40, 1, 1, 0x11, 0],
+  ...[0xff, 0xd9],
+])
+
+describe('photos', () => {
+  it('belong to a note of a unit, at the step at which they were taken', async () => {
+    const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
+    const id = await begin(unit)
+    const before = (await unitView(ctx, unit))!.notes.length
+    expect(
+      await addPhoto(ctx, unit, { text: '', jpeg: JPEG, sessionId: id, step: 'luminance' }),
+    ).toMatchObject({
+      ok: true,
+    })
+    const [note, ...others] = (await unitView(ctx, unit))!.notes
+    expect(note).toMatchObject({
+      text: '',
+      where: 'Luminance, SDR, dark room',
+      photo: { width: 40, height: 30 },
+    })
+    expect(others).toHaveLength(before)
+    expect(await photoOf(ctx, note!.photo!.id)).toEqual(JPEG)
+  })
+  it('are refused where they are no picture, or of another unit, and nothing is kept', async () => {
+    const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
+    const before = (await unitView(ctx, unit))!.notes.length
+    const refused = [
+      addPhoto(ctx, unit, { text: 'x', jpeg: JPEG.slice(0, -1) }),
+      addPhoto(ctx, 9_999, { text: 'x', jpeg: JPEG }),
+      addPhoto(ctx, unit, { text: 'x', jpeg: JPEG, sessionId: 9_999 }),
+    ]
+    for (const result of await Promise.all(refused))
+      expect(result).toMatchObject({ ok: false, error: expect.stringMatching(/Nothing was kept\.$/) })
+    expect((await unitView(ctx, unit))!.notes).toHaveLength(before)
+  })
+  it('and notes come back with the archive of their unit', async () => {
+    const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
+    const { notes } = (await unitView(ctx, unit))!
+    const archive = await archiveOf(ctx, unit)
+    await db.sequelize.close()
+    db = await freshDatabase()
+    ctx = { ...ctx, db }
+    const back = await importBytes(ctx, archive)
+    const again = (await unitView(ctx, back.ok ? back.value : 0))!.notes
+    const plain = (list: typeof notes) =>
+      list.map(({ text, at, where, photo }) => [text, at, where, photo?.width])
+    expect(plain(again)).toEqual(plain(notes))
+    expect(await photoOf(ctx, again.find((n) => n.photo)!.photo!.id)).toEqual(JPEG)
+  })
+  it('go with their note where it is deleted, and only with it', async () => {
+    const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
+    const { notes } = (await unitView(ctx, unit))!
+    const note = notes.find((n) => n.photo)!
+    expect(await deleteNote(ctx, unit + 1, note.id)).toMatchObject({ ok: false })
+    expect(await deleteNote(ctx, unit, note.id)).toEqual({ ok: true, value: null })
+    expect(await photoOf(ctx, note.photo!.id)).toBeUndefined()
+    expect((await unitView(ctx, unit))!.notes).toHaveLength(notes.length - 1)
   })
 })

@@ -129,8 +129,9 @@ describe('a migration', () => {
           const cause = (error as Error).cause ?? error
           if (!(cause instanceof CutOff)) throw error
         }
-      // At every statement at least; the newest migration has four.
-      expect(survived.size).toBeGreaterThan(3)
+      // At every statement at least; a migration has one or more.
+      const pending = MIGRATION_NAMES.length - 1 - MIGRATION_NAMES.indexOf(version)
+      expect(survived.size).toBeGreaterThanOrEqual(pending)
       expect(await contents()).toEqual(whole)
     }, 120_000)
 

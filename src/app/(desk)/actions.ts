@@ -17,6 +17,7 @@ import {
   archiveSession,
   composeGuide,
   context,
+  deleteNote,
   deleteSession,
   forgetBench,
   keepUsualEquipment,
@@ -90,7 +91,12 @@ export const noteAction = async (unitId: number, entry: unknown): Promise<Answer
   const parsed = NoteEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was kept.')
   const kept = await addNote(context(), idIn(unitId), parsed.data.text)
-  return kept.ok ? { done: 'Kept.' } : { error: kept.error }
+  return kept.ok ? { done: 'Saved.' } : { error: kept.error }
+}
+
+export const deleteNoteAction = async (unitId: number, id: number): Promise<Answer> => {
+  const gone = await deleteNote(context(), idIn(unitId), idIn(id))
+  return gone.ok ? {} : { error: gone.error }
 }
 
 export const variantAction = async (slug: string, entry: unknown): Promise<Answer> => {

@@ -12,7 +12,7 @@ export {
   withoutBench,
 } from './equipment'
 export { Intake, IntakeByHand, IntakeByHandEntry, IntakeEntry, PANEL_LABEL, panelLabel } from './intake'
-export { NoteEntry, VariantEntry } from './note'
+export { LARGEST_PHOTO, NoteEntry, PhotoNoteEntry, VariantEntry } from './note'
 export { numberTyped, typedNumber } from './number'
 export { PolicyEntry, policyTyped } from './policy'
 export { ReadingsEntry } from './readings'

@@ -1,10 +1,16 @@
 import { z } from 'zod'
 import { typedNumber } from './number'
 
+const NoteText = z.string().trim().max(2000, 'A note has at most 2,000 characters.')
+
 /** A note on a unit, as it is entered. */
-export const NoteEntry = z.object({
-  text: z.string().trim().min(1, 'Write the note first.').max(2000, 'A note has at most 2,000 characters.'),
-})
+export const NoteEntry = z.object({ text: NoteText.min(1, 'Write the note first.') })
+
+/** A note with a photograph, which may say everything. */
+export const PhotoNoteEntry = z.object({ text: NoteText })
+
+/** Largest photograph, bytes: browsers make it smaller before they send it. */
+export const LARGEST_PHOTO = 400 * 1024
 
 /** A size in which a model is sold, as it is entered. */
 export const VariantEntry = z.object({

@@ -1,11 +1,12 @@
 'use client'
 
 import { z } from 'zod'
-import { NoteEntry, typedNumber } from '#core/entry'
+import { typedNumber } from '#core/entry'
 import { BitDepth, Range, type SeenSignal, SignalPrimaries, Transfer } from '#core/signal'
 import { STEP_TITLE } from '#core/steps'
 import type { SessionView } from '#server/views'
 import { Field, FormProblem, useEntry } from '#ui/form'
+import { NoteFields } from '#ui/notes'
 import { Dialog } from './dialog'
 import { stepAtHand } from './panel-of-step'
 import type { Send } from './use-session'
@@ -26,21 +27,17 @@ const PoweredEntry = z.object({
 /** A note on the unit, at the step that is at hand. */
 export const NoteDialog = ({ view, error, send, onClose }: ByHandDialog) => {
   const step = stepAtHand(view)
-  const { form, submit, ready } = useEntry(NoteEntry, { text: '' }, async ({ text }) => {
-    if (await send({ type: 'note', step, text })) onClose()
-    return undefined
-  })
   return (
     <Dialog title="Note" note={`Kept with the unit, at ${STEP_TITLE[step]}.`} onClose={onClose}>
-      <form onSubmit={submit} className="grid gap-4" noValidate>
-        <Field form={form} name="text" label="What is to be remembered">
-          {(props) => <textarea {...props} rows={4} data-first />}
-        </Field>
-        <FormProblem text={error || undefined} />
-        <button type="submit" className="button" disabled={!ready}>
-          Keep the note
-        </button>
-      </form>
+      <NoteFields
+        place={{ unit: view.header.unitId, session: view.id, step }}
+        label="What is to be remembered"
+        rows={4}
+        error={error}
+        // What was refused stands in `error`.
+        saveText={async (text) => ((await send({ type: 'note', step, text })) ? {} : { error: ' ' })}
+        onSaved={onClose}
+      />
     </Dialog>
   )
 }

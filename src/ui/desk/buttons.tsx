@@ -29,14 +29,18 @@ export const LineButton = ({
   action,
   label,
   of,
+  asks,
 }: {
   action: () => Promise<Answer>
   label: string
   /** Of what, for those who do not see the line. */
   of: string
+  /** What the button says before it does what cannot be undone: it is done at the second press. */
+  asks?: string
 }) => {
   const router = useRouter()
   const [error, setError] = useState('')
+  const [asking, setAsking] = useState(false)
   const [busy, start] = useTransition()
   return (
     <>
@@ -44,14 +48,17 @@ export const LineButton = ({
         type="button"
         className="link text-soft"
         disabled={busy}
-        onClick={() =>
+        onBlur={() => setAsking(false)}
+        onClick={() => {
+          if (asks && !asking) return setAsking(true)
+          setAsking(false)
           start(async () => {
             setError((await action()).error ?? '')
             router.refresh()
           })
-        }
+        }}
       >
-        {label}
+        {asking ? asks : label}
         <span className="sr-only"> {of}</span>
       </button>
       {error && (

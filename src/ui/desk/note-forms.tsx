@@ -1,36 +1,21 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { NoteEntry, VariantEntry } from '#core/entry'
+import { VariantEntry } from '#core/entry'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
+import { NoteFields } from '#ui/notes'
 
 /** Writes down a note on a unit. */
-export const NoteForm = ({ action }: { action: (entry: unknown) => Promise<Answer> }) => {
+export const NoteForm = ({ unit, action }: { unit: number; action: (entry: unknown) => Promise<Answer> }) => {
   const router = useRouter()
-  const { form, submit, ready, problem } = useEntry(NoteEntry, { text: '' }, async (entry) => {
-    const answer = await action(entry)
-    if (answer.error) return answer
-    form.reset({ text: '' })
-    router.refresh()
-    return answer
-  })
   return (
-    <form onSubmit={submit} className="grid gap-2" noValidate>
-      <Field
-        form={form}
-        name="text"
-        label="Note"
-        hint="What you saw, or what is to be remembered of this unit."
-      >
-        {(props) => <textarea {...props} rows={2} />}
-      </Field>
-      <FormProblem text={problem} />
-      <p>
-        <button type="submit" className="button button-quiet min-h-9 text-sm" disabled={!ready}>
-          Keep the note
-        </button>
-      </p>
-    </form>
+    <NoteFields
+      place={{ unit }}
+      label="Note"
+      rows={2}
+      saveText={(text) => action({ text })}
+      onSaved={() => router.refresh()}
+    />
   )
 }
 

@@ -1,9 +1,17 @@
+import Image from 'next/image'
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf, listWish } from '#app/params'
 import { context, type UnitView, unitView } from '#server'
 import { ActionButton, BeginForm, day, LineButton, NoteForm, Pager, stepAt, Trail } from '#ui/desk'
-import { archiveAction, beginAction, deleteSessionAction, noteAction, putOnStandAction } from '../../actions'
+import {
+  archiveAction,
+  beginAction,
+  deleteNoteAction,
+  deleteSessionAction,
+  noteAction,
+  putOnStandAction,
+} from '../../actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -95,16 +103,37 @@ export default async function UnitPage({ params, searchParams }: Props) {
           <ul>
             {unit.notes.map((n) => (
               <li key={n.id} className="rule-b py-2.5">
-                <p className="whitespace-pre-line">{n.text}</p>
-                <p className="text-sm text-faint">
-                  {day(n.at)}
-                  {n.where && `, ${n.where}`}
+                {n.text && <p className="whitespace-pre-line">{n.text}</p>}
+                {n.photo && (
+                  <a href={`/api/photos/${n.photo.id}`} className="my-1.5 block w-fit">
+                    <Image
+                      unoptimized
+                      src={`/api/photos/${n.photo.id}`}
+                      width={n.photo.width}
+                      height={n.photo.height}
+                      loading="lazy"
+                      alt={n.text ? `Photo: ${n.text}` : `Photo of ${day(n.at)}`}
+                      className="h-auto max-h-60 w-auto max-w-full border border-line"
+                    />
+                  </a>
+                )}
+                <p className="flex flex-wrap gap-x-4 text-sm text-faint">
+                  <span>
+                    {day(n.at)}
+                    {n.where && `, ${n.where}`}
+                  </span>
+                  <LineButton
+                    action={deleteNoteAction.bind(null, card.id, n.id)}
+                    label="Delete"
+                    asks="Delete for good"
+                    of={`note of ${day(n.at)}`}
+                  />
                 </p>
               </li>
             ))}
           </ul>
           <div className="mt-3">
-            <NoteForm action={noteAction.bind(null, card.id)} />
+            <NoteForm unit={card.id} action={noteAction.bind(null, card.id)} />
           </div>
         </div>
         <section className="h-fit border border-line p-6" aria-labelledby="begin">

@@ -1,0 +1,1 @@
+export { NoteFields } from './note-fields'
