@@ -110,7 +110,7 @@ export const NoteFields = ({
           role={wrong ? 'alert' : undefined}
           className={`text-sm ${wrong ? 'text-lamp' : 'text-faint'}`}
         >
-          {wrong || 'Made smaller here before it is sent; place and owner are taken off.'}
+          {wrong || 'Resized in this browser before it is sent, without its location data.'}
         </p>
         {photo && preview && (
           <p className="flex flex-wrap items-end gap-4">
@@ -119,11 +119,11 @@ export const NoteFields = ({
               src={preview}
               width={photo.width}
               height={photo.height}
-              alt="The chosen one"
+              alt="Preview"
               className="h-auto max-h-40 w-auto border border-line"
             />
             <button type="button" className="link" onClick={forget}>
-              Leave it out
+              Remove the photo
             </button>
           </p>
         )}

@@ -85,28 +85,34 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
           <table className="quiet-table mt-2">
             <thead>
               <tr>
-                <th scope="col">Menu</th>
+                <th scope="col" className="max-md:hidden">
+                  Menu
+                </th>
                 <th scope="col">Label</th>
                 <th scope="col">What it does</th>
                 <th scope="col">Range</th>
                 <th scope="col">Factory default</th>
-                <th scope="col">Stored with</th>
+                <th scope="col" className="max-md:hidden">
+                  Stored with
+                </th>
               </tr>
             </thead>
             <tbody>
               {model.sheet.map((c) => (
                 <tr key={c.path + c.label}>
-                  <td className="text-faint">{c.path}</td>
+                  <td className="text-faint max-md:hidden">{c.path}</td>
                   <th scope="row" className="text-base! text-ink!">
+                    <span className="block text-faint text-sm font-normal md:hidden">{c.path}</span>
                     {c.label}
                   </th>
                   <td>
                     {c.role}
+                    <span className="block text-sm text-soft md:hidden">{c.memory}</span>
                     {c.caution && <span className="block max-w-xs text-sm text-lamp">{c.caution}</span>}
                   </td>
                   <td className="text-sm">{c.range}</td>
                   <td>{c.comesAs}</td>
-                  <td className="text-sm text-soft">{c.memory}</td>
+                  <td className="text-sm text-soft max-md:hidden">{c.memory}</td>
                 </tr>
               ))}
             </tbody>
