@@ -4,12 +4,13 @@ import { type Equipment, panelLabel, withoutBench } from '#core/entry'
 import { CASE_LABEL, DERIVED_CASES, roomOf, targetsOf, type ViewingCase } from '#core/judge'
 import { type Effort, effortOf } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
-import { HAND_PACE, occupiedBy, overwrittenIn, type StepKey } from '#core/steps'
+import { occupiedBy, overwrittenIn, type StepKey } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { SessionRow, SheetRow } from '#db'
 import { type Context, seeBench } from './context'
 import { usualEquipment } from './equipment'
 import { type NoteView, notesOf } from './notes'
+import { paceHere } from './pace'
 import { policiesView } from './policies'
 import { loadStates } from './session-record'
 
@@ -525,7 +526,7 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
     hasBench: !sight.ok ? !sight.none : true,
     notes: await notesOf(ctx, id, new Map(sessions.map((s) => [s.id, CASE_LABEL[s.viewingCase]]))),
     hasSheet: sheet !== null,
-    effort: sheet ? await effortView(ctx, id, sheet.document, verified.size > 0) : null,
+    effort: sheet ? await effortView(ctx, sheet.document, verified.size > 0) : null,
     modes: sheet && mode?.kind === 'choice' ? await modesOf(ctx, sheet, mode, sessions) : [],
     policies: (await policiesView(ctx)).map(({ policy }) => ({
       key: policy.key,
@@ -551,33 +552,13 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
   }
 }
 
-/** Readings that are looked at for how long a person takes for one. */
-const MOST_GAPS = 200
-/** Seconds for a reading before anybody has typed one. */
-const USUAL_READING = 8
-
-/** What a case by hand is expected to take, at the pace that readings were typed at lately. */
+/** What a case by hand is expected to take, at the pace that whoever works here has shown. */
 const effortView = async (
   { db }: Context,
-  unitId: number,
   sheet: ControlSheet,
   known: boolean,
 ): Promise<UnitView['effort']> => {
-  const rows = await db.sequelize.query<{ runId: number; takenAt: Date }>(
-    `SELECT r.run_id AS runId, r.taken_at AS takenAt FROM readings r JOIN runs q ON q.id = r.run_id
-       JOIN sessions s ON s.id = q.session_id WHERE s.unit_id = :unitId AND r.origin = 'typed'
-      ORDER BY r.id DESC LIMIT ${MOST_GAPS}`,
-    { type: QueryTypes.SELECT, replacements: { unitId } },
-  )
-  const gaps = rows
-    .flatMap((r, i) => {
-      const before = rows[i + 1]
-      return before?.runId === r.runId ? [(+new Date(r.takenAt) - +new Date(before.takenAt)) / 1000] : []
-    })
-    .filter((seconds) => seconds > 0)
-    .sort((a, b) => a - b)
-  const perReading = gaps.length < 5 ? USUAL_READING : gaps[Math.floor(gaps.length / 2)]!
-  const pace = { ...HAND_PACE, perReading }
+  const pace = await paceHere(db)
   return {
     survey: effortOf(sheet, { survey: true, known }, pace),
     chosen: effortOf(sheet, { survey: false, known }, pace),

@@ -11,11 +11,13 @@ import {
   type OccupiedSlot,
   occupiedBy,
   type RouteReading,
+  type Shown,
 } from '#core/steps'
 import { knownValues, type SessionRow } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
 import { measurementOf } from './measurements'
+import { shownElsewhere } from './pace'
 import { priorsFor } from './prior-rows'
 import { loadStates, type SessionRecord } from './session-record'
 
@@ -30,6 +32,8 @@ export interface Knowledge {
   readonly occupied: readonly OccupiedSlot[]
   /** What another session's case moved since. */
   readonly moved: MovedByOther | undefined
+  /** How long adjustments took that were set by hand in other sessions, the newest first; none where a bench sets the display. */
+  readonly shown: readonly Shown[]
 }
 
 /** How long a feed check of another case of the same unit holds, ms. */
@@ -57,12 +61,13 @@ export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise
   const kept = keptOf(ctx.db)
   const known = kept.get(session.id)
   if (known?.mark === mark) return known
-  const [others, priors, moved] = await Promise.all([
+  const [others, priors, moved, shown] = await Promise.all([
     fromOthers(ctx, record),
     priorsFor(ctx, record),
     movedByOther(ctx, record),
+    session.devices.display === 'hand' ? shownElsewhere(ctx.db, session.id) : [],
   ])
-  const knowledge = { mark, ...others, priors: mergePriors(priors), moved }
+  const knowledge = { mark, ...others, priors: mergePriors(priors), moved, shown }
   kept.set(session.id, knowledge)
   return knowledge
 }

@@ -64,9 +64,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         purpose: next.purpose,
         changes: changes(next.changes),
         patches: next.patches.length,
-        rest:
-          next.purpose !== 'feed-check' &&
-          next.patches.length < patchesOf(facts).wholeCase.length - facts.leftOut.length,
+        rest: next.purpose !== 'feed-check' && next.patches.length < route.context.wholeCase.length,
         ...taking(next.patches.length),
       }
     case 'survey': {

@@ -93,7 +93,10 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
       probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),
       eye: !session.unattended,
     },
-    ...(devices.display === 'hand' ? { hand: paceOf(setByHand(record)) } : {}),
+    ...(devices.meter === 'hand' ? { typed: true } : {}),
+    ...(devices.display === 'hand'
+      ? { hand: paceOf([...setByHand(record), ...knowledge.shown].slice(0, MOST_SET)) }
+      : {}),
     readings: [
       ...knowledge.readings,
       ...readings

@@ -17,6 +17,7 @@ import {
   startSession,
   stateJson,
   takeInByHand,
+  unitView,
 } from '#server'
 import { archiveOf, importBytes } from '#tests/archive'
 import { type AtBench, atBench, besideRunner } from '#tests/at-bench'
@@ -271,6 +272,26 @@ describe('work by hand', () => {
     expect(view.after!.verdict.whiteError.average).toBeLessThan(1)
     expect(await db.readings.count({ where: { origin: 'typed' } })).toBeGreaterThan(100)
     expect((await db.readings.findOne({ where: { origin: 'typed' } }))?.meter).toBe('Old meter 12')
+
+    // Whoever works by hand here has shown how long a reading takes: the estimate of another unit counts with it.
+    const { maker, name } = (await db.models.findOne())!
+    const other = await takeInByHand(
+      ctx,
+      {
+        ...{ maker, model: name, label: 'unit 9', serial: 'X-9', firmware: '1.0', sizeInch: 55 },
+        ...{ region: 'Europe', origin: 'bought', panelKind: 'lcd-full-array' },
+      },
+      '',
+    )
+    if (!other.ok) throw new Error(other.error)
+    const expected = async () => (await unitView(ctx, other.value.id))!.effort!.chosen.at(-1)!
+    const quick = await expected()
+    await db.sequelize.query(
+      "UPDATE readings SET taken_at = DATE_ADD(taken_at, INTERVAL id * 30 SECOND) WHERE origin = 'typed'",
+    )
+    const slow = await expected()
+    expect(slow.readings).toBe(quick.readings)
+    expect(slow.minutes - quick.minutes).toBeGreaterThan((25 * slow.readings) / 60)
   })
   it('takes a display that was reset as it came, whatever it held in that mode before', async () => {
     await withRunner(async () => {

@@ -1,6 +1,6 @@
 /**
  * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
- * calibration, colour, population, start, pages, screen, commands, events, idle, modes, scale.
+ * calibration, colour, population, hand, start, pages, screen, commands, events, idle, modes, scale.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, statSync } from 'node:fs'
@@ -11,6 +11,7 @@ import { deltaE2000, type Lab } from '#core/colorimetry'
 import { uniform } from '#core/simulation'
 import { CHROMIUM } from '#tests/browser'
 import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
+import { byHand } from './by-hand'
 import { calibration, quantile } from './calibration'
 import { eightModes, importTenThousand, millionReadings } from './large'
 import { eventBytes, fiftyCommands, idlePages, memory, pagesUnderLoad } from './load'
@@ -226,8 +227,9 @@ const wants = (part: string) => asked.size === 0 || asked.has(part)
 if (wants('calibration')) await calibration(row)
 if (wants('colour')) colourDifference()
 if (wants('population')) await population(row)
+if (wants('hand')) await byHand(row)
 /** Parts that need no demo. */
-const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population'])
+const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population', 'hand'])
 /** Figures that need a running demo. */
 const withDemo = async () => {
   const env = { ...(await scratchEnvironment()), WEXMAR_BENCH_SPEED: '4' }

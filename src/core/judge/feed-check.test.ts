@@ -75,13 +75,18 @@ describe('a display with a light tone out of the box', () => {
         : [[key, multiply(toXyz, [r!, g!, b!]).map((v) => v + 0.1) as unknown as XYZ]]
     }),
   )
+  const { black, ...withoutBlack } = light
   it('is not taken for one with the wrong range where its own page says that the range is right; it is said', () => {
-    expect(judgeFeed(light, SDR_SIGNAL, SEEN)).toEqual([])
-    expect(looksLikeWrongRange(light, SDR_SIGNAL, SEEN)).toBe(true)
+    expect(judgeFeed(withoutBlack, SDR_SIGNAL, SEEN)).toEqual([])
+    expect(looksLikeWrongRange(withoutBlack, SDR_SIGNAL, SEEN)).toBe(true)
     expect(looksLikeWrongRange(readFeed('MAREN'), SDR_SIGNAL, SEEN)).toBe(false)
   })
-  it('has to be told from a wrong range by a person where no page says anything', () => {
-    expect(judgeFeed(light, SDR_SIGNAL).map((f) => f.fault)).toEqual(['range'])
+  it('is told from a wrong range by its black where no page says anything', () => {
+    expect(judgeFeed(withoutBlack, SDR_SIGNAL).map((f) => f.fault)).toEqual(['range'])
+    // A limited signal taken for a full one would lift black to a hundredth of white, at this exponent.
+    expect(black![1]).toBeCloseTo(0.1, 5)
+    expect(judgeFeed(light, SDR_SIGNAL)).toEqual([])
+    expect(judgeFeed({ ...light, black: [0.9, 0.95, 1] }, SDR_SIGNAL).map((f) => f.fault)).toEqual(['range'])
     expect(looksLikeWrongRange(light, SDR_SIGNAL, null)).toBe(false)
   })
 })

@@ -32,8 +32,12 @@ import {
   USUAL_TONE,
 } from './tuning'
 
-/** Five patches that tell a wrong feed from a right one: both ends, white, a colour between, and single pixels. */
+/**
+ * Patches that tell a wrong feed from a right one: both ends, white, a colour between, and single pixels; and black, which tells a wrong range
+ * from a light tone curve where the others cannot.
+ */
 export const FEED_PATCHES = {
+  black: { key: 'feed-black', label: '0 %', signal: [0, 0, 0] },
   dark: { key: 'feed-dark', label: '8 %', signal: [0.08, 0.08, 0.08] },
   bright: { key: 'feed-bright', label: '95 %', signal: [0.95, 0.95, 0.95] },
   white: { key: 'feed-white', label: '100 %', signal: [1, 1, 1] },
@@ -66,7 +70,7 @@ export interface FeedFinding {
   readonly sentence: string
 }
 
-/** Readings of the five patches; one that was left out is missing. */
+/** Readings of the patches; one that was left out, or not asked for, is missing. */
 export type FeedReadings = Readonly<Partial<Record<keyof typeof FEED_PATCHES, XYZ>>>
 
 interface Hypothesis {
@@ -110,13 +114,14 @@ const misfit = (
   for (const tone of h.transfer === 'pq' ? PEAKS : tones.exponents)
     for (const floor of FLOORS) {
       const full = expected(FEED_PATCHES.white, sent, h, tone, floor)
-      const deviation = (name: 'dark' | 'bright' | 'colour', sigma: number): number => {
+      const deviation = (name: 'black' | 'dark' | 'bright' | 'colour', sigma: number): number => {
         const xyz = readings[name]
         if (!xyz) return 0
         const want = expected(FEED_PATCHES[name], sent, h, tone, floor)
         return Math.log((xyz[1] / white[1] + 1e-5) / (want[1] / full[1] + 1e-5)) / sigma
       }
       let sum =
+        deviation('black', SCATTER.black) ** 2 +
         deviation('dark', SCATTER.dark) ** 2 +
         deviation('bright', SCATTER.bright) ** 2 +
         deviation('colour', SCATTER.colour) ** 2 +
@@ -153,7 +158,7 @@ const SENTENCE: Readonly<
 }
 
 /**
- * Says what is wrong with the feed, from five readings and from the display's own signal page.
+ * Says what is wrong with the feed, from the readings and from the display's own signal page.
  * In: readings of the patches (absolute XYZ, cd/m²), the signal that was sent, the signal that the display says it sees.
  * Out: findings, the surest first; none where the feed is as it should be.
  */
@@ -175,7 +180,9 @@ export const judgeFeed = (
       .map((transfer): Hypothesis => ({ ...right, fault: 'transfer', transfer })),
     { ...right, fault: 'encoding', space: space === 'bt709' ? 'bt2020' : 'bt709' },
   ]
-  const asSent = misfit(readings, sent, right, seen?.range === sent.range ? ANY_TONE : USUAL_TONE)
+  // Black tells a light tone curve from a lifted signal, so that any may be the display's.
+  const anyTone = seen?.range === sent.range || readings.black !== undefined
+  const asSent = misfit(readings, sent, right, anyTone ? ANY_TONE : USUAL_TONE)
   const ranked = wrong
     // A page that says that colour space and transfer curve arrive as sent is believed: then the gamut of the display is open or
     // narrow, and its tone is bent.

@@ -21,9 +21,9 @@ export const USUAL_FLOOR = 0.0008
 /** Peaks of displays that tone-map PQ, cd/m². */
 export const PEAKS = [120, 250, 500, 900, 1800] as const
 /** Blacks of displays that any hypothesis may meet, as shares of white. */
-export const FLOORS = [0, 0.0003, 0.0008, 0.0015] as const
+export const FLOORS = [0, 0.0001, 0.0003, 0.0005, 0.0008, 0.0011, 0.0015] as const
 /** How far off a display may be without anything being wrong with the feed: shares, and Δu′v′. */
-export const SCATTER = { dark: 0.13, bright: 0.02, colour: 0.1, chromaticity: 0.007 } as const
+export const SCATTER = { black: 0.2, dark: 0.13, bright: 0.02, colour: 0.1, chromaticity: 0.007 } as const
 /** How much better another explanation has to be before it is believed (differences of squared deviations). */
 export const CLEARLY = 8
 /** Light of single pixels in turn, as a share of white; and how far from it they are no longer shown one by one. */

@@ -1,7 +1,7 @@
 import { SDR_SIGNAL, type SignalFormat, type Transfer } from '#core/signal'
 import { memoryColours } from './memory-colours'
 import { greyIn, keyFor, type Patch, type SixColour, sixColour } from './patch'
-import { FEW_MEMORY_COLOURS, MUTED, NEAR_BLACK_LEVELS, SURVEY_LEVELS } from './tuning'
+import { FEW_MEMORY_COLOURS, MEMORY_COLOURS_BY_HAND, MUTED, NEAR_BLACK_LEVELS, SURVEY_LEVELS } from './tuning'
 
 /** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
 export const GREY_LEVELS = [100, 90, 80, 70, 60, 50, 40, 30, 20, 10, 0] as const
@@ -36,6 +36,8 @@ export interface PatchSet {
   readonly greyAndPrimaries: readonly Patch[]
   /** All that a case is judged by, before and after: greys, six colours, memory colours. */
   readonly wholeCase: readonly Patch[]
+  /** The same where a person reads the meter: with a few memory colours that stand for the others. */
+  readonly caseByHand: readonly Patch[]
   /**
    * The short sweep that says what a picture mode is like: greys with a step near each end, the primaries, and two colours that people
    * know the look of. What it shares with the whole case is not read twice.
@@ -52,7 +54,10 @@ const setOf = (transfer: Transfer): PatchSet => {
   ]
   const six = SIX_NAMES.map((name) => sixColour(name, transfer))
   const natural = memoryColours(transfer)
-  const few = FEW_MEMORY_COLOURS.map((name) => keyFor(transfer, `natural-${name}`))
+  const among = (names: readonly string[]) => {
+    const keys = names.map((name) => keyFor(transfer, `natural-${name}`))
+    return natural.filter((p) => keys.includes(p.key))
+  }
   const greys = GREY_LEVELS.map(greyOf)
   return {
     grey: greyOf,
@@ -69,7 +74,8 @@ const setOf = (transfer: Transfer): PatchSet => {
     nearBlack: NEAR_BLACK_LEVELS.map(greyOf),
     greyAndPrimaries: [...greys, red, green, blue],
     wholeCase: [...greys, ...six, ...natural],
-    survey: [...SURVEY_LEVELS.map(greyOf), red, green, blue, ...natural.filter((p) => few.includes(p.key))],
+    caseByHand: [...greys, ...six, ...among(MEMORY_COLOURS_BY_HAND)],
+    survey: [...SURVEY_LEVELS.map(greyOf), red, green, blue, ...among(FEW_MEMORY_COLOURS)],
   }
 }
 

@@ -13,6 +13,8 @@ export const HLG_DISPLAY = { white: 1000, black: 0 } as const
 export const MUTED = { open: 0.75, closed: 0.375 } as const
 /** Memory colours that stand for the others where there is little time. */
 export const FEW_MEMORY_COLOURS = ['skin-tan', 'foliage']
+/** Memory colours of a case that a person reads: skin light and dark, and one of each part of the colour circle. */
+export const MEMORY_COLOURS_BY_HAND = ['skin-pale', 'skin-tan', 'skin-dark', 'foliage', 'sky', 'orange']
 /** Grey levels of the short sweep, %: with a step near each end, and those that tell a tone curve. */
 export const SURVEY_LEVELS = [100, 97, 80, 50, 20, 3, 0]
 

@@ -74,6 +74,12 @@ export const expectedResponse = (
   }
 }
 
+/** How the channels of one of the six colours change where its hue turns towards the next: from magenta to yellow for red. */
+export const turnOf = (colour: Hue): Triple => {
+  const at = RING.indexOf(colour)
+  return OPEN[RING[(at + 1) % 6]!].map((o, i) => o - OPEN[RING[(at + 5) % 6]!][i]!) as Triple
+}
+
 const responseOfOne = (
   control: ColourControl,
   colour: Hue,
@@ -93,18 +99,19 @@ const responseOfOne = (
     case 'luminance':
       return {
         mean: open.map((o) => (0.2 * o) / reach) as Triple,
-        sigma: open.map((o) => (o ? 0.2 : 0.04) / reach) as Triple,
+        // Some displays lift all three channels, and pale the colour with it.
+        sigma: open.map((o) => (o ? 0.2 : 0.15) / reach) as Triple,
       }
     case 'saturation':
       return {
         mean: open.map((o) => (0.3 * (o - luminance)) / reach) as Triple,
-        sigma: open.map((o) => (0.3 * Math.max(0.15, Math.abs(o - luminance))) / reach) as Triple,
+        sigma: open.map((o) => (0.3 * Math.max(0.6, Math.abs(o - luminance))) / reach) as Triple,
       }
-    case 'hue': {
-      const at = RING.indexOf(colour)
-      const turn = OPEN[RING[(at + 1) % 6]!].map((o, i) => o - OPEN[RING[(at + 5) % 6]!][i]!)
-      return { mean: [0, 0, 0], sigma: turn.map((t) => (t ? 0.22 : 0.04) / reach) as Triple }
-    }
+    case 'hue':
+      return {
+        mean: [0, 0, 0],
+        sigma: turnOf(colour).map((t) => (t ? 0.22 : 0.12) / reach) as Triple,
+      }
   }
 }
 

@@ -8,6 +8,7 @@ export {
   fitColourModel,
   lightOfPatch,
   responseOfAll,
+  turnOf,
 } from './colour-model'
 export type { Evidence } from './control-alone'
 export { type ColoursMoved, type ControlFault, controlFaults } from './control-faults'

@@ -3,7 +3,7 @@ import { colourError } from '#core/judge'
 import type { Patch } from '#core/measure'
 import { type ColourControl, type ColourModel, channelsUnder, reachOf } from '#core/model'
 import type { Target } from '#core/target'
-import { AT_ONCE, COLOUR_CLICKS_NEAR, COLOUR_CLICKS_PER_CLICK, TAKEN_BACK } from './tuning'
+import { AT_ONCE, COLOUR_CLICKS_NEAR, COLOUR_CLICKS_PER_CLICK, FIRST_TIME, TAKEN_BACK } from './tuning'
 
 /** Weights of patches in what colour management is judged by: skin counts most, full colours less than things. */
 const weightOf = (patch: Patch): number =>
@@ -23,12 +23,13 @@ export const weightedMean = (patches: readonly Patch[], errors: readonly number[
 
 /**
  * Whole clicks of colour management with the least weighted error over all patches.
- * In: model, target, controls that may be moved. Out: clicks from now, and the error.
+ * In: model, target, controls that may be moved, and whether it was seen what each does: if not, it goes a short way. Out: clicks from now, and the error.
  */
 export const solveColours = (
   model: ColourModel,
   target: Target,
   allowed: readonly ColourControl[],
+  isKnown: (control: ColourControl) => boolean = () => true,
 ): { clicks: number[]; error: number } => {
   const { controls, patches } = model
   const ranges = controls.map((c, q) => {
@@ -36,7 +37,7 @@ export const solveColours = (
     const { min, max, step } = c.control.range
     const neutral = Number(c.control.neutral ?? c.control.default)
     // Not further at once than what was read can answer for.
-    const most = Math.max(3, Math.round(reachOf(c.control) * AT_ONCE))
+    const most = Math.max(3, Math.round(reachOf(c.control) * (isKnown(c) ? AT_ONCE : FIRST_TIME)))
     return {
       low: Math.max(-most, Math.ceil((min - neutral) / step) - model.clicks[q]!),
       high: Math.min(most, Math.floor((max - neutral) / step) - model.clicks[q]!),

@@ -6,6 +6,8 @@ export const COLOUR_CLICKS_PER_CLICK = 0.0008
 export const TAKEN_BACK = 0.007
 /** Share of a control's reach that it is moved by at most in one move. */
 export const AT_ONCE = 0.35
+/** The same of a control of which nobody has seen yet what it does. */
+export const FIRST_TIME = 0.12
 export const COLOUR_CLICKS_NEAR = 3
 
 // grey clicks

@@ -1,5 +1,6 @@
 import type { Change, State } from '#core/display'
-import { isMuted, type Patch } from '#core/measure'
+import { colourError } from '#core/judge'
+import { greyLevel, isMuted, type Patch } from '#core/measure'
 import {
   type ColourControl,
   type ColourModel,
@@ -8,6 +9,7 @@ import {
   lightOfPatch,
   reachOf,
   responseOfAll,
+  turnOf,
   valueAt,
 } from '#core/model'
 import { errorsUnder, solveColours, weightedMean } from '#core/solve'
@@ -15,20 +17,106 @@ import type { Target } from '#core/target'
 import type { Adjustment } from './adjustment'
 import { colourKey, coloursOf, colourTarget, matrixOfGamut, whiteOf } from './colour-readings'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { differsIn } from './facts'
+import { differsIn, type RouteReading } from './facts'
 import type { ColourFindings } from './findings'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
+  COLOUR_BETTER,
   COLOUR_MOST_ADJUSTMENTS,
   COLOUR_WORTH_AGAIN,
   MOST_FOR_ALL,
   STRENGTH_OFF,
   WORTH_BEGINNING,
   WORTH_GOING_ON,
+  WORTH_LEARNING,
 } from './tuning'
 
-/** Turns of hue whose direction nobody knows yet: a few clicks where a colour's hue is off, to learn which way they go. */
+type Kind = ColourControl['kind']
+/** Kinds of which a display does not say beforehand what they do to a colour, in the order in which they are tried. */
+const TO_BE_LEARNED: readonly Kind[] = ['saturation', 'hue', 'luminance']
+
+/** Whether it was seen already what a control does, here or in an earlier case. */
+const isLearned = ({ facts }: RouteContext, control: ColourControl): boolean =>
+  facts.priors.some((l) => l.kind === 'colour' && l.control === control.control.key) ||
+  facts.readings.some((r) => clicksOfState(control, r.state) !== clicksOfState(control, facts.state))
+
+/** A state of colour management in which all that is checked was read, and the weighted average ΔE00 that was measured in it. */
+interface MeasuredState {
+  readonly key: string
+  readonly state: State
+  readonly error: number
+}
+
+/** States of colour management under the present white that were read whole, oldest first. In: context, target, patches that count. */
+const measuredStates = (
+  context: RouteContext,
+  target: Target,
+  checks: readonly Patch[],
+): readonly MeasuredState[] => {
+  const { facts } = context
+  const states = new Map<string, { state: State; readonly read: Map<string, RouteReading> }>()
+  for (const r of facts.readings) {
+    if (!checks.some((p) => p.key === r.patch.key)) continue
+    if (differsIn(facts, RESTS_ON.colour, r.state, facts.state).length) continue
+    const key = colourKey(context, r.state)
+    const one = states.get(key) ?? { state: r.state, read: new Map<string, RouteReading>() }
+    one.read.set(r.patch.key, r)
+    states.set(key, one)
+  }
+  return [...states].flatMap(([key, { state, read }]) =>
+    checks.every((p) => read.has(p.key))
+      ? [
+          {
+            key,
+            state,
+            error: weightedMean(
+              checks,
+              checks.map((p) => colourError(read.get(p.key)!.xyz, target.xyzOf(p.signal), target).deltaE),
+            ),
+          },
+        ]
+      : [],
+  )
+}
+
+/** Moves beyond the usual: one for each kind but the first that has to be learned before it is of use. */
+const learnedKinds = (controls: readonly ColourControl[]): number =>
+  Math.max(0, TO_BE_LEARNED.filter((kind) => controls.some((c) => c.colour && c.kind === kind)).length - 1)
+
+/**
+ * Error of the six colours that turning their hue might take away, average ΔE00, as long as nobody knows which way the controls turn: half of
+ * what lies along the turn. 0 where there is no such control, or it is known. In: context, model, target, controls.
+ */
+const hueOff = (
+  context: RouteContext,
+  model: ColourModel,
+  target: Target,
+  controls: readonly ColourControl[],
+): number => {
+  const turns = controls.filter((c) => c.colour && c.kind === 'hue' && !isLearned(context, c))
+  if (turns.length === 0) return 0
+  const errors = errorsUnder(
+    model,
+    target,
+    model.clicks.map(() => 0),
+  )
+  const along = turns.map(({ colour }) => {
+    const p = model.patches.findIndex((patch) => isMuted(patch, colour))
+    if (p < 0) return 0
+    const light = lightOfPatch(model.patches[p]!, target)
+    const off = model.base[p]!.map((v, c) => v - light[c]!)
+    const turn = turnOf(colour!)
+    const size = Math.hypot(...off) * Math.hypot(...turn)
+    return size > 0 ? (errors[p]! * Math.abs(off.reduce((sum, v, c) => sum + v * turn[c]!, 0))) / size : 0
+  })
+  return along.reduce((a, b) => a + b, 0) / 2 / along.length
+}
+
+/**
+ * Turns of hue whose direction nobody knows yet: a few clicks where a colour's hue is off, to learn which way they go. In: context, model,
+ * target, controls that may be moved, clicks so far. Out: clicks with those turns.
+ */
 const exploreHue = (
   context: RouteContext,
   model: ColourModel,
@@ -38,18 +126,11 @@ const exploreHue = (
 ): readonly number[] => {
   const out = [...clicks]
   for (const [q, control] of model.controls.entries()) {
-    if (control.kind !== 'hue' || !allowed.includes(control)) continue
-    const known =
-      context.facts.priors.some((l) => l.kind === 'colour' && l.control === control.control.key) ||
-      context.facts.readings.some(
-        (r) => clicksOfState(control, r.state) !== clicksOfState(control, context.facts.state),
-      )
-    if (known) continue
+    if (control.kind !== 'hue' || !allowed.includes(control) || isLearned(context, control)) continue
     const own = model.patches.flatMap((p, i) => {
       if (control.colour && !isMuted(p, control.colour)) return []
       const off = channelsUnder(model, i, clicks).map((v, c) => v - lightOfPatch(p, target)[c]!)
-      const size = Math.hypot(...off)
-      return [size]
+      return [Math.hypot(...off)]
     })
     const off = own.length ? Math.max(...own) : 0
     const reach = reachOf(control.control)
@@ -58,6 +139,23 @@ const exploreHue = (
     if (size >= 1) out[q] = Math.min(size, Math.round(reach / 4))
   }
   return out
+}
+
+/**
+ * Controls in sets of which the first that gains enough is moved: where each colour has hue, saturation and luminance, six readings cannot tell
+ * three unknown kinds apart, so one unknown kind is moved at a time, with those that are known. In: context, controls at hand.
+ */
+const setsToTry = (
+  context: RouteContext,
+  controls: readonly ColourControl[],
+): ReadonlyArray<readonly ColourControl[]> => {
+  const unknown = TO_BE_LEARNED.filter((kind) => {
+    const own = controls.filter((c) => c.colour && c.kind === kind)
+    return own.length > 0 && !own.some((c) => isLearned(context, c))
+  })
+  if (unknown.length < 2) return [controls]
+  const known = controls.filter((c) => !unknown.includes(c.kind))
+  return unknown.map((kind) => controls.filter((c) => known.includes(c) || c.kind === kind))
 }
 const clicksOfState = (control: ColourControl, state: State): number => Number(state[control.control.key])
 
@@ -108,9 +206,10 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   if (!mixed || !white) return { plan: done('') }
   const target = colourTarget(context, white)
   const movable = byRole.colours.filter((c) => context.movable(c.control))
-  const patches = [...context.patches.muted, ...context.patches.six, ...context.patches.memoryColours].filter(
-    (p) => !facts.leftOut.includes(p.key),
-  )
+  const patches = [
+    ...context.patches.muted.filter((p) => !facts.leftOut.includes(p.key)),
+    ...context.wholeCase.filter((p) => greyLevel(p) === undefined),
+  ]
   const observations = coloursOf(context, model)
   const learned = facts.memo.recall(
     'colour-model',
@@ -142,20 +241,47 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   const still = learned.clicks.map(() => 0)
   const errors = errorsUnder(learned, target, still)
   const error = weightedMean(patches, errors)
-  const controls = controlsAtHand(context, learned, target, movable)
-  const keys = new Set(controls.map((c) => c.control.key))
+  const atHand = controlsAtHand(context, learned, target, movable)
+  const keys = new Set(atHand.map((c) => c.control.key))
   const adjustments = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control)))
-  const worth = verified ? COLOUR_WORTH_AGAIN : adjustments.length === 0 ? WORTH_BEGINNING : WORTH_GOING_ON
-  // No search can gain more than there is.
-  const solved =
-    controls.length && error > worth
-      ? facts.memo.recall(
-          'colour-clicks',
+  // Where nobody knows beforehand what a control does to what is mixed of two colours, some of that is read as well.
+  const uncertain = learnedKinds(atHand) > 0 && atHand.some((c) => c.colour && !isLearned(context, c))
+  const worth = verified
+    ? COLOUR_WORTH_AGAIN
+    : adjustments.length > 0
+      ? WORTH_GOING_ON
+      : uncertain
+        ? WORTH_LEARNING
+        : WORTH_BEGINNING
+  const solve = (controls: readonly ColourControl[]) =>
+    facts.memo.recall(
+      'colour-clicks',
+      learned,
+      JSON.stringify([target.white, target.black, facts.targets, controls.map((c) => c.control.key)]),
+      () =>
+        solveColours(
           learned,
-          JSON.stringify([target.white, target.black, facts.targets, controls.map((c) => c.control.key)]),
-          () => solveColours(learned, target, controls),
-        )
-      : { clicks: still, error }
+          target,
+          controls,
+          (c) => !c.colour || c.kind === 'amount' || isLearned(context, c),
+        ),
+    )
+  const sets = setsToTry(context, atHand)
+  // No search can gain more than there is.
+  const tried =
+    atHand.length && error > worth
+      ? sets.map((controls) => ({
+          controls,
+          solved: solve(controls),
+          promise: hueOff(context, learned, target, controls),
+        }))
+      : []
+  const first = tried.find((t) => Math.max(error - t.solved.error, t.promise) >= worth)
+  const { controls, solved, promise } = first ?? {
+    controls: atHand,
+    solved: tried[0]?.solved ?? { clicks: still, error },
+    promise: 0,
+  }
   const findings: ColourFindings = {
     model: learned,
     error,
@@ -209,17 +335,50 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
     facts.readings.some(
       (r) => r.patch.key === p.key && differsIn(facts, RESTS_ON.colour, r.state, facts.state).length === 0,
     )
-  const gain = error - solved.error
-  if (gain < worth || adjustments.length >= COLOUR_MOST_ADJUSTMENTS)
+  const gain = Math.max(promise, error - solved.error)
+  const mixtures =
+    learnedKinds(atHand) > 0
+      ? context.patches.caseByHand.filter((p) => p.key.includes('natural-') && patches.includes(p))
+      : []
+  const checks = [...patches.filter((p) => isMuted(p)), ...mixtures]
+  const visited = mixtures.length ? measuredStates(context, target, checks) : []
+  const here = visited.find((v) => v.key === colourKey(context, facts.state))
+  const best = visited.reduce<(typeof visited)[number] | undefined>(
+    (a, b) => (a && a.error <= b.error ? a : b),
+    undefined,
+  )
+  // What was gone back to is stayed with.
+  const wentBack = here !== undefined && here !== visited.at(-1)
+  const over = gain < worth || adjustments.length >= COLOUR_MOST_ADJUSTMENTS + learnedKinds(atHand)
+  if (here && best && !wentBack && over && here.error - best.error > COLOUR_BETTER) {
+    const changes = movable.flatMap(({ control }): Change[] => {
+      const [from, to] = [facts.state[control.key]!, best.state[control.key]!]
+      return from === to ? [] : [{ control: control.key, from, to }]
+    })
+    return {
+      plan: open({
+        kind: 'adjust',
+        adjustment: {
+          step: 'colour',
+          changes,
+          reads: [],
+          purpose: `Goes back to the values that measured best: average ΔE00 ${best.error.toFixed(1)} instead of ${here.error.toFixed(1)}.`,
+          predictions: [],
+        },
+      }),
+      findings,
+    }
+  }
+  if (over || wentBack)
     return finish(
       adjustments.length === 0
         ? `no change needed: average ΔE00 ${mean.toFixed(1)}`
         : `average ΔE00 ${mean.toFixed(1)}`,
     )
-  const missing = context.patches.muted.filter((p) => !facts.leftOut.includes(p.key) && !read(p))
+  const missing = checks.filter((p) => !read(p))
   // Colours that were read under another white and cannot be brought over have to be read first.
   const known = patches.every((p) => observations.some((o) => o.patch.key === p.key) || isMuted(p))
-  if (missing.length > 0 && adjustments.length === 0 && !known)
+  if (missing.length > 0 && adjustments.length === 0 && (mixtures.length || !known))
     return {
       plan: open({
         kind: 'adjust',
@@ -227,14 +386,13 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
           step: 'colour',
           changes: [],
           reads: missing,
-          purpose: 'Reads the six muted colours under the new white before anything is adjusted.',
+          purpose: 'Reads colours under the new white before anything is adjusted.',
           predictions: [],
         },
       }),
       findings,
     }
-  const clicks =
-    adjustments.length === 0 ? exploreHue(context, learned, target, controls, solved.clicks) : solved.clicks
+  const clicks = exploreHue(context, learned, target, controls, solved.clicks)
   const changes = movable.flatMap((c, q): Change[] => {
     if (clicks[q] === 0) return []
     const from = facts.state[c.control.key]!
@@ -243,9 +401,12 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   })
   if (changes.length === 0) return finish(`average ΔE00 ${mean.toFixed(1)}`)
   const colours = new Set(changes.map((ch) => controls.find((c) => c.control.key === ch.control)?.colour))
-  const reads = colours.has(undefined)
-    ? [...context.patches.muted]
-    : context.patches.muted.filter((p) => [...colours].some((colour) => isMuted(p, colour)))
+  const reads = [
+    ...(colours.has(undefined) || mixtures.length
+      ? context.patches.muted
+      : context.patches.muted.filter((p) => [...colours].some((colour) => isMuted(p, colour)))),
+    ...mixtures,
+  ]
   const after = errorsUnder(learned, target, clicks)
   const adjustment: Adjustment = {
     step: 'colour',

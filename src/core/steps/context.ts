@@ -83,7 +83,8 @@ export const contextOf = (
   const channelKeys = [...patches.primaries, patches.black].map((p) => p.key)
   // Without them nothing can be derived: they are asked for until they are read.
   const essential = new Set([...channelKeys, patches.white.key])
-  const wholeCase = patches.wholeCase.filter((p) => essential.has(p.key) || !facts.leftOut.includes(p.key))
+  const all = facts.typed ? patches.caseByHand : patches.wholeCase
+  const wholeCase = all.filter((p) => essential.has(p.key) || !facts.leftOut.includes(p.key))
   const chosen = facts.baseMode !== null || !byRole.mode
   const reference = chosen ? outOfBoxStateOf(facts) : undefined
   const outOfBox = reference && gatherSweep(facts, ['survey', 'out-of-box'], wholeCase, reference)

@@ -125,6 +125,8 @@ export interface RouteFacts {
   readonly bench: BenchAbility
   /** How long a person takes with the remote; undefined where a bench sets the display. */
   readonly hand?: HandPace
+  /** A person reads the meter and types what it shows: patches that stand for others are enough. */
+  readonly typed?: boolean
 }
 
 /** The patches of the signal that is measured with. */

@@ -13,6 +13,8 @@ import {
   LAST_CLICKS,
   LEVEL_REACH_WORTH,
   NEARLY_RIGHT,
+  PRUNED,
+  PRUNED_BY_HAND,
   SURE_OF_PAGE,
   SURE_TRUST,
   TONE_PRICE,
@@ -76,7 +78,7 @@ export const moveOf = (
     }),
   )
   const { wanted, solved } = solveWithTone(model, aim, ranges, now, chains)
-  const full = pruned(model, wanted, ranges, now, solved.amounts, from)
+  const full = pruned(model, wanted, ranges, now, solved.amounts, allowanceOf(context, from))
   const kept = known ? full : heldBack(model, wanted, ranges, now, full.amounts)
   return { wanted, full, kept, changes: changesTo(context, model, controls, kept.amounts) }
 }
@@ -186,6 +188,16 @@ const heldBack = (
   return { amounts, error: expectedError(model, aim, amounts) }
 }
 
+/** What may be lost by leaving values as they are, average ΔE00: by each of them, and by all together. */
+interface Allowance {
+  readonly each: number
+  readonly all: number
+}
+
+/** A bench sets what a person would rather leave: each value is a walk through the menu. In: context; error from which a level is corrected. */
+const allowanceOf = ({ facts }: RouteContext, from: number): Allowance =>
+  facts.hand ? PRUNED_BY_HAND : { each: PRUNED.each, all: PRUNED.share * from }
+
 /** Takes back clicks that bring less than anybody sees, so that as few values as possible have to be set. */
 const pruned = (
   model: GreyModel,
@@ -193,11 +205,10 @@ const pruned = (
   ranges: readonly ClickRange[],
   now: Float64Array,
   solved: Float64Array,
-  from: number,
+  allowance: Allowance,
 ): { amounts: Float64Array; error: number } => {
   const amounts = Float64Array.from(solved)
   let error = expectedError(model, aim, amounts)
-  const allowance = 0.06 * from
   const order = [...ranges].sort(
     (a, b) => Math.abs(solved[a.feature]! - now[a.feature]!) - Math.abs(solved[b.feature]! - now[b.feature]!),
   )
@@ -207,7 +218,7 @@ const pruned = (
     const kept = amounts[feature]!
     amounts[feature] = now[feature]!
     const without = expectedError(model, aim, amounts)
-    if (without - error < 0.004 && spent + without - error < allowance) {
+    if (without - error < allowance.each && spent + without - error < allowance.all) {
       spent += Math.max(0, without - error)
       error = without
     } else amounts[feature] = kept

@@ -39,6 +39,7 @@ import {
   SEEN_FOR_SURE,
   TONE_OFF,
   TONE_OFF_AGAIN,
+  TONE_OFF_BY_HAND,
   TONE_OFF_DARK,
   TONE_WEIGHT,
   UNSURE,
@@ -93,7 +94,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
 
   const seen = levels.filter((l) => l.level >= LEVEL_WHITE_DARK)
   // Once single levels were moved, another click of light is no reason to move them all again.
-  const toneFrom = adjustments.length > 1 ? TONE_OFF_AGAIN : TONE_OFF
+  const toneFrom = (adjustments.length > 1 ? TONE_OFF_AGAIN : TONE_OFF) * (facts.hand ? TONE_OFF_BY_HAND : 1)
   const toneOff =
     (usableTone.length > 0 || usableWhite.some((l) => l.channel === 'green')) &&
     seen.some((l) => isToneOff(l, toneFrom) && l.level < 0.91)

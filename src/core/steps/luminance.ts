@@ -14,6 +14,10 @@ const changeTo = (control: Control, state: State, place: number): Change => ({
   to: valueAt(control, place),
 })
 
+/** How many of the newest adjustments, one after the other, were of luminance. */
+const lastInARow = (adjustments: StepContext['facts']['adjustments']): number =>
+  adjustments.length - 1 - adjustments.findLastIndex((m) => m.step !== 'luminance')
+
 const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
   const { facts, byRole, light, outOfBox, whiteBegun, verified } = context
   const control = byRole.light
@@ -50,6 +54,8 @@ const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
   const settled =
     Math.abs(choice.place - now) < 1e-9 ||
     (whiteBegun && near) ||
+    // Two clicks in a row: what is left is the scatter of reading, and it would go to and fro.
+    (whiteBegun && lastInARow(facts.adjustments) >= 2) ||
     (verified && gain <= LUMINANCE_WORTH_AGAIN * target)
   if (read && settled) {
     const limits: Limit[] = choice.outOfReach

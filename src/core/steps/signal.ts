@@ -60,6 +60,11 @@ const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
   if (missing.length) return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: missing })
   const findings = judgeFeed(readingsOf(facts), facts.signal, believedPage(facts))
   if (findings.length === 0) return checked(facts)
+  // A light tone curve looks like a wrong range, but for black.
+  const { black } = FEED_PATCHES
+  const asked = own.some((r) => r.patch.key === black.key) || facts.leftOut.includes(black.key)
+  if (!asked && facts.signal.range === 'limited' && findings.some((f) => f.fault === 'range'))
+    return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: [black] })
   const { gamut } = byRole
   if (findings.every((f) => f.fault === 'encoding') && gamut && movable(gamut)) {
     const tried = new Set(

@@ -62,6 +62,12 @@ export const movedByLevel = ({ byRole }: RouteContext, state: State): boolean =>
     ({ control }) => state[control.key] !== (control.neutral ?? control.default),
   )
 
+/** The newest reading of white in the same settings, the tone curve aside. */
+const whiteReadAt = ({ byRole, facts, patches }: RouteContext, state: State): RouteReading | undefined => {
+  const but = byRole.tone ? [byRole.tone.key] : []
+  return facts.readings.findLast((r) => r.patch.key === patches.white.key && sameBut(r.state, state, but))
+}
+
 /**
  * White and black that belong to a reading, cd/m²: white as it was read in the same settings, the tone curve aside, or as
  * the luminance control tells it.
@@ -73,10 +79,7 @@ const whiteAndBlackAt = (
   const { light, byRole, facts, outOfBox, patches } = context
   const curve = (s: State) =>
     light && byRole.light ? light.curve.at(placeOf(byRole.light, s[byRole.light.key])) : undefined
-  const but = byRole.tone ? [byRole.tone.key] : []
-  const read = facts.readings.findLast(
-    (r) => r.patch.key === patches.white.key && sameBut(r.state, state, but),
-  )
+  const read = whiteReadAt(context, state)
   const white = read?.xyz[1] ?? curve(state) ?? facts.targets.luminance
   const dark = outOfBox?.byPatch.get(patches.black.key)
   const bright = outOfBox?.byPatch.get(patches.white.key)
@@ -222,7 +225,11 @@ const planTone = (context: StepContext): { plan: StepPlan; options: readonly Ton
   const now = facts.state[control.key]!
   const adjustment = (to: ControlValue, levels: readonly number[], purpose: string): StepPlan => {
     const known = to === now && !isKnown(measured.get(to)) ? measured.get(to)?.at(-1) : undefined
-    const reads = readsAt(context.patches, levels, known?.levels)
+    // Gamma is counted from white, which another preset or white level has made another one.
+    const reads = [
+      ...(whiteReadAt(context, facts.state) ? [] : [context.patches.white]),
+      ...readsAt(context.patches, levels, known?.levels),
+    ]
     const plan: Adjustment = {
       step: 'tone',
       changes: to === now ? [] : [{ control: control.key, from: now, to }],
@@ -344,24 +351,30 @@ const guessOptions = (
   ]
   const wanted = wantedExponent(context)
   // The shape by which a curve differs from the target stays, whatever its exponent.
-  const shape = Math.max(0, from.off ** 2 - (from.exponent - wanted) ** 2)
+  const shapeOf = (o: ToneOption) => Math.max(0, o.off ** 2 - (o.exponent - wanted) ** 2)
   const values: ControlValue[] =
     control.kind === 'choice' ? control.choices.map((c) => c.value) : numericValues(control)
   return values.flatMap((value): ToneOption[] => {
     if (options.some((o) => o.value === value)) return []
-    // How far a value lies from one that was measured, by the first source that knows both.
-    const apart = sources.flatMap((of) => {
-      const [own, base] = [of(value), of(from.value)]
-      return own === undefined || base === undefined ? [] : [own - base]
+    // How far a value lies from the nearest one that was measured, by the first source that knows both.
+    const known = sources.flatMap((of) => {
+      const own = of(value)
+      if (own === undefined) return []
+      const bases = options.flatMap((o) => {
+        const base = of(o.value)
+        return base === undefined ? [] : [{ option: o, apart: own - base }]
+      })
+      return bases.length ? [bases.reduce((a, b) => (Math.abs(b.apart) < Math.abs(a.apart) ? b : a))] : []
     })[0]
     const exponent =
-      standard(value) && apart === undefined
+      standard(value) && known === undefined
         ? wanted
-        : apart !== undefined
-          ? from.exponent + apart
+        : known !== undefined
+          ? known.option.exponent + known.apart
           : control.kind === 'number'
             ? between(control, options, value)
             : undefined
+    const shape = shapeOf(known?.option ?? from)
     return exponent === undefined
       ? []
       : [
@@ -422,7 +435,15 @@ const valuesToMeasure = (
   if (guessed.length && !best.measured) return best.value
   if (guessed.length && (control.kind === 'number' || best.off <= NEAR_IN_TONE)) return undefined
   if (control.kind === 'choice')
-    return control.choices.slice(0, MOST_CHOICES).find((c) => !isKnown(measured.get(c.value)))?.value
+    return (
+      control.choices
+        .slice(0, MOST_CHOICES)
+        .filter((c) => !isKnown(measured.get(c.value)))
+        .map(({ value }) => ({ value, off: guessed.find((g) => g.value === value)?.off ?? 0 }))
+        // One that is expected further away than a guess may be wrong is not looked at.
+        .filter(({ off }) => off < best.off + NAMES_AGREE - TONE_WORTH)
+        .sort((a, b) => a.off - b.off)[0]?.value
+    )
   // A number: a second place tells which way it goes.
   const { min, max, step } = control.range
   const quarter = Math.max(1, Math.round((max - min) / step / 4)) * step

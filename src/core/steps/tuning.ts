@@ -20,8 +20,12 @@ export const NO_LIGHT = 1e-7
 /** Smallest gain in weighted average ΔE00 that is worth touching colour management at all, and worth another move. */
 export const WORTH_BEGINNING = 0.25
 export const WORTH_GOING_ON = 0.12
+/** The same where it has to be learned first what hue, saturation and luminance of each colour do here, in several moves. */
+export const WORTH_LEARNING = 0.6
 export const COLOUR_WORTH_AGAIN = 0.5
 export const COLOUR_MOST_ADJUSTMENTS = 3
+/** By how much an earlier state has to have measured better so that it is gone back to in the end, average ΔE00. */
+export const COLOUR_BETTER = 0.1
 /** Share by which all colours may be too strong or too weak together before the control for all of them is used first. */
 export const STRENGTH_OFF = 0.05
 /** Most moves of it. */
@@ -67,6 +71,8 @@ export const ONCE_BEGUN = 0.5
 /** Tone off by this much in drive, at any level between 20 and 90 %, is corrected level by level too. */
 export const TONE_OFF = 0.015
 export const TONE_OFF_AGAIN = 0.025
+/** How many times as much where a person has to set green at each level for it. */
+export const TONE_OFF_BY_HAND = 2
 /** The same below 20 %: 15 % of the light. */
 export const TONE_OFF_DARK = 0.065
 export const TONE_WEIGHT = 0.6
@@ -89,6 +95,10 @@ export const BETTER_BEFORE = 0.15
 /** Average error from which a page is nearly right, ΔE00, and the clicks that a control then moves at most. */
 export const NEARLY_RIGHT = 0.6
 export const LAST_CLICKS = 8
+/** What a value may bring and is left all the same, average ΔE00; all together as a share of the error from which a level is corrected. */
+export const PRUNED = { each: 0.004, share: 0.06 } as const
+/** The same where a person has to set each of them, average ΔE00. */
+export const PRUNED_BY_HAND = { each: 0.01, all: 0.1 } as const
 /** Levels read after one move. */
 export const MOST_AT_ONCE = 11
 /** Standard deviation of a level's error from which it is read, ΔE00. */
