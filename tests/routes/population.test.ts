@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { calibrationResult, drive } from '#bench/unattended'
 import { factoryState, type NumberControl } from '#core/display'
-import { feedCheck, judgeFeed, REFERENCE_POLICY } from '#core/judge'
-import { grey, PATCHES, patternOf } from '#core/measure'
+import { FEED_PATCHES, feedCheck, judgeFeed, REFERENCE_POLICY } from '#core/judge'
+import { grey, PATCHES, type Patch, patternOf } from '#core/measure'
 import { boughtBy } from '#core/plan'
 import { SDR_SIGNAL } from '#core/signal'
 import { bestGreyOf, drawDisplay, lightOf, populationBench, trueGreyOf } from '#tests/population'
@@ -69,6 +69,22 @@ describe('the check of the feed', () => {
       expect(judgeFeed(readings, SDR_SIGNAL, page), `${d.seed}`).toEqual([])
     }
   })
+  it('takes no light tone curve for a wrong range once black was read, though no page says anything', () => {
+    let doubted = 0
+    for (const d of DRAWN) {
+      const state = factoryState(d.sheet)
+      const read = (patches: readonly Patch[]) =>
+        Object.fromEntries(
+          patches.map((p) => [p.key.replace('feed-', ''), lightOf(d, state, p.signal)] as const),
+        )
+      const range = (readings: ReturnType<typeof read>) =>
+        judgeFeed(readings, SDR_SIGNAL).some((f) => f.fault === 'range')
+      if (!range(read(feedCheck(['window'])))) continue
+      doubted++
+      expect(range(read([...feedCheck(['window']), FEED_PATCHES.black])), `${d.seed}`).toBe(false)
+    }
+    expect(doubted).toBeGreaterThan(0)
+  })
 })
 
 /** Displays of which whole cases are gone through: the first twenty. */
@@ -90,6 +106,8 @@ describe('a whole case on a display that nobody has seen', () => {
     expect(truth.average - bestGreyOf(display, outcome.state)).toBeLessThan(1.5)
     expect(Math.abs(truth.white / outcome.targets.luminance - 1)).toBeLessThan(0.05)
     expect(outcome.after!.grey.nearBlack).toBeDefined()
+    // Colour management does not spoil what white balance has mended.
+    expect(outcome.after!.natural!.average).toBeLessThan(2)
     expect(outcome.readings + outcome.surveyReadings).toBeLessThan(300)
     for (const { control, suspected, sentence } of outcome.controlFaults) {
       expect(sentence).not.toMatch(/NaN|undefined/)

@@ -1,7 +1,14 @@
 import { SDR_SIGNAL, type SignalFormat, type Transfer } from '#core/signal'
 import { memoryColours } from './memory-colours'
 import { greyIn, keyFor, type Patch, type SixColour, sixColour } from './patch'
-import { FEW_MEMORY_COLOURS, MEMORY_COLOURS_BY_HAND, MUTED, NEAR_BLACK_LEVELS, SURVEY_LEVELS } from './tuning'
+import {
+  FEW_MEMORY_COLOURS,
+  MEMORY_COLOURS_BY_HAND,
+  MIXTURES,
+  MUTED,
+  NEAR_BLACK_LEVELS,
+  SURVEY_LEVELS,
+} from './tuning'
 
 /** Grey levels of a sweep in percent, from white down, so that the dark ones come when the room has settled. */
 export const GREY_LEVELS = [100, 90, 80, 70, 60, 50, 40, 30, 20, 10, 0] as const
@@ -38,6 +45,8 @@ export interface PatchSet {
   readonly wholeCase: readonly Patch[]
   /** The same where a person reads the meter: with a few memory colours that stand for the others. */
   readonly caseByHand: readonly Patch[]
+  /** Memory colours that tell what colour management does to what is mixed of two of the six. */
+  readonly mixtures: readonly Patch[]
   /**
    * The short sweep that says what a picture mode is like: greys with a step near each end, the primaries, and two colours that people
    * know the look of. What it shares with the whole case is not read twice.
@@ -75,6 +84,7 @@ const setOf = (transfer: Transfer): PatchSet => {
     greyAndPrimaries: [...greys, red, green, blue],
     wholeCase: [...greys, ...six, ...natural],
     caseByHand: [...greys, ...six, ...among(MEMORY_COLOURS_BY_HAND)],
+    mixtures: among(MIXTURES),
     survey: [...SURVEY_LEVELS.map(greyOf), red, green, blue, ...among(FEW_MEMORY_COLOURS)],
   }
 }

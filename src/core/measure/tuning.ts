@@ -15,6 +15,8 @@ export const MUTED = { open: 0.75, closed: 0.375 } as const
 export const FEW_MEMORY_COLOURS = ['skin-tan', 'foliage']
 /** Memory colours of a case that a person reads: skin light and dark, and one of each part of the colour circle. */
 export const MEMORY_COLOURS_BY_HAND = ['skin-pale', 'skin-tan', 'skin-dark', 'foliage', 'sky', 'orange']
+/** Memory colours between the six, one on each side of the colour circle and skin. */
+export const MIXTURES = ['skin-tan', 'foliage', 'sky', 'orange']
 /** Grey levels of the short sweep, %: with a step near each end, and those that tell a tone curve. */
 export const SURVEY_LEVELS = [100, 97, 80, 50, 20, 3, 0]
 

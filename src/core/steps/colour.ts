@@ -336,10 +336,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
       (r) => r.patch.key === p.key && differsIn(facts, RESTS_ON.colour, r.state, facts.state).length === 0,
     )
   const gain = Math.max(promise, error - solved.error)
-  const mixtures =
-    learnedKinds(atHand) > 0
-      ? context.patches.caseByHand.filter((p) => p.key.includes('natural-') && patches.includes(p))
-      : []
+  const mixtures = learnedKinds(atHand) > 0 ? context.patches.mixtures.filter((p) => patches.includes(p)) : []
   const checks = [...patches.filter((p) => isMuted(p)), ...mixtures]
   const visited = mixtures.length ? measuredStates(context, target, checks) : []
   const here = visited.find((v) => v.key === colourKey(context, facts.state))
