@@ -1,6 +1,6 @@
 /**
  * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
- * calibration, colour, population, hand, start, pages, screen, commands, events, idle, modes, scale.
+ * calibration, colour, population, hand, hdr, start, pages, screen, commands, events, idle, modes, scale.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, statSync } from 'node:fs'
@@ -13,6 +13,7 @@ import { CHROMIUM } from '#tests/browser'
 import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 import { byHand } from './by-hand'
 import { calibration, quantile } from './calibration'
+import { hdrFilm } from './hdr'
 import { eightModes, importTenThousand, millionReadings } from './large'
 import { eventBytes, fiftyCommands, idlePages, memory, pagesUnderLoad } from './load'
 import { population } from './population'
@@ -228,8 +229,9 @@ if (wants('calibration')) await calibration(row)
 if (wants('colour')) colourDifference()
 if (wants('population')) await population(row)
 if (wants('hand')) await byHand(row)
+if (wants('hdr')) await hdrFilm(row)
 /** Parts that need no demo. */
-const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population', 'hand'])
+const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population', 'hand', 'hdr'])
 /** Figures that need a running demo. */
 const withDemo = async () => {
   const env = { ...(await scratchEnvironment()), WEXMAR_BENCH_SPEED: '4' }

@@ -20,7 +20,6 @@ import {
 } from '#core/measure'
 import { type Ask, type Task, tasksAfterDrift } from '#core/plan'
 import type { Shown } from '#core/protocol'
-import { flagsFor } from '#core/signal'
 import { averagedReading } from './averaged'
 import { type Execution, type Outcome, patiently, stop, untilBenchAnswers } from './execution'
 import { ATTEMPTS, KNOCKED_ASIDE } from './tuning'
@@ -60,11 +59,32 @@ type Put = Shown | undefined
 const putUp = async (run: Execution, task: Task, patch: Patch): Promise<Put | 'left'> => {
   const { bench, devices, format, person } = run
   if (devices.pattern === 'bench') {
+    const { dark = 0, stands = 0 } = patch.timing ?? {}
+    if (dark > 0 && !(await rested(run, dark))) return 'left'
     const shown = await untilBenchAnswers(run, () => bench.showPattern(patternOf(patch, format)))
-    return shown ?? 'left'
+    if (!shown || (stands > 0 && !(await waited(run, stands)))) return 'left'
+    return shown
   }
   return (await person.show(task, patch)) === 'done' ? undefined : 'left'
 }
+
+/** Longest that a bench is asked to wait at once, bench seconds. */
+const LONGEST_WAIT = 60
+/** Lets bench seconds pass. Out: false where the executor left meanwhile. */
+const waited = async (run: Execution, seconds: number): Promise<boolean> => {
+  for (let left = seconds; left > 0; left -= LONGEST_WAIT) {
+    if (!run.store.here()) return false
+    if (!(await untilBenchAnswers(run, () => run.bench.wait(Math.min(left, LONGEST_WAIT))))) return false
+  }
+  return true
+}
+
+/** Black for some bench seconds: eyes rest, and a panel that bright light has warmed gets back what it can give. */
+const rested = async (run: Execution, seconds: number): Promise<boolean> => {
+  const shown = await untilBenchAnswers(run, () => run.bench.showPattern(patternOf(REST, run.format)))
+  return shown !== undefined && (await waited(run, seconds))
+}
+const REST: Patch = { key: 'rest', label: 'Black', signal: [0, 0, 0], window: 1 }
 
 interface Taken {
   readonly fault: ReadingFault | undefined
@@ -89,7 +109,8 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
     meter.precision ?? ASSUMED_PRECISION,
     patch,
     run.white,
-    task.kind === 'settle',
+    // What happens in the first second is over while it is averaged.
+    task.kind === 'settle' || patch.timing?.stands === 0,
   )
   if (!averaged) return 'left'
   if ('failure' in averaged)
@@ -99,7 +120,7 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
   const xyz = raw && correction ? corrected(correction.matrix, raw) : raw
   if (!fault && xyz) watchDrift(run, task, patch, { xyz, clock, ...(sigma ? { sigma } : {}) })
   const flags: string[] = [...averaged.flags]
-  if (shown && JSON.stringify(shown.flagged) !== JSON.stringify(flagsFor(format)))
+  if (shown && JSON.stringify(shown.flagged) !== JSON.stringify(pattern.flags))
     flags.push('flagged-otherwise')
   const own = await store.keepMeasurement(
     task,

@@ -1,7 +1,7 @@
 import { chooseSignal } from '#bench/client'
 import { type BenchPort, execute, type Person } from '#bench/executor'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
-import { type Policy, roomOf, targetsOf, type ViewingCase } from '#core/judge'
+import { isHdr, type Policy, targetsFor, type ViewingCase } from '#core/judge'
 import { ASSUMED_PRECISION, isUsable, type Measurement, patchesFor } from '#core/measure'
 import { createMemo } from '#core/memo'
 import type { ControlFault, ResponsePrior } from '#core/model'
@@ -20,6 +20,7 @@ import {
   workOf,
 } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
+import { hdrSignal } from '#core/signal'
 import {
   type CaseVerdict,
   type Derived,
@@ -124,8 +125,10 @@ export const drive = async (
   const found = await lookAtBench(bench)
   if (found.missing !== undefined) return { stopped: found.missing }
   const { description, display, meter, pattern, sheet, state } = found
-  const room = roomOf(wish.viewingCase)
-  if (!room) return { stopped: `The case ${wish.viewingCase} cannot be derived yet.` }
+  const wanted = targetsFor(wish.policy, wish.viewingCase)
+  if (!wanted) return { stopped: `The case ${wish.viewingCase} cannot be derived yet.` }
+  if (isHdr(wish.viewingCase) && !pattern.transfers.includes('pq'))
+    return { stopped: 'The pattern source gives no PQ: an HDR case needs it. Nothing was changed.' }
   const mode = controlByRole(sheet, 'picture-mode')
   if (
     wish.baseMode !== undefined &&
@@ -134,8 +137,9 @@ export const drive = async (
   )
     return { stopped: `“${mode.label}” has no value ${wish.baseMode}.` }
   const { priors = [], occupied = [], known = [] } = wish
-  const targets = wish.targets ?? targetsOf(wish.policy, room)
-  const signal = chooseSignal(null, pattern)
+  const targets = wish.targets ?? wanted
+  const sdr = chooseSignal(null, pattern)
+  const signal = isHdr(wish.viewingCase) ? hdrSignal(sdr) : sdr
   const { white } = patchesFor(signal)
   const notebook = new Notebook(
     { say, pause, keep, leave },
@@ -191,7 +195,7 @@ export const drive = async (
         state: notebook.state,
         fresh: work.purpose === 'prepare' && !prepared,
         serial: display.serial,
-        signal: null,
+        signal,
         refused,
         white: newest?.xyz?.[1] ?? targets.luminance,
         checksFeed: work.purpose === 'feed-check',

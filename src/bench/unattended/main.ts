@@ -4,14 +4,21 @@ import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import Papa from 'papaparse'
 import { benchClient } from '#bench/client'
-import { DERIVED_CASES, Policy, REFERENCE_POLICY, SHIPPED_POLICIES, ViewingCase } from '#core/judge'
+import {
+  DERIVED_CASES,
+  HDR_CASES,
+  Policy,
+  REFERENCE_POLICY,
+  SHIPPED_POLICIES,
+  ViewingCase,
+} from '#core/judge'
 import { drive } from './drive'
 import { calibrationResult, readingsTable } from './result'
 
 const USAGE = `Usage: bin/calibrate --bench URL --case CASE [--policy NAME] [--mode VALUE] --out DIR
 
   --bench   address of a bench that keeps to docs/bench-protocol.md
-  --case    ${DERIVED_CASES.join(', ')}
+  --case    ${[...DERIVED_CASES, ...HDR_CASES].join(', ')}
   --policy  ${SHIPPED_POLICIES.map((p) => p.key).join(', ')}, or a file with a policy of your own
             (left out: ${REFERENCE_POLICY.key})
   --mode    picture mode to calibrate (left out: all are surveyed and the best is taken)
@@ -56,7 +63,7 @@ const options = (): {
   if (!out) return fail('Say where the result goes: --out DIR.')
   const viewingCase = ViewingCase.safeParse(values.case)
   if (!viewingCase.success) return fail(`There is no viewing case “${values.case ?? ''}”.`)
-  if (!(DERIVED_CASES as readonly string[]).includes(viewingCase.data))
+  if (![...DERIVED_CASES, ...HDR_CASES].includes(viewingCase.data))
     return fail(`The case ${viewingCase.data} cannot be derived yet.`)
   return { bench, viewingCase: viewingCase.data, policy: policyOf(values.policy), mode, out }
 }

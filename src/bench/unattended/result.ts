@@ -1,9 +1,10 @@
 import { controlOf, type State, showValue } from '#core/display'
 import { type GuideMeasure, measureOf } from '#core/guide'
-import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
+import { CASE_LABEL, isHdr, type Policy, type ViewingCase } from '#core/judge'
 import { type Measurement, USUAL_WINDOW } from '#core/measure'
 import { boughtBy, endingOf } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
+import type { HdrVerdict } from '#core/steps'
 import type { Targets } from '#core/target'
 import type { Outcome } from './drive'
 
@@ -30,6 +31,8 @@ export interface CalibrationResult {
   }>
   readonly before: GuideMeasure | null
   readonly after: GuideMeasure | null
+  /** Of HDR cases: how the display follows PQ in its final state; null where that was not read. */
+  readonly hdr?: HdrResult | null
   /** Shades near black in the final state, ΔE00 with luminance; null where they were not read. */
   readonly nearBlack: { readonly average: number; readonly worst: number } | null
   /** What each adjustment bought: average greyscale ΔE00 after it. */
@@ -58,6 +61,36 @@ export interface CalibrationResult {
   readonly notes: readonly string[]
 }
 
+/** What HDR ends with. Luminances in cd/m², errors in ΔE ITP. */
+interface HdrResult {
+  readonly masteringPeak: number | null
+  readonly peakByWindow: ReadonlyArray<{
+    readonly window: number
+    readonly first: number
+    readonly sustained: number
+  }>
+  readonly knee: number | null
+  readonly detailEnds: number | null
+  readonly mapping: 'clip' | 'roll-off' | 'dynamic'
+  readonly tracking: { readonly average: number; readonly worst: number } | null
+  readonly white: { readonly average: number; readonly worst: number } | null
+  readonly coverage: { readonly p3: number; readonly bt2020: number } | null
+  /** Stops by which shadows are too bright on average. */
+  readonly shadows: { readonly stops: number; readonly verdict: string } | null
+}
+
+const hdrResult = (hdr: HdrVerdict): HdrResult => ({
+  masteringPeak: hdr.masteringPeak,
+  peakByWindow: hdr.windows,
+  knee: hdr.knee ?? null,
+  detailEnds: hdr.detailEnds ?? null,
+  mapping: hdr.mapping,
+  tracking: hdr.tracking ?? null,
+  white: hdr.white ?? null,
+  coverage: hdr.coverage ?? null,
+  shadows: hdr.shadows ?? null,
+})
+
 /** Puts together what came of a calibration. In: outcome, state in which the base mode came. */
 export const calibrationResult = (outcome: Outcome): CalibrationResult => {
   const { sheet, state, route } = outcome
@@ -82,6 +115,7 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     }),
     before: outcome.before ? measureOf(outcome.before) : null,
     after: outcome.after ? measureOf(outcome.after) : null,
+    ...(isHdr(outcome.viewingCase) ? { hdr: route?.hdr ? hdrResult(route.hdr) : null } : {}),
     nearBlack: outcome.after?.grey.nearBlack
       ? { average: outcome.after.grey.nearBlack.average, worst: outcome.after.grey.nearBlack.worst }
       : null,

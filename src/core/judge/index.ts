@@ -21,9 +21,12 @@ export {
   judgeGreyScale,
   sayVerdict,
 } from './grey-scale'
+export { HDR_FEED_PATCHES, type HdrFeedReadings, judgeHdrFeed } from './hdr-feed'
 export { judgeMode, type ModeVerdict, sayMode, toldApart } from './mode-verdict'
 export {
   DERIVED_CASES,
+  HDR_CASES,
+  isHdr,
   POLICY_QUESTIONS,
   Policy,
   type PolicyQuestion,
@@ -33,6 +36,7 @@ export {
   roomOf,
   SHIPPED_POLICIES,
   shippedPolicy,
+  targetsFor,
   targetsOf,
   withDefaults,
 } from './policy'

@@ -51,7 +51,8 @@ export const judgeMode = (
   const point: Chromaticity = grey.white.xy
   // The mode's own tone, so that one fault is not counted twice.
   const target = targetOn(
-    { white: point, tone: grey.gamma ?? targets.tone },
+    // PQ has no exponent of its own: its light is absolute.
+    { white: point, tone: targets.tone === 'pq-balance' ? targets.tone : (grey.gamma ?? targets.tone) },
     { white: grey.white.luminance, black: grey.black ?? 0 },
   )
   const own = readings.filter((r) => greyLevel(r.patch) === undefined)

@@ -198,6 +198,21 @@ const ROOM_OF: Readonly<Partial<Record<ViewingCase, Room>>> = {
 /** Viewing cases that can be derived by now. */
 export const DERIVED_CASES = Object.keys(ROOM_OF) as ReadonlyArray<'sdr-dark' | 'sdr-bright' | 'sdr-game'>
 
+/** Viewing cases that are derived on a bench by `bin/calibrate`, and not by the pages yet. */
+export const HDR_CASES: readonly ViewingCase[] = ['hdr-film']
+export const isHdr = (viewingCase: ViewingCase): boolean => viewingCase.startsWith('hdr')
+
+/** What a policy aims at in a viewing case; undefined for cases that are not derived yet. In HDR luminance is absolute. */
+export const targetsFor = (policy: Policy, viewingCase: ViewingCase): Targets | undefined => {
+  const room = roomOf(viewingCase)
+  if (room) return targetsOf(policy, room)
+  return HDR_CASES.includes(viewingCase)
+    ? { luminance: HDR_WHITE, white: [policy.white.x, policy.white.y], tone: 'pq-balance' }
+    : undefined
+}
+/** Luminance of white in HDR, cd/m². ITU-R BT.2408-7, 2.1. */
+const HDR_WHITE = 203
+
 /** The room of a viewing case; undefined for cases that are not derived yet. */
 export const roomOf = (viewingCase: ViewingCase): Room | undefined => ROOM_OF[viewingCase]
 

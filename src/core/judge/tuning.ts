@@ -26,6 +26,16 @@ export const FLOORS = [0, 0.0001, 0.0003, 0.0005, 0.0008, 0.0011, 0.0015] as con
 export const SCATTER = { black: 0.2, dark: 0.13, bright: 0.02, colour: 0.1, chromaticity: 0.007 } as const
 /** How much better another explanation has to be before it is believed (differences of squared deviations). */
 export const CLEARLY = 8
+/** HDR: peaks and exponents of displays that any hypothesis may meet, and how far off one may be without anything being wrong. */
+export const HDR_FEED = {
+  peaks: [150, 300, 500, 800, 1200, 2000, 4000],
+  exponents: [2, 2.2, 2.4],
+  scatter: 0.1,
+  scale: 0.25,
+  anyScale: 1,
+  black: 1,
+  chromaticity: 0.012,
+} as const
 /** Light of single pixels in turn, as a share of white; and how far from it they are no longer shown one by one. */
 export const PIXEL_SHARE = 0.5
 export const PIXEL_MARGIN = 0.1

@@ -15,6 +15,18 @@ export {
   hasSettled,
   waversBy,
 } from './drift'
+export {
+  denseSweep,
+  eotfSweep,
+  HDR_WINDOWS,
+  peakSweep,
+  peakWindow,
+  pqGrey,
+  pqTargetOf,
+  SCENE_LUMINANCES,
+  scenePair,
+  sceneSweep,
+} from './hdr-sweeps'
 export { learnedPrecision } from './learned-precision'
 export {
   isUsable,
@@ -42,7 +54,10 @@ export {
   JUDGED_LEVELS,
   PATCHES,
   type PatchSet,
+  PQ_PEAK,
+  PQ_SURVEY_REFERENCE,
   patchesFor,
+  pqBalanceSet,
   SIX_NAMES,
 } from './patch-set'
 export { Pattern, patternOf } from './pattern'

@@ -1,3 +1,14 @@
+import {
+  BT2020_PRIMARIES,
+  D65,
+  invert,
+  multiply,
+  P3_PRIMARIES,
+  pqInverseEotf,
+  product,
+  rgbToXyzMatrix,
+  xyToXyz,
+} from '#core/colorimetry'
 import { SDR_SIGNAL, type SignalFormat, type Transfer } from '#core/signal'
 import { memoryColours } from './memory-colours'
 import { greyIn, keyFor, type Patch, type SixColour, sixColour } from './patch'
@@ -7,6 +18,7 @@ import {
   MIXTURES,
   MUTED,
   NEAR_BLACK_LEVELS,
+  PQ_SURVEY_LEVELS,
   SURVEY_LEVELS,
 } from './tuning'
 
@@ -89,6 +101,105 @@ const setOf = (transfer: Transfer): PatchSet => {
   }
 }
 
+/** Luminance up to which a survey balances white in PQ, cd/m², and every case whose modes were not surveyed. */
+export const PQ_SURVEY_REFERENCE = 100
+/** Exponent of the scale over which white is balanced; that of its target (`core/target`). */
+const SCALE_EXPONENT = 2.2
+
+/** Light of P3 in channels of BT.2020, both about D65. */
+const P3_IN_BT2020 = product(
+  invert(rgbToXyzMatrix(BT2020_PRIMARIES, xyToXyz(D65, 1))!)!,
+  rgbToXyzMatrix(P3_PRIMARIES, xyToXyz(D65, 1))!,
+)
+const pqSignal = (luminance: number): number => Math.round(1e4 * pqInverseEotf(luminance)) / 1e4
+const sayLuminance = (luminance: number): string =>
+  `${luminance >= 100 ? luminance.toFixed(0) : luminance >= 10 ? luminance.toFixed(1) : luminance.toPrecision(2)} cd/m²`
+
+/** The brightest that a display shows in a small window, read in its first moments: signal at its end. */
+export const PQ_PEAK: Patch = {
+  key: 'pq-peak',
+  label: 'Peak, 10 % window',
+  signal: [1, 1, 1],
+  level: null,
+  timing: { dark: 3, stands: 1 },
+}
+
+/**
+ * The patches of PQ over a scale of greys. In: luminance of the highest place of the scale, cd/m². Out: set; its greys carry their place as
+ * `level`, its colours are written in BT.2020.
+ */
+export const pqBalanceSet = (reference: number): PatchSet => {
+  const keyed = (key: string) => `pq-${reference}-${key}`
+  const lightOf = (level: number) => reference * level ** SCALE_EXPONENT
+  const greyOf = (percent: number): Patch => {
+    const luminance = lightOf(percent / 100)
+    const s = pqSignal(luminance)
+    return {
+      key: keyed(`grey-${String(percent).replace('.', '-')}`),
+      label: percent === 0 ? 'Black' : sayLuminance(luminance),
+      signal: [s, s, s],
+      level: Math.round(1e4 * percent) / 1e6,
+    }
+  }
+  /** A colour of P3, written in BT.2020. */
+  const coloured = (name: SixColour, key: string, label: string, open: number, closed: number): Patch => {
+    const [r, g, b] = sixColour(name).signal.map((s) => lightOf(s === 1 ? open : closed)) as [
+      number,
+      number,
+      number,
+    ]
+    return {
+      key: keyed(key),
+      label,
+      signal: multiply(P3_IN_BT2020, [r, g, b]).map((l) => pqSignal(Math.max(0, l))) as [
+        number,
+        number,
+        number,
+      ],
+    }
+  }
+  const label = (name: string) => `${name[0]!.toUpperCase()}${name.slice(1)}`
+  const six = SIX_NAMES.map((name) => coloured(name, `p3-${name}`, `P3 ${name}`, 1, 0))
+  /** The panel's own channels, as far as each goes: BT.2020 is wider than any. */
+  const channel = (name: SixColour): Patch => ({
+    key: keyed(name),
+    label: label(name),
+    signal: sixColour(name).signal.map((s) => pqSignal(lightOf(s))) as [number, number, number],
+  })
+  const natural = PATCHES.pq.memoryColours
+  const among = (names: readonly string[]) =>
+    natural.filter((p) => names.some((name) => p.key === `pq-natural-${name}`))
+  const [red, green, blue] = [channel('red'), channel('green'), channel('blue')]
+  const greys = GREY_LEVELS.map(greyOf)
+  const own = {
+    grey: greyOf,
+    white: greyOf(100),
+    black: greyOf(0),
+    primaries: [red, green, blue] as const,
+    six,
+    muted: SIX_NAMES.map((name) =>
+      coloured(name, `muted-${name}`, `Muted ${name}`, MUTED.open, MUTED.closed),
+    ),
+    memoryColours: natural,
+    nearBlack: [],
+    greyAndPrimaries: [...greys, red, green, blue],
+    wholeCase: [...greys, red, green, blue, ...six, ...among(MEMORY_COLOURS_BY_HAND)],
+    caseByHand: [...greys, red, green, blue, ...six, ...among(MEMORY_COLOURS_BY_HAND)],
+    mixtures: among(MIXTURES),
+  }
+  // Modes are compared over one scale, whatever the one that is chosen reaches.
+  const surveyed = reference === PQ_SURVEY_REFERENCE ? own : pqBalanceSet(PQ_SURVEY_REFERENCE)
+  return {
+    ...own,
+    survey: [
+      PQ_PEAK,
+      ...PQ_SURVEY_LEVELS.map(surveyed.grey),
+      ...surveyed.primaries,
+      ...among(FEW_MEMORY_COLOURS),
+    ],
+  }
+}
+
 /** Whether a patch is a muted colour, or that of one of the six colours. */
 export const isMuted = ({ key }: Patch, colour?: string): boolean =>
   colour === undefined ? key.includes(MUTED_KEY) : key.endsWith(`${MUTED_KEY}${colour}`)
@@ -101,4 +212,7 @@ export const PATCHES: Readonly<Record<Transfer, PatchSet>> = {
 }
 
 /** The patches of a signal; null: of the usual SDR one. */
-export const patchesFor = (signal: SignalFormat | null): PatchSet => PATCHES[(signal ?? SDR_SIGNAL).transfer]
+export const patchesFor = (signal: SignalFormat | null): PatchSet =>
+  signal?.transfer === 'pq' ? PQ_SURVEY_SET : PATCHES[(signal ?? SDR_SIGNAL).transfer]
+/** The patches of PQ before anything is known of a display. */
+const PQ_SURVEY_SET = pqBalanceSet(PQ_SURVEY_REFERENCE)

@@ -7,9 +7,9 @@ const triple = z.tuple([signal, signal, signal])
 /**
  * How a patch lies on the screen. `window`: in the middle, around it the surround. `checkerboard`: five by five fields,
  * the one in the middle and every second one in the patch's colour, the others in the surround's. `pixels`: a window of single
- * pixels of patch and surround in turn, on black.
+ * pixels of patch and surround in turn, on black. `highlight`: a window, and a second one at the upper edge in colours of its own.
  */
-export const Layout = z.enum(['window', 'checkerboard', 'pixels'])
+export const Layout = z.enum(['window', 'checkerboard', 'pixels', 'highlight'])
 export type Layout = z.infer<typeof Layout>
 
 /** A test colour: a name, one signal for each channel (0 for black to 1 for white), and how it lies on the screen. */
@@ -24,6 +24,17 @@ export const Patch = z.object({
   /** Signals around the patch; black where they are left out. */
   surround: triple.optional(),
   layout: Layout.optional(),
+  /**
+   * Place on the scale over which white is balanced, 0…1, where that is not the signal: the highest place is as bright as HDR is balanced to.
+   * Null: a grey that stands on no such scale.
+   */
+  level: signal.nullable().optional(),
+  /** A highlight elsewhere on the screen, for scenes: its signals, and the share of the screen that it covers. */
+  highlight: z.object({ signal: triple, window: z.number().positive().max(0.25) }).optional(),
+  /** Seconds of black before it is shown, and for which it stands before it is read: bright patches tire eyes and panels. */
+  timing: z
+    .object({ dark: z.number().nonnegative().max(600), stands: z.number().nonnegative().max(600) })
+    .optional(),
 })
 export type Patch = z.infer<typeof Patch>
 
@@ -66,18 +77,27 @@ export const sixColour = (name: SixColour, transfer: Transfer = 'sdr'): Patch =>
 })
 
 /** Level of a grey patch in an ordinary window, 0…1, or undefined for a coloured one or another layout. */
-export const greyLevel = ({ signal: [r, g, b], window, surround, layout }: Patch): number | undefined =>
+export const greyLevel = ({
+  signal: [r, g, b],
+  window,
+  surround,
+  layout,
+  level,
+  highlight,
+}: Patch): number | undefined =>
+  level !== null &&
+  highlight === undefined &&
   r === g &&
   g === b &&
   (window === undefined || window === USUAL_WINDOW) &&
   (surround === undefined || surround.every((s) => s === 0)) &&
   (layout === undefined || layout === 'window')
-    ? r
+    ? (level ?? r)
     : undefined
 
 /** Whether a source that shows some layouts can show a patch; every one shows windows. */
-export const isOffered = ({ layout = 'window' }: Patch, layouts: readonly Layout[]): boolean =>
-  layout === 'window' || layouts.includes(layout)
+export const isOffered = ({ layout = 'window', highlight }: Patch, layouts: readonly Layout[]): boolean =>
+  (layout === 'window' || layouts.includes(layout)) && (!highlight || layouts.includes('highlight'))
 
 /** Code values of a patch on a link. Out: one whole number for each channel, of the patch and of its surround. */
 export const codesOf = (

@@ -18,6 +18,8 @@ export const Pattern = z
     surround: codes,
     /** Share of the screen's area that a window covers. */
     window: z.number().positive().max(1),
+    /** Of the layout `highlight`: code values of the second window, and the share of the screen's area that it covers. */
+    highlight: z.object({ codes, window: z.number().positive().max(0.25) }).optional(),
     signal: SignalFormat,
     flags: MetadataFlags,
     /** Light and dark in turn, seconds each; null where the patch stands still. The meter reads in the light part. */
@@ -36,11 +38,23 @@ export const Pattern = z
 export type Pattern = z.infer<typeof Pattern>
 
 /** The pattern that shows a patch on a signal, flagged as it is. */
-export const patternOf = (patch: Patch, signal: SignalFormat): Pattern => ({
-  layout: patch.layout ?? 'window',
-  ...codesOf(patch, signal),
-  window: patch.window ?? USUAL_WINDOW,
-  signal,
-  flags: flagsFor(signal),
-  rests: null,
-})
+export const patternOf = (patch: Patch, format: SignalFormat): Pattern => {
+  const { masteringPeak, ...signal } = format
+  const { highlight } = patch
+  return {
+    layout: highlight ? 'highlight' : (patch.layout ?? 'window'),
+    ...codesOf(patch, signal),
+    window: patch.window ?? USUAL_WINDOW,
+    ...(highlight
+      ? {
+          highlight: {
+            codes: codesOf({ ...patch, signal: highlight.signal }, signal).codes,
+            window: highlight.window,
+          },
+        }
+      : {}),
+    signal,
+    flags: flagsFor(signal, masteringPeak ?? null),
+    rests: null,
+  }
+}

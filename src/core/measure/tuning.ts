@@ -20,6 +20,9 @@ export const MIXTURES = ['skin-tan', 'foliage', 'sky', 'orange']
 /** Grey levels of the short sweep, %: with a step near each end, and those that tell a tone curve. */
 export const SURVEY_LEVELS = [100, 97, 80, 50, 20, 3, 0]
 
+/** The same of a mode in PQ, % of the scale. */
+export const PQ_SURVEY_LEVELS = [100, 80, 50, 20, 0]
+
 /** Shades near black that a verification reads, %. */
 export const NEAR_BLACK_LEVELS = [5, 3, 2]
 
@@ -63,3 +66,19 @@ export const MOST_SAMPLES = 64
 export const STATED_WEIGHT = 8
 /** Below this share of white nothing is told apart, however dark the room: a contrast of a million to one. */
 export const INVISIBLE = 1e-6
+
+// HDR sweeps
+/** Luminances of the sweep of PQ, cd/m²: near black, where eyes live, and up to what the signal ends at. */
+export const EOTF_LUMINANCES = [
+  0.05, 0.2, 0.5, 1, 2, 5, 10, 25, 50, 100, 150, 203, 300, 400, 500, 600, 750, 900, 1100, 1400, 1800, 2500,
+  4000, 10_000,
+] as const
+/** Greys between two steps of it. */
+export const DENSE_STEPS = 4
+/** Windows in which the peak is read, shares of the screen. */
+export const HDR_WINDOWS = [0.01, 0.02, 0.05, 0.1, 0.18, 0.25, 0.5, 1] as const
+/** Greys that are read alone and beside a highlight, cd/m²; the highlight: full signal in a small window. */
+export const SCENE_LUMINANCES = [20, 80] as const
+export const HIGHLIGHT = { signal: [0.75, 0.75, 0.75], window: 0.02 } as const
+/** Luminance from which power may limit a small window, cd/m², and seconds after which it has. */
+export const SUSTAINED = { from: 100, seconds: 10 } as const

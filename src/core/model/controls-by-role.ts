@@ -52,6 +52,7 @@ export interface ControlsByRole {
   readonly dimming?: ChoiceControl
   readonly dynamic?: ChoiceControl
   readonly latency?: Control
+  readonly mapping?: Control
 }
 
 const isNumber = (c: Control): c is NumberControl => c.kind === 'number'
@@ -110,6 +111,7 @@ export const controlsByRole = (sheet: ControlSheet): ControlsByRole => {
     dimming: choice('dimming'),
     dynamic: choice('dynamic-contrast'),
     latency: first('latency'),
+    mapping: first('tone-mapping'),
   }
 }
 

@@ -215,9 +215,12 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
   // An earlier verification stays known while something upstream is looked at again.
   const findings = found.verify ? found : { ...found, ...verifiedBefore(watching) }
   const { key: now, next } = nextOf(context, watching, open)
+  const own = new Set(stepsOf(facts.viewingCase).map((s) => s.key))
   return {
     ...findings,
-    steps: STEP_KEYS.map((key) => stepOf(key === 'verify' ? watching : context, key, plans, now)),
+    steps: STEP_KEYS.filter((key) => key === 'guide' || own.has(key)).map((key) =>
+      stepOf(key === 'verify' || key === 'eotf' ? watching : context, key, plans, now),
+    ),
     next,
     context,
     worse: findings.worse ?? [],

@@ -3,7 +3,9 @@ import {
   blackLevel,
   blackLevelAgain,
   colour,
+  eotf,
   gamut,
+  hdrLuminance,
   levelWhite,
   luminance,
   luminanceAgain,
@@ -14,6 +16,7 @@ import {
   signal,
   survey,
   tone,
+  toneMapping,
   verify,
   white,
   whiteLevel,
@@ -42,11 +45,29 @@ const SDR: readonly Step[] = [
   verify,
 ]
 
+/**
+ * The steps of HDR film. Luminance stands at its maximum and tone mapping by policy before anything else is read; white is balanced below where
+ * tones are mapped.
+ */
+const HDR: readonly Step[] = [
+  prepare,
+  signal,
+  survey,
+  hdrLuminance,
+  toneMapping,
+  outOfBox,
+  white,
+  processing,
+  verify,
+  eotf,
+]
+
 /** Steps of the viewing cases that can be derived by now. */
 const STEPS: Readonly<Partial<Record<ViewingCase, readonly Step[]>>> = {
   'sdr-dark': SDR,
   'sdr-bright': SDR,
   'sdr-game': SDR,
+  'hdr-film': HDR,
 }
 
 /** The steps of a viewing case, in order; none where it cannot be derived yet. */

@@ -55,7 +55,8 @@ export const setAll = (changes: readonly Change[]): PlannedTask[] =>
 
 /** A sweep; where it is long, its first bright patch is read again at its end, to see whether the display drifted. */
 export const sweepTasks = (patches: readonly Patch[], devices: Pick<Devices, 'meter'>): PlannedTask[] => {
-  const bright = patches.find((p) => p.signal.some((s) => s > BRIGHT))
+  // What is rested before it is read, or is over in its first second, tells nothing of drift.
+  const bright = patches.find((p) => !p.timing && p.signal.some((s) => s > BRIGHT))
   const reads = patches.map(readTask)
   return bright && patches.length >= LONG_SWEEP && devices.meter === 'bench'
     ? [...reads, controlTask(bright)]

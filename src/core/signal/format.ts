@@ -35,6 +35,8 @@ export const SignalFormat = z.object({
   /** Pictures a second. */
   rate,
   chroma: Chroma,
+  /** Of HDR: peak of the mastering display that the source flags, cd/m². It goes out with the flags, not with the format. */
+  masteringPeak: z.number().positive().max(10_000).optional(),
 })
 export type SignalFormat = z.infer<typeof SignalFormat>
 
@@ -88,6 +90,17 @@ export const SDR_SIGNAL: SignalFormat = {
   chroma: '4:4:4',
 }
 
+/** Peak of the mastering display that HDR is measured with, cd/m²: beyond every panel, so that what a display does with it is seen. */
+export const HDR_MASTERING_PEAK = 4000
+
+/** HDR film as it is measured: PQ in BT.2020, with no colour beyond P3. */
+export const hdrSignal = (format: SignalFormat): SignalFormat => ({
+  ...format,
+  encoding: 'p3-in-bt2020',
+  transfer: 'pq',
+  masteringPeak: HDR_MASTERING_PEAK,
+})
+
 const SAID: Readonly<Record<string, string>> = {
   sdr: 'SDR',
   pq: 'PQ',
@@ -114,7 +127,8 @@ const sayValue = (value: string | number | null): string =>
  * tell is no difference.
  */
 export const signalDifferences = (sent: SignalFormat, seen: SeenSignal): string[] => {
-  const wanted: SeenSignal = { ...sent, primaries: primariesOf(sent.encoding) }
+  const { masteringPeak: _, ...format } = sent
+  const wanted: SeenSignal = { ...format, primaries: primariesOf(sent.encoding) }
   const name: Readonly<Record<keyof SeenSignal, string>> = {
     width: 'width',
     height: 'height',

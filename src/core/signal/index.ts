@@ -4,6 +4,8 @@ export {
   Chroma,
   Encoding,
   flagsFor,
+  HDR_MASTERING_PEAK,
+  hdrSignal,
   MetadataFlags,
   PAGE_SIGNAL,
   primariesOf,

@@ -1,5 +1,5 @@
 import { type Change, type Control, controlByRole, type State } from '#core/display'
-import type { Patch, PatchSet } from '#core/measure'
+import type { Patch, PatchSet, Purpose } from '#core/measure'
 import {
   type ChannelMatrix,
   type ControlsByRole,
@@ -56,6 +56,9 @@ export interface RouteContext {
   readonly greyTwoPoint: () => GreyModel | undefined
 }
 
+const SURVEYED: readonly Purpose[] = ['survey', 'out-of-box']
+const OUT_OF_BOX: readonly Purpose[] = ['out-of-box']
+
 /** The state in which the base mode was read out of the box: of the newest out-of-the-box reading, else of the survey. */
 const outOfBoxStateOf = (facts: RouteFacts): State | undefined => {
   const { sheet, baseMode, readings } = facts
@@ -87,7 +90,9 @@ export const contextOf = (
   const wholeCase = all.filter((p) => essential.has(p.key) || !facts.leftOut.includes(p.key))
   const chosen = facts.baseMode !== null || !byRole.mode
   const reference = chosen ? outOfBoxStateOf(facts) : undefined
-  const outOfBox = reference && gatherSweep(facts, ['survey', 'out-of-box'], wholeCase, reference)
+  // What a survey read of HDR was read before luminance and tone mapping were set.
+  const purposes = facts.signal.transfer === 'sdr' ? SURVEYED : OUT_OF_BOX
+  const outOfBox = reference && gatherSweep(facts, purposes, wholeCase, reference)
   const [red, green, blue, black] = channelKeys.map((k) => xyzOf(outOfBox, k))
   const channelMatrix = red && green && blue && black ? channelMatrixOf(red, green, blue, black) : undefined
   const light = byRole.light && lightOf(facts, byRole.light)

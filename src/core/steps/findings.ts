@@ -1,4 +1,5 @@
 import type { Change, Control, ControlValue } from '#core/display'
+import type { Mapping, MappingVerdict, Tracked, WindowPeak } from '#core/hdr'
 import type { GreyVerdict, ModeVerdict } from '#core/judge'
 import type { Patch } from '#core/measure'
 import type { ColourModel } from '#core/model'
@@ -13,6 +14,32 @@ export interface GamutOption {
   /** Mean chromatic error of its primaries and of colours inside it, ΔE00. */
   readonly error: number
   readonly readingIds: readonly number[]
+}
+
+/** What one value of the tone mapping control does. */
+export interface MappingOption {
+  readonly value: ControlValue
+  readonly label: string
+  readonly mapping: Mapping
+  /** How dim greys just below the peak become, as a share of what they should be: 0 is exact. */
+  readonly dims: number
+  /** How far greys move beside a highlight, as a share of their light; undefined where the source shows none. */
+  readonly moves: number | undefined
+  readonly readingIds: readonly number[]
+}
+
+/** HDR in the final state, judged. */
+export interface HdrVerdict extends MappingVerdict {
+  /** Peak of the mastering display that was flagged, cd/m². */
+  readonly masteringPeak: number | null
+  readonly windows: readonly WindowPeak[]
+  readonly rows: readonly Tracked[]
+  /** ΔE ITP up to the knee, luminance included; and white at its own luminance from 15 % of the signal up to the knee. */
+  readonly tracking: { readonly average: number; readonly worst: number } | undefined
+  readonly white: { readonly average: number; readonly worst: number } | undefined
+  /** Shares of P3 and BT.2020 that the primaries cover, in u′v′. */
+  readonly coverage: { readonly p3: number; readonly bt2020: number } | undefined
+  readonly shadows: { readonly stops: number; readonly verdict: 'right' | 'lifted' | 'crushed' } | undefined
 }
 
 /** What is known of luminance. */
@@ -236,6 +263,9 @@ export interface Findings {
   readonly colour?: ColourFindings
   readonly processing?: ProcessingFindings
   readonly verify?: SweepReadings
+  /** What each value of the tone mapping control does. */
+  readonly mappings?: readonly MappingOption[]
+  readonly hdr?: HdrVerdict
   readonly after?: CaseVerdict
   readonly worse?: readonly WorseFigure[]
 }

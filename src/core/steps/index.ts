@@ -5,6 +5,7 @@ export { colourTarget } from './colour-readings'
 export { contextOf, type RouteContext, type StepContext } from './context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf, type Shown } from './cost'
 export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './depth'
+export { eotf } from './eotf'
 export {
   changesBefore,
   differsIn,
@@ -28,7 +29,9 @@ export type {
   DimmingOption,
   Findings,
   GamutOption,
+  HdrVerdict,
   LevelError,
+  MappingOption,
   ToneOption,
   UnexpectedReading,
   VisualCheck,
@@ -37,6 +40,7 @@ export type {
 export { gamut } from './gamut'
 export { aimOf } from './grey-moves'
 export { newestGreys } from './grey-of-readings'
+export { hdrLuminance } from './hdr-luminance'
 export { levelWhite } from './level-white'
 export { luminance, luminanceAgain } from './luminance'
 export { changesBack, occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
@@ -48,6 +52,7 @@ export { type Derived, type Limit, type More, type Next, open, type Step, type S
 export { RESTS_ON, type RouteStep, STEP_KEYS, STEP_TITLE, type StepKey, type StepStatus } from './step-keys'
 export { modeProposals, survey } from './survey'
 export { tone } from './tone'
+export { toneMapping } from './tone-mapping'
 export { HAND_PACE } from './tuning'
 export { judgeCase, judgeVerification, verify, worseFigures } from './verify'
 export { visualChecks } from './visual-checks'

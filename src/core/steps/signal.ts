@@ -1,9 +1,18 @@
 import { controlByRole } from '#core/display'
-import { FEED_PATCHES, type FeedReadings, feedCheck, judgeFeed, looksLikeWrongRange } from '#core/judge'
+import {
+  FEED_PATCHES,
+  type FeedReadings,
+  feedCheck,
+  HDR_FEED_PATCHES,
+  type HdrFeedReadings,
+  judgeFeed,
+  judgeHdrFeed,
+  looksLikeWrongRange,
+} from '#core/judge'
 import { isOffered } from '#core/measure'
 import type { SeenSignal } from '#core/signal'
 import type { RouteContext, StepContext } from './context'
-import type { RouteFacts } from './facts'
+import type { RouteFacts, RouteReading } from './facts'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 
@@ -52,7 +61,9 @@ const checked = (facts: RouteFacts): StepPlan => {
  * Colours that are far too strong may also come from a mode whose gamut is open. Where the display's own signal page says
  * that the colour space arrives as sent, the feed is right; where it says nothing, another gamut is tried.
  */
-const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
+const checkSignal = (context: RouteContext): StepPlan => {
+  const { facts, byRole, movable } = context
+  if (facts.signal.transfer === 'pq') return checkHdrSignal(context)
   const own = facts.readings.filter((r) => r.purpose === 'feed-check')
   const missing = feedCheck(facts.bench.layouts).filter(
     (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
@@ -63,7 +74,8 @@ const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
   // A light tone curve looks like a wrong range, but for black.
   const { black } = FEED_PATCHES
   const asked = own.some((r) => r.patch.key === black.key) || facts.leftOut.includes(black.key)
-  if (!asked && facts.signal.range === 'limited' && findings.some((f) => f.fault === 'range'))
+  const pageTells = believedPage(facts)?.range != null
+  if (!asked && !pageTells && facts.signal.range === 'limited' && findings.some((f) => f.fault === 'range'))
     return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: [black] })
   const { gamut } = byRole
   if (findings.every((f) => f.fault === 'encoding') && gamut && movable(gamut)) {
@@ -82,6 +94,26 @@ const checkSignal = ({ facts, byRole, movable }: RouteContext): StepPlan => {
   return open({ kind: 'feed-fault', findings }, findings[0]!.sentence)
 }
 
+/** The check of an HDR feed: nothing that is read of a picture that is not HDR counts. */
+const checkHdrSignal = ({ facts }: RouteContext): StepPlan => {
+  const newest = new Map<string, RouteReading>()
+  for (const r of facts.readings) if (r.purpose === 'feed-check') newest.set(r.patch.key, r)
+  const missing = Object.values(HDR_FEED_PATCHES).filter(
+    (p) => !newest.has(p.key) && !facts.leftOut.includes(p.key),
+  )
+  if (missing.length) return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: missing })
+  const readings: HdrFeedReadings = Object.fromEntries(
+    Object.entries(HDR_FEED_PATCHES).flatMap(([name, { key }]) => {
+      const reading = newest.get(key)
+      return reading ? [[name, reading.xyz]] : []
+    }),
+  )
+  const findings = judgeHdrFeed(readings, facts.signal, believedPage(facts))
+  return findings.length
+    ? open({ kind: 'feed-fault', findings }, findings[0]!.sentence)
+    : done('signal checked')
+}
+
 /** Asked before the first sweep of a case; later only where it was asked again. */
 const planSignal = (context: StepContext): StepPlan => {
   const { facts } = context
@@ -91,7 +123,7 @@ const planSignal = (context: StepContext): StepPlan => {
   const begun = newest('out-of-box') > 0 || facts.adjustments.length > 0
   if (check > Math.max(newest('survey'), newest('out-of-box')) || (check === 0 && !begun))
     return checkSignal(context)
-  return check > 0 ? checked(facts) : done('')
+  return check > 0 && facts.signal.transfer === 'sdr' ? checked(facts) : done('')
 }
 
 export const signal: Step = {

@@ -11,11 +11,13 @@ export const STEP_KEYS = [
   'tone',
   'black-level',
   'white-level',
+  'tone-mapping',
   'white',
   'level-white',
   'colour',
   'processing',
   'verify',
+  'eotf',
   'guide',
 ] as const
 export type StepKey = (typeof STEP_KEYS)[number]
@@ -30,11 +32,13 @@ export const STEP_TITLE: Readonly<Record<StepKey, string>> = {
   tone: 'Gamma',
   'black-level': 'Black level',
   'white-level': 'White level',
+  'tone-mapping': 'Tone mapping',
   white: 'Two-point white balance',
   'level-white': 'Multi-point white balance',
   colour: 'Colour management',
   processing: 'Processing and motion',
   verify: 'Final verification',
+  eotf: 'EOTF tracking and peak',
   guide: 'Guide',
 }
 
@@ -59,11 +63,13 @@ export const RESTS_ON: Readonly<Record<StepKey, readonly Role[]>> = {
   tone: LIGHT,
   'black-level': [...LIGHT, 'tone-curve', 'gain', 'cut'],
   'white-level': [...LIGHT, 'tone-curve', 'gain', 'cut'],
+  'tone-mapping': [...EVERYTHING, 'peak-luminance'],
   white: CURVE,
   'level-white': [...CURVE, 'white-preset', 'gain', 'cut'],
   colour: [...WHITE, 'gamut'],
   processing: [...EVERYTHING, 'dynamic-contrast'],
   verify: [...WHITE, 'peak-luminance', 'gamut', 'hue', 'saturation', 'colour-luminance', 'colour-amount'],
+  eotf: [...WHITE, 'peak-luminance', 'gamut', 'hue', 'saturation', 'colour-luminance', 'colour-amount'],
   guide: [],
 }
 

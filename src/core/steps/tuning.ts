@@ -47,6 +47,20 @@ export const DIMMING_DARK = [0, 0, 0] as const
 /** Share of its light that a dark shade must keep, or shades count as crushed. */
 export const CRUSHED = 0.8
 
+// HDR
+/** Luminances up to which white is balanced in HDR, cd/m², and the share of the peak that they stay below. */
+export const BALANCE_REFERENCES = [
+  50, 75, 100, 150, 200, 250, 300, 400, 500, 600, 800, 1000, 1500, 2000,
+] as const
+export const BALANCED_SHARE = 0.6
+
+/** Shares of the peak at which a value of tone mapping is looked at: far below it, just below it, beyond, and far beyond. */
+export const MAPPING_PLACES = [0.2, 0.85, 1.7, 3.4] as const
+/** Shares by which a grey below the peak may be off and still be exact, by which light may rise beyond and still be flat, and move beside a highlight. */
+export const MAPPING_FOLLOWS = 0.05
+export const MAPPING_FLAT = 0.02
+export const MAPPING_MOVES = 0.04
+
 // gamut
 /** Error of the primaries from which another gamut is looked at, ΔE00 with luminance aside. */
 export const GAMUT_FROM = 2.2

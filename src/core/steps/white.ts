@@ -141,6 +141,7 @@ const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array):
 const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFindings } => {
   const { facts, byRole, verified } = context
   const levelFollows =
+    facts.signal.transfer === 'sdr' &&
     !facts.skipped['level-white'] &&
     facts.policy.levelWhite !== 'two-point' &&
     byRole.levelWhite.some((l) => context.movable(l.control))

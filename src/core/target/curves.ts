@@ -35,6 +35,9 @@ export interface Curve {
   readonly response: { readonly least: number; readonly most: number; readonly usual: number }
 }
 
+/** Exponent of the scale over which white is balanced in PQ. */
+export const BALANCE_EXPONENT = 2.2
+
 /** Displays for SDR lie about here; a fit outside is one of something else. */
 const POWER_RESPONSE = { least: 1, most: 4, usual: 2.2 } as const
 
@@ -88,6 +91,18 @@ export const PQ_CURVE: Curve = separable(
   (level, { white, black }) => Math.min(white, Math.max(black, pqEotf(level))),
   (luminance) => pqInverseEotf(luminance),
 )
+
+/**
+ * PQ as white is balanced in it: colours are absolute light, and greys stand on a scale of their own, whose places are as bright as a power law
+ * from the display's brightest balanced grey (`Patch.level`). So gains, cuts and single levels are solved as in SDR, below the knee.
+ */
+export const PQ_BALANCE_CURVE: Curve = {
+  ...PQ_CURVE,
+  key: 'pq-balance',
+  luminanceOf: (level, { white }) => white * level ** BALANCE_EXPONENT,
+  levelOf: (luminance, { white }) => held(luminance / white) ** (1 / BALANCE_EXPONENT),
+  channelsOf: ([r, g, b]) => [pqEotf(r), pqEotf(g), pqEotf(b)],
+}
 
 /** ITU-R BT.2100 HLG with the system gamma of the display's white; its channels depend on one another. */
 export const HLG_CURVE: Curve = {

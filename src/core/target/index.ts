@@ -1,3 +1,3 @@
-export { BT1886_CURVE, type Curve } from './curves'
+export { BALANCE_EXPONENT, BT1886_CURVE, type Curve } from './curves'
 export { type Target, type Targets, targetOn } from './target'
 export { curveOf, sayTone, ToneTarget } from './tone'

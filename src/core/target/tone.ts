@@ -1,5 +1,13 @@
 import { z } from 'zod'
-import { BT1886_CURVE, type Curve, HLG_CURVE, PQ_CURVE, powerCurve, SRGB_CURVE } from './curves'
+import {
+  BT1886_CURVE,
+  type Curve,
+  HLG_CURVE,
+  PQ_BALANCE_CURVE,
+  PQ_CURVE,
+  powerCurve,
+  SRGB_CURVE,
+} from './curves'
 
 /** Tone that a policy aims at in SDR: an exponent, or BT.1886 with the display's own black. */
 export const ToneTarget = z.union([z.literal('bt1886'), z.number().min(1.6).max(2.8)], {
@@ -8,12 +16,13 @@ export const ToneTarget = z.union([z.literal('bt1886'), z.number().min(1.6).max(
 export type ToneTarget = z.infer<typeof ToneTarget>
 
 /** Tone of any viewing case. */
-export type Tone = ToneTarget | 'srgb' | 'pq' | 'hlg'
+export type Tone = ToneTarget | 'srgb' | 'pq' | 'pq-balance' | 'hlg'
 
 const NAMED: Readonly<Record<Exclude<Tone, number>, Curve>> = {
   bt1886: BT1886_CURVE,
   srgb: SRGB_CURVE,
   pq: PQ_CURVE,
+  'pq-balance': PQ_BALANCE_CURVE,
   hlg: HLG_CURVE,
 }
 

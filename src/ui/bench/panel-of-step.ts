@@ -25,11 +25,13 @@ export const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
   tone: 'tone',
   'black-level': 'levels',
   'white-level': 'levels',
+  'tone-mapping': 'tone',
   white: 'white',
   'level-white': 'by-level',
   colour: 'colour',
   processing: 'processing',
   verify: 'result',
+  eotf: 'result',
   guide: 'result',
 }
 

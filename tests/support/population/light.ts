@@ -16,12 +16,12 @@ import type { Drawn, Triple } from './draw'
 
 const CHANNELS = ['red', 'green', 'blue'] as const
 const RING: readonly Hue[] = ['red', 'yellow', 'green', 'cyan', 'blue', 'magenta']
-type Three = [number, number, number]
+export type Three = [number, number, number]
 
-const matrixOf = (primaries: Primaries): Matrix3 => rgbToXyzMatrix(primaries, xyToXyz(D65, 1))!
+export const matrixOf = (primaries: Primaries): Matrix3 => rgbToXyzMatrix(primaries, xyToXyz(D65, 1))!
 
 /** The state that the display is really in: a control that is not what it says does something else than its menu shows. */
-const realState = ({ sheet, quirk }: Drawn, state: State): State => {
+export const realState = ({ sheet, quirk }: Drawn, state: State): State => {
   const control = quirk && sheet.controls.find((c) => c.key === quirk.control)
   if (control?.kind !== 'number') return state
   const neutral = Number(control.neutral ?? control.default)
@@ -89,11 +89,31 @@ export const lightOf = (d: Drawn, shown: State, signal: RGB, window = 0.1): XYZ 
   const boosted = saturated(fitted, (gamut?.boost ?? 1) * mode.saturation)
   const managed = coloured(d, state, boosted)
 
+  const kept = sharesOf(d, state, managed, tone.white)
+
+  const span = number('light', 100) / 100
+  const full = d.luminance.low + (d.luminance.high - d.luminance.low) * span ** d.luminance.bend
+  const dimmed = full * (1 - d.windowDimming * Math.max(0, window - 0.1) * Math.min(1, kept[1]))
+  const leak = full / d.contrast
+  const [X, Y, Z] = multiply(matrixOf(d.primaries), kept)
+  const dark = xyToXyz([0.28, 0.29], leak)
+  return [X * dimmed + dark[0], Y * dimmed + dark[1], Z * dimmed + dark[2]]
+}
+
+/**
+ * What the panel's channels give for linear light, behind colour management: gains, cuts, single levels, curves and presets. In: display; real state;
+ * light of the channels, 1 for full; white of the tone setting. Out: shares of each channel.
+ */
+export const sharesOf = (d: Drawn, state: State, managed: Three, toneWhite: Triple): Three => {
+  const { sheet } = d
+  const mode = d.modes[String(state.mode)]!
   const clicksOf = (role: string, c: number) => {
     const control = sheet.controls.find((x) => x.key === `${role}-${CHANNELS[c]}`) as
       | NumberControl
       | undefined
-    return control ? { clicks: number(control.key) - Number(control.neutral ?? 0), control } : undefined
+    return control
+      ? { clicks: Number(state[control.key]) - Number(control.neutral ?? 0), control }
+      : undefined
   }
   const open = managed.map((light, c) => {
     const gain = gainOf(d, clicksOf('gain', c))
@@ -109,18 +129,10 @@ export const lightOf = (d: Drawn, shown: State, signal: RGB, window = 0.1): XYZ 
     const phase = d.bump.phase[c as 0 | 1 | 2]
     const bump = 1 + d.bump.depth * Math.sin(phase + 6 * held) * held * Math.max(0, 1 - held)
     const of = (t: Triple) => t[c as 0 | 1 | 2]
-    return held ** of(d.exponents) * bump * of(d.amounts) * of(preset) * of(mode.white) * of(tone.white)
+    return held ** of(d.exponents) * bump * of(d.amounts) * of(preset) * of(mode.white) * of(toneWhite)
   }) as Three
   const together = Math.min(1, Math.min(...shares))
-  const kept = shares.map((s) => s * (1 - d.nonAdditivity * together)) as Three
-
-  const span = number('light', 100) / 100
-  const full = d.luminance.low + (d.luminance.high - d.luminance.low) * span ** d.luminance.bend
-  const dimmed = full * (1 - d.windowDimming * Math.max(0, window - 0.1) * Math.min(1, kept[1]))
-  const leak = full / d.contrast
-  const [X, Y, Z] = multiply(matrixOf(d.primaries), kept)
-  const dark = xyToXyz([0.28, 0.29], leak)
-  return [X * dimmed + dark[0], Y * dimmed + dark[1], Z * dimmed + dark[2]]
+  return shares.map((s) => s * (1 - d.nonAdditivity * together)) as Three
 }
 
 /** Factor that a gain puts on its channel. */

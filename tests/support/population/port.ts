@@ -1,11 +1,12 @@
 import type { BenchResult } from '#bench/client'
 import type { BenchPort } from '#bench/executor'
-import type { RGB } from '#core/colorimetry'
-import { type Bank, keepInBank, type State, stateOfBank, whyRefused } from '#core/display'
+import type { RGB, XYZ } from '#core/colorimetry'
+import { type Bank, type ControlSheet, keepInBank, type State, stateOfBank, whyRefused } from '#core/display'
 import type { Pattern } from '#core/measure'
 import { SDR_SIGNAL, signalOf } from '#core/signal'
 import { normal, uniform } from '#core/simulation'
 import type { Drawn } from './draw'
+import { type DrawnHdr, hdrLightOf, leftAt, loadOf } from './hdr'
 import { lightOf } from './light'
 
 const good = <T>(value: T): BenchResult<T> => ({ ok: true, value })
@@ -21,14 +22,30 @@ const SWITCHED_ON = 900
  * A display of the population on a bench that shows windows and reads one sample at a time, with drift, scatter and time-outs.
  * In: display; seed of the meter's scatter. Out: the bench, and the state that the display is in.
  */
-export const populationBench = (d: Drawn, seed: number): { port: BenchPort; state: () => State } => {
-  const { sheet } = d
+export const populationBench = (
+  d: Drawn,
+  seed: number,
+  withHdr?: { readonly hdr: DrawnHdr; readonly sheet: ControlSheet; readonly highlight?: boolean },
+): { port: BenchPort; state: () => State } => {
+  const { sheet } = withHdr ?? d
   const deviate = normal(seed)
   const chance = uniform(seed + 1)
   let bank: Bank = {}
   let clock = 0
   let pattern: Pattern | undefined
-  const state = () => stateOfBank(sheet, bank, 'sdr')
+  /** Share of its light that power leaves the panel, at the clock of `leftAtClock`. */
+  let left = 1
+  let leftAtClock = 0
+  const transfer = () => pattern?.signal.transfer ?? 'sdr'
+  const state = () => stateOfBank(sheet, bank, transfer())
+  /** Power since it was looked at last. */
+  const limit = (hdr: DrawnHdr): number => {
+    if (!pattern) return 1
+    const wanted = leftAt(hdr, loadOf(d, hdr, { pattern, state: state() }))
+    left += (wanted - left) * (1 - Math.exp((leftAtClock - clock) / hdr.limiter.seconds))
+    leftAtClock = clock
+    return left
+  }
   const signalIn = (codes: Pattern['codes']): RGB => {
     const of = (code: number) => Math.max(0, signalOf(code, pattern!.signal.bitDepth, pattern!.signal.range))
     return [of(codes[0]), of(codes[1]), of(codes[2])]
@@ -58,11 +75,11 @@ export const populationBench = (d: Drawn, seed: number): { port: BenchPort; stat
           name: 'Source',
           bitDepths: [10],
           ranges: ['limited'],
-          encodings: ['bt709'],
-          transfers: ['sdr'],
+          encodings: withHdr ? ['bt709', 'p3-in-bt2020', 'bt2020'] : ['bt709'],
+          transfers: withHdr ? ['sdr', 'pq'] : ['sdr'],
           chroma: ['4:4:4'],
           formats: [{ width: 3840, height: 2160, rates: [60] }],
-          layouts: ['window'],
+          layouts: withHdr?.highlight === false || !withHdr ? ['window'] : ['window', 'highlight'],
         },
         probe: null,
         simulated: false,
@@ -77,12 +94,12 @@ export const populationBench = (d: Drawn, seed: number): { port: BenchPort; stat
       const control = sheet.controls.find((c) => c.key === key)
       const why = control ? whyRefused(control, value) : `There is no control ${key}.`
       if (!control || why) return refused(why ?? '')
-      bank = keepInBank(sheet, bank, 'sdr', control, value)
+      bank = keepInBank(sheet, bank, transfer(), control, value)
       // One that forgets its value comes back at neutral whenever a choice of the menu is set.
       const lost = d.quirk?.kind === 'forgets' && control.kind === 'choice' ? d.quirk.control : undefined
       const forgetful = sheet.controls.find((c) => c.key === lost)
       if (forgetful?.kind === 'number')
-        bank = keepInBank(sheet, bank, 'sdr', forgetful, forgetful.neutral ?? forgetful.default)
+        bank = keepInBank(sheet, bank, transfer(), forgetful, forgetful.neutral ?? forgetful.default)
       clock += 0.3
       return good({ value })
     },
@@ -90,18 +107,31 @@ export const populationBench = (d: Drawn, seed: number): { port: BenchPort; stat
       bank = {}
       return good({ state: state() })
     },
-    signal: async () => good({ ...SDR_SIGNAL, primaries: 'bt709' }),
+    signal: async () =>
+      good({
+        ...SDR_SIGNAL,
+        transfer: pattern?.flags.transfer ?? 'sdr',
+        primaries: pattern?.flags.primaries ?? 'bt709',
+      }),
     showPattern: async (asked) => {
-      if (asked.layout !== 'window') return refused('This source shows windows only.')
+      if (asked.layout !== 'window' && !(withHdr && asked.layout === 'highlight'))
+        return refused('This source shows windows only.')
+      if (withHdr) limit(withHdr.hdr)
       pattern = asked
       clock += 0.5
       return good({ flagged: asked.flags })
     },
     read: async () => {
       if (!pattern) return refused('Nothing is shown.')
-      const true0 = lightOf(d, state(), signalIn(pattern.codes), pattern.window)
-      const seconds = 1 + 4 / (1 + true0[1])
-      clock += seconds
+      const look = (): XYZ =>
+        withHdr && pattern!.signal.transfer === 'pq'
+          ? hdrLightOf(d, withHdr.hdr, { pattern: pattern!, state: state(), left: limit(withHdr.hdr) })
+          : lightOf(d, state(), signalIn(pattern!.codes), pattern!.window)
+      const seconds = 1 + 4 / (1 + look()[1])
+      // The reading sees the light of its own middle.
+      clock += seconds / 2
+      const true0 = look()
+      clock += seconds / 2
       if (chance() < d.meter.timeouts)
         return { ok: false, failure: { kind: 'timeout', message: 'The meter did not answer.' } }
       const warm = 1 - d.warmUp.share * Math.exp(-(SWITCHED_ON + clock) / d.warmUp.seconds)

@@ -1,0 +1,83 @@
+import type { HdrGrey } from './tracking'
+import { FOLLOWS, SCALED, STEP_SEEN } from './tuning'
+
+type Step = Pick<HdrGrey, 'target' | 'sigma'> & { readonly luminance: number }
+
+/** Greys as luminances, darkest first. */
+const stepsOf = (greys: readonly HdrGrey[]): Step[] =>
+  greys
+    .filter((g) => g.target > 0)
+    .map(({ target, sigma, xyz }) => ({ target, sigma, luminance: Math.max(0, xyz[1]) }))
+    .sort((a, b) => a.target - b.target)
+
+/** Share by which a step is darker than its target, beyond what is allowed: negative while it follows. */
+const beyond = ({ target, luminance }: Step): number => Math.abs(luminance / target - 1) - FOLLOWS
+
+/**
+ * Target luminance at which a display leaves PQ by more than 3 % for good, cd/m²: between the last step that follows and the next one, where a
+ * straight line over the logarithm of luminance crosses. Steps near black, where a percent is nothing, do not count.
+ * In: greys in one window, in any order. Out: cd/m²; the highest target where even that follows; undefined where none follows.
+ */
+export const kneeOf = (greys: readonly HdrGrey[]): number | undefined => {
+  const steps = stepsOf(greys)
+  const last = steps.findLastIndex((s) => beyond(s) <= 0)
+  if (last < 0) return undefined
+  const [inside, outside] = [steps[last]!, steps[last + 1]]
+  if (!outside) return inside.target
+  const [a, b] = [beyond(inside), beyond(outside)]
+  const share = -a / (b - a)
+  return Math.exp(Math.log(inside.target) + share * Math.log(outside.target / inside.target))
+}
+
+/**
+ * By how much a display is brighter than PQ all over, below where it maps tones: the median over its middle greys. In: greys in one window. Out:
+ * factor; 1 where no middle grey was read.
+ */
+export const scaleOf = (greys: readonly HdrGrey[]): number => {
+  const steps = stepsOf(greys)
+  const top = Math.max(0, ...steps.map((s) => s.luminance))
+  const ratios = steps
+    .filter((s) => s.target > SCALED.from * top && s.target < SCALED.to * top)
+    .map((s) => s.luminance / s.target)
+    .sort((a, b) => a - b)
+  return ratios.length ? ratios[Math.floor((ratios.length - 1) / 2)]! : 1
+}
+
+/** Greys as they would be read of a display that is as bright as PQ below where it maps tones. */
+export const unscaled = (greys: readonly HdrGrey[]): HdrGrey[] => {
+  const scale = scaleOf(greys)
+  return greys.map((g) => ({
+    ...g,
+    xyz: [g.xyz[0] / scale, g.xyz[1] / scale, g.xyz[2] / scale],
+    sigma: g.sigma / scale,
+  }))
+}
+
+/**
+ * Target luminance of the last step that still changes the picture, cd/m²: above it nothing can be told apart any more. Between the last two
+ * steps that differ it is put where the display's light reaches what it ends at.
+ * In: greys in one window, in any order. Out: cd/m²; undefined where there are fewer than two.
+ */
+export const detailEndsOf = (greys: readonly HdrGrey[]): number | undefined => {
+  const steps = stepsOf(greys)
+  if (steps.length < 2) return undefined
+  // Against the brightest so far: what power takes away further up, and the meter's scatter, are no detail.
+  let brightest = 0
+  let last = -1
+  for (const [i, { luminance, sigma }] of steps.entries()) {
+    if (i > 0 && luminance - brightest > Math.max(STEP_SEEN.share * brightest, STEP_SEEN.sigmas * sigma))
+      last = i
+    brightest = Math.max(brightest, luminance)
+  }
+  if (last < 0) return steps[0]!.target
+  const top = steps[last]!
+  const before = steps[last - 1]!
+  const next = steps[last + 1]
+  if (!next) return top.target
+  // The light reaches its end somewhere between the last two steps that differ: where the slope before it would arrive there.
+  const earlier = steps[last - 2]
+  if (!earlier || before.luminance <= earlier.luminance) return top.target
+  const slope = Math.log(before.luminance / earlier.luminance) / Math.log(before.target / earlier.target)
+  const needed = Math.log(top.luminance / before.luminance) / slope
+  return Math.min(top.target, before.target * Math.exp(Math.max(0, needed)))
+}

@@ -1,0 +1,80 @@
+import { USUAL_WINDOW } from '#core/measure'
+import { detailEndsOf, kneeOf, scaleOf, unscaled } from './knee'
+import { leftByPower, type WindowPeak } from './peak'
+import type { HdrGrey } from './tracking'
+import { CLIPS_WITHIN, FOLLOWS, MOVES_WITH_SCENE } from './tuning'
+
+/** How a display brings light beyond its reach onto its panel. */
+export type Mapping = 'clip' | 'roll-off' | 'dynamic'
+
+/** A grey that was read alone on black, and with a highlight elsewhere on the screen. Luminances in cd/m². */
+export interface SceneReading {
+  readonly target: number
+  readonly alone: number
+  readonly withHighlight: number
+  /** What limiting of power alone would leave of it beside the highlight, as a share; 1 where the screen is mostly dark. */
+  readonly limited: number
+}
+
+/** What a display does with light beyond its reach, and where. */
+export interface MappingVerdict {
+  readonly mapping: Mapping
+  /**
+   * Target luminance at which it leaves PQ for good, cd/m²; of its own scale where it is brighter or dimmer than PQ all over. Undefined where no step
+   * follows either.
+   */
+  readonly knee: number | undefined
+  /** By how much it is brighter than PQ all over, as a factor. */
+  readonly scale: number
+  /** Target luminance of the last step that still changes the picture, cd/m². */
+  readonly detailEnds: number | undefined
+  /** How far a grey moves between scenes, as a share of its light; undefined where no scene was read. */
+  readonly moves: number | undefined
+}
+
+/** How far a grey moves between scenes beyond what limiting of power explains, as a share of its light. */
+const movesOf = ({ alone, withHighlight, limited }: SceneReading): number =>
+  alone > 0 ? Math.abs(withHighlight / (alone * limited) - 1) : 0
+
+/** Greys as bright as they would be if power limited nothing. In: greys in a window of a tenth; windows of the peak. */
+const unlimited = (greys: readonly HdrGrey[], windows: readonly WindowPeak[]): HdrGrey[] => {
+  // What the picture asks for loads the panel, not what power leaves of it.
+  const peak = Math.max(0, ...windows.map((w) => w.first))
+  if (peak === 0) return [...greys]
+  return greys.map((g) => {
+    const left = leftByPower(windows, (USUAL_WINDOW * Math.min(peak, g.target)) / peak)
+    return { ...g, xyz: [g.xyz[0] / left, g.xyz[1] / left, g.xyz[2] / left], sigma: g.sigma / left }
+  })
+}
+
+/**
+ * Tells clipping, rolling off and dynamic mapping apart. A dynamic one moves greys that stand still with what else is on the screen, a clip ends
+ * where it leaves PQ, a roll-off goes on beyond.
+ * In: greys in one window as they hold, the same greys with and without a highlight elsewhere, windows of the peak. Out: verdict.
+ */
+export const mappingOf = (
+  greys: readonly HdrGrey[],
+  scenes: readonly SceneReading[],
+  windows: readonly WindowPeak[] = [],
+): MappingVerdict => {
+  const detailEnds = detailEndsOf(greys)
+  const strict = kneeOf(greys)
+  // What power takes away is no mapping.
+  const mapped = unscaled(unlimited(greys, windows))
+  const own = kneeOf(mapped)
+  const ends = detailEndsOf(mapped)
+  const scale = scaleOf(greys)
+  const held = kneeOf(unscaled(greys))
+  const knee = Math.abs(scale - 1) > FOLLOWS ? held : (strict ?? held)
+  const moves = scenes.length ? Math.max(...scenes.map(movesOf)) : undefined
+  const dynamic = moves !== undefined && moves > MOVES_WITH_SCENE
+  // What is told of mapping does not depend on how bright the display is all over.
+  const clips = own !== undefined && ends !== undefined && ends <= CLIPS_WITHIN * own
+  return {
+    mapping: dynamic ? 'dynamic' : clips ? 'clip' : 'roll-off',
+    knee,
+    scale,
+    detailEnds,
+    moves,
+  }
+}

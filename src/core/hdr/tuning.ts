@@ -1,0 +1,18 @@
+/** What HDR is judged by. */
+
+/** Share by which a display may lie off PQ and still follow it. */
+export const FOLLOWS = 0.03
+/** Share by which a step has to change the light so that it is seen as one; and how often its scatter that has to be. */
+export const STEP_SEEN = { share: 0.004, sigmas: 3 } as const
+/** Greys that tell how bright a display is all over, as shares of its peak. */
+export const SCALED = { from: 0.02, to: 0.25 } as const
+/** How far beyond the knee detail may reach where a display clips: steps of a sweep are no closer. */
+export const CLIPS_WITHIN = 1.3
+/** Change of a middle grey between scenes from which a mapping is dynamic, as a share of its light. */
+export const MOVES_WITH_SCENE = 0.04
+/** Share of its light in a small window that a window has to lose before its limit is that of power. */
+export const LIMITED = 0.03
+/** Stops by which shadows have to be off on average before they count as lifted or crushed; and luminances that are shadows, cd/m². */
+export const SHADOWS = { stops: 0.25, from: 0.05, to: 2 } as const
+/** Signal from which white is judged in HDR, 0…1. */
+export const WHITE_FROM = 0.15

@@ -1,0 +1,69 @@
+import { PQ_PEAK } from '#core/measure'
+import { quoted, shown } from '#core/model'
+import type { StepContext } from './context'
+import { differsIn } from './facts'
+import { done, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+
+/** What the peak in a small window rests on, tone mapping aside: full signal ends at the peak whatever it does. */
+const MODE_AND_SAVING = RESTS_ON['out-of-box']
+
+/** The luminance control of an HDR picture stands at its maximum: highlights need all that the panel has. */
+const planHdrLuminance = ({ facts, byRole, movable, pending }: StepContext): StepPlan => {
+  // The survey has left the display in another mode.
+  if (pending.length) return open({ kind: 'prepare', reset: false, changes: pending })
+  const control = byRole.light
+  const peak = facts.readings.findLast(
+    (r) =>
+      r.patch.key === PQ_PEAK.key &&
+      r.purpose === 'adjust' &&
+      (!control || r.state[control.key] === facts.state[control.key]) &&
+      differsIn(facts, MODE_AND_SAVING, r.state, facts.state).length === 0,
+  )
+  const now = control && facts.state[control.key]
+  const top = control?.kind === 'number' ? control.range.max : control?.choices.at(-1)?.value
+  const moves = control !== undefined && top !== undefined && movable(control) && now !== top
+  if (moves || !peak)
+    return open({
+      kind: 'adjust',
+      adjustment: {
+        step: 'luminance',
+        changes: moves ? [{ control: control.key, from: now!, to: top }] : [],
+        reads: [PQ_PEAK],
+        purpose: moves
+          ? 'Gives highlights all the light of the panel.'
+          : 'Measures the peak in a small window.',
+        predictions: [],
+      },
+    })
+  return done(`peak ${peak.xyz[1].toFixed(0)} cd/m²`, {
+    derived: control
+      ? [
+          {
+            control: control.key,
+            step: 'luminance',
+            value: now!,
+            rule: `at its maximum, for highlights: ${peak.xyz[1].toFixed(0)} cd/m² in a 10 % window`,
+            readingIds: [peak.id],
+          },
+        ]
+      : [],
+    limits:
+      control && now !== top
+        ? [
+            {
+              step: 'luminance',
+              sentence: `${quoted(control)} cannot be set to ${shown(control, top!)}: the peak stays at ${peak.xyz[1].toFixed(0)} cd/m².`,
+            },
+          ]
+        : [],
+  })
+}
+
+export const hdrLuminance: Step = {
+  key: 'luminance',
+  title: STEP_TITLE.luminance,
+  restsOn: RESTS_ON.luminance,
+  measures: true,
+  plan: planHdrLuminance,
+}

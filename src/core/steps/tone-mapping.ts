@@ -1,0 +1,152 @@
+import type { ControlValue } from '#core/display'
+import type { Mapping } from '#core/hdr'
+import {
+  isOffered,
+  type Patch,
+  PQ_PEAK,
+  pqGrey,
+  pqTargetOf,
+  SCENE_LUMINANCES,
+  scenePair,
+} from '#core/measure'
+import { quoted, shown } from '#core/model'
+import type { StepContext } from './context'
+import { differsIn, type RouteReading } from './facts'
+import type { MappingOption } from './findings'
+import { done, open, type Step, type StepPlan } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { MAPPING_FLAT, MAPPING_FOLLOWS, MAPPING_MOVES, MAPPING_PLACES } from './tuning'
+
+const NAME: Readonly<Record<Mapping, string>> = {
+  clip: 'clips',
+  'roll-off': 'rolls off',
+  dynamic: 'follows the scene',
+}
+
+/** A patch as it is in its first second: what power takes away later is no mapping. */
+const atOnce = (patch: Patch): Patch => ({
+  ...patch,
+  key: `${patch.key}-at-once`,
+  timing: { dark: 3, stands: 0 },
+})
+
+/**
+ * Tone mapping by policy: what each value of the control does is measured below and above the peak, and beside a highlight; the school that the
+ * policy picks is taken where the display has it.
+ */
+const planToneMapping = (context: StepContext): StepPlan | undefined => {
+  const { facts, byRole, movable } = context
+  const control = byRole.mapping
+  if (control?.kind !== 'choice') return undefined
+  if (!movable(control)) return done('locked')
+  // The first reading of it under this luminance: the patches stay the same ones.
+  const { light } = byRole
+  const peak = facts.readings.find(
+    (r) =>
+      r.patch.key === PQ_PEAK.key &&
+      r.purpose === 'adjust' &&
+      (!light || r.state[light.key] === facts.state[light.key]),
+  )?.xyz[1]
+  if (!peak) return undefined
+  const [low, below, above, far] = MAPPING_PLACES.map((share) =>
+    atOnce(pqGrey(Number((share * peak).toPrecision(3)))),
+  )
+  const scene = scenePair(SCENE_LUMINANCES[1])
+  const scenes = [scene.alone, scene.lit].every((p) => isOffered(p, facts.bench.layouts))
+  const patches: Patch[] = [low!, below!, above!, far!, ...(scenes ? [scene.alone, scene.lit] : [])]
+  const readOf = (value: ControlValue) => {
+    const own = new Map<string, RouteReading>()
+    for (const r of facts.readings)
+      if (
+        r.purpose === 'adjust' &&
+        r.state[control.key] === value &&
+        differsIn(facts, RESTS_ON['tone-mapping'], r.state, facts.state).length === 0
+      )
+        own.set(r.patch.key, r)
+    return own
+  }
+  const optionOf = (value: ControlValue, label: string): MappingOption | undefined => {
+    const read = readOf(value)
+    const all = patches.flatMap((p) => read.get(p.key) ?? [])
+    if (all.length < patches.length) return undefined
+    const lightOf = (patch: Patch) => read.get(patch.key)!.xyz[1]
+    const share = (patch: Patch) => lightOf(patch) / pqTargetOf(patch, facts.signal)
+    // Against a grey that no mapping reaches, so that a display that is scaled all over is not taken for one that rolls off.
+    const dims = 1 - share(below!) / share(low!)
+    const rises = lightOf(far!) / lightOf(above!) - 1
+    const moves = scenes ? Math.abs(lightOf(scene.lit) / lightOf(scene.alone) - 1) : undefined
+    const mapping: Mapping =
+      moves !== undefined && moves > MAPPING_MOVES
+        ? 'dynamic'
+        : Math.abs(dims) < MAPPING_FOLLOWS && rises < MAPPING_FLAT
+          ? 'clip'
+          : 'roll-off'
+    return { value, label, mapping, dims, moves, readingIds: all.map((r) => r.id) }
+  }
+  const now = facts.state[control.key]!
+  const options: MappingOption[] = []
+  // The value that is on first.
+  for (const { value, label } of [...control.choices].sort(
+    (a, b) => Number(b.value === now) - Number(a.value === now),
+  )) {
+    const option = optionOf(value, label)
+    if (!option)
+      return open({
+        kind: 'adjust',
+        adjustment: {
+          step: 'tone-mapping',
+          changes: value === now ? [] : [{ control: control.key, from: now, to: value }],
+          reads: patches,
+          purpose: `Measures what ${quoted(control)} ${shown(control, value)} does below and above the peak.`,
+          predictions: [],
+        },
+      })
+    options.push(option)
+  }
+  const wanted = facts.policy.hdrToneMapping
+  const order: readonly Mapping[] = [wanted, 'clip', 'roll-off', 'dynamic']
+  const best = [...options].sort(
+    (a, b) => order.indexOf(a.mapping) - order.indexOf(b.mapping) || Math.abs(a.dims) - Math.abs(b.dims),
+  )[0]!
+  const limits =
+    best.mapping === wanted
+      ? []
+      : [
+          {
+            step: 'tone-mapping' as const,
+            sentence: `No value of ${quoted(control)} ${wanted === 'clip' ? 'clips' : wanted === 'roll-off' ? 'rolls off' : 'follows the scene'} as the policy asks: ${shown(control, best.value)} ${NAME[best.mapping]}.`,
+          },
+        ]
+  if (best.value !== now)
+    return open({
+      kind: 'adjust',
+      adjustment: {
+        step: 'tone-mapping',
+        changes: [{ control: control.key, from: now, to: best.value }],
+        reads: [PQ_PEAK],
+        purpose: `Takes the value that ${NAME[best.mapping]}.`,
+        predictions: [],
+      },
+    })
+  return done(NAME[best.mapping], {
+    derived: [
+      {
+        control: control.key,
+        step: 'tone-mapping',
+        value: now,
+        rule: `${NAME[best.mapping]}, measured: greys just below the peak are ${Math.abs(100 * best.dims).toFixed(0)} % ${best.dims >= 0 ? 'too dim' : 'too bright'}`,
+        readingIds: best.readingIds,
+      },
+    ],
+    limits,
+    findings: { mappings: options },
+  })
+}
+
+export const toneMapping: Step = {
+  key: 'tone-mapping',
+  title: STEP_TITLE['tone-mapping'],
+  restsOn: RESTS_ON['tone-mapping'],
+  measures: true,
+  plan: planToneMapping,
+}
