@@ -1,4 +1,5 @@
 import { chooseSignal } from '#bench/client'
+import { BLACK, patternOf } from '#core/measure'
 import type { Task } from '#core/plan'
 import type { BenchDescription } from '#core/protocol'
 import { reset, rest, restoreState, set } from './change'
@@ -44,6 +45,7 @@ export const execute = async (
     seen: new Map(),
     drift: null,
   }
+  if (!(await bringSignal(run))) return 'left'
   if (input.devices.display === 'bench' && !(await restoreState(run))) return 'left'
   for (;;) {
     const task = input.tasks().find((t) => !t.outcome)
@@ -51,6 +53,14 @@ export const execute = async (
     if (!store.here()) return 'left'
     if ((await executeTask(run, task)) === 'left') return 'left'
   }
+}
+
+/** A display shows the menu and the memory of the signal that arrives: HDR has to be there before anything of it is looked at or set. */
+const bringSignal = async (run: Execution): Promise<boolean> => {
+  if (run.devices.pattern !== 'bench' || run.format.transfer === 'sdr') return true
+  return (
+    (await untilBenchAnswers(run, () => run.bench.showPattern(patternOf(BLACK, run.format)))) !== undefined
+  )
 }
 
 const executeTask = (run: Execution, task: Task): Promise<Outcome> => {

@@ -2,6 +2,7 @@ import type { XYZ } from '#core/colorimetry'
 import { stateKey } from '#core/display'
 import {
   ASSUMED_PRECISION,
+  BLACK,
   type ControlReading,
   corrected,
   DRIFT_LIMIT,
@@ -81,10 +82,9 @@ const waited = async (run: Execution, seconds: number): Promise<boolean> => {
 
 /** Black for some bench seconds: eyes rest, and a panel that bright light has warmed gets back what it can give. */
 const rested = async (run: Execution, seconds: number): Promise<boolean> => {
-  const shown = await untilBenchAnswers(run, () => run.bench.showPattern(patternOf(REST, run.format)))
+  const shown = await untilBenchAnswers(run, () => run.bench.showPattern(patternOf(BLACK, run.format)))
   return shown !== undefined && (await waited(run, seconds))
 }
-const REST: Patch = { key: 'rest', label: 'Black', signal: [0, 0, 0], window: 1 }
 
 interface Taken {
   readonly fault: ReadingFault | undefined

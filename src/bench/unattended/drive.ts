@@ -2,7 +2,7 @@ import { chooseSignal } from '#bench/client'
 import { type BenchPort, execute, type Person } from '#bench/executor'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
 import { isHdr, type Policy, targetsFor, type ViewingCase } from '#core/judge'
-import { ASSUMED_PRECISION, isUsable, type Measurement, patchesFor } from '#core/measure'
+import { ASSUMED_PRECISION, BLACK, isUsable, type Measurement, patchesFor, patternOf } from '#core/measure'
 import { createMemo } from '#core/memo'
 import type { ControlFault, ResponsePrior } from '#core/model'
 import {
@@ -141,6 +141,8 @@ export const drive = async (
   const sdr = chooseSignal(null, pattern)
   const signal = isHdr(wish.viewingCase) ? hdrSignal(sdr) : sdr
   const { white } = patchesFor(signal)
+  // What was on the link before may have been another kind of picture, with a menu and a memory of its own.
+  await bench.showPattern(patternOf(BLACK, signal))
   const notebook = new Notebook(
     { say, pause, keep, leave },
     { state, lastId: Math.max(0, ...known.map((r) => r.id)) },

@@ -1,5 +1,5 @@
 import type { HdrGrey } from './tracking'
-import { FOLLOWS, SCALED, STEP_SEEN } from './tuning'
+import { FOLLOWS, SCALED, STEP_SEEN, STILL_RISES } from './tuning'
 
 type Step = Pick<HdrGrey, 'target' | 'sigma'> & { readonly luminance: number }
 
@@ -80,4 +80,18 @@ export const detailEndsOf = (greys: readonly HdrGrey[]): number | undefined => {
   const slope = Math.log(before.luminance / earlier.luminance) / Math.log(before.target / earlier.target)
   const needed = Math.log(top.luminance / before.luminance) / slope
   return Math.min(top.target, before.target * Math.exp(Math.max(0, needed)))
+}
+
+/**
+ * Target luminance from which light rises less than the signal for good, cd/m²: where a mapping begins, whatever the display does below. In: greys
+ * in one window. Out: cd/m²; undefined where light follows to the end.
+ */
+export const softensFrom = (greys: readonly HdrGrey[]): number | undefined => {
+  const steps = stepsOf(greys).filter((s) => s.luminance > 0)
+  const slopes = steps.slice(1).map((s, i) => {
+    const before = steps[i]!
+    return Math.log(s.luminance / before.luminance) / Math.log(s.target / before.target)
+  })
+  const last = slopes.findLastIndex((slope) => slope >= STILL_RISES)
+  return last + 1 < slopes.length ? steps[last + 1]!.target : undefined
 }

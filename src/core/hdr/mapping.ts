@@ -1,8 +1,8 @@
 import { USUAL_WINDOW } from '#core/measure'
-import { detailEndsOf, kneeOf, scaleOf, unscaled } from './knee'
+import { detailEndsOf, kneeOf, scaleOf, softensFrom, unscaled } from './knee'
 import { leftByPower, type WindowPeak } from './peak'
 import type { HdrGrey } from './tracking'
-import { CLIPS_WITHIN, FOLLOWS, MOVES_WITH_SCENE } from './tuning'
+import { CLIPS_WITHIN, MOVES_WITH_SCENE, SCALED } from './tuning'
 
 /** How a display brings light beyond its reach onto its panel. */
 export type Mapping = 'clip' | 'roll-off' | 'dynamic'
@@ -60,16 +60,15 @@ export const mappingOf = (
   const detailEnds = detailEndsOf(greys)
   const strict = kneeOf(greys)
   // What power takes away is no mapping.
-  const mapped = unscaled(unlimited(greys, windows))
-  const own = kneeOf(mapped)
-  const ends = detailEndsOf(mapped)
+  const mapped = unlimited(greys, windows)
+  const [softens, ends] = [softensFrom(mapped), detailEndsOf(mapped)]
   const scale = scaleOf(greys)
   const held = kneeOf(unscaled(greys))
-  const knee = Math.abs(scale - 1) > FOLLOWS ? held : (strict ?? held)
+  const knee = Math.abs(scale - 1) > SCALED.by ? held : (strict ?? held)
   const moves = scenes.length ? Math.max(...scenes.map(movesOf)) : undefined
   const dynamic = moves !== undefined && moves > MOVES_WITH_SCENE
-  // What is told of mapping does not depend on how bright the display is all over.
-  const clips = own !== undefined && ends !== undefined && ends <= CLIPS_WITHIN * own
+  // What is told of mapping does not depend on how closely the display follows below.
+  const clips = softens !== undefined && ends !== undefined && ends <= CLIPS_WITHIN * softens
   return {
     mapping: dynamic ? 'dynamic' : clips ? 'clip' : 'roll-off',
     knee,

@@ -4,10 +4,12 @@
 export const FOLLOWS = 0.03
 /** Share by which a step has to change the light so that it is seen as one; and how often its scatter that has to be. */
 export const STEP_SEEN = { share: 0.004, sigmas: 3 } as const
-/** Greys that tell how bright a display is all over, as shares of its peak. */
-export const SCALED = { from: 0.02, to: 0.25 } as const
-/** How far beyond the knee detail may reach where a display clips: steps of a sweep are no closer. */
-export const CLIPS_WITHIN = 1.3
+/** Greys that tell how bright a display is all over, as shares of its peak; and the share from which it is counted on a scale of its own. */
+export const SCALED = { from: 0.02, to: 0.25, by: 0.02 } as const
+/** Share of the signal's rise, in logarithms, by which light still rises with it. */
+export const STILL_RISES = 0.8
+/** How far beyond where light falls behind detail may reach where a display clips: steps of a sweep are no closer. */
+export const CLIPS_WITHIN = 1.5
 /** Change of a middle grey between scenes from which a mapping is dynamic, as a share of its light. */
 export const MOVES_WITH_SCENE = 0.04
 /** Share of its light in a small window that a window has to lose before its limit is that of power. */

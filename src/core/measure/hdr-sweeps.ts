@@ -45,8 +45,8 @@ export const peakWindow = (window: number): { readonly first: Patch; readonly su
     timing,
   })
   return {
-    first: patch('first', 'first second', { dark: 12, stands: 0 }),
-    sustained: patch('sustained', 'sustained', { dark: 0, stands: 20 }),
+    first: patch('first', 'first second', { dark: 30, stands: 0 }),
+    sustained: patch('sustained', 'sustained', { dark: 0, stands: 60 }),
   }
 }
 export const peakSweep = (): Patch[] =>

@@ -38,6 +38,7 @@ export {
 } from './measurement'
 export { MEMORY_COLOURS_LAB } from './memory-colours'
 export {
+  BLACK,
   codesOf,
   grey,
   greyLevel,

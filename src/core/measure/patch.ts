@@ -76,6 +76,9 @@ export const sixColour = (name: SixColour, transfer: Transfer = 'sdr'): Patch =>
   signal: [...SIX[name]],
 })
 
+/** A black screen, which is shown and never read. */
+export const BLACK: Patch = { key: 'black-screen', label: 'Black', signal: [0, 0, 0], window: 1 }
+
 /** Level of a grey patch in an ordinary window, 0…1, or undefined for a coloured one or another layout. */
 export const greyLevel = ({
   signal: [r, g, b],

@@ -81,4 +81,4 @@ export const HDR_WINDOWS = [0.01, 0.02, 0.05, 0.1, 0.18, 0.25, 0.5, 1] as const
 export const SCENE_LUMINANCES = [20, 80] as const
 export const HIGHLIGHT = { signal: [0.75, 0.75, 0.75], window: 0.02 } as const
 /** Luminance from which power may limit a small window, cd/m², and seconds after which it has. */
-export const SUSTAINED = { from: 100, seconds: 10 } as const
+export const SUSTAINED = { from: 100, seconds: 15 } as const

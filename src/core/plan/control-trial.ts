@@ -38,7 +38,7 @@ const trialOf = (
   const patch = patches.grey(Math.round(1000 * level) / 10)
   const known = facts.readings.some(
     (r) =>
-      greyLevel(r.patch) === patch.signal[0] &&
+      greyLevel(r.patch) === greyLevel(patch) &&
       differenceIn(facts.memo, facts.sheet, facts.state, r.state)?.length === 0,
   )
   return {

@@ -13,6 +13,7 @@ import type { HdrVerdict } from './findings'
 import { hdrGreysOf, readHere, scenesOf, windowPeaksOf } from './hdr-readings'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { CLOSE_ENOUGH, MOST_CLOSER } from './tuning'
 
 /** Coverage of gamuts by the primaries as they were verified. */
 const coverageOf = ({ patches }: RouteContext, read: ReturnType<typeof readHere>): HdrVerdict['coverage'] => {
@@ -75,7 +76,9 @@ const planEotf = (context: StepContext): StepPlan => {
   const verdict = judgeHdr(context.watching)
   const about = verdict && aroundKnee(verdict)
   // Where it is closed in on already, there is nothing more to be read.
-  const dense = about && about[1] / about[0] > 1.12 ? unread(denseSweep(...about)) : []
+  const closer = (verdict?.rows.length ?? 0) - eotfSweep().length
+  const dense =
+    about && about[1] / about[0] > CLOSE_ENOUGH && closer < MOST_CLOSER ? unread(denseSweep(...about)) : []
   if (dense.length) return sweep(dense)
   // Before the peak: a panel that has given all it can is not itself for a while.
   const scenes = unread(sceneSweep())

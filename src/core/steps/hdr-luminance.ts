@@ -9,8 +9,7 @@ import { RESTS_ON, STEP_TITLE } from './step-keys'
 const MODE_AND_SAVING = RESTS_ON['out-of-box']
 
 /** The luminance control of an HDR picture stands at its maximum: highlights need all that the panel has. */
-const planHdrLuminance = ({ facts, byRole, movable, pending }: StepContext): StepPlan => {
-  // The survey has left the display in another mode.
+const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: StepContext): StepPlan => {
   if (pending.length) return open({ kind: 'prepare', reset: false, changes: pending })
   const control = byRole.light
   const peak = facts.readings.findLast(
@@ -64,6 +63,7 @@ export const hdrLuminance: Step = {
   key: 'luminance',
   title: STEP_TITLE.luminance,
   restsOn: RESTS_ON.luminance,
-  measures: true,
+  // It sees to the mode and to automatic processing by itself: the survey has left the display elsewhere.
+  measures: false,
   plan: planHdrLuminance,
 }

@@ -54,6 +54,10 @@ export const BALANCE_REFERENCES = [
 ] as const
 export const BALANCED_SHARE = 0.6
 
+/** Distance of two greys about the knee, as a factor, that is close enough; and most greys that are read beside the sweep. */
+export const CLOSE_ENOUGH = 1.12
+export const MOST_CLOSER = 8
+
 /** Shares of the peak at which a value of tone mapping is looked at: far below it, just below it, beyond, and far beyond. */
 export const MAPPING_PLACES = [0.2, 0.85, 1.7, 3.4] as const
 /** Shares by which a grey below the peak may be off and still be exact, by which light may rise beyond and still be flat, and move beside a highlight. */

@@ -140,6 +140,24 @@ const trimmedForHdr = (d: Drawn): Drawn => {
   }
 }
 
+/** What the maker's table for PQ puts on the light of a grey, so that luminance is right where gains and cuts stand at neutral. */
+const trimAt = (d: Drawn, state: State, mapped: RGB, peak: number): number => {
+  const grey = Math.max(1e-4, 0.2627 * mapped[0] + 0.678 * mapped[1] + 0.0593 * mapped[2]) / peak
+  const neutral = Object.fromEntries(
+    d.sheet.controls.map((c) => [
+      c.key,
+      ['gain', 'cut', 'level-white'].includes(c.role)
+        ? (c.neutral ?? c.default)
+        : (state[c.key] ?? c.default),
+    ]),
+  )
+  const [, y] = multiply(
+    matrixOf(d.primaries),
+    sharesOf(d, neutral, [grey, grey, grey], [1, 1, 1]) as unknown as RGB,
+  )
+  return y > 0 ? grey / y : 1
+}
+
 /** Light in the middle of the screen, without meter and drift. Out: absolute XYZ, cd/m². */
 export const hdrLightOf = (drawn: Drawn, hdr: DrawnHdr, { pattern, state: shown, left }: HdrScene): XYZ => {
   const d = trimmedForHdr(drawn)
@@ -168,8 +186,8 @@ export const hdrLightOf = (drawn: Drawn, hdr: DrawnHdr, { pattern, state: shown,
   const mapped = wanted(pattern.codes).map(map) as unknown as RGB
   const toPanel = product(invert(matrixOf(d.primaries))!, matrixOf(BT2020_PRIMARIES))
   const linear = multiply(toPanel, mapped).map((v) => Math.max(0, v) / peak) as Three
-  const shares = sharesOf(d, state, linear, [1, 1, 1])
-  const [X, Y, Z] = multiply(matrixOf(d.primaries), shares)
+  const shares = sharesOf(d, state, linear, [1, 1, 1]).map((s) => s * trimAt(d, state, mapped, peak))
+  const [X, Y, Z] = multiply(matrixOf(d.primaries), shares as unknown as RGB)
   const out = peak * left
   const dark = xyToXyz([0.28, 0.29], peak / d.contrast / 4)
   return [X * out + dark[0], Y * out + dark[1], Z * out + dark[2]]
