@@ -384,7 +384,11 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
       ).finding
     }
     for (const layout of pattern.layouts) {
-      const patch: Patch = { ...grey(100), layout, surround: [0, 0, 0] }
+      const patch: Patch = {
+        ...grey(100),
+        surround: [0, 0, 0],
+        ...(layout === 'highlight' ? { highlight: { signal: [1, 1, 1], window: 0.02 } } : { layout }),
+      }
       yield (
         await expectOf(`the layout “${layout}” is shown`, Shown, [
           'PUT',

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { BenchResult } from '#bench/client'
 import { type BenchPort, execute, type Person, type RunInput, type Store } from '#bench/executor'
 import { type Change, controlByRole, type State } from '#core/display'
-import { grey, type Patch, type TakenMeasurement } from '#core/measure'
+import { grey, type Patch, pqGrey, type TakenMeasurement } from '#core/measure'
 import {
   type Ask,
   type Devices,
@@ -13,6 +13,7 @@ import {
   sweepTasks,
   type Task,
 } from '#core/plan'
+import { hdrSignal, SDR_SIGNAL } from '#core/signal'
 import { MAREN } from '#core/simulation'
 import { portOf } from '#tests/port'
 import { benchWith } from '#tests/rehearsal'
@@ -117,6 +118,62 @@ const begin = async (
 const keys = (tasks: readonly Task[]) =>
   tasks.map((t) => `${t.kind} ${t.patch?.key ?? t.control ?? ''}`.trim())
 const LONG: readonly Patch[] = Array.from({ length: 16 }, (_, i) => grey(100 - 5 * i))
+
+describe('a patch that is rested', () => {
+  const bright: Patch = { ...grey(100), timing: { dark: 12, stands: 90 } }
+  /** What a bench is asked for, in order. */
+  const asked: string[] = []
+  const listening = (port: BenchPort): BenchPort => ({
+    ...port,
+    showPattern: (p) => {
+      asked.push(p.codes[1] > 64 ? 'light' : 'black')
+      return port.showPattern(p)
+    },
+    wait: (seconds) => {
+      asked.push(`wait ${seconds}`)
+      return port.wait(seconds)
+    },
+    read: (how) => {
+      asked.push('read')
+      return port.read(how)
+    },
+  })
+  it('comes after black, and stands before it is read, a minute at a time', async () => {
+    asked.length = 0
+    const { go } = await begin([readTask(bright)], listening)
+    expect(await go()).toBe('done')
+    expect(asked.slice(0, 6)).toEqual(['black', 'wait 12', 'light', 'wait 60', 'wait 30', 'read'])
+  })
+  it('is read once where its first second counts', async () => {
+    asked.length = 0
+    const { go } = await begin([readTask({ ...grey(10), timing: { dark: 3, stands: 0 } })], listening)
+    expect(await go()).toBe('done')
+    expect(asked).toEqual(['black', 'wait 3', 'light', 'read'])
+  })
+  it('waits no longer than the run is its own', async () => {
+    asked.length = 0
+    let leave = () => undefined as unknown
+    const { go, log } = await begin([readTask(bright)], (port) => {
+      const heard = listening(port)
+      return {
+        ...heard,
+        wait: (seconds) => {
+          leave()
+          return heard.wait(seconds)
+        },
+      }
+    })
+    leave = () => Object.assign(log, { here: false })
+    expect(await go()).toBe('left')
+    expect(asked).not.toContain('read')
+  })
+  it('is of HDR only once the display sees HDR: black of that signal comes before anything is looked at', async () => {
+    asked.length = 0
+    const { go } = await begin([readTask(pqGrey(50))], listening, { signal: hdrSignal(SDR_SIGNAL) })
+    expect(await go()).toBe('done')
+    expect(asked[0]).toBe('black')
+  })
+})
 
 describe('a reading', () => {
   it('is kept with patch, state, signal and clock', async () => {

@@ -10,7 +10,6 @@ const MODE_AND_SAVING = RESTS_ON['out-of-box']
 
 /** The luminance control of an HDR picture stands at its maximum: highlights need all that the panel has. */
 const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: StepContext): StepPlan => {
-  if (pending.length) return open({ kind: 'prepare', reset: false, changes: pending })
   const control = byRole.light
   const peak = facts.readings.findLast(
     (r) =>
@@ -22,6 +21,8 @@ const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: Ste
   const now = control && facts.state[control.key]
   const top = control?.kind === 'number' ? control.range.max : control?.choices.at(-1)?.value
   const moves = control !== undefined && top !== undefined && movable(control) && now !== top
+  // The survey has left the display in another mode.
+  if ((moves || !peak) && pending.length) return open({ kind: 'prepare', reset: false, changes: pending })
   if (moves || !peak)
     return open({
       kind: 'adjust',

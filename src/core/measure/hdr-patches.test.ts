@@ -1,0 +1,96 @@
+import { describe, expect, it } from 'vitest'
+import {
+  BT2020_PRIMARIES,
+  D65,
+  multiply,
+  P3_PRIMARIES,
+  pqEotf,
+  type RGB,
+  rgbToXyzMatrix,
+  xyToXyz,
+  xyzToXy,
+} from '#core/colorimetry'
+import { codeOf, hdrSignal, SDR_SIGNAL, signalOf } from '#core/signal'
+
+import {
+  denseSweep,
+  eotfSweep,
+  greyLevel,
+  HDR_WINDOWS,
+  isOffered,
+  patternOf,
+  peakSweep,
+  pqBalanceSet,
+  pqGrey,
+  pqTargetOf,
+  scenePair,
+  sceneSweep,
+} from '.'
+
+const SIGNAL = hdrSignal(SDR_SIGNAL)
+
+describe('the patches over which white is balanced in PQ', () => {
+  const set = pqBalanceSet(600)
+  it('stand on a scale of their own, whose highest place is as bright as it says', () => {
+    for (const percent of [10, 20, 50, 80, 100]) {
+      const patch = set.grey(percent)
+      expect(greyLevel(patch)).toBeCloseTo(percent / 100, 9)
+      expect(pqEotf(patch.signal[0]) / (600 * (percent / 100) ** 2.2)).toBeCloseTo(1, 2)
+    }
+    expect(greyLevel(set.black)).toBe(0)
+    expect(set.grey(37.5).level).toBe(0.375)
+  })
+  it('have other keys for every reference, and none of SDR', () => {
+    const keys = new Set([...set.wholeCase, ...pqBalanceSet(300).wholeCase].map((p) => p.key))
+    const shared = set.memoryColours.filter((p) => set.wholeCase.includes(p)).length
+    expect(keys.size).toBe(set.wholeCase.length + pqBalanceSet(300).wholeCase.length - shared)
+    expect([...keys].every((key) => key.startsWith('pq-'))).toBe(true)
+  })
+  it('hold the six colours of P3 inside BT.2020', () => {
+    const toXyz = rgbToXyzMatrix(BT2020_PRIMARIES, xyToXyz(D65, 1))!
+    for (const [i, patch] of set.six.slice(0, 3).entries()) {
+      const [x, y] = xyzToXy(multiply(toXyz, patch.signal.map(pqEotf) as unknown as RGB))
+      expect(x).toBeCloseTo(P3_PRIMARIES[i]![0], 2)
+      expect(y).toBeCloseTo(P3_PRIMARIES[i]![1], 2)
+    }
+    for (const patch of set.primaries) expect(patch.signal.filter((s) => s === 0)).toHaveLength(2)
+  })
+})
+
+describe('the sweeps of HDR', () => {
+  it('aim at what a link of whole codes carries', () => {
+    const patch = pqGrey(203)
+    const carried = signalOf(codeOf(patch.signal[0], 10, 'limited'), 10, 'limited')
+    expect(pqTargetOf(patch, SIGNAL)).toBeCloseTo(pqEotf(carried), 9)
+    expect(Math.abs(pqTargetOf(patch, SIGNAL) / 203 - 1)).toBeLessThan(0.01)
+  })
+  it('are no greys of a scale, and flagged with the peak of a mastering display', () => {
+    for (const patch of [...eotfSweep(), ...peakSweep(), ...sceneSweep()])
+      expect(greyLevel(patch)).toBeUndefined()
+    const pattern = patternOf(pqGrey(100), SIGNAL)
+    expect(pattern.flags).toMatchObject({ transfer: 'pq', primaries: 'bt2020', masteringPeak: 4000 })
+    // What is flagged goes out with the flags only.
+    expect(pattern.signal).not.toHaveProperty('masteringPeak')
+  })
+  it('rise, and go closer between two luminances', () => {
+    const lights = eotfSweep().map((p) => p.signal[0])
+    expect(lights).toEqual([...lights].sort((a, b) => a - b))
+    const dense = denseSweep(600, 750).map((p) => pqEotf(p.signal[0]))
+    expect(dense.every((l) => l > 600 && l < 750)).toBe(true)
+    expect(dense).toEqual([...dense].sort((a, b) => a - b))
+  })
+  it('read each window in its first second after black, and after it has stood for a minute', () => {
+    const peaks = peakSweep()
+    expect(peaks).toHaveLength(2 * HDR_WINDOWS.length)
+    for (const [i, patch] of peaks.entries())
+      expect(patch.timing).toEqual(i % 2 ? { dark: 0, stands: 60 } : { dark: 30, stands: 0 })
+  })
+  it('ask for a highlight only where the source shows one', () => {
+    const { alone, lit } = scenePair(80)
+    expect(isOffered(alone, ['window'])).toBe(true)
+    expect(isOffered(lit, ['window'])).toBe(false)
+    expect(isOffered(lit, ['window', 'highlight'])).toBe(true)
+    expect(patternOf(lit, SIGNAL)).toMatchObject({ layout: 'highlight', highlight: { window: 0.02 } })
+    expect(patternOf(lit, SIGNAL).codes).toEqual(patternOf(alone, SIGNAL).codes)
+  })
+})
