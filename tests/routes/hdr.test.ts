@@ -95,7 +95,9 @@ describe('HDR film on a display that nobody has seen', () => {
       { viewingCase: 'hdr-film', policy: REFERENCE_POLICY },
       { pause: async () => undefined },
     )
-    expect(outcome).toMatchObject({ stopped: expect.stringMatching(/no PQ.*Nothing was changed/) })
+    expect(outcome).toMatchObject({
+      stopped: expect.stringMatching(/no PQ in BT\.2020.*Nothing was changed/),
+    })
   })
 
   it('stops where the display stays in SDR, and counts nothing of it', async () => {

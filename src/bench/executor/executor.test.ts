@@ -150,6 +150,16 @@ describe('a patch that is rested', () => {
     expect(await go()).toBe('done')
     expect(asked).toEqual(['black', 'wait 3', 'light', 'read'])
   })
+  it('counts though its light changed while it was read, which another patch does not', async () => {
+    const { bench, log, go } = await begin([readTask({ ...grey(10), timing: { dark: 0, stands: 0 } })])
+    bench.simulate({ faults: [{ kind: 'meter-unstable', times: 1 }] })
+    await go()
+    expect(log.kept.map((r) => [r.fault, r.flags])).toEqual([[null, ['unstable']]])
+    const other = await begin([readTask(grey(10))])
+    other.bench.simulate({ faults: [{ kind: 'meter-unstable', times: 1 }] })
+    await other.go()
+    expect(other.log.kept.map((r) => r.fault)).toEqual(['unstable', null])
+  })
   it('waits no longer than the run is its own', async () => {
     asked.length = 0
     let leave = () => undefined as unknown

@@ -127,8 +127,13 @@ export const drive = async (
   const { description, display, meter, pattern, sheet, state } = found
   const wanted = targetsFor(wish.policy, wish.viewingCase)
   if (!wanted) return { stopped: `The case ${wish.viewingCase} cannot be derived yet.` }
-  if (isHdr(wish.viewingCase) && !pattern.transfers.includes('pq'))
-    return { stopped: 'The pattern source gives no PQ: an HDR case needs it. Nothing was changed.' }
+  if (
+    isHdr(wish.viewingCase) &&
+    !(pattern.transfers.includes('pq') && pattern.encodings.some((e) => e !== 'bt709'))
+  )
+    return {
+      stopped: 'The pattern source gives no PQ in BT.2020: an HDR case needs it. Nothing was changed.',
+    }
   const mode = controlByRole(sheet, 'picture-mode')
   if (
     wish.baseMode !== undefined &&
@@ -139,7 +144,7 @@ export const drive = async (
   const { priors = [], occupied = [], known = [] } = wish
   const targets = wish.targets ?? wanted
   const sdr = chooseSignal(null, pattern)
-  const signal = isHdr(wish.viewingCase) ? hdrSignal(sdr) : sdr
+  const signal = isHdr(wish.viewingCase) ? hdrSignal(sdr, pattern.encodings) : sdr
   const { white } = patchesFor(signal)
   // What was on the link before may have been another kind of picture, with a menu and a memory of its own.
   await bench.showPattern(patternOf(BLACK, signal))

@@ -93,10 +93,16 @@ export const SDR_SIGNAL: SignalFormat = {
 /** Peak of the mastering display that HDR is measured with, cd/m²: beyond every panel, so that what a display does with it is seen. */
 export const HDR_MASTERING_PEAK = 4000
 
-/** HDR film as it is measured: PQ in BT.2020, with no colour beyond P3. */
-export const hdrSignal = (format: SignalFormat): SignalFormat => ({
+/**
+ * HDR film as it is measured: PQ in BT.2020. In: format of the link; encodings that the source offers, the preferred first. Out: signal; in P3
+ * inside BT.2020 where the source offers nothing wider.
+ */
+export const hdrSignal = (
+  format: SignalFormat,
+  encodings: readonly Encoding[] = ['bt2020'],
+): SignalFormat => ({
   ...format,
-  encoding: 'p3-in-bt2020',
+  encoding: encodings.includes('bt2020') ? 'bt2020' : 'p3-in-bt2020',
   transfer: 'pq',
   masteringPeak: HDR_MASTERING_PEAK,
 })
