@@ -118,7 +118,7 @@ describe('bin/calibrate', () => {
     expect(await refused('--bench', 'http://127.0.0.1:1', '--case', 'film', '--out', 'x')).toMatch(
       /no viewing case “film”/,
     )
-    expect(await refused('--bench', 'http://127.0.0.1:1', '--case', 'hdr-film', '--out', 'x')).toMatch(
+    expect(await refused('--bench', 'http://127.0.0.1:1', '--case', 'hdr-game', '--out', 'x')).toMatch(
       /cannot be derived yet/,
     )
     writeFileSync(join(folder, 'torn.json'), '{"name": ')

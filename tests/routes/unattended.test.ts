@@ -218,8 +218,8 @@ describe('where nothing can begin', () => {
   it('the case cannot be derived yet, or the mode is none of the display’s', async () => {
     const of = (wish: object) =>
       drive(port(), { viewingCase: 'sdr-dark', policy: REFERENCE_POLICY, ...wish }, atOnce)
-    expect(await of({ viewingCase: 'hdr-film' })).toEqual({
-      stopped: 'The case hdr-film cannot be derived yet.',
+    expect(await of({ viewingCase: 'hdr-game' })).toEqual({
+      stopped: 'The case hdr-game cannot be derived yet.',
     })
     expect(await of({ baseMode: 'cinema' })).toEqual({ stopped: '“Preset” has no value cinema.' })
   })
