@@ -48,10 +48,10 @@ describe('HDR film on a display that nobody has seen', () => {
         expect(first, `${window}`).toBeGreaterThan(0.97 * sustained)
       }
       // The route of HDR has its own steps, and none of SDR's.
-    const steps = outcome.route!.steps.map((s) => s.key)
-    expect(steps).toEqual(expect.arrayContaining(['tone-mapping', 'eotf', 'guide']))
-    expect(steps).not.toContain('tone')
-    // White is better than out of the box, or was right already.
+      const steps = outcome.route!.steps.map((s) => s.key)
+      expect(steps).toEqual(expect.arrayContaining(['tone-mapping', 'eotf', 'guide']))
+      expect(steps).not.toContain('tone')
+      // White is better than out of the box, or was right already.
       const { before, after } = outcome
       expect(after!.grey.whiteError.average).toBeLessThan(
         Math.max(1.6, 0.35 * before!.grey.whiteError.average),
