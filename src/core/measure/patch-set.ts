@@ -194,7 +194,8 @@ export const pqBalanceSet = (reference: number): PatchSet => {
     survey: [
       PQ_PEAK,
       ...PQ_SURVEY_LEVELS.map(surveyed.grey),
-      ...surveyed.primaries,
+      // Of P3: how far the panel itself reaches is read of the mode that is chosen.
+      ...surveyed.six.slice(0, 3),
       ...among(FEW_MEMORY_COLOURS),
     ],
   }

@@ -13,7 +13,7 @@ import { changesBefore, type RouteFacts } from './facts'
 import type { ModeProposal } from './findings'
 import { done, type ModeSweep, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { SURVEY_LAG } from './tuning'
+import { ITP_STEPS, SURVEY_LAG } from './tuning'
 
 /** Readings of one mode in the survey, the newest of each patch, with automatic picture processing off. */
 const readingsOf = (facts: RouteFacts, mode: ChoiceControl, value: ControlValue) => {
@@ -80,16 +80,23 @@ const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
           : 0
       const toneRoom = has('level-tone', 'level-white') ? 0.15 : has('tone-curve') ? 0.35 : 1
       const colour = colours.length ? colours.reduce((s, c) => s + c.deltaE, 0) / colours.length : 0
+      // ΔE ITP counts finer steps than ΔE00.
+      const hdr = facts.signal.transfer !== 'sdr'
+      const colourWeight = hdr ? 1 / ITP_STEPS : 1
       const managed = has('colour-amount') || facts.sheet.controls.some((c) => c.colour && has(c.role))
       const colourRoom = managed ? 0.4 : has('gamut') ? 0.6 : has('saturation', 'hue') ? 0.8 : 1
-      let cost = whiteRoom * white + toneRoom * 6 * off + colourRoom * colour + 12 * Math.max(0, bend - 0.04)
+      let cost =
+        whiteRoom * white +
+        toneRoom * 6 * off +
+        colourRoom * colourWeight * colour +
+        12 * Math.max(0, bend - 0.04)
       if (verdict.crushed) cost += has('black-level') ? 1 : 2.5
       if (verdict.clipped) cost += has('white-level') ? 0.8 : 2
       reasons.push(
         `Greyscale ΔE00 ${white.toFixed(1)}${whiteRoom < 0.5 ? ', with room to adjust it' : whiteRoom < 1 ? ', only presets to adjust it' : ', nothing to adjust it with'}.`,
       )
       reasons.push(
-        `Colours ΔE00 ${colour.toFixed(1)} on average${managed ? ', with colour management' : ''}.`,
+        `Colours ${hdr ? 'ΔE ITP' : 'ΔE00'} ${colour.toFixed(1)} on average${managed ? ', with colour management' : ''}.`,
       )
       if (off > 0.05)
         reasons.push(

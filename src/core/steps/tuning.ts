@@ -143,6 +143,8 @@ export const NEAR_BLACK_AGAIN = [2] as const
 export const NEAR_WHITE = [98, 96] as const
 
 // survey
+/** How many ΔE ITP are about one ΔE00, where modes are compared. */
+export const ITP_STEPS = 4
 /** Latency from which a game feels behind, ms. */
 export const SURVEY_LAG = 30
 
@@ -184,6 +186,8 @@ export const GREEN_EXCEPTION = 1.5
 export const PRESET_LEVEL = 80
 /** Exponent of the weight of dark levels where single levels follow. */
 export const DARK_FIRST = 0.5
+/** Exponent by which places of the scale count more the darker they are, in HDR. */
+export const HDR_DARK = 0.5
 /** Weight of a level below the lowest that has controls of its own, against 1 of one that has. */
 export const BELOW_LEVELS = 3
 /** How far beyond what was tried of a control the next move goes: a share of it, and clicks. */

@@ -44,6 +44,7 @@ import {
   DARK_FIRST,
   GREEN_COST,
   GREEN_EXCEPTION,
+  HDR_DARK,
   PRESET_LEVEL,
   RUN_OUT_WEIGHT,
   TRIAL_LEVELS,
@@ -161,15 +162,17 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const preset = presetPart(context)
   const plain = aimOf(context, model, JUDGED_LEVELS, 0)
   // Where single levels are corrected afterwards, two-point has to bring the dark ones within their reach.
+  // In HDR the eye adapts to dark scenes as to bright ones: ΔE ITP counts them alike, which ΔE00 against one white does not.
+  const weighted = (weightOf: (level: number) => number): GreyAim => ({
+    ...plain,
+    levels: plain.levels.map((l) => ({ ...l, weight: weightOf(model.levels[l.at]!) })),
+  })
+  const hdr = facts.signal.transfer !== 'sdr'
   const aim: GreyAim = levelFollows
-    ? {
-        ...plain,
-        levels: plain.levels.map((l) => ({
-          ...l,
-          weight: weightBeforeLevels(context, model, model.levels[l.at]!),
-        })),
-      }
-    : plain
+    ? weighted((level) => weightBeforeLevels(context, model, level))
+    : hdr
+      ? weighted((level) => level ** -HDR_DARK)
+      : plain
   const noise = sweepNoise(context, model)
   const error = expectedError(model, plain, now)
   const readingIds = greyReadingIds(context, model)
@@ -240,7 +243,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   }
   const solved = solvePairs(context, model, aim, controls, now)
   const best = expectedError(model, plain, solved.amounts)
-  const gain = levelFollows ? expectedError(model, aim, now) - solved.error : error - best
+  const gain = levelFollows || hdr ? expectedError(model, aim, now) - solved.error : error - best
   const worth = verified ? Math.max(noise, WORTH_ANOTHER_SWEEP) : Math.max(noise, WORTH_AN_ADJUSTMENT)
   const keys = new Set(controls.map((c) => c.key))
   const made = adjustmentsMade(context, keys)
