@@ -25,8 +25,15 @@ export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerd
   const grey = judgeGreyScale(greysOf(sweep), targets, precision)
   if (!grey) return undefined
   const target = targetOn(targets, { white: grey.white.luminance, black: grey.black ?? 0 })
+  // The channels of BT.2020 lie beyond every panel: they tell how far it reaches, and are no errors.
+  const { primaries, six } = context.patches
+  const beyond = new Set(primaries.flatMap((p) => (six.some((one) => one.key === p.key) ? [] : [p.key])))
   const colours = [...sweep.byPatch.values()].flatMap(({ patch, xyz, id }) =>
-    greyLevel(patch) !== undefined || patch.layout || patch.window
+    greyLevel(patch) !== undefined ||
+    patch.layout ||
+    patch.window ||
+    patch.level === null ||
+    beyond.has(patch.key)
       ? []
       : [
           {
