@@ -133,6 +133,31 @@ describe('HDR film on a display that nobody has seen', () => {
   })
 })
 
+describe('a display that leaves HDR in the middle of a run', () => {
+  it('is noticed by its own page, and nothing that is read then counts', async () => {
+    const { display, withHdr } = displayOf(1)
+    const { port } = populationBench(display, 1, withHdr)
+    let pages = 0
+    const leaves: BenchPort = {
+      ...port,
+      signal: async () => {
+        const page = await port.signal()
+        // After the survey has begun it says SDR, for as long as anybody asks.
+        return page.ok && page.value && ++pages > 20
+          ? { ok: true, value: { ...page.value, transfer: 'sdr' } }
+          : page
+      },
+    }
+    const outcome = await goOn(leaves)
+    expect(outcome.verified).toBe(false)
+    expect(outcome.stopped).toMatch(/it has left HDR/)
+    const bad = outcome.kept.filter((m) => m.fault === 'other-signal')
+    expect(bad.length).toBeGreaterThan(3)
+    expect(bad.every((m) => m.seen?.signal?.transfer === 'sdr')).toBe(true)
+    expect(outcome.usable.every((r) => !bad.some((m) => m.id === r.id))).toBe(true)
+  })
+})
+
 describe('HDR film on the simulated displays', () => {
   it.each([
     ['self-emissive television', SORREL],

@@ -21,6 +21,7 @@ import {
 } from '#core/measure'
 import { type Ask, type Task, tasksAfterDrift } from '#core/plan'
 import type { Shown } from '#core/protocol'
+import type { SeenSignal } from '#core/signal'
 import { averagedReading } from './averaged'
 import { type Execution, type Outcome, patiently, stop, untilBenchAnswers } from './execution'
 import { ATTEMPTS, KNOCKED_ASIDE } from './tuning'
@@ -115,7 +116,9 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
   if (!averaged) return 'left'
   if ('failure' in averaged)
     return stop(run, averaged.failure.message, task.kind === 'settle' ? undefined : aboutOf(task, patch))
-  const { fault, answer, duration, clock, samples, sigma } = averaged
+  const { answer, duration, clock, samples, sigma } = averaged
+  const page = shown ? await signalPage(run, shown) : null
+  const fault = averaged.fault ?? (task.kind !== 'settle' && hasLeft(run, page) ? 'other-signal' : undefined)
   const raw = averaged.xyz
   const xyz = raw && correction ? corrected(correction.matrix, raw) : raw
   if (!fault && xyz) watchDrift(run, task, patch, { xyz, clock, ...(sigma ? { sigma } : {}) })
@@ -131,7 +134,7 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
       patch,
       state: run.state,
       pattern,
-      seen: shown ? { flagged: shown.flagged, signal: await signalPage(run, shown) } : null,
+      seen: shown ? { flagged: shown.flagged, signal: page } : null,
       xyz: xyz ? [...xyz] : null,
       // A correction hardly changes the size of the scatter.
       sigma: sigma ? [...sigma] : null,
@@ -195,7 +198,8 @@ const onForAt = ({ description }: Execution, clock: number): number | null =>
 const signalPage = async (run: Execution, shown: Shown) => {
   if (run.devices.display !== 'bench') return null
   const key = JSON.stringify(shown.flagged)
-  const known = run.checksFeed ? undefined : run.seen.get(key)
+  // HDR may be left in the middle of a run: then each reading asks.
+  const known = run.checksFeed || run.format.transfer !== 'sdr' ? undefined : run.seen.get(key)
   if (known !== undefined) return known
   const page = await run.bench.signal()
   // A display without a signal page is no reason to stop.
@@ -203,6 +207,10 @@ const signalPage = async (run: Execution, shown: Shown) => {
   run.seen.set(key, signal)
   return signal
 }
+
+/** Whether a display that HDR is sent to says that it sees something else; the check of the feed judges that by itself. */
+const hasLeft = ({ checksFeed, format }: Execution, page: SeenSignal | null): boolean =>
+  !checksFeed && format.transfer !== 'sdr' && page?.transfer != null && page.transfer !== format.transfer
 
 /** Reads a patch again and again until the display has settled, or a person says that it is enough. */
 const settle = async (run: Execution, task: Task, patch: Patch, shown: Put): Promise<Outcome> => {

@@ -9,6 +9,8 @@ export const ReadingFault = z.enum([
   'negative',
   'saturated',
   'unstable',
+  /** The display's own page says that another kind of picture arrives than was sent. */
+  'other-signal',
   'withdrawn',
 ])
 export type ReadingFault = z.infer<typeof ReadingFault>
@@ -56,5 +58,7 @@ export const FAULT_SENTENCE: Readonly<Record<ReadingFault, string>> = {
   negative: 'The meter answered with light below zero.',
   saturated: 'The meter is saturated: more light than it can measure.',
   unstable: 'The meter says that the light changed while it was reading.',
+  'other-signal':
+    'The display’s own signal page says that it has left HDR, or that another kind of HDR arrives than was sent. Check that the input allows HDR, and what the source flags.',
   withdrawn: 'Taken back by the reviewer.',
 }
