@@ -92,6 +92,10 @@ const channelIn = (text: string): Channel | undefined => {
 /** Labels that say what they mean, and what that is. */
 const PLAIN: ReadonlyArray<readonly [RegExp, Does['role']]> = [
   [/(picture|image|screen|viewing|display) ?(mode|style|preset)|^(mode|preset)$/i, 'picture-mode'],
+  [/aspect|picture size|over ?scan|zoom|pixel for pixel/i, 'aspect'],
+  [/variable refresh/i, 'variable-refresh'],
+  [/input (label|name|icon)|device type/i, 'input-label'],
+  [/(signal|input|socket) format|deep colou?r/i, 'socket-format'],
   [/dynamic (contrast|range|gamma)|adaptive|contrast/i, 'dynamic-contrast'],
   [/local|dimming|zone/i, 'dimming'],
   [/ambient|sensor|room light/i, 'ambient-light'],

@@ -243,6 +243,7 @@ export const expectedEffect = (
           3 / Math.max(1, (control.range.max - control.range.min) / control.range.step),
         )
       case 'shadow-lift':
+      case 'highlight-lift':
         return unknownChange(aspect, 0.02, 0.1)
       default:
         return QUIET.has(control.role) ? NONE : unknownChange(aspect, 0.0012, 0.02)
@@ -270,6 +271,12 @@ const QUIET: ReadonlySet<Control['role']> = new Set<Control['role']>([
   'sharpness',
   'noise-reduction',
   'sound',
+  'variable-refresh',
+  'input-label',
+  'socket-format',
+  'aspect',
+  'copy',
+  'other',
 ])
 /** Whether a control can move greys at all. */
 export const affectsGrey = (control: Control): boolean => !QUIET.has(control.role)

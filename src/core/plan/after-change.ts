@@ -62,6 +62,7 @@ export const readsAfter = (control: Control, { grey, white, six, muted }: PatchS
     }
     case 'dynamic-contrast':
     case 'shadow-lift':
+    case 'highlight-lift':
       return GREY_LEVELS.filter((l) => l % 20 === 0).map(grey)
     default:
       return []

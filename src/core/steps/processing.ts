@@ -15,6 +15,7 @@ const NEUTRAL_FOR_WATCHING: ReadonlySet<Role> = new Set<Role>([
   'ambient-light',
   'dynamic-contrast',
   'shadow-lift',
+  'highlight-lift',
   'noise-reduction',
   'sharpness',
   'motion',

@@ -44,7 +44,14 @@ export const STEP_TITLE: Readonly<Record<StepKey, string>> = {
 
 /** Roles that change the whole picture: whatever was read before they changed belongs to another display. */
 const EVERYTHING: readonly Role[] = ['picture-mode', 'range', 'power-saving', 'ambient-light', 'panel-care']
-const LIGHT: readonly Role[] = [...EVERYTHING, 'dynamic-contrast', 'dimming', 'shadow-lift', 'tone-mapping']
+const LIGHT: readonly Role[] = [
+  ...EVERYTHING,
+  'dynamic-contrast',
+  'dimming',
+  'shadow-lift',
+  'highlight-lift',
+  'tone-mapping',
+]
 const CURVE: readonly Role[] = [...LIGHT, 'black-level', 'white-level', 'tone-curve']
 const WHITE: readonly Role[] = [...CURVE, 'white-preset', 'gain', 'cut', 'level-white', 'level-tone']
 
