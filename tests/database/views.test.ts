@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { SHELF } from '#bench/simulated'
 import { controlByRole, controlOf, showValue, stateProblems } from '#core/display'
 import { PATCHES } from '#core/measure'
+import { stepsOf } from '#core/plan'
 import { STEP_KEYS } from '#core/steps'
 import { answerTo } from '#demo'
 import { carryOut, evidenceView, forgetBench, readingView, sessionView, startSession, takeIn } from '#server'
@@ -38,7 +39,10 @@ const holds = async (id: number, view: SessionView): Promise<void> => {
   const sheet = (await db.sheets.findByPk(session.sheetId))!.document
   const state = (await db.states.findByPk(session.stateId))!.values
   expect(view.revision).toBe(session.revision)
-  expect(view.steps.map((s) => s.key)).toEqual([...STEP_KEYS])
+  // The steps of the case, in the order of the route, and the guide; none of another kind of picture.
+  const own = new Set<string>([...stepsOf(session.viewingCase).map((s) => s.key), 'guide'])
+  expect(view.steps.map((s) => s.key)).toEqual(STEP_KEYS.filter((key) => own.has(key)))
+  expect(own.has('eotf')).toBe(false)
   expect(view.steps.filter((s) => s.status === 'now').length).toBeLessThanOrEqual(1)
   expect(view.readings).toBe(await countReadings(id))
   expect(view.log.filter((e) => e.kind === 'reading')).toHaveLength(Math.min(view.readings, 400))

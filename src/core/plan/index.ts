@@ -8,6 +8,7 @@ export { preferencesWithCost } from './preferences'
 export { priorsOfRoute } from './priors-of-route'
 export { planRoute, type Route } from './route'
 export { type AskedChange, setTogether, walkOf } from './set-together'
+export { stepsOf } from './steps-of'
 export {
   type Ask,
   type Devices,
