@@ -81,7 +81,7 @@ test('a reviewer with a meter and a remote, and nothing else, goes from preparin
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert').filter({ hasText: 'Line 1' })).toContainText('Nothing was stored')
   await expect(field).toHaveValue('bright')
-  for (let i = 0; i < PATCHES.sdr.wholeCase.length; i++) {
+  for (let i = 0; i < PATCHES.sdr.caseByHand.length; i++) {
     const asked = page.locator('#typed')
     await expect(asked).toBeFocused()
     const codes = await page.locator('main section .num').first().textContent()
