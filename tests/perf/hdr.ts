@@ -5,16 +5,7 @@ import { type HdrGrey, mappingOf, WHITE_FROM } from '#core/hdr'
 import { REFERENCE_POLICY } from '#core/judge'
 import { eotfSweep, type Patch, patternOf } from '#core/measure'
 import { hdrSignal, SDR_SIGNAL } from '#core/signal'
-import {
-  type Drawn,
-  drawDisplay,
-  drawHdr,
-  hdrLightOf,
-  leftAt,
-  loadOf,
-  mappingIn,
-  populationBench,
-} from '#tests/population'
+import { type Drawn, drawDisplay, drawHdr, heldLight, mappingIn, populationBench } from '#tests/population'
 import { spread } from './calibration'
 
 /** Displays that the figures are taken from; fewer where `WEXMAR_DISPLAYS` says so. */
@@ -25,11 +16,8 @@ type WithHdr = ReturnType<typeof drawHdr>
 const SIGNAL = hdrSignal(SDR_SIGNAL)
 
 /** Light of a patch that has stood until power holds, without meter and drift. */
-const held = (d: Drawn, { hdr }: WithHdr, state: State, patch: Patch) => {
-  const pattern = patternOf(patch, SIGNAL)
-  const left = leftAt(hdr, loadOf(d, hdr, { pattern, state }))
-  return hdrLightOf(d, hdr, { pattern, state, left })
-}
+const held = (d: Drawn, { hdr }: WithHdr, state: State, patch: Patch) =>
+  heldLight(d, hdr, { pattern: patternOf(patch, SIGNAL), state })
 
 /** White of greys in a state, average ΔE ITP at each one's own luminance, without scatter. */
 const whiteOf = (d: Drawn, withHdr: WithHdr, state: State, greys: readonly Patch[]): number =>

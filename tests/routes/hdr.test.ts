@@ -5,15 +5,7 @@ import { REFERENCE_POLICY } from '#core/judge'
 import { type Pattern, patternOf, pqGrey } from '#core/measure'
 import { hdrSignal, SDR_SIGNAL } from '#core/signal'
 import { PELT, SORREL } from '#core/simulation'
-import {
-  drawDisplay,
-  drawHdr,
-  hdrLightOf,
-  leftAt,
-  loadOf,
-  mappingIn,
-  populationBench,
-} from '#tests/population'
+import { drawDisplay, drawHdr, heldLight, mappingIn, populationBench } from '#tests/population'
 import { rehearse } from '#tests/rehearsal'
 
 const SIGNAL = hdrSignal(SDR_SIGNAL)
@@ -42,8 +34,7 @@ describe('HDR film on a display that nobody has seen', () => {
       expect(hdr!.peakByWindow).toHaveLength(8)
       for (const { window, first, sustained } of hdr!.peakByWindow) {
         const pattern: Pattern = { ...patternOf({ key: 'p', label: 'p', signal: [1, 1, 1] }, SIGNAL), window }
-        const left = leftAt(withHdr.hdr, loadOf(display, withHdr.hdr, { pattern, state: outcome.state }))
-        const held = hdrLightOf(display, withHdr.hdr, { pattern, state: outcome.state, left })[1]
+        const held = heldLight(display, withHdr.hdr, { pattern, state: outcome.state })[1]
         expect(Math.abs(sustained / held - 1), `${window}`).toBeLessThan(0.02)
         expect(first, `${window}`).toBeGreaterThan(0.97 * sustained)
       }

@@ -1,5 +1,5 @@
 export { bestGreyOf, trueGreyOf } from './population/best'
 export { type Drawn, drawDisplay } from './population/draw'
-export { type DrawnHdr, drawHdr, hdrLightOf, leftAt, loadOf, mappingIn, peakIn } from './population/hdr'
+export { type DrawnHdr, drawHdr, heldLight, mappingIn, peakIn } from './population/hdr'
 export { lightOf } from './population/light'
 export { populationBench } from './population/port'

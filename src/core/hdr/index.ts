@@ -1,6 +1,5 @@
-export { bt2390, bt2390Knee, type Extent } from './bt2390'
-export { detailEndsOf, kneeOf } from './knee'
+export { bt2390 } from './bt2390'
 export { type Mapping, type MappingVerdict, mappingOf, type SceneReading } from './mapping'
-export { leftByPower, type PeakVerdict, peakOf, type WindowPeak } from './peak'
+export { leftByPower, type WindowPeak } from './peak'
 export { type HdrGrey, shadowsOf, summaryOf, type Tracked, tracking } from './tracking'
 export { WHITE_FROM } from './tuning'

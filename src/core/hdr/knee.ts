@@ -10,7 +10,7 @@ const stepsOf = (greys: readonly HdrGrey[]): Step[] =>
     .map(({ target, sigma, xyz }) => ({ target, sigma, luminance: Math.max(0, xyz[1]) }))
     .sort((a, b) => a.target - b.target)
 
-/** Share by which a step is darker than its target, beyond what is allowed: negative while it follows. */
+/** Share by which a step is off its target, beyond what is allowed: negative while it follows. */
 const beyond = ({ target, luminance }: Step): number => Math.abs(luminance / target - 1) - FOLLOWS
 
 /**

@@ -94,7 +94,7 @@ const planEotf = (context: StepContext): StepPlan => {
       ? [
           {
             step: 'eotf' as const,
-            sentence: `In HDR ${leftOut.join(' and ')} ${leftOut.length > 1 ? 'are' : 'is'} not derived yet: they stay as they are.`,
+            sentence: `In HDR ${leftOut.join(' and ')} ${leftOut.length > 1 ? 'are not derived yet and stay as they are' : 'is not derived yet and stays as it is'}.`,
           },
         ]
       : []),

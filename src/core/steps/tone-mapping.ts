@@ -114,7 +114,7 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
       : [
           {
             step: 'tone-mapping' as const,
-            sentence: `No value of ${quoted(control)} ${wanted === 'clip' ? 'clips' : wanted === 'roll-off' ? 'rolls off' : 'follows the scene'} as the policy asks: ${shown(control, best.value)} ${NAME[best.mapping]}.`,
+            sentence: `No value of ${quoted(control)} ${NAME[wanted]} as the policy asks: ${shown(control, best.value)} ${NAME[best.mapping]}.`,
           },
         ]
   if (best.value !== now)

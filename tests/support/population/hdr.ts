@@ -192,3 +192,7 @@ export const hdrLightOf = (drawn: Drawn, hdr: DrawnHdr, { pattern, state: shown,
   const dark = xyToXyz([0.28, 0.29], peak / d.contrast / 4)
   return [X * out + dark[0], Y * out + dark[1], Z * out + dark[2]]
 }
+
+/** Light of a pattern that has stood until power holds, without meter and drift. Out: absolute XYZ, cd/m². */
+export const heldLight = (d: Drawn, hdr: DrawnHdr, scene: Omit<HdrScene, 'left'>): XYZ =>
+  hdrLightOf(d, hdr, { ...scene, left: leftAt(hdr, loadOf(d, hdr, scene)) })
