@@ -220,21 +220,29 @@ export const readAsked = async (page: Page, display: Display, effort: Effort): P
   return pixels ? light.map((v, i) => (v + dark[i]!) / 2) : light
 }
 
-/** Types a reading and stores it; what is doubted and right is kept with the same key. */
+/**
+ * Types a reading and stores it; what is doubted and right is kept with the same key. It is stored once the field no longer holds it: the
+ * session may change for another reason (its page of patches answers) while a doubt is still on its way to the screen.
+ */
 export const typeReading = async (page: Page, xyz: readonly number[], effort: Effort): Promise<void> => {
   const before = await markOf(page)
+  const typed = asShown(xyz)
   await page.locator('#typed').fill('')
-  await type(page, asShown(xyz), effort)
+  await type(page, typed, effort)
   await key(page, 'Enter', effort)
   const doubt = page.getByText('Nothing is stored yet.')
-  for (let look = 0; look < 600 && (await markOf(page)) === before; look++) {
-    if (await doubt.isVisible()) {
+  const held = () =>
+    page.evaluate((text) => document.querySelector<HTMLTextAreaElement>('#typed')?.value === text, typed)
+  let kept = false
+  for (let look = 0; look < 600 && (await held()); look++) {
+    if (!kept && (await doubt.isVisible())) {
       effort.doubted.push((await page.getByRole('alert').filter({ has: doubt }).textContent()) ?? '')
       await key(page, 'Enter', effort)
-      return untilGoneOn(page, before)
+      kept = true
     }
     await page.waitForTimeout(10)
   }
+  await untilGoneOn(page, before)
 }
 
 /** Does what the page asks for, or goes on as it proposes; visual checks are skipped. */
