@@ -128,6 +128,12 @@ export const answerTo = ({ next, revision, findings }: SessionView): Command => 
         conditions: 'dark room, from 2.4 m',
       }
     }
+    case 'choose-mapping':
+      return { type: 'decide', revision, question: 'mapping', answer: String(next.proposed) }
+    case 'choose-depth':
+      return { type: 'decide', revision, question: 'depth', answer: next.proposed }
+    case 'choose-green':
+      return { type: 'decide', revision, question: 'green', answer: 'lower' }
     case 'worse':
       return { type: 'accept', keys: next.worse.map((w) => w.key) }
     default:

@@ -85,3 +85,27 @@ export const asFile = (body: BodyInit, type: string, name: string): Response =>
       'cache-control': 'no-store',
     },
   })
+
+/**
+ * The answer with a drawn picture, which a browser keeps for a day.
+ * In: the request; the picture, or that too many are being drawn; the name it is saved under.
+ */
+export const pictureAnswer = async (
+  request: Request,
+  picture: { readonly file: string; readonly mark: string } | 'busy',
+  filename: string,
+): Promise<Response> => {
+  if (picture === 'busy')
+    return Response.json(
+      { error: 'Other pictures are being drawn. Try again in a moment.' },
+      { status: 503, headers: { 'retry-after': '2' } },
+    )
+  const tag = `"${picture.mark}"`
+  const headers = { 'cache-control': 'public, max-age=86400', etag: tag }
+  if (request.headers.get('if-none-match') === tag) return new Response(null, { status: 304, headers })
+  return fileAnswer(picture.file, {
+    ...headers,
+    'content-type': 'image/png',
+    'content-disposition': `attachment; filename="${filename}"`,
+  })
+}

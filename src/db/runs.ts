@@ -514,23 +514,32 @@ export const patchStands = async (
 ): Promise<boolean> => (await db.patchShows.count({ where: { sessionId, runId, task } })) > 0
 
 /**
- * What a unit's display held when it was last read with a value of a control, as far as any session of it saw since the display was
- * reset last; undefined where it was not.
+ * What a unit's display held when it was last read with a value of a control and this kind of signal, as far as any session of it saw
+ * since the display was reset last; undefined where it was not.
  */
 export const knownValues = async (
   db: Database,
-  { unitId, sheetId }: { unitId: number; sheetId: number },
+  { unitId, sheetId, viewingCase }: Pick<SessionRow, 'unitId' | 'sheetId' | 'viewingCase'>,
   control: string,
   value: State[string],
 ): Promise<State | undefined> => {
   const [seen] = await db.sequelize.query<{ id: number }>(
     `SELECT r.state_id AS id FROM readings r
        JOIN runs q ON q.id = r.run_id JOIN sessions e ON e.id = q.session_id JOIN states t ON t.id = r.state_id
-      WHERE e.unit_id = :unitId AND t.sheet_id = :sheetId
+      WHERE e.unit_id = :unitId AND t.sheet_id = :sheetId AND (e.viewing_case LIKE 'hdr%') = :hdr
         AND JSON_VALUE(t.\`values\`, CONCAT('$."', :control, '"')) = :value
         AND r.id > (SELECT u.reset_after FROM units u WHERE u.id = :unitId)
       ORDER BY r.id DESC LIMIT 1`,
-    { type: QueryTypes.SELECT, replacements: { unitId, sheetId, control, value: String(value) } },
+    {
+      type: QueryTypes.SELECT,
+      replacements: {
+        unitId,
+        sheetId,
+        control,
+        value: String(value),
+        hdr: viewingCase.startsWith('hdr') ? 1 : 0,
+      },
+    },
   )
   return seen && (await db.states.findByPk(seen.id))?.values
 }

@@ -8,6 +8,7 @@ import { ResponsePrior } from '#core/model'
 import { MeterDescription } from '#core/protocol'
 import { SeenSignal, SignalFormat } from '#core/signal'
 import { STEP_KEYS } from '#core/steps'
+import { isTone } from '#core/target'
 import { RUN_STATUS } from '#db'
 
 /** A row of another table: its place in the archive, counted from 0. */
@@ -63,7 +64,7 @@ export const ROWS = {
     targetLuminance: z.number().positive(),
     targetX: z.number().min(0).max(1),
     targetY: z.number().min(0).max(1),
-    tone: text(20),
+    tone: text(20).refine(isTone, 'is no tone that a case can aim at'),
     prepared: z.boolean(),
     skippedSteps: z.partialRecord(RouteStep, text(300)),
     devices: Devices,

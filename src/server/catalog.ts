@@ -1,9 +1,17 @@
 import { QueryTypes } from 'sequelize'
-import { type ChoiceControl, type ControlSheet, controlByRole, showValue } from '#core/display'
+import {
+  type ChoiceControl,
+  type ControlSheet,
+  controlByRole,
+  type SignalBank,
+  showValue,
+  signalBank,
+} from '#core/display'
 import { type Equipment, panelLabel, withoutBench } from '#core/entry'
-import { CASE_LABEL, DERIVED_CASES, roomOf, targetsOf, type ViewingCase } from '#core/judge'
+import { CASE_LABEL, DERIVED_CASES, isHdr, POLICY_QUESTIONS, targetsFor, type ViewingCase } from '#core/judge'
 import { type Effort, effortOf } from '#core/plan'
-import { SDR_SIGNAL } from '#core/signal'
+import type { PanelKind } from '#core/protocol'
+import { SDR_SIGNAL, signalKind } from '#core/signal'
 import { occupiedBy, overwrittenIn, type StepKey } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { SessionRow, SheetRow } from '#db'
@@ -85,6 +93,8 @@ interface HomeView {
         readonly display: string | null
         readonly serial: string | null
         readonly firmware: string | null
+        /** Kind of panel, as the bench says it. */
+        readonly panelKind: PanelKind | null
         readonly meter: string | null
         readonly pattern: string | null
       }
@@ -305,6 +315,7 @@ export const homeView = async (ctx: Context): Promise<HomeView> => {
           display: display ? `${display.maker} ${display.model} ${display.sizeInch}` : null,
           serial: display?.serial ?? null,
           firmware: display?.firmware ?? null,
+          panelKind: display?.panelKind ?? null,
           meter: sight.bench.meter && `${sight.bench.meter.maker} ${sight.bench.meter.model}`,
           pattern: sight.bench.pattern?.name ?? null,
         }
@@ -426,7 +437,12 @@ export interface UnitView {
   readonly modes: ReadonlyArray<{
     readonly value: string
     readonly label: string
-    readonly holds: ReadonlyArray<{ readonly viewingCase: ViewingCase; readonly sentence: string }>
+    /** What cases keep there that another one would overwrite, a row for each kind of signal that the other one has. */
+    readonly holds: ReadonlyArray<{
+      readonly viewingCase: ViewingCase
+      readonly by: SignalBank
+      readonly sentence: string
+    }>
   }>
   readonly policies: ReadonlyArray<{
     readonly key: string
@@ -533,8 +549,13 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
       name: policy.name,
       targets: Object.fromEntries(
         DERIVED_CASES.map((c) => {
-          const t = targetsOf(policy, roomOf(c)!)
-          return [c, `${t.luminance} cd/m², ${policy.white.name}, ${sayTone(t.tone)}`]
+          const t = targetsFor(policy, c)!
+          return [
+            c,
+            isHdr(c)
+              ? `PQ, ${policy.white.name}, tone mapping by ${POLICY_QUESTIONS.hdrToneMapping.answers[policy.hdrToneMapping]}`
+              : `${t.luminance} cd/m², ${policy.white.name}, ${sayTone(t.tone)}`,
+          ]
         }),
       ),
     })),
@@ -583,17 +604,25 @@ const modesOf = async (
     finished.map((s) => s.stateId),
   )
   const occupied = finished.flatMap((s) =>
-    occupiedBy(sheet.document, states.get(s.stateId)!.values, s.viewingCase, SDR_SIGNAL.transfer),
+    occupiedBy(
+      sheet.document,
+      states.get(s.stateId)!.values,
+      s.viewingCase,
+      signalKind(s.signalFormat ?? SDR_SIGNAL),
+    ),
   )
   return mode.choices.map(({ value, label }) => ({
     value,
     label,
-    holds: overwrittenIn(sheet.document, value, occupied, SDR_SIGNAL.transfer).map((o) => ({
-      viewingCase: o.viewingCase,
-      sentence: `“${label}” already holds ${o.controls.length} ${o.controls.length === 1 ? 'value' : 'values'} of ${CASE_LABEL[o.viewingCase]} (${o.controls
-        .slice(0, 2)
-        .map((c) => `“${c}”`)
-        .join(', ')}${o.controls.length > 2 ? ' …' : ''}): ${o.wayOut}.`,
-    })),
+    holds: (['sdr', 'pq'] as const).flatMap((transfer) =>
+      overwrittenIn(sheet.document, value, occupied, transfer).map((o) => ({
+        viewingCase: o.viewingCase,
+        by: signalBank(transfer),
+        sentence: `“${label}” already holds ${o.controls.length} ${o.controls.length === 1 ? 'value' : 'values'} of ${CASE_LABEL[o.viewingCase]} (${o.controls
+          .slice(0, 2)
+          .map((c) => `“${c}”`)
+          .join(', ')}${o.controls.length > 2 ? ' …' : ''}): ${o.wayOut}.`,
+      })),
+    ),
   }))
 }

@@ -2,8 +2,9 @@ import { Op, type Transaction } from 'sequelize'
 import { z } from 'zod'
 import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { Equipment } from '#core/entry'
-import { feedCheck, type Policy, roomOf, targetsOf } from '#core/judge'
-import { isOffered, type Layout, sweepOf } from '#core/measure'
+import { feedPatches, isHdr, type Policy, targetsFor, targetsOf } from '#core/judge'
+import { HDR_SWEEPS, isOffered, type Layout, sweepOf } from '#core/measure'
+import { controlsByRole } from '#core/model'
 import { QUESTIONS, readTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
 import { SeenSignal } from '#core/signal'
 import { STEP_KEYS } from '#core/steps'
@@ -61,8 +62,8 @@ export const Command = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('decide'),
     revision: seen,
-    question: z.enum(['depth', 'green', 'more']),
-    answer: z.string().max(20),
+    question: z.enum(['depth', 'green', 'mapping', 'more']),
+    answer: z.string().max(60),
   }),
   z.object({ type: z.literal('accept'), revision: seen, keys: z.array(z.string().max(40)).min(1).max(20) }),
   z.object({ type: z.literal('undo-worse'), revision: seen }),
@@ -148,6 +149,9 @@ export const whyNotTarget = (luminance: number): string | undefined =>
   Number.isFinite(luminance) && luminance >= TARGET_RANGE.min && luminance <= TARGET_RANGE.max
     ? undefined
     : `The target luminance is a number of cd/m² between ${TARGET_RANGE.min} and ${TARGET_RANGE.max}. Nothing was changed.`
+
+const ABSOLUTE =
+  'In HDR luminance is absolute: the signal says how bright a patch is, not a target. Nothing was changed.'
 
 const BUSY = 'A run is going on. Let it end, or cancel it first. Nothing was changed.'
 
@@ -333,15 +337,14 @@ const idleCommand = async (
         sweepTasks(sweep.patches, session.devices),
       )
     }
-    case 'check-feed':
-      return beginRun(
-        begin,
-        'feed-check',
-        `Signal check, ${feedCheck(layouts).length} patches`,
-        feedCheck(layouts).map(readTask),
-      )
+    case 'check-feed': {
+      const patches = feedPatches(session.viewingCase, layouts)
+      return beginRun(begin, 'feed-check', `Signal check, ${patches.length} patches`, patches.map(readTask))
+    }
     case 'sweep': {
-      const sweep = sweepOf(command.sweep)
+      const sweep = isHdr(session.viewingCase)
+        ? HDR_SWEEPS.find((s) => s.key === command.sweep)
+        : sweepOf(command.sweep)
       if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was started.`)
       if (!sweep.patches.every((p) => isOffered(p, layouts)))
         return bad(`The pattern source does not show what “${sweep.title}” needs. Nothing was started.`)
@@ -388,7 +391,10 @@ const idleCommand = async (
     case 'accept':
       return change({ accepted: [...new Set([...session.accepted, ...command.keys])] })
     case 'decide': {
-      const answers: readonly string[] = QUESTIONS[command.question]
+      const { mapping } = controlsByRole(sheet)
+      const answers: readonly string[] =
+        QUESTIONS[command.question] ??
+        (mapping?.kind === 'choice' ? [...mapping.choices.map((c) => c.value), 'ask'] : [])
       return answers.includes(command.answer)
         ? change({ accepted: withAnswer(session.accepted, command.question, command.answer) })
         : bad('There is no such answer. Nothing was changed.', 'answer')
@@ -401,7 +407,7 @@ const idleCommand = async (
       })
     }
     case 'target': {
-      const problem = whyNotTarget(command.luminance)
+      const problem = isHdr(session.viewingCase) ? ABSOLUTE : whyNotTarget(command.luminance)
       return problem ? bad(problem, 'luminance') : change({ targetLuminance: command.luminance })
     }
     case 'policy': {
@@ -444,7 +450,7 @@ export const targetColumns = (
   policy: Policy,
   { viewingCase }: Pick<SessionRow, 'viewingCase'>,
 ): Pick<SessionRow, 'targetLuminance' | 'targetX' | 'targetY' | 'tone'> => {
-  const { luminance, white, tone } = targetsOf(policy, roomOf(viewingCase) ?? 'dark')
+  const { luminance, white, tone } = targetsFor(policy, viewingCase) ?? targetsOf(policy, 'dark')
   return { targetLuminance: luminance, targetX: white[0], targetY: white[1], tone: String(tone) }
 }
 

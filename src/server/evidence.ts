@@ -4,6 +4,7 @@ import { CASE_LABEL, type EvidenceReading, type EvidenceVerdict, judgeEvidence }
 import { ASSUMED_PRECISION, patchesFor } from '#core/measure'
 import { channelMatrixOf } from '#core/model'
 import { type ClicksToTarget, clicksToTarget } from '#core/solve'
+import { toneFrom } from '#core/target'
 import type { ReadingRow, RunRow } from '#db'
 import type { Context } from './context'
 import { xyzOf } from './session-record'
@@ -159,7 +160,7 @@ const seriesOf = async (
   const mode = controlByRole(sheet!.document, 'picture-mode')
   const target = {
     white: [session!.targetX, session!.targetY] as const,
-    tone: session!.tone === 'bt1886' ? ('bt1886' as const) : Number(session!.tone),
+    tone: toneFrom(session!.tone),
   }
   const patches = patchesFor(session!.signalFormat)
   const precision = row.meter?.precision ?? ASSUMED_PRECISION

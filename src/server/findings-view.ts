@@ -8,14 +8,19 @@ import {
   type Role,
   showValue,
 } from '#core/display'
+import { bt2390 } from '#core/hdr'
+import { isMemoryColour, USUAL_WINDOW } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import { boughtBy, type Route } from '#core/plan'
 import {
   type DimmingOption,
   differsIn,
+  type HdrVerdict,
   modeProposals,
+  priceOfMapping,
   type RouteFacts,
   STEP_TITLE,
+  sayHdr,
   type ToneOption,
 } from '#core/steps'
 import type { Database } from '#db'
@@ -23,7 +28,7 @@ import type { Context } from './context'
 import { keptFor } from './kept'
 import { eightBit } from './reading-log-view'
 import type { SessionRecord } from './session-record'
-import type { ColourRow, FindingsView, LevelRow, LevelsView, ModeRow, OptionRow } from './views'
+import type { ColourRow, FindingsView, HdrView, LevelRow, LevelsView, ModeRow, OptionRow } from './views'
 
 const percent = (level: number) => Math.round(level * 1000) / 10
 
@@ -66,7 +71,22 @@ export const findingsView = (
             })),
           }
         : null,
-    byLevel: levelRows(facts, route, byRole),
+    mappings:
+      byRole.mapping && route.mappings?.length
+        ? {
+            control: byRole.mapping.label,
+            options: route.mappings.map((m) => ({
+              value: m.value,
+              label: m.label,
+              mapping: m.mapping,
+              sentence: priceOfMapping(m),
+              chosen: m.value === state[byRole.mapping!.key],
+              curve: m.curve,
+            })),
+          }
+        : null,
+    hdr: route.hdr ? hdrView(route.hdr) : null,
+    byLevel: levelRows(facts, route),
     colour: colourView(route),
     dimming:
       byRole.dimming && route.processing?.dimming.length
@@ -142,6 +162,41 @@ export const findingsView = (
   }
 }
 
+/** Luminances at which the reference tone mapping is drawn, cd/m². */
+const DRAWN = Array.from({ length: 40 }, (_, i) => 10 ** (-1 + (5 * i) / 39))
+
+export const hdrView = (hdr: HdrVerdict): HdrView => {
+  const peak = hdr.windows.find((w) => w.window === USUAL_WINDOW)?.sustained
+  return {
+    masteringPeak: hdr.masteringPeak,
+    mapping: hdr.mapping,
+    knee: hdr.knee ?? null,
+    detailEnds: hdr.detailEnds ?? null,
+    moves: hdr.moves ?? null,
+    rows: hdr.rows.map((r) => ({
+      target: r.target,
+      luminance: r.luminance,
+      stops: r.stops,
+      deltaE: r.deltaE,
+      whiteError: r.whiteError,
+      id: r.id ?? 0,
+    })),
+    reference:
+      peak && hdr.masteringPeak
+        ? DRAWN.filter((l) => l <= hdr.masteringPeak!).map((target) => ({
+            target,
+            luminance: bt2390(target, { peak: hdr.masteringPeak!, black: 0 }, { peak, black: 0 }),
+          }))
+        : [],
+    windows: hdr.windows,
+    tracking: hdr.tracking ?? null,
+    white: hdr.white ?? null,
+    coverage: hdr.coverage ?? null,
+    shadows: hdr.shadows ?? null,
+    sentences: sayHdr(hdr),
+  }
+}
+
 const rowsKept = keptFor(() => new LRUCache<number, { mark: string; rows: ModeRow[] }>({ max: 60 }))
 
 /** The modes are judged anew only where something was read of them, or aimed at otherwise, since they were last. */
@@ -166,7 +221,7 @@ const modeRowsOf = (db: Database, { session }: SessionRecord, facts: RouteFacts)
 }
 
 const modeRows = (facts: RouteFacts): ModeRow[] =>
-  modeProposals(facts).map(({ mode, label, verdict, sentence, latency, reasons, against }, i) => {
+  modeProposals(facts).map(({ mode, label, verdict, hdr, sentence, latency, reasons, against }, i) => {
     const { grey, colours } = verdict
     return {
       mode,
@@ -187,6 +242,7 @@ const modeRows = (facts: RouteFacts): ModeRow[] =>
       clipped: verdict.clipped,
       latency,
       chosen: facts.baseMode === mode,
+      ...(hdr ? { hdr: { peak: hdr.peak, stops: hdr.stops, white: hdr.white, colour: hdr.colour } } : {}),
     }
   })
 
@@ -235,17 +291,17 @@ const levelsView = (
   }
 }
 
-const levelRows = (
-  { state }: RouteFacts,
-  route: Route,
-  { levelWhite, levelTone }: ReturnType<typeof controlsByRole>,
-): LevelRow[] => {
+const levelRows = (facts: RouteFacts, route: Route): LevelRow[] => {
+  const { byRole, patches } = route.context
+  const { levelWhite, levelTone } = byRole
+  const { state } = facts
   const own = [
     ...levelWhite.map((l) => ({ ...l, name: l.channel as string })),
     ...levelTone.map((l) => ({ ...l, name: 'light' })),
   ]
   return route.levelErrors.map(({ level, error, tone }) => ({
     level: percent(level),
+    label: facts.signal.transfer === 'sdr' ? `${percent(level)} %` : patches.grey(percent(level)).label,
     error,
     tone: 100 * tone,
     values: own
@@ -298,7 +354,7 @@ const colourView = (route: Route): FindingsView['colour'] => {
             key: patch.key,
             label: patch.label,
             swatch: eightBit(patch),
-            natural: patch.key.startsWith('natural-'),
+            natural: isMemoryColour(patch.key),
             factory,
             now,
           },

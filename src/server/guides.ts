@@ -6,6 +6,7 @@ import {
   GuideDocument,
   type GuideFinding,
   GuideWords,
+  guideHdrOf,
   measureOf,
   proposeSummary,
   slugOf,
@@ -56,8 +57,11 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
   const { policy } = session
   const siblings = await ctx.db.variants.findAll({ where: { modelId: model.id } })
   const [beforeMeasure, afterMeasure] = [measureOf(before), measureOf(after)]
+  const { mapping } = route.context.byRole
+  const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
   const values = composeValues(sheet.document, facts.state, route.derived, {
     luminance: after.grey.white.luminance,
+    ...(hdr ? { peak: Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained)) } : {}),
     publish: policy.publish,
   })
   const mode = controlByRole(sheet.document, 'picture-mode')
@@ -75,6 +79,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
       before: beforeMeasure,
       after: afterMeasure,
       values,
+      hdr,
     }),
     display: {
       maker: model.maker,
@@ -91,7 +96,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
     targets: {
       luminance: session.targetLuminance,
       white: policy.white.name,
-      tone: sayTone(facts.targets.tone),
+      tone: hdr ? 'PQ' : sayTone(facts.targets.tone),
     },
     policy: { name: policy.name, preferences: route.preferences.map((p) => p.sentence) },
     limits: route.limits.map((l) => l.sentence),
@@ -105,6 +110,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<G
       desk: DESK,
     },
     values,
+    ...(hdr ? { hdr } : {}),
     before: beforeMeasure,
     after: afterMeasure,
     worse: route.worse.map((w) => w.sentence),

@@ -39,7 +39,7 @@ export {
 export { addNote, addPhoto, addVariant, deleteNote, type NoteView, photoOf } from './notes'
 export { doJob, TooBusy } from './offload'
 export { PatchShown, patchPageGone, patchShown, type WantedPatch } from './patch-page'
-export { pictureFile } from './picture-cache'
+export { pictureFile, pqPictureFile } from './picture-cache'
 export { pilotLoop, summarizeOnce } from './pilot'
 export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'
 export { priorsView } from './priors'

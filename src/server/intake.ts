@@ -1,15 +1,23 @@
 import type { Transaction } from 'sequelize'
+import { withSignal } from '#bench/runner'
 import { type ControlSheet, controlByRole, factoryState } from '#core/display'
 import { type Equipment, type Intake, type IntakeByHand, ON_BENCH, whyNotEquipment } from '#core/entry'
 import { slugOf } from '#core/guide'
-import { CASE_LABEL, type Policy, REFERENCE_POLICY, roomOf, type ViewingCase } from '#core/judge'
+import {
+  CASE_LABEL,
+  DERIVED_CASES,
+  isHdr,
+  type Policy,
+  REFERENCE_POLICY,
+  type ViewingCase,
+} from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
-import { PAGE_SIGNAL } from '#core/signal'
-import { type Database, inTransaction, keepState } from '#db'
+import { type Database, inTransaction, keepState, type SheetRow, type StateRow, type UnitRow } from '#db'
 import { benchRow } from './bench-row'
 import { latestFirmware } from './catalog'
 import { targetColumns, whyNotTarget } from './commands'
 import { type Context, forgetBench, seeBench } from './context'
+import { signalFor } from './equipment'
 import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
@@ -144,11 +152,17 @@ export const startSession = async (
   wish: NewSession,
 ): Promise<Result<number>> => {
   const { db } = ctx
-  const problem = wish.luminance === undefined ? undefined : whyNotTarget(wish.luminance)
+  const hdr = isHdr(wish.viewingCase)
+  const problem =
+    wish.luminance === undefined
+      ? undefined
+      : hdr
+        ? 'In HDR luminance is absolute: leave the target empty. Nothing was started.'
+        : whyNotTarget(wish.luminance)
   if (problem) return bad(problem, 'luminance')
-  if (!roomOf(wish.viewingCase))
+  if (!DERIVED_CASES.includes(wish.viewingCase))
     return bad(
-      `${CASE_LABEL[wish.viewingCase]} cannot be calibrated yet: SDR for a dark room, a bright room and games can. Nothing was started.`,
+      `${CASE_LABEL[wish.viewingCase]} cannot be calibrated yet: ${DERIVED_CASES.map((c) => CASE_LABEL[c]).join(', ')} can. Nothing was started.`,
       'viewingCase',
     )
   const policy = await findPolicy(ctx, wish.policy ?? REFERENCE_POLICY.key)
@@ -168,6 +182,8 @@ export const startSession = async (
     return bad('This installation has no bench. Set up the equipment first. Nothing was started.', 'display')
   forgetBench()
   const sight = usesBench ? await seeBench(ctx) : ({ ok: false, message: '' } as const)
+  const signal = signalFor(wish.viewingCase, pattern, sight.ok ? sight.bench.pattern : undefined)
+  if (!signal.ok) return bad(`${signal.error} Nothing was started.`, signal.field)
   return inTransaction(db, async (transaction) => {
     const unit = await db.units.findByPk(unitId, { transaction, lock: true })
     if (!unit) return bad('There is no such unit.')
@@ -202,9 +218,22 @@ export const startSession = async (
     // It stands as some session left it; before any it is taken to stand as it leaves the factory.
     const before = unit.stateId === null ? null : await db.states.findByPk(unit.stateId, { transaction })
     const mode0 = (setBy === 'hand' && wish.baseMode) || undefined
+    const stands =
+      before?.sheetId === sheet.id
+        ? await broughtBySignal(db, unit, before, sheet, hdr, transaction)
+        : undefined
     const stateId =
-      (before?.sheetId === sheet.id ? before.id : undefined) ??
-      (await keepState(db, unitId, sheet.id, factoryState(sheet.document, mode0), transaction)).id
+      stands === before
+        ? before!.id
+        : (
+            await keepState(
+              db,
+              unitId,
+              sheet.id,
+              stands?.values ?? factoryState(sheet.document, mode0),
+              transaction,
+            )
+          ).id
     const session = await db.sessions.create(
       {
         unitId,
@@ -221,12 +250,37 @@ export const startSession = async (
         ...(wish.luminance === undefined ? {} : { targetLuminance: wish.luminance }),
         stateId,
         patchPage: null,
-        signalFormat: pattern === 'page' ? PAGE_SIGNAL : null,
+        signalFormat: signal.value,
       },
       { transaction },
     )
     return good(session.id)
   })
+}
+
+/**
+ * What a display shows once this kind of signal arrives, after a case of another kind: what is stored with the signal stands as the newest case of
+ * its own kind left it, or as it leaves the factory. In: unit, what it shows now, sheet, whether HDR arrives.
+ */
+const broughtBySignal = async (
+  db: Database,
+  unit: UnitRow,
+  shows: StateRow,
+  sheet: SheetRow,
+  hdr: boolean,
+  transaction: Transaction,
+): Promise<Pick<StateRow, 'values'>> => {
+  const by = unit.statedBy === null ? null : await db.sessions.findByPk(unit.statedBy, { transaction })
+  if (!by || isHdr(by.viewingCase) === hdr) return shows
+  const own = (
+    await db.sessions.findAll({
+      where: { unitId: unit.id, sheetId: sheet.id },
+      order: [['updatedAt', 'DESC']],
+      transaction,
+    })
+  ).find((s) => isHdr(s.viewingCase) === hdr)
+  const left = own && (await db.states.findByPk(own.stateId, { transaction }))
+  return { values: withSignal(sheet.document, shows.values, left?.values) }
 }
 
 /** The newest session that was begun with the same wish and in which nothing was done yet. Out: its id, or undefined. */

@@ -1,9 +1,10 @@
 import { LRUCache } from 'lru-cache'
 import { QueryTypes } from 'sequelize'
 import { controlByRole } from '#core/display'
+import { isHdr } from '#core/judge'
 import { isUsable } from '#core/measure'
 import { mergePriors, type ResponsePrior } from '#core/model'
-import { SDR_SIGNAL } from '#core/signal'
+import { SDR_SIGNAL, signalKind } from '#core/signal'
 import {
   changesBack,
   type MeasuredLatency,
@@ -73,10 +74,10 @@ export const knowledgeFor = async (ctx: Context, record: SessionRecord): Promise
 }
 
 /** With what a session reads: only readings of the same meter, corrected alike, go together. */
-const meterOf = ({ benchId, devices, meterName, correctionId, ...session }: SessionRow): string =>
+const meterOf = (session: SessionRow): string =>
   JSON.stringify([
-    devices.meter === 'bench' ? benchId : meterName,
-    correctionId,
+    session.devices.meter === 'bench' ? session.benchId : session.meterName,
+    session.correctionId,
     session.meterSlot,
     session.signalFormat ?? SDR_SIGNAL,
   ])
@@ -129,7 +130,7 @@ const fromOthers = async (
         sheet.document,
         states.get(s.stateId)!.values,
         s.viewingCase,
-        (s.signalFormat ?? SDR_SIGNAL).transfer,
+        signalKind(s.signalFormat ?? SDR_SIGNAL),
       ),
     ),
   }
@@ -156,6 +157,7 @@ const movedByOther = async (
     mode && wanted !== undefined && now.values[mode.key] !== wanted
       ? await knownValues(db, session, mode.key, wanted)
       : undefined
-  const changes = changesBack(sheet.document, now.values, state.values, known)
+  const sameSignal = isHdr(other.viewingCase) === isHdr(session.viewingCase)
+  const changes = changesBack(sheet.document, now.values, state.values, known, sameSignal)
   return changes.length ? { viewingCase: other.viewingCase, changes } : undefined
 }

@@ -1,8 +1,8 @@
 import { type Control, controlByRole, controlOf, showValue } from '#core/display'
-import { CASE_LABEL, greyErrorChromatic } from '#core/judge'
-import { codesOf } from '#core/measure'
+import { CASE_LABEL, greyErrorChromatic, isHdr } from '#core/judge'
+import { codesOf, hdrSweepOf, type Patch, restingSeconds, USUAL_WINDOW } from '#core/measure'
 import { putBackOf, type Route, walkOf } from '#core/plan'
-import { SDR_SIGNAL } from '#core/signal'
+import { HDR_MASTERING_PEAK, SDR_SIGNAL } from '#core/signal'
 import {
   asExpected,
   costOf,
@@ -35,12 +35,21 @@ const wallSecondsPerReading = (readings: readonly ReadingRow[]): number | undefi
   return gaps[Math.floor(gaps.length / 2)]
 }
 
+/** Share of a bench second that passes on the wall: benches that are simulated may be quicker. */
+const wallShare = (readings: readonly ReadingRow[], pace: number | undefined): number => {
+  const recent = readings.slice(-8).filter((r) => r.duration > 0)
+  if (pace === undefined || recent.length === 0) return 1
+  return Math.min(1, (pace * recent.length) / recent.reduce((sum, r) => sum + r.duration, 0))
+}
+
 /** The one thing to do next, in the display's own words. */
 export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route): NextView => {
   const { sheet } = facts
   const next: Next = route.next
   const pace = wallSecondsPerReading(record.readings)
-  const taking = (patches: number) => (pace === undefined ? {} : { seconds: pace * patches })
+  const rests = wallShare(record.readings, pace)
+  const taking = (patches: readonly Patch[]) =>
+    pace === undefined ? {} : { seconds: pace * patches.length + rests * restingSeconds(patches) }
   const changes = (list: ReadonlyArray<Parameters<typeof changeView>[1]>) =>
     list.map((c) => changeView(sheet, c))
   const mode = controlByRole(sheet, 'picture-mode')
@@ -65,14 +74,15 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         changes: changes(next.changes),
         patches: next.patches.length,
         rest: next.purpose !== 'feed-check' && next.patches.length < route.context.wholeCase.length,
-        ...taking(next.patches.length),
+        about: hdrSweepOf(next.patches),
+        ...taking(next.patches),
       }
     case 'survey': {
-      const patches = next.modes.reduce((sum, m) => sum + m.patches.length, 0)
+      const patches = next.modes.flatMap((m) => [...m.patches])
       return {
         kind: 'survey',
         modes: next.modes.map((m) => (mode ? showValue(mode, m.mode) : m.mode)),
-        patches,
+        patches: patches.length,
         latency: next.latency,
         ...taking(patches),
       }
@@ -90,7 +100,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
           facts,
           adjustment.changes.map((c) => c.control),
         ),
-        ...taking(adjustment.reads.length),
+        ...taking(adjustment.reads),
         cost: costOf(sheet, adjustment.changes, facts.hand),
         canChooseDepth:
           adjustment.step === 'level-white' &&
@@ -138,6 +148,14 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         options: next.options,
         proposed: next.proposed,
         worth: facts.hand ? facts.policy.worthAMinute : null,
+      }
+    case 'choose-mapping':
+      return {
+        kind: 'choose-mapping',
+        wanted: facts.policy.hdrToneMapping,
+        control: route.context.byRole.mapping?.label ?? '',
+        proposed: next.proposed,
+        policy: facts.policy.name,
       }
     case 'choose-green':
       return { ...next, policy: facts.policy.name }
@@ -192,6 +210,8 @@ const askView = (record: SessionRecord, run: RunRow, facts: RouteFacts): AskView
     codes: codesOf(ask.patch, record.session.signalFormat ?? SDR_SIGNAL).codes,
     swatch: eightBit(ask.patch),
     lies: sayLayout(ask.patch),
+    rests: sayRests(ask.patch),
+    picture: isHdr(record.session.viewingCase) ? pictureOf(ask.patch, facts) : '',
     byHand: record.session.devices.pattern === 'hand',
     page: record.session.devices.pattern === 'page' ? pageView(record, run, ask.task) : null,
     row: sensesFor(
@@ -204,6 +224,29 @@ const askView = (record: SessionRecord, run: RunRow, facts: RouteFacts): AskView
       tasks.findLast((s) => s.outcome === 'done' && s.ordinal < ask.task)?.kind === 'read' &&
       record.session.devices.meter === 'hand',
   }
+}
+
+/** How a patch is rested and read by hand: bright ones tire eyes and panels. */
+const sayRests = ({ timing }: Patch): string => {
+  if (!timing || timing.dark + timing.stands === 0) return ''
+  const dark = timing.dark > 0 ? `After ${timing.dark} s of black, ` : ''
+  const then = timing.stands > 1 ? `let it stand for ${timing.stands} s, then read.` : 'read it at once.'
+  return dark ? `${dark}${then}` : `${then.charAt(0).toUpperCase()}${then.slice(1)}`
+}
+
+/** A patch of PQ as a picture for any player. */
+const pictureOf = (patch: Patch, { signal }: RouteFacts): string => {
+  const words = new URLSearchParams({
+    signal: patch.signal.join(','),
+    window: String(patch.window ?? USUAL_WINDOW),
+    ...(patch.highlight
+      ? { highlight: patch.highlight.signal.join(','), highlightWindow: String(patch.highlight.window) }
+      : {}),
+    peak: String(patch.masteringPeak ?? signal.masteringPeak ?? HDR_MASTERING_PEAK),
+    w: String(signal.width),
+    h: String(signal.height),
+  })
+  return `/patterns/pq.png?${words}`
 }
 
 /** The page that shows patches, as far as it has told of itself. */
@@ -235,7 +278,11 @@ export const runView = (record: SessionRecord, run: RunRow, facts: RouteFacts): 
     total: reads.length,
     current: now?.patch?.label ?? '',
     dark: now?.patch ? Math.max(...now.patch.signal) < DARK : false,
-    secondsLeft: pace && pace * (reads.length - done),
+    secondsLeft:
+      pace &&
+      pace * (reads.length - done) +
+        wallShare(record.readings, pace) *
+          restingSeconds(reads.flatMap((t) => (t.outcome || !t.patch ? [] : [t.patch]))),
     ask: askView(record, run, facts),
     settling: run.status === 'waiting' && now?.kind === 'settle',
     leaveOut:

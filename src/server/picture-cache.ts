@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { PATTERN_SIZE, visualPattern } from '#core/pattern'
 import type { Context } from './context'
 import { doJob } from './offload'
+import type { PqPicture } from './pq-picture'
 import { temporaryFolder } from './temporary'
 
 /** Pictures that are drawn or wait for it at once, and bytes of them that are kept. */
@@ -21,15 +22,36 @@ export const pictureFile = async (
   key: string,
   width: number,
   height: number,
-): Promise<{ file: string; mark: string } | 'busy' | undefined> => {
+): Promise<Drawn | 'busy' | undefined> => {
   const pattern = visualPattern(key)
   if (!pattern) return undefined
-  const folder = join(temporaryFolder(), 'pictures')
   // What is drawn hangs on the painter's own text too: a mended pattern is another picture.
   const mark = createHash('sha256')
     .update(JSON.stringify([pattern.key, width, height, PATTERN_SIZE, String(pattern.paint)]))
     .digest('hex')
     .slice(0, 24)
+  return drawn(mark, (file) => doJob(ctx, { kind: 'picture', pattern: key, width, height, file }))
+}
+
+/** A patch of PQ as a PNG file, drawn where it was not yet; `busy` where too many are being drawn. */
+export const pqPictureFile = (ctx: Context, asked: Omit<PqPicture, 'file'>): Promise<Drawn | 'busy'> =>
+  drawn(
+    createHash('sha256')
+      .update(JSON.stringify(['pq', asked]))
+      .digest('hex')
+      .slice(0, 24),
+    (file) => doJob(ctx, { kind: 'pq-picture', ...asked, file }),
+  )
+
+/** A picture as a file, and what tells it from any other. */
+interface Drawn {
+  readonly file: string
+  readonly mark: string
+}
+
+/** The file of a mark: as it is there, or drawn now. */
+const drawn = async (mark: string, draw: (file: string) => Promise<unknown>): Promise<Drawn | 'busy'> => {
+  const folder = join(temporaryFolder(), 'pictures')
   const file = join(folder, `${mark}.png`)
   if (await isThere(file)) return { file, mark }
   let work = drawing.get(mark)
@@ -37,7 +59,7 @@ export const pictureFile = async (
     if (drawing.size >= MOST_AT_ONCE) return 'busy'
     work = mkdir(folder, { recursive: true })
       .then(() => sweep(folder))
-      .then(() => doJob(ctx, { kind: 'picture', pattern: key, width, height, file }))
+      .then(() => draw(file))
       .finally(() => drawing.delete(mark))
     drawing.set(mark, work)
   }

@@ -1,5 +1,5 @@
-import type { Chromaticity } from '#core/colorimetry'
-import { greyErrorChromatic } from '#core/judge'
+import { type Chromaticity, deltaEItp, type XYZ, xyToXyz } from '#core/colorimetry'
+import { greyErrorChromatic, isHdr } from '#core/judge'
 import { FAULT_SENTENCE, greyLevel, type Patch, patchesFor } from '#core/measure'
 import type { ReadingRow } from '#db'
 import { marksOf } from './reading-view'
@@ -21,6 +21,14 @@ export const readingLogOf = (record: SessionRecord, white: Chromaticity): LogEnt
   const { readings } = record
   const whiteKey = patchesFor(record.session.signalFormat).white.key
   const newest = readings.slice(-LOG_LENGTH)
+  const { viewingCase } = record.session
+  /** Of greys above black: what their white is off by, without luminance. */
+  const errorOf = (reading: ReadingRow, xyz: XYZ): number | undefined => {
+    const [r, g, b] = reading.patch.signal
+    if (isHdr(viewingCase))
+      return r === g && g === b && r > 0 ? deltaEItp(xyToXyz(white, xyz[1]), xyz) : undefined
+    return greyLevel(reading.patch) && peak ? greyErrorChromatic(xyz, peak, white) : undefined
+  }
   let peak = readings
     .slice(0, readings.length - newest.length)
     .findLast((r) => r.fault === null && r.patchKey === whiteKey)?.y
@@ -38,14 +46,13 @@ export const readingLogOf = (record: SessionRecord, white: Chromaticity): LogEnt
       ...(byRun.get(run.id) ?? []).map((reading): LogEntry => {
         const usable = reading.fault === null
         if (usable && reading.patchKey === whiteKey) peak = reading.y
-        const level = greyLevel(reading.patch)
         return {
           kind: 'reading',
           id: reading.id,
           patch: reading.patch.label,
           swatch: eightBit(reading.patch),
           luminance: reading.y ?? undefined,
-          whiteError: usable && level && peak ? greyErrorChromatic(xyzOf(reading), peak, white) : undefined,
+          whiteError: usable ? errorOf(reading, xyzOf(reading)) : undefined,
           fault: reading.fault ? FAULT_SENTENCE[reading.fault] : undefined,
           samples: reading.samples,
           sigma: reading.sigma?.[1],

@@ -12,6 +12,7 @@ import { planRoute, type Route } from '#core/plan'
 import type { MeterDescription } from '#core/protocol'
 import { SDR_SIGNAL } from '#core/signal'
 import { costOf, paceOf, type RouteFacts, type StepKey } from '#core/steps'
+import { toneFrom } from '#core/target'
 import type { SessionRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import { keptFor } from './kept'
@@ -54,7 +55,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     targets: {
       luminance: session.targetLuminance,
       white: [session.targetX, session.targetY],
-      tone: session.tone === 'bt1886' ? 'bt1886' : Number(session.tone),
+      tone: toneFrom(session.tone),
     },
     precision: precisionOf(record, meter),
     signal: session.signalFormat ?? SDR_SIGNAL,

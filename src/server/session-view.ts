@@ -3,8 +3,16 @@ import { create, type Delta } from 'jsondiffpatch'
 import { LRUCache } from 'lru-cache'
 import type { XYZ } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
-import { judgeGreyScale, sayVerdict } from '#core/judge'
-import { ALL_SWEEPS, greyLevel, isOffered, type Layout, type Pace, sweepSeconds } from '#core/measure'
+import { isHdr, judgeGreyScale, sayVerdict } from '#core/judge'
+import {
+  ALL_SWEEPS,
+  greyLevel,
+  HDR_SWEEPS,
+  isOffered,
+  type Layout,
+  type Pace,
+  sweepSeconds,
+} from '#core/measure'
 import { decideUnattended, endingOf, type Route, sayCopy } from '#core/plan'
 import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts, timesGoneOn } from '#core/steps'
 import { sayTone } from '#core/target'
@@ -156,9 +164,10 @@ const buildView = async (
     header: withWarning(sessionHeaderOf(record, sight, overwritesOf(facts, route)), disk),
     targets: {
       luminance: session.targetLuminance,
-      tone: sayTone(facts.targets.tone),
+      tone: isHdr(session.viewingCase) ? 'PQ' : sayTone(facts.targets.tone),
       white: session.policy.white.name,
     },
+    hdr: isHdr(session.viewingCase),
     policy: { key: session.policy.key, name: session.policy.name },
     policies: policies.map(({ policy }) => ({ key: policy.key, name: policy.name })),
     unattended: session.unattended,
@@ -248,15 +257,16 @@ const pacesOf = (readings: readonly ReadingRow[]): Pace[] =>
 
 const sweepChoices = (record: SessionRecord, layouts: readonly Layout[], white: number): SweepChoice[] => {
   const paces = pacesOf(record.readings)
-  return ALL_SWEEPS.filter((s) => s.patches.every((p) => isOffered(p, layouts))).map(
-    ({ key, title, tells, patches }) => ({
+  const all = isHdr(record.session.viewingCase) ? HDR_SWEEPS : ALL_SWEEPS
+  return all
+    .filter((s) => s.patches.every((p) => isOffered(p, layouts)))
+    .map(({ key, title, tells, patches }) => ({
       key,
       title,
       tells,
       patches: patches.length,
       seconds: sweepSeconds(patches, white, paces),
-    }),
-  )
+    }))
 }
 
 const modeChoices = (sheet: ControlSheet) => {

@@ -1,5 +1,6 @@
 import type { ControlValue } from '#core/display'
 import type { Equipment } from '#core/entry'
+import type { Mapping } from '#core/hdr'
 import type { GreyVerdict } from '#core/judge'
 import type { Purpose, Sense } from '#core/measure'
 import type { Ending } from '#core/plan'
@@ -80,6 +81,13 @@ export interface ModeRow {
   /** ms at 60 pictures a second */
   readonly latency?: number
   readonly chosen: boolean
+  /** In a case of HDR: peak in cd/m², stops that greys are too bright by, ΔE ITP of white and of colours. */
+  readonly hdr?: {
+    readonly peak?: number
+    readonly stops: number
+    readonly white: number
+    readonly colour?: number
+  }
 }
 
 /** A question that only eyes can answer. */
@@ -113,6 +121,8 @@ export type NextView =
       readonly purpose: 'feed-check' | 'out-of-box' | 'verify'
       readonly changes: readonly ChangeView[]
       readonly patches: number
+      /** What a sweep of HDR tells; null for others. */
+      readonly about: 'eotf' | 'scenes' | 'mastering' | 'peak' | null
       /** Only what is missing of a sweep that was begun. */
       readonly rest: boolean
       /** Seconds that it will take; undefined before the first reading told how fast the meter is. */
@@ -136,6 +146,15 @@ export type NextView =
       readonly proposed: Depth
       /** What a minute has to gain by the policy, ΔE00; null where no person sets the display. */
       readonly worth: number | null
+    }
+  | {
+      readonly kind: 'choose-mapping'
+      /** The school that the policy asks for. */
+      readonly wanted: Mapping
+      readonly control: string
+      readonly proposed: ControlValue
+      /** Name of the policy. */
+      readonly policy: string
     }
   | {
       readonly kind: 'choose-green'
@@ -201,6 +220,10 @@ export type AskView =
       readonly swatch: readonly [number, number, number]
       /** How it lies on the screen: "window of 10 % on black". */
       readonly lies: string
+      /** Black before it and how long it stands before it is read, as an instruction; empty where it does not matter. */
+      readonly rests: string
+      /** Of HDR: address of the patch as a picture for a player; empty elsewhere. */
+      readonly picture: string
       /** A person also has to bring it up. */
       readonly byHand: boolean
       /** The page that shows patches; null where none is used. */
@@ -342,8 +365,10 @@ export interface OptionRow {
 
 /** One level of white level by level, with the values that stand there. */
 export interface LevelRow {
-  /** Percent of signal. */
+  /** Percent of signal, of HDR of the scale of greys. */
   readonly level: number
+  /** The same as it is named: in HDR by its luminance. */
+  readonly label: string
   readonly error: number
   /** Light off the tone target, percent. */
   readonly tone: number
@@ -369,6 +394,52 @@ export interface SpreadView {
   readonly worstAt: string
 }
 
+/** A school of tone mapping as a display offers it: its curve and its price. */
+export interface MappingRow {
+  readonly value: ControlValue
+  readonly label: string
+  readonly mapping: Mapping
+  readonly sentence: string
+  readonly chosen: boolean
+  /** Luminance in the signal and on the screen, cd/m², with the reading. */
+  readonly curve: ReadonlyArray<{ readonly target: number; readonly luminance: number; readonly id: number }>
+}
+export interface MappingsView {
+  readonly control: string
+  readonly options: readonly MappingRow[]
+}
+
+/** HDR in the final state. Luminances in cd/m², errors in ΔE ITP. */
+export interface HdrView {
+  readonly masteringPeak: number | null
+  readonly mapping: Mapping
+  readonly knee: number | null
+  readonly detailEnds: number | null
+  /** How far a grey moves with the scene, as a share; null where it was not read. */
+  readonly moves: number | null
+  readonly rows: ReadonlyArray<{
+    readonly target: number
+    readonly luminance: number
+    readonly stops: number
+    readonly deltaE: number
+    readonly whiteError: number
+    readonly id: number
+  }>
+  /** What the reference tone mapping of BT.2390 would show on a panel of this peak. */
+  readonly reference: ReadonlyArray<{ readonly target: number; readonly luminance: number }>
+  readonly windows: ReadonlyArray<{
+    readonly window: number
+    readonly first: number
+    readonly sustained: number
+  }>
+  readonly tracking: { readonly average: number; readonly worst: number } | null
+  readonly white: { readonly average: number; readonly worst: number } | null
+  readonly coverage: { readonly p3: number; readonly bt2020: number } | null
+  readonly shadows: { readonly stops: number; readonly verdict: string } | null
+  /** What it comes to, in sentences. */
+  readonly sentences: readonly string[]
+}
+
 /** What the steps found, each for its own panel; null where nothing is known yet. */
 export interface FindingsView {
   readonly survey: readonly ModeRow[]
@@ -379,6 +450,9 @@ export interface FindingsView {
     readonly options: readonly OptionRow[]
   } | null
   readonly presets: { readonly control: string; readonly options: readonly OptionRow[] } | null
+  /** What each value of the tone mapping control does; null where there is nothing to choose. */
+  readonly mappings: MappingsView | null
+  readonly hdr: HdrView | null
   readonly byLevel: readonly LevelRow[]
   readonly colour: {
     readonly rows: readonly ColourRow[]
@@ -444,6 +518,8 @@ export interface SessionView {
   readonly unitId: number
   readonly header: SessionHeaderView
   readonly targets: { readonly luminance: number; readonly tone: string; readonly white: string }
+  /** Luminance is absolute and errors of colours are ΔE ITP. */
+  readonly hdr: boolean
   readonly policy: { readonly key: string; readonly name: string }
   readonly policies: ReadonlyArray<{ readonly key: string; readonly name: string }>
   readonly unattended: boolean

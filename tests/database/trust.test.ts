@@ -651,6 +651,20 @@ describe('the archive of a unit', () => {
         ctx,
         zipSync({ ...files, 'states.json': new Uint8Array([91, 123, 34, 255, 34, 58, 49, 125, 93]) }),
       ),
+      'a tone that nothing aims at': await importBytes(
+        ctx,
+        zipSync({
+          ...files,
+          'sessions.json': strToU8(
+            JSON.stringify(
+              (JSON.parse(strFromU8(files['sessions.json']!)) as object[]).map((s) => ({
+                ...s,
+                tone: 'toString',
+              })),
+            ),
+          ),
+        }),
+      ),
       'an address with markup': await slugged('a"/><script>'),
       'an address that is an object': await slugged({}),
     }

@@ -1,4 +1,4 @@
-import { drive } from '#bench/unattended'
+import { drive, learnedFrom, wishOf } from '#bench/unattended'
 import { D65, deltaEItp, pqEotf, xyToXyz } from '#core/colorimetry'
 import type { NumberControl, State } from '#core/display'
 import { type HdrGrey, mappingOf, WHITE_FROM } from '#core/hdr'
@@ -75,6 +75,7 @@ export const hdrFilm = async (row: Row): Promise<void> => {
     above: [] as number[],
     tracking: [] as number[],
     readings: [] as number[],
+    afterSdr: [] as number[],
   }
   const stopped: string[] = []
   let [right, told] = [0, 0]
@@ -109,7 +110,27 @@ export const hdrFilm = async (row: Row): Promise<void> => {
     if (greys.length)
       figures.above.push(whiteOf(display, withHdr, state, greys) - bestWhite(display, withHdr, state, greys))
     if (verdict.tracking) figures.tracking.push(verdict.tracking.average)
-    figures.readings.push(outcome.readings + outcome.surveyReadings)
+    const alone = outcome.readings + outcome.surveyReadings
+    figures.readings.push(alone)
+    if (seed <= DISPLAYS / 3) {
+      const both = populationBench(display, seed, withHdr).port
+      const sdr = await drive(
+        both,
+        { viewingCase: 'sdr-dark', policy: REFERENCE_POLICY },
+        { pause: async () => undefined },
+      )
+      if ('verified' in sdr && sdr.verified) {
+        const known = wishOf(learnedFrom(sdr, undefined), sdr.identity.serial)
+        const second = await drive(
+          both,
+          { viewingCase: 'hdr-film', policy: REFERENCE_POLICY, ...known },
+          { pause: async () => undefined },
+        )
+        if ('verified' in second && second.verified)
+          figures.afterSdr.push((100 * (second.readings + second.surveyReadings)) / alone)
+        else stopped.push(`after SDR: ${second.stopped}`)
+      }
+    }
   }
   row(`HDR cases of ${DISPLAYS} displays that end verified`, `${told}`, 'all')
   for (const reason of new Set(stopped.map((s) => s.slice(0, 90))))
@@ -121,4 +142,5 @@ export const hdrFilm = async (row: Row): Promise<void> => {
   row('  above the best whole clicks of red and blue', spread(figures.above, 2), 'at most 0.3')
   row('tracking up to the knee, average ΔE ITP', spread(figures.tracking, 2), 'at most 3')
   row('measurements of a case, the survey included', spread(figures.readings, 0), '220 for 95 %')
+  row('  after SDR of the same unit, % of that', spread(figures.afterSdr, 0), 'at most 60')
 }

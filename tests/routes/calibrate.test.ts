@@ -4,10 +4,12 @@ import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { benchClient } from '#bench/client'
 import { benchServer } from '#bench/simulated'
 import type { CalibrationResult } from '#bench/unattended'
 import { REFERENCE_POLICY } from '#core/judge'
-import { Measurement } from '#core/measure'
+import { BLACK, Measurement, patternOf } from '#core/measure'
+import { SDR_SIGNAL } from '#core/signal'
 import { SimulatedModel as Model, PELT, type SimulatedModel, TAVIN } from '#core/simulation'
 import { benchWith, rehearse } from '#tests/rehearsal'
 
@@ -138,6 +140,55 @@ describe('bin/calibrate', () => {
     expect(code).toBe(1)
     expect(text).toMatch(/No bench answers/)
     expect(resultIn('away')).toMatchObject({ verified: false, readings: 0 })
+  })
+
+  it('goes on with what an earlier case of the unit learned, and leaves what that one keeps', async () => {
+    await served(PELT, 4, async (url) => {
+      expect((await calibrate('--bench', url, '--case', 'sdr-dark', '--out', 'sdr')).code).toBe(0)
+      const sdr = resultIn('sdr')
+      const learned = JSON.parse(readFileSync(join(folder, 'sdr', 'learned.json'), 'utf8'))
+      expect(learned.priors.length).toBeGreaterThan(3)
+      expect(learned.occupied.every((o: { viewingCase: string }) => o.viewingCase === 'sdr-dark')).toBe(true)
+      const second = await calibrate('--bench', url, '--case', 'hdr-film', '--after', 'sdr', '--out', 'hdr')
+      expect(second.code).toBe(0)
+      const { hdr, verified } = resultIn('hdr')
+      expect(verified).toBe(true)
+      expect(hdr!.peakByWindow).toHaveLength(8)
+      // Both cases are passed on to a third, and SDR stands where it was left.
+      const both = JSON.parse(readFileSync(join(folder, 'hdr', 'learned.json'), 'utf8'))
+      expect(new Set(both.occupied.map((o: { viewingCase: string }) => o.viewingCase))).toEqual(
+        new Set(['sdr-dark', 'hdr-film']),
+      )
+      const client = benchClient(url)
+      await client.showPattern(patternOf(BLACK, SDR_SIGNAL))
+      const mode = PELT.sheet.controls.find((c) => c.role === 'picture-mode')!
+      await client.set(mode.key, sdr.finalState[mode.key]!)
+      const now = await client.state()
+      if (!now.ok) throw new Error(now.failure.message)
+      for (const { key } of PELT.sheet.controls.filter((c) => c.memory.includes('signal')))
+        expect(now.value[key], key).toBe(sdr.finalState[key])
+    })
+  })
+  it('says what is wrong with what it should go on with', async () => {
+    await served(PELT, 4, async (url) => {
+      const missing = await calibrate(
+        '--bench',
+        url,
+        '--case',
+        'hdr-film',
+        '--after',
+        'nowhere',
+        '--out',
+        'x',
+      )
+      expect(missing).toMatchObject({ code: 2, text: expect.stringMatching(/learned\.json cannot be read/) })
+      writeFileSync(join(folder, 'learned.json'), '{"format":"other"}')
+      const other = await calibrate('--bench', url, '--case', 'hdr-film', '--after', '.', '--out', 'x')
+      expect(other).toMatchObject({
+        code: 2,
+        text: expect.stringMatching(/is not what a case passes on: format/),
+      })
+    })
   })
 })
 

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import type { BenchPort } from '#bench/executor'
 import { calibrationResult, drive, type Outcome } from '#bench/unattended'
+import { composeValues } from '#core/guide'
 import { REFERENCE_POLICY } from '#core/judge'
 import { type Pattern, patternOf, pqGrey } from '#core/measure'
 import { hdrSignal, SDR_SIGNAL } from '#core/signal'
-import { PELT, SORREL } from '#core/simulation'
+import { MAREN, PELT, SORREL } from '#core/simulation'
 import { drawDisplay, drawHdr, heldLight, mappingIn, populationBench } from '#tests/population'
 import { rehearse } from '#tests/rehearsal'
 
@@ -53,16 +54,74 @@ describe('HDR film on a display that nobody has seen', () => {
     },
   )
 
-  it('sets the luminance control to its maximum, in the memory of HDR: what SDR keeps stays', async () => {
+  it.each([
+    ['that resets HDR apart', true],
+    ['that resets everything or nothing', false],
+  ])(
+    'sets luminance to its maximum in the memory of HDR, and SDR keeps its values, on a bench %s',
+    async (_, resets) => {
+      const { display, withHdr } = displayOf(1)
+      const bench = populationBench(display, 1, { ...withHdr, resets })
+      const mode = display.sheet.controls.find((c) => c.role === 'picture-mode')!
+      const sdr: Array<[string, string | number]> = [
+        [mode.key, bench.state()[mode.key]!],
+        ['light', 40],
+        ['gain-red', -4],
+        ['gain-blue', -3],
+      ]
+      for (const [key, value] of sdr) expect((await bench.port.set(key, value)).ok).toBe(true)
+      const before = bench.state()
+      const outcome = await goOn(bench.port)
+      expect(outcome.verified).toBe(true)
+      expect(outcome.state.light).toBe(100)
+      expect(outcome.derived.find((d) => d.control === 'light')?.rule).toMatch(
+        /at its maximum, for highlights/,
+      )
+      expect(outcome.notes.some((n) => /cannot reset HDR without SDR/.test(n))).toBe(!resets)
+      await bench.port.showPattern(patternOf(pqGrey(100), { ...SDR_SIGNAL }))
+      await bench.port.set(mode.key, before[mode.key]!)
+      const after = bench.state()
+      const own = display.sheet.controls.filter((c) => c.memory.includes('signal'))
+      expect(own.length).toBeGreaterThan(10)
+      for (const { key } of own) expect(after[key], key).toBe(before[key])
+    },
+  )
+  it('resets what an earlier HDR case left in the memory of HDR', async () => {
     const { display, withHdr } = displayOf(1)
     const bench = populationBench(display, 1, withHdr)
-    await bench.port.set('light', 40)
+    await bench.port.showPattern(patternOf(pqGrey(100), SIGNAL))
+    await bench.port.set('gain-red', -20)
     const outcome = await goOn(bench.port)
-    expect(outcome.state.light).toBe(100)
-    expect(outcome.derived.find((d) => d.control === 'light')?.rule).toMatch(/at its maximum, for highlights/)
-    await bench.port.showPattern(patternOf(pqGrey(100), { ...SDR_SIGNAL }))
-    // The reset of the case's beginning was one of everything; SDR stands at its default again, not at HDR's value.
-    expect(bench.state().light).toBe(display.sheet.controls.find((c) => c.key === 'light')!.default)
+    expect(outcome.route!.outOfBox!.state['gain-red']).toBe(
+      display.sheet.controls.find((c) => c.key === 'gain-red')!.default,
+    )
+  })
+
+  it.each([
+    [1, 'by the signal', true],
+    [3, 'by the panel', false],
+    [5, 'by the panel', false],
+  ])('corrects single levels wherever they act: display %i, %s', async (seed, _, bySignal) => {
+    const { display, withHdr } = displayOf(seed)
+    expect(display.levels.beforeTone).toBe(bySignal)
+    const of = (levelWhite: 'visible' | 'two-point') =>
+      goOn(populationBench(display, seed, withHdr).port, { ...REFERENCE_POLICY, levelWhite })
+    const [corrected, plain] = [await of('visible'), await of('two-point')]
+    expect(corrected.derived.filter((d) => d.step === 'level-white').length).toBeGreaterThan(3)
+    expect(plain.derived.filter((d) => d.step === 'level-white')).toEqual([])
+    expect(corrected.after!.grey.whiteError.average).toBeLessThan(0.6)
+    expect(corrected.after!.grey.whiteError.average).toBeLessThan(plain.after!.grey.whiteError.average)
+    // Two readings before and two after one move tell where they act.
+    const trial = corrected.adjustments.find((a) => a.step === 'level-white' && a.changes.length === 1)!
+    expect(corrected.kept.filter((m) => m.runId === trial.runId)).toHaveLength(2)
+  })
+
+  it('follows PQ with its light where gains can', async () => {
+    const { display, withHdr } = displayOf(7)
+    expect(withHdr.hdr.shadows).toBe(0)
+    const { route } = await goOn(populationBench(display, 7, withHdr).port)
+    expect(Math.abs(route!.hdr!.scale - 1)).toBeLessThan(0.03)
+    expect(route!.hdr!.tracking!.average).toBeLessThan(3)
   })
 
   it('takes the school of tone mapping that the policy picks, by what was measured', async () => {
@@ -146,6 +205,91 @@ describe('a display that leaves HDR in the middle of a run', () => {
     expect(bad.length).toBeGreaterThan(3)
     expect(bad.every((m) => m.seen?.signal?.transfer === 'sdr')).toBe(true)
     expect(outcome.usable.every((r) => !bad.some((m) => m.id === r.id))).toBe(true)
+  })
+})
+
+describe('bright light', () => {
+  it('is black again as each run ends, and whoever leaves a minute of it is out within seconds', async () => {
+    const { display, withHdr } = displayOf(5)
+    const { port } = populationBench(display, 5, withHdr)
+    let shown: Pattern | undefined
+    const waits: number[] = []
+    const leave = new AbortController()
+    const watched: BenchPort = {
+      ...port,
+      showPattern: async (pattern) => {
+        shown = pattern
+        return port.showPattern(pattern)
+      },
+      wait: async (seconds) => {
+        if (shown!.codes[1] > 900) waits.push(seconds)
+        // Somebody presses the key while the whole screen is white.
+        if (shown!.window === 1 && shown!.codes[1] > 900) leave.abort()
+        return port.wait(seconds)
+      },
+    }
+    const outcome = await drive(
+      watched,
+      { viewingCase: 'hdr-film', policy: REFERENCE_POLICY },
+      { pause: async () => undefined, leave: leave.signal },
+    )
+    expect(outcome).toMatchObject({ stopped: expect.stringMatching(/ended by hand/) })
+    expect(leave.signal.aborted).toBe(true)
+    expect(waits.length).toBeGreaterThan(10)
+    expect(Math.max(...waits)).toBeLessThanOrEqual(5)
+    expect(shown!.codes).toEqual([64, 64, 64])
+  })
+})
+
+describe('what saving power costs', () => {
+  it('is measured in the peak, said in the guide, and put back', async () => {
+    const saver = MAREN.sheet.controls.find((c) => c.role === 'power-saving')!
+    expect(saver.default).not.toBe(saver.neutral)
+    const { outcome, unit } = await rehearse(MAREN, 3, { viewingCase: 'hdr-film' })
+    expect(outcome.verified).toBe(true)
+    expect(outcome.state[saver.key]).toBe(saver.neutral)
+    const own = outcome.derived.find((d) => d.control === saver.key)!
+    const share = 1 - unit.spec.saving[String(saver.default)]!
+    expect(own.rule).toContain(`takes ${Math.round(100 * share)} % of the peak`)
+    expect(own.readingIds).toHaveLength(2)
+    const values = composeValues(MAREN.sheet, outcome.state, outcome.derived, {
+      luminance: 100,
+      publish: 'all',
+    })
+    expect(values.find((v) => v.control === saver.key)!.why).toContain('% of the peak')
+  })
+})
+
+describe('HDR film with dynamic metadata', () => {
+  it('goes as far as the display offers controls, says which it does not, and resets nothing', async () => {
+    const peaks = SORREL.sheet.controls.find((c) => c.role === 'tone-mapping')!
+    let resets = 0
+    const { outcome } = await rehearse(SORREL, 3, { viewingCase: 'hdr-film-dynamic' }, (port) => ({
+      ...port,
+      reset: async (what) => {
+        resets++
+        return port.reset(what)
+      },
+    }))
+    expect(outcome.verified).toBe(true)
+    expect(outcome.route!.hdr!.mapping).toBe('dynamic')
+    expect(outcome.derived.some((d) => d.control === peaks.key)).toBe(false)
+    const said = outcome.limits.map((l) => l.sentence).join(' ')
+    expect(said).toContain(`does not offer “${peaks.label}”`)
+    expect(said).toMatch(/stored with HDR film/)
+    expect(outcome.kept.every((m) => m.pattern?.flags.dynamic === true)).toBe(true)
+    expect(resets).toBe(0)
+  })
+  it('begins nothing where the source sends no such metadata', async () => {
+    const { display, withHdr } = displayOf(1)
+    const outcome = await drive(
+      populationBench(display, 1, withHdr).port,
+      { viewingCase: 'hdr-film-dynamic', policy: REFERENCE_POLICY },
+      { pause: async () => undefined },
+    )
+    expect(outcome).toMatchObject({
+      stopped: expect.stringMatching(/does not send dynamic metadata.*Nothing was changed/),
+    })
   })
 })
 

@@ -20,7 +20,7 @@ export const portOf = (bench: SimulatedBench): BenchPort => ({
   sheet: () => good(bench.sheet()),
   state: () => good(bench.state().state),
   set: (key, value) => asked(bench.set(key, value)),
-  reset: (mode) => asked(bench.reset(mode)),
+  reset: (what) => asked(bench.reset(what)),
   signal: () => good(bench.signal().signal),
   showPattern: (pattern) => asked(bench.show(pattern)),
   read: (wish = {}) => asked(bench.read(wish)),
@@ -69,9 +69,9 @@ export const crooked = (port: BenchPort, control: Control, habit: Habit, other?:
       const answer = await port.state()
       return answer.ok ? { ok: true, value: asShown(answer.value) } : answer
     },
-    reset: async (mode) => {
+    reset: async (what) => {
       shown = undefined
-      return port.reset(mode)
+      return port.reset(what)
     },
     set: async (key, value) => {
       if (key !== control.key) {

@@ -70,7 +70,7 @@ export default async function HomePage() {
               )}
               {!onBench && (
                 <div className="mt-6 max-w-md">
-                  <IntakeForm action={takeInAction} />
+                  <IntakeForm action={takeInAction} panelKind={bench.ok ? bench.panelKind : null} />
                 </div>
               )}
             </>

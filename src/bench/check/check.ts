@@ -200,7 +200,7 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
     }
     yield* checkControls(sheet, stateFound.value.state)
     yield* checkMemories(sheet, stateFound.value.state)
-    yield* checkResets(sheet, stateFound.value.state)
+    yield* checkResets(sheet, stateFound.value.state, described.value?.resets)
   }
 
   /** Sets every control that stands elsewhere than it did, what chooses among memories first. */
@@ -251,7 +251,11 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
     await putBack(sheet, state)
   }
 
-  async function* checkResets(sheet: ControlSheet, state: State): AsyncGenerator<Finding> {
+  async function* checkResets(
+    sheet: ControlSheet,
+    state: State,
+    resets: z.infer<typeof BenchDescription>['resets'],
+  ): AsyncGenerator<Finding> {
     const mode = sheet.controls.find((c) => c.role === 'picture-mode')
     if (mode)
       yield await refuses('a reset of a mode that does not exist is refused', 'refused', [
@@ -277,6 +281,25 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
           whole,
         )
       ).finding
+    const own = sheet.controls.find(
+      (c) => c.kind === 'number' && c.memory.includes('signal') && !greyedOut(sheet, c, state, 'sdr'),
+    )
+    if (resets?.includes('signal') && own?.kind === 'number') {
+      const { min, step } = own.range
+      const value = state[own.key] === min ? min + step : min
+      await ask('PUT', `v2/display/controls/${own.key}`, JSON.stringify({ value }))
+      yield (
+        await expectOf(
+          'a reset of HDR leaves what is stored with SDR',
+          DisplayState,
+          ['POST', 'v2/display/reset', { signal: 'hdr' }],
+          ({ state: now }) =>
+            now[own.key] === value
+              ? whole({ state: now })
+              : `“${own.key}” was set to ${value} in SDR; after a reset of HDR it is ${now[own.key]}.`,
+        )
+      ).finding
+    }
     yield (
       await expectOf(
         'a reset brings back every default',

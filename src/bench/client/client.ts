@@ -11,6 +11,7 @@ import {
   MeterAnswer,
   PROTOCOL,
   type ReadMeter,
+  type ResetDisplay,
   SetControl,
   Shown,
   type ShowPattern,
@@ -109,7 +110,8 @@ export const benchClient = (base: string, token = tokenFor(base)) => {
     },
     set: (key: string, value: ControlValue) =>
       call(SetControl, 'PUT', `v2/display/controls/${encodeURIComponent(key)}`, { value }),
-    reset: (mode?: string) => call(DisplayState, 'POST', 'v2/display/reset', mode ? { mode } : {}),
+    /** Back to the factory's values: of a mode, of a kind of signal where the bench says that it can, or of all. */
+    reset: (what: ResetDisplay = {}) => call(DisplayState, 'POST', 'v2/display/reset', what),
     /** The signal as the display's own page shows it; null where none arrives. */
     signal: async (): Promise<BenchResult<SeenSignal | null>> => {
       const result = await call(SignalPage, 'GET', 'v2/display/signal')

@@ -10,6 +10,7 @@ import {
 } from '#core/display'
 import { prepareChanges } from '#core/model'
 import type { Ask, Task } from '#core/plan'
+import { signalKind } from '#core/signal'
 import { type Execution, type Outcome, stop, untilBenchAnswers } from './execution'
 import { MOST_NAMED } from './tuning'
 
@@ -62,7 +63,17 @@ export const reset = async (run: Execution, task: Task): Promise<Outcome> => {
     await run.person.reset(task)
     return 'left'
   }
-  const result = await untilBenchAnswers(run, () => run.bench.reset())
+  // HDR has a memory of its own: SDR values that the display keeps are nobody's to take back.
+  const apart = run.format.transfer !== 'sdr'
+  if (apart && !run.description?.resets?.includes('signal')) {
+    const state = await untilBenchAnswers(run, () => run.bench.state())
+    if (!state) return 'left'
+    await run.store.note(
+      'This bench cannot reset HDR without SDR: nothing was reset, so that no SDR value is lost, and HDR begins with what the display holds.',
+    )
+    return keep(run, task, state)
+  }
+  const result = await untilBenchAnswers(run, () => run.bench.reset(apart ? { signal: 'hdr' } : {}))
   return result ? keep(run, task, result.state) : 'left'
 }
 
@@ -178,7 +189,7 @@ const lookAt = async (
 /** Switches automatic picture processing off in the mode that is on. */
 export const rest = async (run: Execution, task: Task): Promise<Outcome> => {
   const { store, bench, devices, sheet, person } = run
-  const changes = prepareChanges(sheet, run.state, null, run.format.transfer).filter(
+  const changes = prepareChanges(sheet, run.state, null, signalKind(run.format)).filter(
     (c) => !run.refused[c.control],
   )
   const [first] = changes

@@ -47,11 +47,17 @@ export const execute = async (
   }
   if (!(await bringSignal(run))) return 'left'
   if (input.devices.display === 'bench' && !(await restoreState(run))) return 'left'
-  for (;;) {
-    const task = input.tasks().find((t) => !t.outcome)
-    if (!task) return 'done'
-    if (!store.here()) return 'left'
-    if ((await executeTask(run, task)) === 'left') return 'left'
+  try {
+    for (;;) {
+      const task = input.tasks().find((t) => !t.outcome)
+      if (!task) return 'done'
+      if (!store.here()) return 'left'
+      if ((await executeTask(run, task)) === 'left') return 'left'
+    }
+  } finally {
+    // Nobody is left before a bright patch, neither at the end of a run nor where it was paused.
+    if (input.devices.pattern === 'bench' && run.format.transfer !== 'sdr')
+      await bench.showPattern(patternOf(BLACK, run.format))
   }
 }
 

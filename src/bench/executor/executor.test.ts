@@ -138,11 +138,12 @@ describe('a patch that is rested', () => {
       return port.read(how)
     },
   })
-  it('comes after black, and stands before it is read, a minute at a time', async () => {
+  it('comes after black, and stands before it is read, a few seconds at a time', async () => {
     asked.length = 0
     const { go } = await begin([readTask(bright)], listening)
     expect(await go()).toBe('done')
-    expect(asked.slice(0, 6)).toEqual(['black', 'wait 12', 'light', 'wait 60', 'wait 30', 'read'])
+    expect(asked.slice(0, 5)).toEqual(['black', 'wait 5', 'wait 5', 'wait 2', 'light'])
+    expect(asked.slice(5, 24)).toEqual([...Array.from({ length: 18 }, () => 'wait 5'), 'read'])
   })
   it('is read once where its first second counts', async () => {
     asked.length = 0

@@ -70,8 +70,8 @@ const putUp = async (run: Execution, task: Task, patch: Patch): Promise<Put | 'l
   return (await person.show(task, patch)) === 'done' ? undefined : 'left'
 }
 
-/** Longest that a bench is asked to wait at once, bench seconds. */
-const LONGEST_WAIT = 60
+/** Longest that a bench is asked to wait at once, bench seconds: whoever pauses is not left before bright light. */
+const LONGEST_WAIT = 5
 /** Lets bench seconds pass. Out: false where the executor left meanwhile. */
 const waited = async (run: Execution, seconds: number): Promise<boolean> => {
   for (let left = seconds; left > 0; left -= LONGEST_WAIT) {

@@ -1,5 +1,6 @@
 import {
   type Control,
+  type ControlSheet,
   controlByRole,
   controlOf,
   factoryState,
@@ -7,7 +8,8 @@ import {
   type State,
   sharers,
 } from '#core/display'
-import { type Database, knownValues } from '#db'
+import { isHdr } from '#core/judge'
+import { type Database, knownValues, type SessionRow } from '#db'
 
 /**
  * The state of a display after a person has changed a control of it, for want of a way to read it: what is stored with a
@@ -15,7 +17,7 @@ import { type Database, knownValues } from '#db'
  */
 export const stateAfterHand = async (
   db: Database,
-  session: { unitId: number; sheetId: number },
+  session: Pick<SessionRow, 'unitId' | 'sheetId' | 'viewingCase'>,
   believed: State,
   control: Control,
   value: State[string],
@@ -31,6 +33,31 @@ export const stateAfterHand = async (
   return state
 }
 
-/** The state of a display that a person has reset. */
-export const stateAfterReset = async (db: Database, session: { sheetId: number }): Promise<State> =>
-  factoryState((await db.sheets.findByPk(session.sheetId))!.document)
+/** The state of a display that a person has reset; what is not stored with the signal stays where HDR was reset. */
+export const stateAfterReset = async (
+  db: Database,
+  { sheetId, stateId, viewingCase }: Pick<SessionRow, 'sheetId' | 'stateId' | 'viewingCase'>,
+): Promise<State> => {
+  const sheet = (await db.sheets.findByPk(sheetId))!.document
+  return isHdr(viewingCase)
+    ? withSignal(sheet, (await db.states.findByPk(stateId))!.values)
+    : factoryState(sheet)
+}
+
+/**
+ * A state as another kind of signal brings it up: what is stored with the signal stands as it was left there, or at the factory's value. In: sheet;
+ * state that is shown; what was left with that signal, where it was seen.
+ */
+export const withSignal = (sheet: ControlSheet, state: State, left?: State): State => {
+  const factory = factoryState(sheet, modeOf(sheet, state))
+  return Object.fromEntries(
+    sheet.controls.map((c) => [
+      c.key,
+      c.memory.includes('signal') ? (left?.[c.key] ?? factory[c.key]!) : (state[c.key] ?? factory[c.key]!),
+    ]),
+  )
+}
+const modeOf = (sheet: ControlSheet, state: State): string | undefined => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  return mode && !mode.memory.includes('signal') ? String(state[mode.key]) : undefined
+}

@@ -1,2 +1,2 @@
-export { stateAfterHand, stateAfterReset } from './after-hand'
+export { stateAfterHand, stateAfterReset, withSignal } from './after-hand'
 export { runnerLoop } from './loop'

@@ -1,12 +1,12 @@
 import type { z } from 'zod'
 import {
+  afterReset,
   type Bank,
   type ControlValue,
   greyedOut,
   keepInBank,
   type State,
   showValue,
-  slotOf,
   stateOfBank,
   whyRefused,
 } from '#core/display'
@@ -21,6 +21,7 @@ import {
   type MeterAnswer,
   PROTOCOL,
   type ReadMeter,
+  type ResetDisplay,
   type Shown,
   type ShowPattern,
   type SignalPage,
@@ -28,7 +29,7 @@ import {
   type SimulationChange,
   type TrueLight,
 } from '#core/protocol'
-import { flagsFor, SDR_SIGNAL } from '#core/signal'
+import { flagsFor, SDR_SIGNAL, type SignalKind } from '#core/signal'
 import type { SimulatedModel } from '#core/simulation'
 import { METER, makeMeter, makeUnit, meterSees, normal, readingSeconds, shine } from '#core/simulation'
 
@@ -90,12 +91,13 @@ const SOURCE: NonNullable<BenchDescription['pattern']> = {
   ranges: ['limited', 'full'],
   encodings: ['bt709', 'p3-in-bt2020', 'bt2020'],
   transfers: ['sdr', 'pq', 'hlg'],
+  dynamicMetadata: true,
   chroma: ['4:4:4', '4:2:2', '4:2:0'],
   formats: [
     { width: 3840, height: 2160, rates: [60, 120, 50, 30, 24] },
     { width: 1920, height: 1080, rates: [60, 120, 240, 50, 30, 24] },
   ],
-  layouts: ['window', 'checkerboard', 'pixels'],
+  layouts: ['window', 'checkerboard', 'pixels', 'highlight'],
 }
 
 /**
@@ -137,10 +139,13 @@ export const makeBench = (options: {
     memory.switchedOn[found.serial] ??= memory.seconds - WARM
     return found
   }
-  const transfer = () => memory.flagged.transfer ?? 'sdr'
+  const kind = (): SignalKind =>
+    memory.flagged.transfer === 'pq' && memory.flagged.dynamic
+      ? 'pq-dynamic'
+      : (memory.flagged.transfer ?? 'sdr')
   const state = (): State => {
     const { spec, serial } = current()
-    return stateOfBank(spec.sheet, memory.banks[serial]!, transfer())
+    return stateOfBank(spec.sheet, memory.banks[serial]!, kind())
   }
   const identity = (u: ShelfUnit) => ({
     maker: u.spec.sheet.maker,
@@ -211,6 +216,7 @@ export const makeBench = (options: {
       meter: METER,
       pattern: SOURCE,
       probe: { name: 'Simulated probe', positions: ['top', 'middle', 'bottom'] },
+      resets: ['mode', 'signal'],
       simulated: true,
     }),
     wait: async (seconds: number): Promise<{ seconds: number }> => {
@@ -226,7 +232,7 @@ export const makeBench = (options: {
       const control = spec.sheet.controls.find((c) => c.key === key)
       if (!control) return no(404, 'not-found', `This display has no control “${key}”.`)
       const now = state()
-      const refused = whyRefused(control, value) ?? greyedOut(spec.sheet, control, now, transfer())
+      const refused = whyRefused(control, value) ?? greyedOut(spec.sheet, control, now, kind())
       const stays = showValue(control, now[key]!)
       if (refused) return no(409, 'refused', `${refused} It keeps ${stays}.`)
       if (strikes('control-refuses', key))
@@ -235,12 +241,12 @@ export const makeBench = (options: {
       if (failed) return failed
       await pass(0.3)
       if (!strikes('display-forgets'))
-        memory.banks[serial] = keepInBank(spec.sheet, memory.banks[serial]!, transfer(), control, value)
+        memory.banks[serial] = keepInBank(spec.sheet, memory.banks[serial]!, kind(), control, value)
       keep(memory)
       return yes({ value: state()[key]! })
     },
-    /** Without a mode everything goes back; with one, what is stored for that mode alone. */
-    reset: async (mode?: string): Promise<Answer<{ state: State }>> => {
+    /** Without a word everything goes back; with a mode, a kind of signal or both, what is stored for that alone. */
+    reset: async ({ mode, signal }: ResetDisplay = {}): Promise<Answer<{ state: State }>> => {
       const { spec, serial } = current()
       const chooser = spec.sheet.controls.find((c) => c.role === 'picture-mode')
       if (mode !== undefined && (!chooser || whyRefused(chooser, mode)))
@@ -248,18 +254,7 @@ export const makeBench = (options: {
       const failed = await powerFails()
       if (failed) return failed
       await pass(2)
-      if (mode === undefined) memory.banks[serial] = {}
-      else {
-        const inMode = { ...state(), [chooser!.key]: mode }
-        const own = new Set(
-          spec.sheet.controls
-            .filter((c) => c.memory.some((m) => m === 'mode' || m === 'white-preset'))
-            .map((c) => slotOf(spec.sheet, c, inMode, transfer())),
-        )
-        memory.banks[serial] = Object.fromEntries(
-          Object.entries(memory.banks[serial]!).filter(([slot]) => !own.has(slot)),
-        )
-      }
+      memory.banks[serial] = afterReset(spec.sheet, memory.banks[serial]!, kind(), { mode, signal })
       keep(memory)
       return yes({ state: state() })
     },
@@ -294,10 +289,9 @@ export const makeBench = (options: {
       if (strikes('flags-wrong-transfer')) flagged.transfer = 'pq'
       if (strikes('flags-wrong-colour-space'))
         flagged.primaries = flagged.primaries === 'bt709' ? 'bt2020' : 'bt709'
-      const same = JSON.stringify([pattern.codes, pattern.surround, pattern.window, pattern.layout])
-      const before = memory.pattern
-      if (same !== JSON.stringify([before.codes, before.surround, before.window, before.layout]))
-        memory.shownAt = memory.seconds
+      const sameAs = (p: ShowPattern) =>
+        JSON.stringify([p.codes, p.surround, p.window, p.layout, p.highlight])
+      if (sameAs(pattern) !== sameAs(memory.pattern)) memory.shownAt = memory.seconds
       memory.pattern = pattern
       memory.flagged = flagged
       await pass(0.4)

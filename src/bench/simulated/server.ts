@@ -104,7 +104,7 @@ export const benchServer = (bench: SimulatedBench, token?: string): Server =>
       case 'GET /v2/display/signal':
         return give(bench.signal())
       case 'POST /v2/display/reset':
-        return parsed(ResetDisplay, async ({ mode }) => answer(await bench.reset(mode)))
+        return parsed(ResetDisplay, async (what) => answer(await bench.reset(what)))
       case 'PUT /v2/pattern':
         return parsed(ShowPattern, async (pattern) => answer(await bench.show(pattern)))
       case 'POST /v2/meter/readings':

@@ -300,7 +300,7 @@ describe('the simulated bench over HTTP', () => {
     await client.show(grey(50))
     await client.set('scene', 'studio')
     expect(value(await client.state())['panel-light']).toBe(21)
-    expect(value(await client.reset('studio')).state['panel-light']).toBe(84)
+    expect(value(await client.reset({ mode: 'studio' })).state['panel-light']).toBe(84)
   })
   it('says what it flagged, and shows it on the signal page', async () => {
     await client.simulate({ faults: [{ kind: 'flags-wrong-range', times: 1 }] })

@@ -1,7 +1,7 @@
 import { chooseSignal } from '#bench/client'
 import { type BenchPort, execute, type Person } from '#bench/executor'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
-import { isHdr, type Policy, targetsFor, type ViewingCase } from '#core/judge'
+import { isDynamic, isHdr, type Policy, targetsFor, type ViewingCase } from '#core/judge'
 import { ASSUMED_PRECISION, BLACK, isUsable, type Measurement, patchesFor, patternOf } from '#core/measure'
 import { createMemo } from '#core/memo'
 import type { ControlFault, ResponsePrior } from '#core/model'
@@ -20,7 +20,7 @@ import {
   workOf,
 } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
-import { hdrSignal } from '#core/signal'
+import { hdrSignal, type SignalFormat } from '#core/signal'
 import {
   type CaseVerdict,
   type Derived,
@@ -62,6 +62,8 @@ export interface Outcome {
   readonly viewingCase: ViewingCase
   readonly policy: Policy
   readonly targets: Targets
+  /** The signal that was measured with. */
+  readonly signal: SignalFormat
   readonly baseMode: string | null
   readonly state: State
   readonly before: CaseVerdict | undefined
@@ -134,6 +136,10 @@ export const drive = async (
     return {
       stopped: 'The pattern source gives no PQ in BT.2020: an HDR case needs it. Nothing was changed.',
     }
+  if (isDynamic(wish.viewingCase) && !pattern.dynamicMetadata)
+    return {
+      stopped: 'The pattern source does not send dynamic metadata: this case needs it. Nothing was changed.',
+    }
   const mode = controlByRole(sheet, 'picture-mode')
   if (
     wish.baseMode !== undefined &&
@@ -144,7 +150,9 @@ export const drive = async (
   const { priors = [], occupied = [], known = [] } = wish
   const targets = wish.targets ?? wanted
   const sdr = chooseSignal(null, pattern)
-  const signal = isHdr(wish.viewingCase) ? hdrSignal(sdr, pattern.encodings) : sdr
+  const signal = isHdr(wish.viewingCase)
+    ? hdrSignal(sdr, pattern.encodings, isDynamic(wish.viewingCase))
+    : sdr
   const { white } = patchesFor(signal)
   // What was on the link before may have been another kind of picture, with a menu and a memory of its own.
   await bench.showPattern(patternOf(BLACK, signal))
@@ -313,6 +321,7 @@ export const drive = async (
     viewingCase: wish.viewingCase,
     policy: wish.policy,
     targets,
+    signal,
     baseMode,
     state: notebook.state,
     before: route?.before,

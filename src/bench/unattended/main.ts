@@ -4,24 +4,20 @@ import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import Papa from 'papaparse'
 import { benchClient } from '#bench/client'
-import {
-  DERIVED_CASES,
-  HDR_CASES,
-  Policy,
-  REFERENCE_POLICY,
-  SHIPPED_POLICIES,
-  ViewingCase,
-} from '#core/judge'
+import { DERIVED_CASES, Policy, REFERENCE_POLICY, SHIPPED_POLICIES, ViewingCase } from '#core/judge'
 import { drive } from './drive'
+import { Learned, learnedFrom, wishOf } from './learned'
 import { calibrationResult, readingsTable } from './result'
 
-const USAGE = `Usage: bin/calibrate --bench URL --case CASE [--policy NAME] [--mode VALUE] --out DIR
+const USAGE = `Usage: bin/calibrate --bench URL --case CASE [--policy NAME] [--mode VALUE] [--after DIR] --out DIR
 
   --bench   address of a bench that keeps to docs/bench-protocol.md
-  --case    ${[...DERIVED_CASES, ...HDR_CASES].join(', ')}
+  --case    ${DERIVED_CASES.join(', ')}
   --policy  ${SHIPPED_POLICIES.map((p) => p.key).join(', ')}, or a file with a policy of your own
             (left out: ${REFERENCE_POLICY.key})
   --mode    picture mode to calibrate (left out: all are surveyed and the best is taken)
+  --after   folder of an earlier case of the unit: what it learned is used, and what it keeps in the display’s
+            memory is not overwritten
   --out     folder for result.json and the readings
 
 Exit code 0: verified. 1: not verified, result.json says why. 2: nothing was begun.`
@@ -36,10 +32,19 @@ const options = (): {
   viewingCase: ViewingCase
   policy: Policy
   mode?: string
+  after?: Learned
   out: string
 } => {
   const text = { type: 'string' } as const
-  let values: { bench?: string; case?: string; policy?: string; mode?: string; out?: string; help?: boolean }
+  let values: {
+    bench?: string
+    case?: string
+    policy?: string
+    mode?: string
+    after?: string
+    out?: string
+    help?: boolean
+  }
   try {
     values = parseArgs({
       options: {
@@ -47,6 +52,7 @@ const options = (): {
         case: text,
         policy: text,
         mode: text,
+        after: text,
         out: text,
         help: { type: 'boolean', short: 'h' },
       },
@@ -63,9 +69,34 @@ const options = (): {
   if (!out) return fail('Say where the result goes: --out DIR.')
   const viewingCase = ViewingCase.safeParse(values.case)
   if (!viewingCase.success) return fail(`There is no viewing case “${values.case ?? ''}”.`)
-  if (![...DERIVED_CASES, ...HDR_CASES].includes(viewingCase.data))
+  if (!DERIVED_CASES.includes(viewingCase.data))
     return fail(`The case ${viewingCase.data} cannot be derived yet.`)
-  return { bench, viewingCase: viewingCase.data, policy: policyOf(values.policy), mode, out }
+  return {
+    bench,
+    viewingCase: viewingCase.data,
+    policy: policyOf(values.policy),
+    ...(mode === undefined ? {} : { mode }),
+    ...(values.after === undefined ? {} : { after: learnedIn(values.after) }),
+    out,
+  }
+}
+
+/** What an earlier case passed on. */
+const learnedIn = (folder: string): Learned => {
+  const file = join(folder, 'learned.json')
+  let document: unknown
+  try {
+    document = JSON.parse(readFileSync(file, 'utf8'))
+  } catch (error) {
+    return fail(
+      `${file} cannot be read: ${(error as Error).message}. --after takes the folder that an earlier case was written to.`,
+    )
+  }
+  const parsed = Learned.safeParse(document)
+  const issue = parsed.error?.issues[0]
+  return (
+    parsed.data ?? fail(`${file} is not what a case passes on: ${issue?.path.join('.')}: ${issue?.message}`)
+  )
 }
 
 /** A policy by its key or name, or from a file. */
@@ -90,7 +121,7 @@ const policyOf = (wanted: string | undefined): Policy => {
   return parsed.data ?? fail(`${wanted} is not a policy: ${issue?.path.join('.')}: ${issue?.message}`)
 }
 
-const { bench, viewingCase, policy, mode, out } = options()
+const { bench, viewingCase, policy, mode, after: before, out } = options()
 const running = join(out, 'readings.jsonl')
 try {
   mkdirSync(out, { recursive: true })
@@ -107,9 +138,17 @@ const write = (name: string, text: string) => {
   renameSync(join(out, `${name}.part`), join(out, name))
 }
 
+const client = benchClient(bench)
+const described = before ? await client.describe() : undefined
+const serial = described?.ok ? (described.value.display?.serial ?? '') : ''
 const outcome = await drive(
-  benchClient(bench),
-  { viewingCase, policy, ...(mode === undefined ? {} : { baseMode: mode }) },
+  client,
+  {
+    viewingCase,
+    policy,
+    ...(mode === undefined ? {} : { baseMode: mode }),
+    ...(before ? wishOf(before, serial) : {}),
+  },
   {
     say: (line) => console.log(line),
     keep: (reading) => appendFileSync(running, `${JSON.stringify(reading)}\n`),
@@ -131,6 +170,7 @@ write(
 )
 const result = calibrationResult(outcome)
 write('result.json', `${JSON.stringify(result, null, 2)}\n`)
+write('learned.json', `${JSON.stringify(learnedFrom(outcome, before), null, 2)}\n`)
 const { after } = result
 console.log(
   result.verified && after

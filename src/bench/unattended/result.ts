@@ -69,12 +69,17 @@ interface HdrResult {
     readonly first: number
     readonly sustained: number
   }>
+  /** What greys about the peak become under each mastering peak that was flagged. */
+  readonly mastered: HdrVerdict['mastered']
   readonly knee: number | null
   readonly detailEnds: number | null
   readonly mapping: 'clip' | 'roll-off' | 'dynamic'
   readonly tracking: { readonly average: number; readonly worst: number } | null
   readonly white: { readonly average: number; readonly worst: number } | null
   readonly coverage: { readonly p3: number; readonly bt2020: number } | null
+  /** The same in x, y; and of colour volumes in ITP. */
+  readonly coverageXy: { readonly p3: number; readonly bt2020: number } | null
+  readonly volume: { readonly p3: number; readonly bt2020: number } | null
   /** Stops by which shadows are too bright on average. */
   readonly shadows: { readonly stops: number; readonly verdict: string } | null
 }
@@ -82,12 +87,15 @@ interface HdrResult {
 const hdrResult = (hdr: HdrVerdict): HdrResult => ({
   masteringPeak: hdr.masteringPeak,
   peakByWindow: hdr.windows,
+  mastered: hdr.mastered,
   knee: hdr.knee ?? null,
   detailEnds: hdr.detailEnds ?? null,
   mapping: hdr.mapping,
   tracking: hdr.tracking ?? null,
   white: hdr.white ?? null,
   coverage: hdr.coverage ?? null,
+  coverageXy: hdr.coverageXy ?? null,
+  volume: hdr.volume ?? null,
   shadows: hdr.shadows ?? null,
 })
 

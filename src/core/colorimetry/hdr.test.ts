@@ -13,6 +13,7 @@ import {
   type Primaries,
   pqEotf,
   pqInverseEotf,
+  volumeCoverage,
   xyToXyz,
   xyzToItp,
 } from '#core/colorimetry'
@@ -142,5 +143,30 @@ describe('gamut coverage', () => {
       [0.01, 0.02],
     ]
     expect(gamutCoverage(away, BT709_PRIMARIES, 'xy')).toBe(0)
+  })
+})
+
+describe('colour volume', () => {
+  const white = xyToXyz(D65, 1000)
+  it('is all of the target where the display has its primaries and white, and less with less', () => {
+    expect(volumeCoverage(P3_PRIMARIES, white, P3_PRIMARIES)).toBeCloseTo(1, 6)
+    const wide = volumeCoverage(BT2020_PRIMARIES, white, P3_PRIMARIES)!
+    const narrow = volumeCoverage(BT709_PRIMARIES, white, P3_PRIMARIES)!
+    // BT.2020 about the same white holds P3 but for the bluest of its reds.
+    expect(wide).toBeGreaterThan(0.98)
+    expect(narrow).toBeLessThan(0.9)
+    expect(volumeCoverage(P3_PRIMARIES, white, BT2020_PRIMARIES)!).toBeLessThan(wide)
+  })
+  it('counts what a white off the target’s leaves out', () => {
+    const blue = xyToXyz([0.23, 0.23], 1000)
+    expect(volumeCoverage(P3_PRIMARIES, blue, P3_PRIMARIES)!).toBeLessThan(1)
+  })
+  it('is nothing that can be told of primaries on one line', () => {
+    const line = [
+      [0.3, 0.3],
+      [0.3, 0.3],
+      [0.3, 0.3],
+    ] as const
+    expect(volumeCoverage(line, white, P3_PRIMARIES)).toBeUndefined()
   })
 })

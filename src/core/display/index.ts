@@ -1,9 +1,12 @@
 export {
+  afterReset,
   type Bank,
   greyedOut,
   keepInBank,
+  SignalBank,
   sayMemory,
   sharers,
+  signalBank,
   slotOf,
   stateOfBank,
 } from './memory'
@@ -20,7 +23,9 @@ export {
   distinctLabel,
   Hue,
   Memory,
+  menuLevelOf,
   type NumberControl,
+  type PlacedControl,
   showValue,
   whyRefused,
 } from './sheet'

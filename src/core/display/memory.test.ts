@@ -123,7 +123,11 @@ describe('controls that hang on others', () => {
         for (const control of sheet.controls) {
           const why = greyedOut(sheet, control, state, signal)
           const met = (control.needs ?? []).every((n) =>
-            'signal' in n ? n.signal.includes(signal) : n.is.includes(state[n.control]!),
+            'metadata' in n
+              ? n.metadata.includes('static')
+              : 'signal' in n
+                ? n.signal.includes(signal)
+                : n.is.includes(state[n.control]!),
           )
           expect(why === undefined).toBe(met)
           if (why) expect(why).toContain(`“${control.label}”`)

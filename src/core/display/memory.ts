@@ -1,4 +1,5 @@
-import type { Transfer } from '#core/signal'
+import { z } from 'zod'
+import type { SignalKind } from '#core/signal'
 import {
   type Control,
   type ControlSheet,
@@ -20,18 +21,24 @@ const chooserOf = (sheet: ControlSheet, memory: Memory): Control | undefined =>
       ? controlByRole(sheet, 'white-preset')
       : undefined
 
-/** HDR signals have a bank of their own. */
-const signalBank = (transfer: Transfer) => (transfer === 'sdr' ? 'sdr' : 'hdr')
+/** Metadata of a kind of signal: all but HDR scene by scene count as static. */
+const metadataOf = (kind: SignalKind): 'static' | 'dynamic' => (kind === 'pq-dynamic' ? 'dynamic' : 'static')
+
+/** SDR and HDR are kept apart where a value is stored with the signal. */
+export const SignalBank = z.enum(['sdr', 'hdr'])
+export type SignalBank = z.infer<typeof SignalBank>
+export const signalBank = (kind: SignalKind): SignalBank => (kind === 'sdr' ? 'sdr' : 'hdr')
 
 /**
  * The place where a display stores a control's value now.
  * In: sheet, control, state (the choosers' values are looked at), kind of signal. Out: equal texts for the same place.
  */
-export const slotOf = (sheet: ControlSheet, control: Control, state: State, transfer: Transfer): string =>
+export const slotOf = (sheet: ControlSheet, control: Control, state: State, kind: SignalKind): string =>
   [
     control.key,
     ...control.memory.map((memory) => {
-      if (memory === 'signal') return `signal=${signalBank(transfer)}`
+      if (memory === 'signal') return `signal=${signalBank(kind)}`
+      if (memory === 'metadata') return `metadata=${metadataOf(kind)}`
       const chooser = chooserOf(sheet, memory)
       // A display with one input, or without presets, has one slot.
       return chooser && chooser.key !== control.key ? `${memory}=${state[chooser.key]}` : memory
@@ -39,12 +46,12 @@ export const slotOf = (sheet: ControlSheet, control: Control, state: State, tran
   ].join('@')
 
 /** The state that a display shows: choosers first, then each control from its slot. */
-export const stateOfBank = (sheet: ControlSheet, bank: Readonly<Bank>, transfer: Transfer): State => {
+export const stateOfBank = (sheet: ControlSheet, bank: Readonly<Bank>, kind: SignalKind): State => {
   const state: State = {}
   const mode = chooserOf(sheet, 'mode')
   const preset = chooserOf(sheet, 'white-preset')
   const read = (control: Control) => {
-    const slot = slotOf(sheet, control, state, transfer)
+    const slot = slotOf(sheet, control, state, kind)
     const inMode = mode && control.key !== mode.key ? String(state[mode.key]) : undefined
     state[control.key] = bank[slot] ?? factoryValue(control, inMode)
   }
@@ -57,21 +64,52 @@ export const stateOfBank = (sheet: ControlSheet, bank: Readonly<Bank>, transfer:
 export const keepInBank = (
   sheet: ControlSheet,
   bank: Readonly<Bank>,
-  transfer: Transfer,
+  kind: SignalKind,
   control: Control,
   value: ControlValue,
-): Bank => ({ ...bank, [slotOf(sheet, control, stateOfBank(sheet, bank, transfer), transfer)]: value })
+): Bank => ({ ...bank, [slotOf(sheet, control, stateOfBank(sheet, bank, kind), kind)]: value })
+
+/**
+ * What a display still stores once the values of a kind of signal were reset, of one mode or of all; what both kinds share stays.
+ * In: sheet, bank, which values: without a mode and a signal all of them.
+ */
+export const afterReset = (
+  sheet: ControlSheet,
+  bank: Readonly<Bank>,
+  kind: SignalKind,
+  { mode, signal }: { readonly mode?: string | undefined; readonly signal?: SignalBank | undefined },
+): Bank => {
+  if (mode === undefined && signal === undefined) return {}
+  const chooser = chooserOf(sheet, 'mode')
+  const own = new Set<string>()
+  const now = stateOfBank(sheet, bank, kind)
+  const inMode = mode !== undefined && chooser ? { ...now, [chooser.key]: mode } : now
+  if (mode !== undefined)
+    for (const c of sheet.controls)
+      if (c.memory.some((m) => m === 'mode' || m === 'white-preset'))
+        own.add(slotOf(sheet, c, inMode, signal === undefined ? kind : KIND_OF[signal]))
+  const goes = (slot: string) =>
+    (mode === undefined || own.has(slot)) &&
+    (signal === undefined || slot.split('@').includes(`signal=${signal}`))
+  return Object.fromEntries(Object.entries(bank).filter(([slot]) => !goes(slot)))
+}
+const KIND_OF: Readonly<Record<SignalBank, SignalKind>> = { sdr: 'sdr', hdr: 'pq' }
 
 /** Why a control is greyed out, as a sentence, or undefined where it is not. */
 export const greyedOut = (
   sheet: ControlSheet,
   control: Control,
   state: State,
-  transfer: Transfer,
+  kind: SignalKind,
 ): string | undefined => {
   for (const need of control.needs ?? []) {
+    if ('metadata' in need) {
+      if (!need.metadata.includes(metadataOf(kind)))
+        return `“${control.label}” is there only with ${need.metadata.join(' or ')} metadata.`
+      continue
+    }
     if ('signal' in need) {
-      if (!need.signal.includes(transfer))
+      if (!need.signal.includes(kind === 'pq-dynamic' ? 'pq' : kind))
         return `“${control.label}” is there only with ${need.signal.map((t) => t.toUpperCase()).join(' or ')} signals.`
       continue
     }
@@ -86,6 +124,7 @@ export const greyedOut = (
 const SHARED: Readonly<Record<Memory, string>> = {
   mode: 'this picture mode',
   signal: 'this kind of signal',
+  metadata: 'static or dynamic metadata',
   input: 'this input',
   'white-preset': 'the white preset',
 }

@@ -10,10 +10,10 @@ export const Channel = z.enum(['red', 'green', 'blue'])
 export type Channel = z.infer<typeof Channel>
 
 /**
- * With what a display stores a value: one value for each picture mode, for each kind of signal (SDR, HDR), for each
+ * With what a display stores a value: one value for each picture mode, for each kind of signal (SDR, HDR), for static and dynamic metadata of HDR, for each
  * input, for each white preset. A value may hang on several; one that hangs on none is stored once for the whole display.
  */
-export const Memory = z.enum(['mode', 'signal', 'input', 'white-preset'])
+export const Memory = z.enum(['mode', 'signal', 'metadata', 'input', 'white-preset'])
 export type Memory = z.infer<typeof Memory>
 
 /** The six colours that colour management knows. */
@@ -26,6 +26,7 @@ const Key = z.string().regex(/^[a-z][a-z0-9-]{0,59}$/, 'a key has lower-case let
 const Need = z.union([
   z.object({ control: Key, is: z.array(ControlValue).min(1).max(40) }),
   z.object({ signal: z.array(Transfer).min(1) }),
+  z.object({ metadata: z.array(z.enum(['static', 'dynamic'])).min(1) }),
 ])
 
 const common = {
@@ -45,7 +46,9 @@ const common = {
     .max(1)
     .transform((level) => Math.round(1000 * level) / 1000)
     .optional(),
-  memory: z.array(Memory).max(4),
+  /** In HDR, of a level-by-level control: its level is a share of the signal, or of the panel's drive behind tone mapping. */
+  levelAt: z.enum(['signal', 'panel']).optional(),
+  memory: z.array(Memory).max(5),
   /** All of them must hold; otherwise the control is greyed out. */
   needs: z.array(Need).max(8).optional(),
   /** One sentence where the label misleads: what the control really does. */
@@ -146,6 +149,12 @@ export const controlOf = (sheet: ControlSheet, key: string): Control => {
   if (!control) throw new Error(`The sheet of ${sheet.maker} ${sheet.model} has no control ${key}`)
   return control
 }
+
+/** A single level at the place where it acts on a scale of its own, as in HDR, with the level that the menu names. */
+export type PlacedControl = Control & { readonly menuLevel?: number }
+
+/** The level of a control as the menu names it, 0…1; undefined where it has none. */
+export const menuLevelOf = (control: PlacedControl): number | undefined => control.menuLevel ?? control.level
 
 /** A control by a name that tells it from all others: its label, after the page it stands on where others are labelled alike. */
 export const distinctLabel = (sheet: ControlSheet, control: Control): string => {

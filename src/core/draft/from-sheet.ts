@@ -22,6 +22,7 @@ const SIGNAL = { sdr: 'SDR', pq: 'PQ', hlg: 'HLG' } as const
 const needsText = (control: Control, sheet: ControlSheet): string =>
   (control.needs ?? [])
     .map((need) => {
+      if ('metadata' in need) return `metadata = ${need.metadata.join(', ')}`
       if ('signal' in need) {
         const hdr = need.signal.includes('pq') && need.signal.includes('hlg')
         const rest = need.signal.filter((s) => !hdr || s === 'sdr').map((s) => SIGNAL[s])

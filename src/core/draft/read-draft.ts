@@ -245,6 +245,13 @@ const readNeeds = (text: string, controls: readonly Control[]): Read<Need[]> => 
       needs.push({ signal: [...new Set(all.flatMap((a) => a!))] })
       continue
     }
+    if (/^metadata$/i.test(name)) {
+      const known = values.map((v) => v.toLowerCase())
+      if (!known.length || known.some((v) => v !== 'static' && v !== 'dynamic'))
+        return unread('Metadata are static or dynamic.')
+      needs.push({ metadata: known as Array<'static' | 'dynamic'> })
+      continue
+    }
     const label = words(name, /[›>]/)
     const found = controls.filter(
       (c) =>

@@ -12,6 +12,7 @@ import {
 import type { Policy } from '#core/judge'
 import type { CaseVerdict, Derived } from '#core/steps'
 import type { GuideMeasure, GuideValue } from './document'
+import type { GuideHdr } from './hdr'
 import { transferClassOf } from './transfer'
 
 const sentence = (text: string) => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`
@@ -20,22 +21,34 @@ const whyOf = (
   control: Control,
   changed: boolean,
   derived: Derived | undefined,
-  luminance: number,
+  { luminance, peak }: Pick<Published, 'luminance' | 'peak'>,
 ): string => {
   const caution = control.caution ? `${control.caution} ` : ''
   if (control.role === 'picture-mode') return 'The mode that all the values below belong to.'
   if (AUTOMATIC_PROCESSING.has(control.role))
     return changed
-      ? `${sentence(ROLE_MEANING[control.role])} Off, or the values below do not hold.`
+      ? `${sentence(ROLE_MEANING[control.role])} ${control.role === 'power-saving' && derived?.readingIds.length ? sentence(derived.rule) : 'Off, or the values below do not hold.'}`
       : sentence(ROLE_MEANING[control.role])
   if (control.role === 'peak-luminance' && derived)
-    return `${caution || `${sentence(ROLE_MEANING[control.role])} `}This gave ${luminance.toFixed(0)} cd/m² in white.`
+    return `${caution || `${sentence(ROLE_MEANING[control.role])} `}${peak === undefined ? `This gave ${luminance.toFixed(0)} cd/m² in white.` : `HDR needs all of it for highlights: up to ${peak.toFixed(0)} cd/m².`}`
+  // What each school costs is what readers ask about.
+  if (control.role === 'tone-mapping' && derived) return `${caution}${derived.rule}`
   if ((control.role === 'gain' || control.role === 'cut') && !changed)
     return control.channel === 'green'
       ? 'Left alone on purpose: it changes luminance most.'
       : 'Needs no change here.'
   if (!changed) return caution.trim() || `${sentence(ROLE_MEANING[control.role])} Left at its default.`
   return `${caution}${sentence(ROLE_MEANING[control.role])}`
+}
+
+/** What of a calibration is published beside its values. */
+interface Published {
+  /** Luminance of white in the final state, cd/m². */
+  readonly luminance: number
+  /** Of HDR: the highest peak, cd/m². */
+  readonly peak?: number
+  /** Which white values of the unit the policy publishes. */
+  readonly publish: Policy['publish']
 }
 
 /** White values that a policy does not publish. */
@@ -47,15 +60,15 @@ const WITHHELD: Readonly<Record<Policy['publish'], readonly Role[]>> = {
 
 /**
  * The values of a guide in menu order: every control of the picture, changed or not, so that none is missing.
- * In: sheet, final state, values that the route derived; luminance of white in the final state (cd/m²), and which white values of the
- * unit the policy publishes.
+ * In: sheet, final state, values that the route derived; what is published beside them.
  */
 export const composeValues = (
   sheet: ControlSheet,
   state: State,
   derived: readonly Derived[],
-  { luminance, publish }: { readonly luminance: number; readonly publish: Policy['publish'] },
+  published: Published,
 ): GuideValue[] => {
+  const { publish } = published
   const chooser = controlByRole(sheet, 'picture-mode')
   const mode = chooser && String(state[chooser.key] ?? chooser.default)
   const factory = { ...factoryState(sheet, mode), ...(chooser ? { [chooser.key]: chooser.default } : {}) }
@@ -84,7 +97,7 @@ export const composeValues = (
         changed,
         transfer: transferClassOf(control.role),
         origin: own ? 'derived' : changed ? 'set-by-hand' : 'as-it-comes',
-        why: whyOf(control, changed, own, luminance),
+        why: whyOf(control, changed, own, published),
         rule: own?.rule ?? (control.role === 'picture-mode' ? 'base mode chosen by the reviewer' : ''),
         readings: [...(own?.readingIds ?? [])],
       }
@@ -201,13 +214,17 @@ export const proposeSummary = (input: {
   before: GuideMeasure
   after: GuideMeasure
   values: readonly GuideValue[]
+  hdr?: GuideHdr | undefined
 }): string => {
-  const { before, after, values } = input
+  const { before, after, values, hdr } = input
   const changed = values.filter((v) => v.changed).length
   const good = before.whiteError.average < 1 && before.luminance < 1.3 * after.luminance
-  const first = good
-    ? `Out of the box “${input.baseMode}” is already good.`
-    : `In “${input.baseMode}”, with ${changed - 1} more changes, white goes from ${before.luminance.toFixed(0)} to ${after.luminance.toFixed(0)} cd/m² and its error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
+  const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
+  const first = hdr
+    ? `In “${input.baseMode}”${changed > 1 ? `, with ${changed - 1} more changes` : ''}: ${hdr.knee === null ? '' : `follows PQ up to ${hdr.knee.toFixed(0)} cd/m², `}${peak ? `a peak of ${peak.toFixed(0)} cd/m², ` : ''}error of white from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
+    : good
+      ? `Out of the box “${input.baseMode}” is already good.`
+      : `In “${input.baseMode}”, with ${changed - 1} more changes, white goes from ${before.luminance.toFixed(0)} to ${after.luminance.toFixed(0)} cd/m² and its error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
   return `${first} Measured with a meter on one ${input.sizeInch}-inch unit, for ${input.caseLabel}.`
 }
 

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { ControlValue, Role } from '#core/display'
+import { GuideHdr } from './hdr'
 
 /** What copying a value to another unit of the model is worth. */
 export const TransferClass = z.enum(['copy', 'start-here', 'this-unit-only'])
@@ -102,6 +103,8 @@ export const GuideDocument = z.object({
     desk: z.string(),
   }),
   values: z.array(GuideValue).min(1),
+  /** Of HDR cases: colours of `before` and `after` count in ΔE ITP, and light is absolute. */
+  hdr: GuideHdr.optional(),
   before: GuideMeasure,
   after: GuideMeasure,
   worse: z.array(z.string()),

@@ -9,5 +9,6 @@ export {
   TRANSFER_LABEL,
   TransferClass,
 } from './document'
+export { GuideHdr, guideHdrOf, SCHOOL_LABEL } from './hdr'
 export { guideMarkdown } from './markdown'
 export { transferClassOf } from './transfer'

@@ -11,6 +11,8 @@ export interface HdrGrey {
   readonly xyz: XYZ
   /** Standard error of Y, cd/m². */
   readonly sigma: number
+  /** The reading that it comes from, where it was one. */
+  readonly id?: number
 }
 
 /** How one grey follows its target. */
@@ -24,13 +26,14 @@ export interface Tracked {
   readonly deltaE: number
   /** ΔE ITP against the target white at the light's own luminance: white alone. */
   readonly whiteError: number
+  readonly id?: number
 }
 
 /** How greys follow a target, darkest first. In: greys, white point. Out: one row for each grey above nothing. ITU-R BT.2124-0, annex 1. */
 export const tracking = (greys: readonly HdrGrey[], whitePoint: Chromaticity): Tracked[] =>
   [...greys]
     .sort((a, b) => a.target - b.target)
-    .map(({ signal, target, xyz }) => {
+    .map(({ signal, target, xyz, id }) => {
       const luminance = Math.max(0, xyz[1])
       return {
         signal,
@@ -39,6 +42,7 @@ export const tracking = (greys: readonly HdrGrey[], whitePoint: Chromaticity): T
         stops: Math.log2(Math.max(1e-6, luminance) / Math.max(1e-6, target)),
         deltaE: deltaEItp(xyToXyz(whitePoint, target), xyz),
         whiteError: deltaEItp(xyToXyz(whitePoint, luminance), xyz),
+        ...(id === undefined ? {} : { id }),
       }
     })
 

@@ -11,7 +11,7 @@ import {
   type XYZ,
   xyToXyz,
 } from '#core/colorimetry'
-import { codesOf, type Patch } from '#core/measure'
+import { codesOf, type Layout, type Patch } from '#core/measure'
 import {
   type Range,
   type SeenSignal,
@@ -20,7 +20,9 @@ import {
   signalOf,
   type Transfer,
 } from '#core/signal'
-import type { FeedFault, FeedFinding } from './feed-check'
+import type { ViewingCase } from './cases'
+import { type FeedFault, type FeedFinding, feedCheck } from './feed-check'
+import { isHdr } from './policy'
 import { CLEARLY, HDR_FEED } from './tuning'
 
 const patchOf = (key: string, label: string, signal: Patch['signal']): Patch => ({
@@ -41,6 +43,11 @@ export const HDR_FEED_PATCHES = {
   colour: patchOf('colour', 'Muted green', [0.3, 0.5, 0.3]),
 } as const satisfies Record<string, Patch>
 type Name = keyof typeof HDR_FEED_PATCHES
+
+/** What a check of the feed reads in a viewing case, from a source that shows some layouts. */
+export const feedPatches = (viewingCase: ViewingCase, layouts: readonly Layout[]): Patch[] =>
+  isHdr(viewingCase) ? Object.values(HDR_FEED_PATCHES) : feedCheck(layouts)
+
 const GREYS = ['low', 'middle', 'high', 'top'] as const satisfies readonly Name[]
 
 /** Readings of the patches, absolute XYZ in cd/m²; one that was left out is missing. */

@@ -21,11 +21,12 @@ export {
   judgeGreyScale,
   sayVerdict,
 } from './grey-scale'
-export { HDR_FEED_PATCHES, type HdrFeedReadings, judgeHdrFeed } from './hdr-feed'
+export { feedPatches, HDR_FEED_PATCHES, type HdrFeedReadings, judgeHdrFeed } from './hdr-feed'
+export { type HdrModeVerdict, judgeHdrMode, sayHdrMode, simulatesHdr } from './hdr-mode'
 export { judgeMode, type ModeVerdict, sayMode, toldApart } from './mode-verdict'
 export {
   DERIVED_CASES,
-  HDR_CASES,
+  isDynamic,
   isHdr,
   POLICY_QUESTIONS,
   Policy,

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { D65 } from '#core/colorimetry'
 import {
   DERIVED_CASES,
+  isHdr,
   POLICY_QUESTIONS,
   Policy,
   preferencesOf,
@@ -9,6 +10,7 @@ import {
   roomOf,
   SHIPPED_POLICIES,
   shippedPolicy,
+  targetsFor,
   targetsOf,
 } from '#core/judge'
 import { sayTone } from '#core/target'
@@ -28,14 +30,16 @@ describe('the shipped policies', () => {
   })
   it('begin with the reference, which prefers nothing to itself', () => {
     expect(targetsOf(REFERENCE_POLICY, 'dark')).toEqual({ luminance: 100, white: D65, tone: 'bt1886' })
-    for (const room of ['dark', 'bright', 'game'] as const)
-      expect(preferencesOf(REFERENCE_POLICY, room)).toEqual([])
+    for (const viewingCase of DERIVED_CASES) expect(preferencesOf(REFERENCE_POLICY, viewingCase)).toEqual([])
   })
   it('name where they go another way', () => {
-    const named = preferencesOf(shippedPolicy('impact')!, 'dark').map((p) => p.key)
+    const named = preferencesOf(shippedPolicy('impact')!, 'sdr-dark').map((p) => p.key)
     expect(named).toEqual(expect.arrayContaining(['tone', 'sharpness', 'dynamic-contrast', 'dimming']))
+    const hdr = preferencesOf(shippedPolicy('impact')!, 'hdr-film').map((p) => p.key)
+    expect(hdr).toContain('tone-mapping')
+    expect(hdr).not.toContain('tone')
     const warm = { ...REFERENCE_POLICY, white: { x: 0.345, y: 0.358, name: 'D50' } }
-    expect(preferencesOf(warm, 'dark')).toEqual([
+    expect(preferencesOf(warm, 'sdr-dark')).toEqual([
       { key: 'white', phrase: 'white is aimed at D50 instead of D65' },
     ])
   })
@@ -54,9 +58,15 @@ describe('a policy of one’s own', () => {
 })
 
 describe('rooms', () => {
-  it('belong to the cases that can be derived', () => {
-    expect(DERIVED_CASES.map(roomOf)).toEqual(['dark', 'bright', 'game'])
-    expect(roomOf('hdr-film')).toBeUndefined()
+  it('belong to the cases of SDR that can be derived, and HDR aims at absolute light', () => {
+    expect(DERIVED_CASES.flatMap((c) => roomOf(c) ?? [])).toEqual(['dark', 'bright', 'game'])
+    for (const viewingCase of DERIVED_CASES) {
+      const targets = targetsFor(REFERENCE_POLICY, viewingCase)!
+      expect(targets.tone === 'pq-balance').toBe(isHdr(viewingCase))
+    }
+    // ITU-R BT.2408-7, 2.1: reference white of HDR.
+    expect(targetsFor(REFERENCE_POLICY, 'hdr-film')!.luminance).toBe(203)
+    expect(targetsFor(REFERENCE_POLICY, 'desktop')).toBeUndefined()
     expect(sayTone('bt1886')).toBe('BT.1886')
     expect(sayTone(2.2)).toBe('2.20')
   })

@@ -63,7 +63,8 @@ export const POLICY_QUESTIONS = {
   green: {
     question: 'Green in white balance',
     answers: {
-      never: 'left alone, but for tone at single levels and where nothing else mends white',
+      never:
+        'left alone, but for tone at single levels, for light in HDR, and where nothing else mends white',
       free: 'free, where it helps',
     },
   },
@@ -196,17 +197,22 @@ const ROOM_OF: Readonly<Partial<Record<ViewingCase, Room>>> = {
   'sdr-game': 'game',
 }
 /** Viewing cases that can be derived by now. */
-export const DERIVED_CASES = Object.keys(ROOM_OF) as ReadonlyArray<'sdr-dark' | 'sdr-bright' | 'sdr-game'>
-
-/** Viewing cases that are derived on a bench by `bin/calibrate`, and not by the pages yet. */
-export const HDR_CASES: readonly ViewingCase[] = ['hdr-film']
+export const DERIVED_CASES: readonly ViewingCase[] = [
+  'sdr-dark',
+  'sdr-bright',
+  'sdr-game',
+  'hdr-film',
+  'hdr-film-dynamic',
+]
+/** Whether a case is watched with metadata that go out scene by scene. */
+export const isDynamic = (viewingCase: ViewingCase): boolean => viewingCase === 'hdr-film-dynamic'
 export const isHdr = (viewingCase: ViewingCase): boolean => viewingCase.startsWith('hdr')
 
 /** What a policy aims at in a viewing case; undefined for cases that are not derived yet. In HDR luminance is absolute. */
 export const targetsFor = (policy: Policy, viewingCase: ViewingCase): Targets | undefined => {
   const room = roomOf(viewingCase)
   if (room) return targetsOf(policy, room)
-  return HDR_CASES.includes(viewingCase)
+  return DERIVED_CASES.includes(viewingCase)
     ? { luminance: HDR_WHITE, white: [policy.white.x, policy.white.y], tone: 'pq-balance' }
     : undefined
 }
@@ -224,13 +230,24 @@ export const targetsOf = (policy: Policy, room: Room): Targets => ({
 })
 
 /** Where a policy goes another way than the reference, as preferences to be named. Out: what it is about, and a phrase. */
-export const preferencesOf = (policy: Policy, room: Room): Array<{ key: string; phrase: string }> => {
+export const preferencesOf = (
+  policy: Policy,
+  viewingCase: ViewingCase,
+): Array<{ key: string; phrase: string }> => {
+  const room = roomOf(viewingCase)
   const reference = REFERENCE_POLICY
   const out: Array<{ key: string; phrase: string }> = []
   const prefers = (key: string, phrase: string) => out.push({ key, phrase })
   if (policy.white.x !== reference.white.x || policy.white.y !== reference.white.y)
     prefers('white', `white is aimed at ${policy.white.name} instead of ${reference.white.name}`)
-  if (policy.tone[room] !== reference.tone[room])
+  if (isHdr(viewingCase) && policy.hdrToneMapping !== reference.hdrToneMapping)
+    prefers(
+      'tone-mapping',
+      policy.hdrToneMapping === 'roll-off'
+        ? 'highlights are rolled off instead of clipped'
+        : 'tone mapping follows the scene instead of PQ',
+    )
+  if (room && policy.tone[room] !== reference.tone[room])
     prefers('tone', `tone follows ${sayTone(policy.tone[room])} instead of ${sayTone(reference.tone[room])}`)
   if (policy.sharpness !== reference.sharpness) prefers('sharpness', 'a little sharpness is kept')
   if (policy.dynamicContrast !== reference.dynamicContrast)

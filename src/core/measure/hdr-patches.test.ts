@@ -16,8 +16,10 @@ import {
   denseSweep,
   eotfSweep,
   greyLevel,
+  HDR_SWEEPS,
   HDR_WINDOWS,
   isOffered,
+  p3Colour,
   patternOf,
   peakSweep,
   pqBalanceSet,
@@ -92,5 +94,32 @@ describe('the sweeps of HDR', () => {
     expect(isOffered(lit, ['window', 'highlight'])).toBe(true)
     expect(patternOf(lit, SIGNAL)).toMatchObject({ layout: 'highlight', highlight: { window: 0.02 } })
     expect(patternOf(lit, SIGNAL).codes).toEqual(patternOf(alone, SIGNAL).codes)
+  })
+})
+
+describe('sweeps of HDR that can be asked for', () => {
+  const light = ({ signal }: { signal: readonly number[] }) =>
+    multiply(
+      rgbToXyzMatrix(BT2020_PRIMARIES, xyToXyz(D65, 1))!,
+      signal.map(pqEotf) as unknown as [number, number, number],
+    )
+  it('have keys of their own, and patches that differ', () => {
+    const keys = HDR_SWEEPS.map((s) => s.key)
+    expect(new Set(keys).size).toBe(keys.length)
+    for (const { patches, key } of HDR_SWEEPS)
+      expect(new Set(patches.map((p) => p.key)).size, key).toBe(patches.length)
+  })
+  it('hold colours of P3 from grey to full, at their own luminance', () => {
+    // SMPTE EG 432-1: P3 red, green, blue.
+    for (const [i, name] of (['red', 'green', 'blue'] as const).entries()) {
+      const full = xyzToXy(light(p3Colour(name, 1, 203)))
+      expect(full[0]).toBeCloseTo(P3_PRIMARIES[i]![0], 2)
+      expect(full[1]).toBeCloseTo(P3_PRIMARIES[i]![1], 2)
+    }
+    const grey = light(p3Colour('red', 0, 20))
+    expect(grey[1]).toBeCloseTo(20, 0)
+    expect(xyzToXy(grey)[0]).toBeCloseTo(D65[0], 3)
+    const [dark, bright] = [light(p3Colour('green', 0.5, 20)), light(p3Colour('green', 0.5, 203))]
+    expect(bright[1] / dark[1]).toBeCloseTo(203 / 20, 0)
   })
 })

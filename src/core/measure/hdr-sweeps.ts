@@ -1,7 +1,15 @@
 import { pqEotf, pqInverseEotf } from '#core/colorimetry'
 import { codeOf, type SignalFormat, signalOf } from '#core/signal'
 import type { Patch } from './patch'
-import { DENSE_STEPS, EOTF_LUMINANCES, HDR_WINDOWS, HIGHLIGHT, SCENE_LUMINANCES, SUSTAINED } from './tuning'
+import {
+  DENSE_STEPS,
+  EOTF_LUMINANCES,
+  HDR_WINDOWS,
+  HIGHLIGHT,
+  MASTERED_PLACES,
+  SCENE_LUMINANCES,
+  SUSTAINED,
+} from './tuning'
 
 const nameOf = (luminance: number): string => String(luminance).replace('.', '-')
 const round = (signal: number): number => Math.round(1e6 * signal) / 1e6
@@ -38,7 +46,7 @@ export const peakWindow = (window: number): { readonly first: Patch; readonly su
   const percent = Math.round(100 * window)
   const patch = (key: string, label: string, timing: NonNullable<Patch['timing']>): Patch => ({
     key: `pq-window-${percent}-${key}`,
-    label: `Peak, ${percent} % window, ${label}`,
+    label: `Peak ${percent} %, ${label}`,
     signal: [1, 1, 1],
     window,
     level: null,
@@ -54,6 +62,46 @@ export const peakSweep = (): Patch[] =>
     const { first, sustained } = peakWindow(window)
     return [first, sustained]
   })
+
+/** Peaks of mastering displays that are flagged beside the one that HDR is measured with, cd/m². */
+export const MASTERING_PEAKS = [1000, 10_000] as const
+
+/**
+ * Greys about a display's peak under other mastering peaks: what it does with each. In: peak of the display, cd/m². Out: greys in the middle, just below
+ * the peak and beyond it, for each peak that lies above them.
+ */
+export const masteringSweep = (peak: number): Patch[] =>
+  MASTERING_PEAKS.flatMap((masteringPeak) =>
+    MASTERED_PLACES.flatMap((share): Patch[] => {
+      const grey = pqGrey(Number((share * peak).toPrecision(2)))
+      return pqEotf(grey.signal[1]) > masteringPeak
+        ? []
+        : [
+            {
+              ...grey,
+              key: `pq-mastered-${masteringPeak}-${grey.key}`,
+              label: `${grey.label}, mastered at ${masteringPeak.toLocaleString('en-GB')}`,
+              masteringPeak,
+            },
+          ]
+    }),
+  )
+/** The same greys under the peak that is flagged while HDR is measured. */
+export const masteredGreys = (peak: number): Patch[] =>
+  MASTERED_PLACES.map((share) => pqGrey(Number((share * peak).toPrecision(2))))
+
+/** Bench seconds for which patches are rested and stand before they are read. */
+export const restingSeconds = (patches: readonly Patch[]): number =>
+  patches.reduce((sum, { timing }) => sum + (timing ? timing.dark + timing.stands : 0), 0)
+
+/** What a sweep of HDR tells, by its first patch; null for other sweeps. */
+export const hdrSweepOf = (patches: readonly Patch[]): 'eotf' | 'scenes' | 'mastering' | 'peak' | null => {
+  const key = patches[0]?.key ?? ''
+  if (key.startsWith('pq-cd-')) return 'eotf'
+  if (key.startsWith('pq-scene-')) return 'scenes'
+  if (key.startsWith('pq-mastered-')) return 'mastering'
+  return key.startsWith('pq-window-') ? 'peak' : null
+}
 
 /** Greys that are read alone and beside a highlight, which moves them where a display maps tones scene by scene. */
 export const scenePair = (luminance: number): { readonly alone: Patch; readonly lit: Patch } => {

@@ -15,14 +15,20 @@ export {
   hasSettled,
   waversBy,
 } from './drift'
+export { HDR_SWEEPS, p3Colour } from './hdr-optional'
 export {
   denseSweep,
   eotfSweep,
   HDR_WINDOWS,
+  hdrSweepOf,
+  MASTERING_PEAKS,
+  masteredGreys,
+  masteringSweep,
   peakSweep,
   peakWindow,
   pqGrey,
   pqTargetOf,
+  restingSeconds,
   SCENE_LUMINANCES,
   scenePair,
   sceneSweep,
@@ -36,7 +42,7 @@ export {
   SeenCircumstances,
   type TakenMeasurement,
 } from './measurement'
-export { MEMORY_COLOURS_LAB } from './memory-colours'
+export { isMemoryColour, MEMORY_COLOURS_LAB } from './memory-colours'
 export {
   BLACK,
   codesOf,
@@ -55,6 +61,7 @@ export {
   JUDGED_LEVELS,
   PATCHES,
   type PatchSet,
+  PQ_JUDGED_LEVELS,
   PQ_PEAK,
   PQ_SURVEY_REFERENCE,
   patchesFor,

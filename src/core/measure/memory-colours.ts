@@ -71,6 +71,9 @@ const WRITING: Readonly<Record<Transfer, Writing>> = {
 }
 
 /** The memory colours as patches of a kind of signal: SDR for a display of exponent 2.4, HDR at reference white. */
+/** Whether a patch of a key is a memory colour, of whatever signal. */
+export const isMemoryColour = (key: string): boolean => /(^|-)natural-/.test(key)
+
 export const memoryColours = (transfer: Transfer): readonly Patch[] => {
   const { toLinear, signalsOf } = WRITING[transfer]
   return MEMORY_COLOURS_LAB.map(([key, label, lab]) => {

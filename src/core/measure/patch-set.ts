@@ -18,6 +18,7 @@ import {
   MIXTURES,
   MUTED,
   NEAR_BLACK_LEVELS,
+  PQ_DARK_LEVEL,
   PQ_SURVEY_LEVELS,
   SURVEY_LEVELS,
 } from './tuning'
@@ -107,13 +108,17 @@ export const PQ_SURVEY_REFERENCE = 100
 const SCALE_EXPONENT = 2.2
 
 /** Light of P3 in channels of BT.2020, both about D65. */
-const P3_IN_BT2020 = product(
+export const P3_IN_BT2020 = product(
   invert(rgbToXyzMatrix(BT2020_PRIMARIES, xyToXyz(D65, 1))!)!,
   rgbToXyzMatrix(P3_PRIMARIES, xyToXyz(D65, 1))!,
 )
 const pqSignal = (luminance: number): number => Math.round(1e4 * pqInverseEotf(luminance)) / 1e4
 const sayLuminance = (luminance: number): string =>
   `${luminance >= 100 ? luminance.toFixed(0) : luminance >= 10 ? luminance.toFixed(1) : luminance.toPrecision(2)} cd/m²`
+
+/** Places of the scale of PQ that are read of a case, %, and those that white is judged at, 0…1. */
+const PQ_BALANCE_LEVELS = [...GREY_LEVELS.filter((l) => l > 0), PQ_DARK_LEVEL, 0]
+export const PQ_JUDGED_LEVELS: readonly number[] = PQ_BALANCE_LEVELS.flatMap((l) => (l > 0 ? [l / 100] : []))
 
 /** The brightest that a display shows in a small window, read in its first moments: signal at its end. */
 export const PQ_PEAK: Patch = {
@@ -170,7 +175,7 @@ export const pqBalanceSet = (reference: number): PatchSet => {
   const among = (names: readonly string[]) =>
     natural.filter((p) => names.some((name) => p.key === `pq-natural-${name}`))
   const [red, green, blue] = [channel('red'), channel('green'), channel('blue')]
-  const greys = GREY_LEVELS.map(greyOf)
+  const greys = PQ_BALANCE_LEVELS.map(greyOf)
   const own = {
     grey: greyOf,
     white: greyOf(100),

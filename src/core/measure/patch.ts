@@ -31,6 +31,8 @@ export const Patch = z.object({
   level: signal.nullable().optional(),
   /** A highlight elsewhere on the screen, for scenes: its signals, and the share of the screen that it covers. */
   highlight: z.object({ signal: triple, window: z.number().positive().max(0.25) }).optional(),
+  /** Peak of the mastering display that is flagged with it, cd/m², where it is another than the signal's. */
+  masteringPeak: z.number().positive().max(10_000).optional(),
   /** Seconds of black before it is shown, and for which it stands before it is read: bright patches tire eyes and panels. */
   timing: z
     .object({ dark: z.number().nonnegative().max(600), stands: z.number().nonnegative().max(600) })

@@ -54,7 +54,7 @@ export const patternOf = (patch: Patch, format: SignalFormat): Pattern => {
         }
       : {}),
     signal,
-    flags: flagsFor(signal, masteringPeak ?? null),
+    flags: flagsFor(signal, patch.masteringPeak ?? masteringPeak ?? null),
     rests: null,
   }
 }

@@ -23,6 +23,9 @@ export const SURVEY_LEVELS = [100, 97, 80, 50, 20, 3, 0]
 /** The same of a mode in PQ, % of the scale. */
 export const PQ_SURVEY_LEVELS = [100, 80, 50, 20, 0]
 
+/** The darkest place of the scale of PQ that white is balanced at, %: about a cd/m². */
+export const PQ_DARK_LEVEL = 6
+
 /** Shades near black that a verification reads, %. */
 export const NEAR_BLACK_LEVELS = [5, 3, 2]
 
@@ -70,11 +73,17 @@ export const INVISIBLE = 1e-6
 // HDR sweeps
 /** Luminances of the sweep of PQ, cd/m²: near black, where eyes live, and up to what the signal ends at. */
 export const EOTF_LUMINANCES = [
-  0.05, 0.2, 0.5, 1, 2, 5, 10, 25, 50, 100, 150, 203, 300, 400, 500, 600, 750, 900, 1100, 1400, 1800, 2500,
-  4000, 10_000,
+  0.005, 0.02, 0.05, 0.2, 0.5, 1, 2, 5, 10, 25, 50, 100, 150, 203, 300, 400, 500, 600, 750, 900, 1100, 1400,
+  1800, 2500, 4000, 10_000,
 ] as const
+/** Shares of a display's peak at which greys are read under other mastering peaks. */
+export const MASTERED_PLACES = [0.5, 0.85, 1.7] as const
 /** Greys between two steps of it. */
 export const DENSE_STEPS = 4
+/** Near black in PQ, cd/m²; white of the colours that are read at two luminances, cd/m², and their saturations. */
+export const PQ_NEAR_BLACK = [0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1] as const
+export const HDR_COLOUR_LUMINANCES = [20, 203] as const
+export const HDR_SATURATIONS = [0.25, 0.5, 0.75, 1] as const
 /** Windows in which the peak is read, shares of the screen. */
 export const HDR_WINDOWS = [0.01, 0.02, 0.05, 0.1, 0.18, 0.25, 0.5, 1] as const
 /** Greys that are read alone and beside a highlight, cd/m²; the highlight: some 1,000 cd/m² in a small window. */

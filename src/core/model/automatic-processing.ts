@@ -9,7 +9,7 @@ import {
   MEASURED_AT_NEUTRAL,
   type State,
 } from '#core/display'
-import type { Transfer } from '#core/signal'
+import type { SignalKind } from '#core/signal'
 
 /** The state that a display will show in another picture mode, as far as the sheet tells: what is stored with modes at its default. */
 const inMode = (
@@ -41,7 +41,7 @@ export const prepareChanges = (
   sheet: ControlSheet,
   state: State,
   baseMode: string | null,
-  transfer: Transfer,
+  kind: SignalKind,
 ): Change[] => {
   const mode = controlByRole(sheet, 'picture-mode')
   const then = inMode(sheet, state, mode, baseMode)
@@ -56,7 +56,7 @@ export const prepareChanges = (
   return [
     ...toMode,
     ...sheet.controls.flatMap((c) =>
-      MEASURED_AT_NEUTRAL.has(c.role) && c.neutral !== undefined && !greyedOut(sheet, c, then, transfer)
+      MEASURED_AT_NEUTRAL.has(c.role) && c.neutral !== undefined && !greyedOut(sheet, c, then, kind)
         ? change(c, c.neutral)
         : [],
     ),
@@ -71,8 +71,8 @@ export const unknownNeutral = (sheet: ControlSheet): Control[] =>
  * The state for measuring that belongs to a state for watching: automatic picture processing back at neutral. What was found while it
  * was measured holds as long as this stays the same.
  */
-export const measuringState = (sheet: ControlSheet, state: State, transfer: Transfer): State => {
-  const changes = prepareChanges(sheet, state, null, transfer)
+export const measuringState = (sheet: ControlSheet, state: State, kind: SignalKind): State => {
+  const changes = prepareChanges(sheet, state, null, kind)
   if (changes.length === 0) return state
   return { ...state, ...Object.fromEntries(changes.map((c) => [c.control, c.to])) }
 }

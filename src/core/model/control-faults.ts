@@ -1,4 +1,4 @@
-import type { Channel, Control, NumberControl } from '#core/display'
+import { type Channel, type Control, menuLevelOf, type NumberControl } from '#core/display'
 import { isMuted } from '#core/measure'
 import type { Target } from '#core/target'
 import { type ColourModel, expectedResponse, lightOfPatch } from './colour-model'
@@ -54,10 +54,10 @@ const sayPair = ({ level, from, to }: MovedAlone): string =>
   `moved by itself from ${from} to ${to}, read at ${percent(level)}`
 
 /** A control as it is named in a sentence, with its level where it has one. */
-const named = (control: Control): string =>
-  control.kind === 'number' && control.level !== undefined
-    ? `${quoted(control)} at ${percent(control.level)}`
-    : quoted(control)
+const named = (control: Control): string => {
+  const level = menuLevelOf(control)
+  return level === undefined ? quoted(control) : `${quoted(control)} at ${percent(level)}`
+}
 
 const nothing = (control: Control, pair?: MovedAlone): ControlFault => ({
   control: control.key,

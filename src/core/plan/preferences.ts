@@ -1,4 +1,4 @@
-import { judgeGreyScale, preferencesOf, REFERENCE_POLICY, roomOf, targetsOf } from '#core/judge'
+import { judgeGreyScale, preferencesOf, REFERENCE_POLICY, targetsFor } from '#core/judge'
 import { greysOf, type RouteContext, type SweepReadings } from '#core/steps'
 
 /** Where the policy goes another way than the reference, and what that costs. */
@@ -17,12 +17,11 @@ export const preferencesWithCost = (
   { facts }: RouteContext,
   verified: SweepReadings | undefined,
 ): Preference[] => {
-  const room = roomOf(facts.viewingCase)
-  if (!room) return []
-  const reference = targetsOf(REFERENCE_POLICY, room)
+  const reference = targetsFor(REFERENCE_POLICY, facts.viewingCase)
+  if (!reference) return []
   const judged = (targets: { white: typeof reference.white; tone: typeof reference.tone }) =>
     verified && judgeGreyScale(greysOf(verified), targets, facts.precision)
-  return preferencesOf(facts.policy, room).map(({ key, phrase }): Preference => {
+  return preferencesOf(facts.policy, facts.viewingCase).map(({ key, phrase }): Preference => {
     const own = judged(facts.targets)
     const other =
       key === 'white'

@@ -153,7 +153,10 @@ export const priorsOfRoute = ({
           readings: strength.readingIds.length,
         })
   if (colour?.model) out.push(...colourPriors(context, colour.model))
-  return out.filter((l) => knownTo(facts.sheet, l.control) && l.mean.every(Number.isFinite))
+  // What HDR measured of a choice is no measurement of SDR; what a click does is the same.
+  const alike = (l: ResponsePrior) =>
+    facts.signal.transfer === 'sdr' || l.kind === 'effect' || l.kind === 'colour'
+  return out.filter((l) => alike(l) && knownTo(facts.sheet, l.control) && l.mean.every(Number.isFinite))
 }
 
 /** What a click of each control of colour management that was moved adds to its full colour, or how strong it is on all. */

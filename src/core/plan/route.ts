@@ -31,7 +31,6 @@ import {
   type RouteContext,
   type RouteFacts,
   type RouteStep,
-  STEP_KEYS,
   type Step,
   type StepContext,
   type StepKey,
@@ -79,7 +78,8 @@ const whiteBegunIn = ({ byRole, outOfBox, facts }: RouteContext): boolean =>
  * Plans the route from what is known: where each step stands and the one next thing to do.
  * In: facts. Out: route. The same facts give the same route; nothing is remembered but in the memo that they bring with them.
  */
-export const planRoute = (real: RouteFacts): Route => {
+export const planRoute = (given: RouteFacts): Route => {
+  const real = withPriorsOfSignal(given)
   let found: KnownFaults = { refused: {}, rangeLimits: new Map(), byLevel: new Map() }
   let route = planOnce(real, found)
   // A fault of a control is reckoned with, which may bring another one to light.
@@ -107,11 +107,23 @@ export const planRoute = (real: RouteFacts): Route => {
   return withTrial(real, route)
 }
 
+/** What controls do is the same in HDR; what stands in for a measurement was measured under another signal. */
+const withPriorsOfSignal = (facts: RouteFacts): RouteFacts =>
+  facts.signal.transfer === 'sdr' || facts.priors.length === 0
+    ? facts
+    : {
+        ...facts,
+        priors: facts.memo.about('priors in HDR', facts.priors, () =>
+          facts.priors.filter((p) => p.kind === 'effect' || p.kind === 'colour'),
+        ),
+      }
+
 /** Controls that have to be tried, or put back, come before the next move. */
 const withTrial = (real: RouteFacts, route: Route): Route => {
   if (route.next.kind !== 'adjust' && !(route.next.kind === 'sweep' && route.next.purpose === 'verify'))
     return route
-  if (route.context.pending.length) return route
+  // What stands for watching by now is no state to try controls in: what is read there tells nothing of the others.
+  if (route.context.pending.length || changesBefore(real, real.state, real.baseMode).length) return route
   // What is known to be dead may still be put back.
   const facts = { ...route.context.facts, refused: real.refused }
   const context = { ...route.context, facts, movable: (c: Control | undefined) => isMovable(facts, c) }
@@ -201,6 +213,9 @@ const mergedDerived = (first: readonly Derived[], second: readonly Derived[]): D
   }),
 ]
 
+/** Steps that read the display as it is watched. */
+const WATCHED: ReadonlySet<StepKey> = new Set(['verify', 'eotf'])
+
 const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Route => {
   // What was found while it was measured is held against the settings for measuring, also while those for watching are on.
   const facts = { ...real, state: measuringStateOf(real, real.state) }
@@ -218,8 +233,8 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
   const own = new Set(stepsOf(facts.viewingCase).map((s) => s.key))
   return {
     ...findings,
-    steps: STEP_KEYS.filter((key) => key === 'guide' || own.has(key)).map((key) =>
-      stepOf(key === 'verify' || key === 'eotf' ? watching : context, key, plans, now),
+    steps: [...own, 'guide' as const].map((key) =>
+      stepOf(WATCHED.has(key) ? watching : context, key, plans, now),
     ),
     next,
     context,

@@ -1,6 +1,6 @@
 import { type Change, type ControlSheet, controlOf, type State, sharers } from '#core/display'
 import { prepareChanges } from '#core/model'
-import type { Transfer } from '#core/signal'
+import type { SignalKind } from '#core/signal'
 import type { Task } from './task'
 
 /** A change that a person is asked for, with the task that it belongs to. */
@@ -19,14 +19,14 @@ export const setTogether = (
   state: State,
   tasks: ReadonlyArray<Pick<Task, 'ordinal' | 'kind' | 'control' | 'value' | 'outcome'>>,
   from: number,
-  transfer: Transfer,
+  kind: SignalKind,
   refused: Readonly<Record<string, string>>,
 ): AskedChange[] => {
   const first = tasks.find((t) => t.ordinal === from)
   if (first?.kind === 'rest')
     return untilChooser(
       sheet,
-      prepareChanges(sheet, state, null, transfer)
+      prepareChanges(sheet, state, null, kind)
         .filter((c) => !refused[c.control])
         .map((c) => ({ ...c, task: from })),
     )

@@ -56,7 +56,10 @@ const HDR: readonly Step[] = [
   hdrLuminance,
   toneMapping,
   outOfBox,
+  gamut,
   white,
+  levelWhite,
+  colour,
   processing,
   verify,
   eotf,
@@ -68,6 +71,7 @@ const STEPS: Readonly<Partial<Record<ViewingCase, readonly Step[]>>> = {
   'sdr-bright': SDR,
   'sdr-game': SDR,
   'hdr-film': HDR,
+  'hdr-film-dynamic': HDR,
 }
 
 /** The steps of a viewing case, in order; none where it cannot be derived yet. */

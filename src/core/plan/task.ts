@@ -53,13 +53,18 @@ const controlTask = (patch: Patch): PlannedTask => task('control', { patch })
 export const setAll = (changes: readonly Change[]): PlannedTask[] =>
   changes.map((c) => setTask(c.control, c.to))
 
+/** Rest in the dark after which a panel has all its power again, bench seconds. */
+const RECOVERED = { dark: 30, stands: 0 } as const
+
 /** A sweep; where it is long, its first bright patch is read again at its end, to see whether the display drifted. */
 export const sweepTasks = (patches: readonly Patch[], devices: Pick<Devices, 'meter'>): PlannedTask[] => {
   // What is rested before it is read, or is over in its first second, tells nothing of drift.
   const bright = patches.find((p) => !p.timing && p.signal.some((s) => s > BRIGHT))
+  // What bright patches of HDR took of the panel's power is no drift: it is given back first.
+  const tires = patches.some((p) => p.timing)
   const reads = patches.map(readTask)
   return bright && patches.length >= LONG_SWEEP && devices.meter === 'bench'
-    ? [...reads, controlTask(bright)]
+    ? [...reads, controlTask(tires ? { ...bright, timing: RECOVERED } : bright)]
     : reads
 }
 

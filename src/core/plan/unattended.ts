@@ -72,6 +72,8 @@ const wentRound = (route: Route, next: Next): StepKey | undefined => {
 export const QUESTIONS = {
   depth: [...DEPTHS, 'ask'],
   green: ['lower', 'leave'],
+  /** A value of the display's own control. */
+  mapping: null,
   more: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
 } as const
 export type Question = keyof typeof QUESTIONS
@@ -110,6 +112,8 @@ export const decideUnattended = (route: Route): Decision => {
     // Nobody has to set the values, and only the picture counts.
     case 'choose-depth':
       return { kind: 'decide', question: 'depth', answer: 'all' }
+    case 'choose-mapping':
+      return { kind: 'decide', question: 'mapping', answer: String(next.proposed) }
     case 'choose-green':
       return { kind: 'decide', question: 'green', answer: 'lower' }
     case 'feed-fault':

@@ -1,4 +1,4 @@
-import { controlOf } from '#core/display'
+import { controlOf, menuLevelOf } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
 import { greyLevel } from '#core/measure'
 import { quoted, shown } from '#core/model'
@@ -58,7 +58,8 @@ export const unexpectedReading = (context: RouteContext): UnexpectedReading | un
     .slice(0, 2)
     .map((c) => {
       const control = controlOf(facts.sheet, c.control)
-      const where = control.level === undefined ? '' : ` at ${Math.round(1000 * control.level) / 10} %`
+      const level = menuLevelOf(control)
+      const where = level === undefined ? '' : ` at ${Math.round(1000 * level) / 10} %`
       return `${quoted(control)}${where} ${shown(control, c.to)}`
     })
     .join(' and ')

@@ -101,6 +101,8 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
       return { undecided: 'Choose the picture mode to calibrate.' }
     case 'choose-depth':
       return { undecided: 'Choose first how many levels are corrected.' }
+    case 'choose-mapping':
+      return { undecided: 'Choose first how highlights are shown.' }
     case 'choose-green':
       return { undecided: 'Decide first whether green is lowered.' }
     case 'visual-check':

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { ControlValue, State } from '#core/display'
+import { ControlValue, SignalBank, State } from '#core/display'
 import { Layout, Pattern } from '#core/measure'
 import { BitDepth, Chroma, Encoding, MetadataFlags, Range, SeenSignal, Transfer } from '#core/signal'
 
@@ -56,6 +56,8 @@ export const PatternDescription = z.object({
   ranges: z.array(Range).min(1),
   encodings: z.array(Encoding).min(1),
   transfers: z.array(Transfer).min(1),
+  /** It can send metadata scene by scene with PQ. */
+  dynamicMetadata: z.boolean().optional(),
   chroma: z.array(Chroma).min(1),
   /** Sizes with their rates, the preferred first. */
   formats: z
@@ -83,6 +85,8 @@ export const BenchDescription = z.object({
   display: DisplayIdentity.nullable(),
   /** Bench seconds since the display was switched on. */
   displayOnFor: seconds.optional(),
+  /** What can be reset apart, beside one picture mode; words that are not known are let through. */
+  resets: z.array(z.string().max(40)).max(20).optional(),
   meter: MeterDescription.nullable(),
   pattern: PatternDescription.nullable(),
   probe: ProbeDescription.nullable(),
@@ -103,8 +107,9 @@ export const DisplayState = z.object({ state: State })
 export const SetControl = z.object({ value: ControlValue })
 export type SetControl = z.infer<typeof SetControl>
 
-/** `POST /v2/display/reset`: resets the settings of a picture mode (or of all) to the factory's. */
-export const ResetDisplay = z.object({ mode: z.string().max(60).optional() })
+/** `POST /v2/display/reset`: resets the settings of a picture mode, of one kind of signal, or of all to the factory's. */
+export const ResetDisplay = z.object({ mode: z.string().max(60).optional(), signal: SignalBank.optional() })
+export type ResetDisplay = z.infer<typeof ResetDisplay>
 
 /** `GET /v2/display/signal`: the signal page; null where no signal arrives. */
 export const SignalPage = z.object({ signal: SeenSignal.nullable() })

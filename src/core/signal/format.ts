@@ -37,8 +37,18 @@ export const SignalFormat = z.object({
   chroma: Chroma,
   /** Of HDR: peak of the mastering display that the source flags, cd/m². It goes out with the flags, not with the format. */
   masteringPeak: z.number().positive().max(10_000).optional(),
+  /** Of HDR: metadata goes out scene by scene, beside the static ones. */
+  dynamicMetadata: z.boolean().optional(),
 })
 export type SignalFormat = z.infer<typeof SignalFormat>
+
+/** Kind of signal as displays tell them apart, for menus and memories: HDR with metadata scene by scene has its own on many. */
+export type SignalKind = Transfer | 'pq-dynamic'
+export const signalKind = ({
+  transfer,
+  dynamicMetadata,
+}: Pick<SignalFormat, 'transfer' | 'dynamicMetadata'>): SignalKind =>
+  transfer === 'pq' && dynamicMetadata ? 'pq-dynamic' : transfer
 
 /** What the source tells the display about its signal. A null is not told. */
 export const MetadataFlags = z.object({
@@ -49,6 +59,8 @@ export const MetadataFlags = z.object({
   masteringPeak: z.number().positive().max(10_000).nullable(),
   /** cd/m² */
   contentPeak: z.number().positive().max(10_000).nullable(),
+  /** Metadata goes out scene by scene; left out or null: it does not, or is not told. */
+  dynamic: z.boolean().nullable().optional(),
 })
 export type MetadataFlags = z.infer<typeof MetadataFlags>
 
@@ -76,6 +88,7 @@ export const flagsFor = (signal: SignalFormat, peak: number | null = null): Meta
   primaries: primariesOf(signal.encoding),
   masteringPeak: signal.transfer === 'pq' ? peak : null,
   contentPeak: signal.transfer === 'pq' ? peak : null,
+  ...(signal.dynamicMetadata ? { dynamic: true } : {}),
 })
 
 /** Ultra-high definition at 60 pictures a second, 10 bit, narrow range: what SDR is measured with where a source can. */
@@ -100,11 +113,13 @@ export const HDR_MASTERING_PEAK = 4000
 export const hdrSignal = (
   format: SignalFormat,
   encodings: readonly Encoding[] = ['bt2020'],
+  dynamicMetadata = false,
 ): SignalFormat => ({
   ...format,
   encoding: encodings.includes('bt2020') ? 'bt2020' : 'p3-in-bt2020',
   transfer: 'pq',
   masteringPeak: HDR_MASTERING_PEAK,
+  ...(dynamicMetadata ? { dynamicMetadata } : {}),
 })
 
 const SAID: Readonly<Record<string, string>> = {
@@ -133,7 +148,7 @@ const sayValue = (value: string | number | null): string =>
  * tell is no difference.
  */
 export const signalDifferences = (sent: SignalFormat, seen: SeenSignal): string[] => {
-  const { masteringPeak: _, ...format } = sent
+  const { masteringPeak: _, dynamicMetadata: __, ...format } = sent
   const wanted: SeenSignal = { ...format, primaries: primariesOf(sent.encoding) }
   const name: Readonly<Record<keyof SeenSignal, string>> = {
     width: 'width',

@@ -13,9 +13,11 @@ export {
   SDR_SIGNAL,
   SeenSignal,
   SignalFormat,
+  type SignalKind,
   SignalPrimaries,
   saySignal,
   sayWord,
   signalDifferences,
+  signalKind,
   Transfer,
 } from './format'

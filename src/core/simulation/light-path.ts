@@ -173,10 +173,27 @@ const lookUp = (table: ReadonlyArray<readonly [number, number]>, x: number): num
   return bx === ax ? by : ay + ((by - ay) * (x - ax)) / (bx - ax)
 }
 
-/** HDR: luminance on the panel for a luminance in the signal, cd/m² both. */
-const mapTone = (luminance: number, peak: number, content: number, how: string): number => {
+/** Share of a highlight's light that reaches zones which are not its own. */
+const HIGHLIGHT_SPILL = 0.15
+/** How far a dynamic mapping lifts middles where nothing in the scene is bright, as a share. */
+const DYNAMIC_LIFT = 0.2
+/** Seconds in which a limiter of power comes down to what it holds. */
+const LIMITER_SECONDS = 4
+/** Luminance by which an error of shadows is gone, cd/m². */
+const SHADOWS_END = 3
+
+/**
+ * HDR: luminance on the panel for a luminance in the signal, cd/m² both. In: the panel's peak; peak of the content that is flagged; the brightest
+ * thing in the scene, which a dynamic mapping goes by.
+ */
+const mapTone = (
+  signal: number,
+  { peak, flagged, brightest, how }: { peak: number; flagged: number; brightest: number; how: string },
+): number => {
+  const dynamic = how === 'dynamic'
+  const content = dynamic ? Math.min(flagged, brightest) : flagged
+  const luminance = dynamic ? signal * (1 + DYNAMIC_LIFT * (1 - Math.min(1, brightest / peak))) : signal
   if (how === 'clip' || content <= peak) return Math.min(luminance, peak)
-  if (how === 'dynamic') return peak * (1 - Math.exp((-1.15 * luminance) / peak))
   // A straight line to the knee, then a bend that meets the peak where the content ends.
   const knee = 0.6 * peak
   if (luminance <= knee) return luminance
@@ -265,7 +282,8 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
     saver *
     sensor
 
-  const how = spec.toneMapping[chosen(state, controls.mapping)] ?? 'roll-off'
+  // Metadata scene by scene take the place of the control.
+  const how = flagged.dynamic ? 'dynamic' : (spec.toneMapping[chosen(state, controls.mapping)] ?? 'roll-off')
   const content = flagged.contentPeak ?? flagged.masteringPeak ?? 1000
   const level = (signal: number): number => {
     let s = signal
@@ -274,10 +292,20 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
     s += lift * s * (1 - Math.min(1, s)) ** 6
     return Math.max(0, s)
   }
+  /** Luminance that a code of PQ means to this display. */
+  const meant = (code: number): number => {
+    const l = pqEotf(Math.min(1, level(signalOf(code, pattern.signal.bitDepth, range))))
+    return l * 2 ** (spec.hdrShadows * Math.exp(-l / SHADOWS_END))
+  }
+  const scenePeak =
+    transfer === 'pq'
+      ? Math.max(...[...pattern.codes, ...pattern.surround, ...(pattern.highlight?.codes ?? [])].map(meant))
+      : 0
+  const mapping = { peak: full, flagged: content, brightest: scenePeak, how }
   const linear = (codes: readonly [number, number, number]): Triple =>
     codes.map((code) => {
       const s = level(signalOf(code, pattern.signal.bitDepth, range))
-      if (transfer === 'pq') return mapTone(pqEotf(Math.min(1, s)), full, content, how) / full
+      if (transfer === 'pq') return mapTone(meant(code), mapping) / full
       // HLG on a display of about 1000 cd/m²: system gamma 1.2 on top of the inverse of the camera's curve.
       if (transfer === 'hlg') return Math.min(DRIVE_CEILING, s ** (2 * 1.2))
       return s ** exponent
@@ -295,6 +323,8 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
     ? CLOSED
     : open(pattern.surround)
 
+  const beside = pattern.highlight ? open(pattern.highlight.codes) : CLOSED
+
   const centre =
     pattern.layout === 'pixels'
       ? scene.overscan
@@ -304,17 +334,24 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
       : patch
   const brightest = (t: readonly number[]) => Math.min(1, Math.max(0, ...t))
   const area =
-    pattern.layout === 'window'
+    pattern.layout === 'window' || pattern.layout === 'highlight'
       ? pattern.window
       : pattern.layout === 'checkerboard'
         ? 0.52
         : pattern.window / 2
   const outside = pattern.layout === 'pixels' ? 0 : 1 - area
   const mean = (t: readonly number[]) => 0.27 * t[0]! + 0.66 * t[1]! + 0.07 * t[2]!
-  const lit = Math.min(1, area * mean(patch) + outside * mean(around))
+  const lit = Math.min(
+    1,
+    area * mean(patch) + outside * mean(around) + (pattern.highlight?.window ?? 0) * mean(beside),
+  )
 
   let panel = full
-  if (spec.powerLimit.length) panel = Math.min(panel, lookUp(spec.powerLimit, lit) * unit.luminanceShare)
+  if (spec.powerLimit.length) {
+    const holds = Math.min(panel, lookUp(spec.powerLimit, lit) * unit.luminanceShare)
+    // Highlights get more for their first seconds.
+    panel = transfer === 'sdr' ? holds : holds + (panel - holds) * Math.exp(-scene.stillFor / LIMITER_SECONDS)
+  }
   const { care } = controls
   const cared = care === undefined || state[care.key] !== care.neutral
   const still = spec.stillDimming
@@ -328,7 +365,14 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
   let crush = 1
   if (zone && zone.depth > 0) {
     const own = brightest(centre) ** 0.35
-    const spill = zone.halo * brightest(around) ** 0.5 * (pattern.layout === 'window' ? 1 : 0.8)
+    const spill =
+      zone.halo *
+      Math.max(
+        brightest(around) ** 0.5 *
+          (pattern.layout === 'checkerboard' || pattern.layout === 'pixels' ? 0.8 : 1),
+        // A highlight elsewhere lights the zones between as well, weakly.
+        HIGHLIGHT_SPILL * brightest(beside) ** 0.5,
+      )
     const b = Math.max(1 - zone.depth * (1 - Math.min(1, own)), spill)
     leakShare = b
     crush = 1 - zone.crush * (1 - brightest(centre) ** 0.25) * (1 - spill)

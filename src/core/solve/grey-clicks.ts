@@ -32,6 +32,8 @@ export interface GreyAim {
   /** Colour is judged at the luminance that the tone asks for: where clicks move light as well, no level is made dark to hide its colour. */
   readonly atTarget?: boolean
   readonly curve: Curve
+  /** Luminance of white that is wanted, cd/m², where light is absolute; else tone is counted from the display's own white. */
+  readonly absolute?: number
   /** Luminance of black against white. */
   readonly black: number
   /** Panel light against the reference. */
@@ -51,7 +53,7 @@ const errorAt = (
   toneShare = 1,
 ): number => {
   const xyz = lightOfDrives(model, level, drives, aim.light)
-  const top = Math.max(1e-9, white[1])
+  const top = aim.absolute ?? Math.max(1e-9, white[1])
   const [x, y] = aim.target
   const paper: XYZ = [(x / y) * top, top, ((1 - x - y) / y) * top]
   const lab = xyzToLab(xyz, paper)

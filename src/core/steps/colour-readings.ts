@@ -1,6 +1,6 @@
-import type { XYZ } from '#core/colorimetry'
+import { deltaE2000, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import type { Role, State } from '#core/display'
-import { greyLevel } from '#core/measure'
+import { greyLevel, pqTargetOf } from '#core/measure'
 import {
   amountsOf,
   type ChannelMatrix,
@@ -21,7 +21,20 @@ export const colourTarget = (context: RouteContext, white: number): Target => {
   const { facts, outOfBox, patches } = context
   const w = outOfBox?.byPatch.get(patches.white.key)?.xyz[1]
   const b = outOfBox?.byPatch.get(patches.black.key)?.xyz[1]
-  return targetOn(facts.targets, { white, black: w && b ? (Math.max(0, b) / w) * white : 0 })
+  const target = targetOn(facts.targets, { white, black: w && b ? (Math.max(0, b) / w) * white : 0 })
+  if (facts.signal.transfer === 'sdr') return target
+  // Colours of HDR lie below the brightest balanced grey, where ΔE00 against it tells them apart as in SDR; how they end is told in ΔE ITP.
+  const paper = xyToXyz(target.whitePoint, white)
+  // What is too bright all over is no fault of colours, and nothing that their controls could mend.
+  const scale = white / pqTargetOf(patches.white, facts.signal)
+  return {
+    ...target,
+    xyzOf: (signal) => {
+      const [x, y, z] = target.xyzOf(signal)
+      return [scale * x, scale * y, scale * z]
+    },
+    difference: (reference, sample) => deltaE2000(xyzToLab(reference, paper), xyzToLab(sample, paper)),
+  }
 }
 
 /** Luminance of white in a state, cd/m²; undefined where the state does not belong to the model of greys. */

@@ -1,5 +1,5 @@
 import type { Change } from '#core/display'
-import { greyLevel, isMuted, type Patch } from '#core/measure'
+import { greyLevel, isMemoryColour, isMuted, type Patch } from '#core/measure'
 import {
   type ColourControl,
   type ColourModel,
@@ -26,6 +26,7 @@ import {
   STRENGTH_OFF,
   WORTH_BEGINNING,
   WORTH_GOING_ON,
+  WORTH_IN_HDR,
   WORTH_LEARNING,
 } from './tuning'
 
@@ -76,11 +77,14 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   if (!mixed || !white) return { plan: done('') }
   const target = colourTarget(context, white)
   const movable = byRole.colours.filter((c) => context.movable(c.control))
+  // The ends of BT.2020 lie beyond every panel: they tell what its channels are, and are no colours to aim at.
+  const outOfReach = (p: Patch) =>
+    facts.signal.transfer !== 'sdr' && context.patches.primaries.some((one) => one.key === p.key)
   const patches = [
     ...context.patches.muted.filter((p) => !facts.leftOut.includes(p.key)),
-    ...context.wholeCase.filter((p) => greyLevel(p) === undefined),
+    ...context.wholeCase.filter((p) => greyLevel(p) === undefined && !outOfReach(p)),
   ]
-  const observations = coloursOf(context, model)
+  const observations = coloursOf(context, model).filter((o) => !outOfReach(o.patch))
   const learned = facts.memo.recall(
     'colour-model',
     facts.sheet,
@@ -116,13 +120,18 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   const adjustments = facts.adjustments.filter((m) => m.changes.some((c) => keys.has(c.control)))
   // Where nobody knows beforehand what a control does to what is mixed of two colours, some of that is read as well.
   const uncertain = learnedKinds(atHand) > 0 && atHand.some((c) => c.colour && !isLearned(context, c))
-  const worth = verified
-    ? COLOUR_WORTH_AGAIN
-    : adjustments.length > 0
-      ? WORTH_GOING_ON
-      : uncertain
-        ? WORTH_LEARNING
-        : WORTH_BEGINNING
+  // In HDR full colours end where the panel does, and colours were mostly right once white and gamut were.
+  const least = facts.signal.transfer === 'sdr' ? 0 : WORTH_IN_HDR
+  const worth = Math.max(
+    least,
+    verified
+      ? COLOUR_WORTH_AGAIN
+      : adjustments.length > 0
+        ? WORTH_GOING_ON
+        : uncertain
+          ? WORTH_LEARNING
+          : WORTH_BEGINNING,
+  )
   const solve = (controls: readonly ColourControl[]) =>
     facts.memo.recall(
       'colour-clicks',
@@ -165,7 +174,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
       ...(model ? greyReadingIds(context, model) : []),
     ]),
   ]
-  const natural = patches.flatMap((p, i) => (p.key.startsWith('natural-') ? [errors[i]!] : []))
+  const natural = patches.flatMap((p, i) => (isMemoryColour(p.key) ? [errors[i]!] : []))
   const mean = natural.reduce((a, b) => a + b, 0) / Math.max(1, natural.length)
   const finish = (note: string, limits: Limit[] = []): { plan: StepPlan; findings: ColourFindings } => {
     const changed = movable.filter(

@@ -1,4 +1,4 @@
-import { type Change, type Control, controlByRole, type State } from '#core/display'
+import { type Change, type Control, type ControlSheet, controlByRole, type State } from '#core/display'
 import type { Patch, PatchSet, Purpose } from '#core/measure'
 import {
   type ChannelMatrix,
@@ -26,6 +26,7 @@ import {
 } from './facts'
 import type { Findings } from './findings'
 import { greyModelOf } from './grey-of-readings'
+import { sheetInHdr } from './hdr-levels'
 
 /** Everything that steps look at, reckoned once for each plan. */
 export interface RouteContext {
@@ -33,6 +34,8 @@ export interface RouteContext {
   /** The patches of the signal that is measured with. */
   readonly patches: PatchSet
   readonly byRole: ControlsByRole
+  /** The same as the sheet has them: in HDR single levels with their own figures, also before it is known where they act. */
+  readonly allByRole: ControlsByRole
   /** Controls that have to be set before anything is measured in the base mode. */
   readonly pending: readonly Change[]
   /** The base mode out of the box, with what is missing of it. */
@@ -76,12 +79,17 @@ const outOfBoxStateOf = (facts: RouteFacts): State | undefined => {
  * In: facts; faults of controls that the model allows for; values beyond which controls do nothing more. Out: context; the model is learned only when it is asked for.
  */
 export const contextOf = (
-  facts: RouteFacts,
+  real: RouteFacts,
   faults: ReadonlyMap<string, FaultKind> = new Map(),
   rangeLimits: ReadonlyMap<string, number> = new Map(),
 ): RouteContext => {
-  const byRole = facts.memo.about('controls by role', facts.sheet, () => controlsByRole(facts.sheet))
-  const patches = patchesOf(facts)
+  const rolesOf = (sheet: ControlSheet) =>
+    real.memo.about('controls by role', sheet, () => controlsByRole(sheet))
+  const allByRole = rolesOf(real.sheet)
+  const patches = patchesOf(real)
+  const facts =
+    real.signal.transfer === 'sdr' ? real : { ...real, sheet: sheetInHdr(real, allByRole, patches) }
+  const byRole = rolesOf(facts.sheet)
   /** Keys of what channels are made of. */
   const channelKeys = [...patches.primaries, patches.black].map((p) => p.key)
   // Without them nothing can be derived: they are asked for until they are read.
@@ -115,6 +123,7 @@ export const contextOf = (
     facts,
     patches,
     byRole,
+    allByRole,
     pending: changesBefore(facts, facts.state, facts.baseMode),
     outOfBox,
     wholeCase,

@@ -4,26 +4,85 @@ import {
   P3_PRIMARIES,
   type Primaries,
   pqEotf,
+  volumeCoverage,
   xyzToXy,
 } from '#core/colorimetry'
-import { mappingOf, shadowsOf, summaryOf, tracking, WHITE_FROM } from '#core/hdr'
-import { denseSweep, eotfSweep, isOffered, type Patch, peakSweep, sceneSweep } from '#core/measure'
+import { mappingOf, shadowsOf, summaryOf, tracking, WHITE_FROM, type WindowPeak } from '#core/hdr'
+import {
+  denseSweep,
+  eotfSweep,
+  isOffered,
+  MASTERING_PEAKS,
+  masteredGreys,
+  masteringSweep,
+  type Patch,
+  peakSweep,
+  peakWindow,
+  pqTargetOf,
+  sceneSweep,
+  USUAL_WINDOW,
+} from '#core/measure'
 import type { RouteContext, StepContext } from './context'
+import type { RouteFacts } from './facts'
 import type { HdrVerdict } from './findings'
 import { hdrGreysOf, readHere, scenesOf, windowPeaksOf } from './hdr-readings'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { CLOSE_ENOUGH, MOST_CLOSER } from './tuning'
+import { CLOSE_ENOUGH, MOST_CLOSER, TRACKED_FROM } from './tuning'
 
-/** Coverage of gamuts by the primaries as they were verified. */
-const coverageOf = ({ patches }: RouteContext, read: ReturnType<typeof readHere>): HdrVerdict['coverage'] => {
+/** How far the primaries as they were verified reach: in u′v′, in x, y, and in volume up to the peak in a window of a tenth. */
+const coverageOf = (
+  { patches }: RouteContext,
+  read: ReturnType<typeof readHere>,
+): Pick<HdrVerdict, 'coverage' | 'coverageXy' | 'volume'> => {
+  const none = { coverage: undefined, coverageXy: undefined, volume: undefined }
   const primaries = patches.primaries.flatMap(({ key }) => {
     const xyz = read.get(key)?.xyz
     return xyz ? [xyzToXy(xyz)] : []
   })
-  if (primaries.length < 3) return undefined
+  if (primaries.length < 3) return none
   const own = primaries as unknown as Primaries
-  return { p3: gamutCoverage(own, P3_PRIMARIES, 'uv'), bt2020: gamutCoverage(own, BT2020_PRIMARIES, 'uv') }
+  const flat = (diagram: 'uv' | 'xy') => ({
+    p3: gamutCoverage(own, P3_PRIMARIES, diagram),
+    bt2020: gamutCoverage(own, BT2020_PRIMARIES, diagram),
+  })
+  const white = read.get(peakWindow(USUAL_WINDOW).first.key)?.xyz
+  const of = (target: Primaries) => white && volumeCoverage(own, white, target)
+  const [p3, bt2020] = [of(P3_PRIMARIES), of(BT2020_PRIMARIES)]
+  return {
+    coverage: flat('uv'),
+    coverageXy: flat('xy'),
+    volume: p3 === undefined || bt2020 === undefined ? undefined : { p3, bt2020 },
+  }
+}
+
+/** Peak that greys under other mastering peaks are placed by: the highest that was read. */
+const peakOf = (windows: readonly WindowPeak[]): number => Math.max(0, ...windows.map((w) => w.first))
+
+/** What greys about the peak become under each mastering peak, the lowest first. */
+const masteredOf = (
+  facts: RouteFacts,
+  read: ReturnType<typeof readHere>,
+  windows: readonly WindowPeak[],
+): HdrVerdict['mastered'] => {
+  const peak = peakOf(windows)
+  const others = masteringSweep(peak)
+  const usual = facts.signal.masteringPeak
+  const of = (patches: readonly Patch[]) =>
+    patches.flatMap((p) => {
+      const xyz = read.get(p.key)?.xyz
+      return xyz ? [{ target: pqTargetOf(p, facts.signal), luminance: xyz[1] }] : []
+    })
+  if (!usual || of(others).length === 0) return []
+  return [
+    ...MASTERING_PEAKS.map((p) => ({
+      peak: p as number,
+      greys: of(others.filter((o) => o.masteringPeak === p)),
+    })),
+    { peak: usual, greys: of(masteredGreys(peak)) },
+  ]
+    .filter((m) => m.greys.length > 0)
+    .sort((a, b) => a.peak - b.peak)
 }
 
 /** All that was read of HDR in the state of now, judged. In: context. Out: verdict; undefined before the sweep of PQ was read. */
@@ -36,16 +95,17 @@ const judgeHdr = (context: RouteContext): HdrVerdict | undefined => {
   const verdict = mappingOf(greys, scenesOf(facts, read, windows), windows)
   const rows = tracking(greys, facts.targets.white)
   const knee = verdict.knee ?? 0
-  const below = rows.filter((r) => r.target <= knee)
+  const below = rows.filter((r) => r.target >= TRACKED_FROM && r.target <= knee)
   const black = read.get(context.patches.black.key)?.xyz[1] ?? 0
   return {
     ...verdict,
     masteringPeak: facts.signal.masteringPeak ?? null,
     windows,
+    mastered: masteredOf(facts, read, windows),
     rows,
     tracking: summaryOf(below.map((r) => r.deltaE)),
     white: summaryOf(below.flatMap((r) => (r.target >= pqEotf(WHITE_FROM) ? [r.whiteError] : []))),
-    coverage: coverageOf(context, read),
+    ...coverageOf(context, read),
     shadows: shadowsOf(rows, Math.max(0, black)),
   }
 }
@@ -85,19 +145,12 @@ const planEotf = (context: StepContext): StepPlan => {
   if (scenes.length) return sweep(scenes)
   const peaks = unread(peakSweep())
   if (peaks.length) return sweep(peaks)
-  const leftOut = [
-    ...(context.byRole.levelWhite.length ? ['multi-point white balance'] : []),
-    ...(context.byRole.colours.length ? ['colour management'] : []),
-  ]
+  const peak = peakOf(verdict?.windows ?? [])
+  // Metadata scene by scene take the place of what is flagged for the whole.
+  const mastered =
+    peak > 0 && !facts.signal.dynamicMetadata ? unread([...masteredGreys(peak), ...masteringSweep(peak)]) : []
+  if (mastered.length) return sweep(mastered)
   const limits: Limit[] = [
-    ...(leftOut.length
-      ? [
-          {
-            step: 'eotf' as const,
-            sentence: `In HDR ${leftOut.join(' and ')} ${leftOut.length > 1 ? 'are not derived yet and stay as they are' : 'is not derived yet and stays as it is'}.`,
-          },
-        ]
-      : []),
     ...(verdict?.moves === undefined
       ? [
           {

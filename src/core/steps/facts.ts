@@ -26,7 +26,7 @@ import {
 } from '#core/measure'
 import type { Memo } from '#core/memo'
 import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
-import type { SeenSignal, SignalFormat } from '#core/signal'
+import { type SeenSignal, type SignalFormat, signalKind } from '#core/signal'
 import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { HandPace } from './cost'
@@ -166,7 +166,7 @@ const balanceReference = ({
 
 /** Why a control cannot be moved now, as a sentence, or undefined where it can. */
 export const whyNotMovable = (facts: RouteFacts, control: Control, state = facts.state): string | undefined =>
-  facts.refused[control.key] ?? greyedOut(facts.sheet, control, state, facts.signal.transfer)
+  facts.refused[control.key] ?? greyedOut(facts.sheet, control, state, signalKind(facts.signal))
 
 export const isMovable = (facts: RouteFacts, control: Control | undefined, state = facts.state): boolean =>
   control !== undefined && whyNotMovable(facts, control, state) === undefined
@@ -202,14 +202,14 @@ export const changesBefore = (
   baseMode: string | null,
 ): readonly Change[] =>
   memo.about(`changes before ${baseMode}`, state, () =>
-    prepareChanges(sheet, state, baseMode, signal.transfer),
+    prepareChanges(sheet, state, baseMode, signalKind(signal)),
   )
 
 /** The state for measuring that belongs to a state for watching, made once for each. */
 export const measuringStateOf = (
   { memo, sheet, signal }: Pick<RouteFacts, 'memo' | 'sheet' | 'signal'>,
   state: State,
-): State => memo.about('measuring state', state, () => measuringState(sheet, state, signal.transfer))
+): State => memo.about('measuring state', state, () => measuringState(sheet, state, signalKind(signal)))
 
 /** Readings that a step's findings may still rest on: nothing that it rests on has changed since. */
 export const freshFor = (facts: RouteFacts, step: StepKey): RouteReading[] =>

@@ -1,6 +1,6 @@
 import type { Change, Control, ControlValue } from '#core/display'
 import type { Mapping, MappingVerdict, Tracked, WindowPeak } from '#core/hdr'
-import type { GreyVerdict, ModeVerdict } from '#core/judge'
+import type { GreyVerdict, HdrModeVerdict, ModeVerdict } from '#core/judge'
 import type { Patch } from '#core/measure'
 import type { ColourModel } from '#core/model'
 import type { ClicksToTarget, LuminanceChoice, RoomRow } from '#core/solve'
@@ -21,8 +21,15 @@ export interface MappingOption {
   readonly value: ControlValue
   readonly label: string
   readonly mapping: Mapping
-  /** How dim greys just below the peak become, as a share of what they should be: 0 is exact. */
+  /** How dim greys become in the middle, at half the peak, and just below the peak, as a share of what they should be: 0 is exact. */
+  readonly middle: number
   readonly dims: number
+  /** Light beyond everything that it shows, cd/m²: the peak to give to a source where it clips. */
+  readonly peak: number
+  /** Luminance in the signal up to which steps were seen to differ, cd/m². */
+  readonly detailTo: number
+  /** What was read: luminance in the signal and on the screen, cd/m², the darkest first. */
+  readonly curve: ReadonlyArray<{ readonly target: number; readonly luminance: number; readonly id: number }>
   /** How far greys move beside a highlight, as a share of their light; undefined where the source shows none. */
   readonly moves: number | undefined
   readonly readingIds: readonly number[]
@@ -33,12 +40,20 @@ export interface HdrVerdict extends MappingVerdict {
   /** Peak of the mastering display that was flagged, cd/m². */
   readonly masteringPeak: number | null
   readonly windows: readonly WindowPeak[]
+  /** What greys about the peak become under each mastering peak that was flagged, cd/m²; none where that was not read. */
+  readonly mastered: ReadonlyArray<{
+    readonly peak: number
+    readonly greys: ReadonlyArray<{ readonly target: number; readonly luminance: number }>
+  }>
   readonly rows: readonly Tracked[]
   /** ΔE ITP up to the knee, luminance included; and white at its own luminance from 15 % of the signal up to the knee. */
   readonly tracking: { readonly average: number; readonly worst: number } | undefined
   readonly white: { readonly average: number; readonly worst: number } | undefined
   /** Shares of P3 and BT.2020 that the primaries cover, in u′v′. */
   readonly coverage: { readonly p3: number; readonly bt2020: number } | undefined
+  /** The same in x, y; and of their volumes in ITP, up to the peak in a small window. */
+  readonly coverageXy: { readonly p3: number; readonly bt2020: number } | undefined
+  readonly volume: { readonly p3: number; readonly bt2020: number } | undefined
   readonly shadows: { readonly stops: number; readonly verdict: 'right' | 'lifted' | 'crushed' } | undefined
 }
 
@@ -86,6 +101,8 @@ export interface ModeProposal {
   readonly mode: string
   readonly label: string
   readonly verdict: ModeVerdict
+  /** What it does with HDR, in a case of HDR. */
+  readonly hdr?: HdrModeVerdict
   /** What it is like, in plain words. */
   readonly sentence: string
   /** Latency at 60 pictures a second where it was measured, ms. */

@@ -12,6 +12,9 @@ import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { GAMUT_APART, GAMUT_FROM } from './tuning'
 
 /** Memory colours that stand for what is inside a gamut: those that a survey reads. */
+/** Primaries that a gamut is judged by: of BT.709, and of P3 inside BT.2020. */
+const primariesIn = ({ facts, patches }: RouteContext): readonly Patch[] =>
+  facts.signal.transfer === 'sdr' ? patches.primaries : patches.six.slice(0, 3)
 const insideOf = ({ patches }: RouteContext) =>
   patches.survey.filter((p) => patches.memoryColours.includes(p))
 
@@ -34,7 +37,7 @@ const gamutError = (
       return [colourError(same, wanted, target).deltaE]
     })
   const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
-  const primaries = errorsOf(context.patches.primaries)
+  const primaries = errorsOf(primariesIn(context))
   const inside = errorsOf(insideOf(context))
   if (primaries.length < 3) return undefined
   const own = mean(primaries)
@@ -52,7 +55,9 @@ const planGamut = (
   const control = byRole.gamut
   if (!control || !context.movable(control)) return undefined
   const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white: number; ids: number[] }>()
-  const { white, primaries } = context.patches
+  const { white } = context.patches
+  const primaries = primariesIn(context)
+  const wanted = facts.signal.transfer === 'sdr' ? 'BT.709' : 'P3 inside BT.2020'
   const inside = insideOf(context)
   const told = new Set([white, ...primaries, ...inside].map((p) => p.key))
   for (const r of facts.readings) {
@@ -97,7 +102,7 @@ const planGamut = (
           value: now,
           rule:
             options.length > 1
-              ? `primaries and memory colours nearest to BT.709 of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
+              ? `primaries and memory colours nearest to ${wanted} of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
               : `primaries close enough out of the box (ΔE00 ${own?.primaries.toFixed(1)})`,
           readingIds: options.flatMap((o) => o.readingIds),
         },
@@ -116,7 +121,7 @@ const planGamut = (
       options,
     }
   if (best.value !== now && own.error - best.error > GAMUT_APART)
-    return { plan: adjustment(best.value, `Chooses the gamut nearest to BT.709: ${best.label}.`), options }
+    return { plan: adjustment(best.value, `Chooses the gamut nearest to ${wanted}: ${best.label}.`), options }
   return { plan: finish(), options }
 }
 

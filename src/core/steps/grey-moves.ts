@@ -1,5 +1,6 @@
 import type { Change, NumberControl } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
+import { pqTargetOf } from '#core/measure'
 import {
   amountsOf,
   CHANNELS,
@@ -36,6 +37,7 @@ export const aimOf = (
     }),
     toneWeight,
     curve: curveOf(facts.targets.tone),
+    ...(facts.signal.transfer === 'sdr' ? {} : { absolute: pqTargetOf(patches.white, facts.signal) }),
     black: white && black ? Math.max(0, black) / white : 0,
     light: model.lightOf(facts.state),
   }

@@ -131,7 +131,9 @@ export const greyModelOf = (
   ].filter((c) => isMovable(facts, c))
   const now = plainOnly ? (observations.at(-1)?.state ?? facts.state) : facts.state
   const levels = byLevel
-    ? [...new Set([...JUDGED_LEVELS, ...levelControls.map((c) => c.level)])].filter((l) => l >= 0.009)
+    ? [...new Set([...JUDGED_LEVELS, ...levelControls.map((c) => c.level)])].filter(
+        (l) => l >= 0.009 && l <= 1,
+      )
     : JUDGED_LEVELS
   // Readings of colours, and settings that leave greys alone, leave the model as it was.
   const key = JSON.stringify([

@@ -20,7 +20,8 @@ export const readHere = (facts: RouteFacts): ReadonlyMap<string, RouteReading> =
   return newest
 }
 
-const greyOf = (facts: RouteFacts, { patch, xyz, sigma }: RouteReading): HdrGrey => ({
+const greyOf = (facts: RouteFacts, { id, patch, xyz, sigma }: RouteReading): HdrGrey => ({
+  id,
   signal: patch.signal[1],
   target: pqTargetOf(patch, facts.signal),
   xyz,

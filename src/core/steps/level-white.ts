@@ -1,4 +1,4 @@
-import type { NumberControl } from '#core/display'
+import { menuLevelOf, type NumberControl } from '#core/display'
 import { VISIBLE } from '#core/judge'
 import { greyLevel, JUDGED_LEVELS, type Patch } from '#core/measure'
 import {
@@ -20,6 +20,7 @@ import { chosenDepth, proposedDepth, timesGoneOn } from './depth'
 import { differsIn, freshFor, type RouteFacts } from './facts'
 import type { LevelError } from './findings'
 import { aimOf, bestVisited, goBack, greyPredictions } from './grey-moves'
+import { levelBasisOf, levelTrial } from './hdr-levels'
 import { depthsOf, mostGaining, movedLevels, moveOf } from './level-moves'
 import { slotConflicts } from './memory-conflicts'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
@@ -56,6 +57,24 @@ export const isCorrected = (error: number, policy: keyof typeof LEVEL_WHITE_FROM
 const correctedFrom = (policy: keyof typeof LEVEL_WHITE_FROM, begun: boolean): number =>
   LEVEL_WHITE_FROM[policy] * (begun ? ONCE_BEGUN : 1)
 
+/** In HDR: what has to be known of single levels before any is moved. Out: plan; undefined where they can be gone on with. */
+const trialOf = ({ facts, allByRole, patches, movable }: StepContext): StepPlan | undefined => {
+  if (facts.signal.transfer === 'sdr' || facts.policy.levelWhite === 'two-point') return undefined
+  if (allByRole.levelWhite.length + allByRole.levelTone.length === 0) return undefined
+  const adjustment = levelTrial(facts, allByRole, patches, movable)
+  if (adjustment) return open({ kind: 'adjust', adjustment }, 'where single levels act')
+  return levelBasisOf(facts, allByRole, patches) === 'nowhere'
+    ? done('without effect in HDR', {
+        limits: [
+          {
+            step: 'level-white',
+            sentence: 'Single levels move no grey in HDR, where they were tried: they stay as they are.',
+          },
+        ],
+      })
+    : undefined
+}
+
 /**
  * White level by level, for what gains and cuts cannot mend: all levels at once, held back as long as nobody knows what a click does
  * here, and then what is left. What is read after each move are the levels of which least is known. Tone is corrected with it where it is off.
@@ -64,8 +83,12 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const { facts, byRole, verified } = context
   const model = context.greyByLevel()
   const { levelWhite: policy } = facts.policy
-  const usableWhite = byRole.levelWhite.filter((l) => context.movable(l.control))
-  const usableTone = byRole.levelTone.filter((l) => context.movable(l.control))
+  // In HDR the next level beyond the scale of greys only tells how far the highest reaches.
+  const usable = (l: { level: number; control: NumberControl }) => l.level <= 1 && context.movable(l.control)
+  const usableWhite = byRole.levelWhite.filter(usable)
+  const usableTone = byRole.levelTone.filter(usable)
+  const trial = trialOf(context)
+  if (trial) return { plan: trial, levels: [] }
   if (byRole.levelWhite.length + byRole.levelTone.length === 0)
     return { plan: done('no controls for it'), levels: [] }
   if (policy === 'two-point') return { plan: done('the policy stops at two-point'), levels: [] }
@@ -240,7 +263,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
           ? [
               {
                 step: 'level-white' as const,
-                sentence: `${quoted(end)} at ${percent(end.level ?? 0)} % is at the end of its range.`,
+                sentence: `${quoted(end)} at ${percent(menuLevelOf(end) ?? 0)} % is at the end of its range.`,
               },
             ]
           : []),
@@ -281,7 +304,10 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       aim,
       now,
       kept.amounts,
-      reads.flatMap((p) => (p.signal[0] >= 0.09 ? [p.signal[0]] : [])),
+      reads.flatMap((p) => {
+        const level = greyLevel(p)
+        return level !== undefined && level >= 0.09 ? [level] : []
+      }),
       spread,
     ),
   }

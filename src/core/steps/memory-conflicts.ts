@@ -1,5 +1,6 @@
 import {
   type Change,
+  type Control,
   type ControlSheet,
   controlByRole,
   factoryState,
@@ -8,7 +9,7 @@ import {
   slotOf,
 } from '#core/display'
 import { CASE_LABEL, type ViewingCase } from '#core/judge'
-import type { Transfer } from '#core/signal'
+import { type SignalKind, signalKind } from '#core/signal'
 import type { OccupiedSlot, RouteFacts } from './facts'
 
 /**
@@ -22,7 +23,7 @@ export const slotConflicts = (
 ): string | undefined => {
   for (const control of facts.sheet.controls) {
     if (!keys.includes(control.key)) continue
-    const slot = slotOf(facts.sheet, control, state, facts.signal.transfer)
+    const slot = slotOf(facts.sheet, control, state, signalKind(facts.signal))
     const other = facts.occupied.find((o) => o.slot === slot)
     if (other)
       return `“${control.label}” is stored where ${CASE_LABEL[other.viewingCase]} keeps its value: moving it here changes both.`
@@ -46,13 +47,13 @@ export const overwrittenIn = (
   sheet: ControlSheet,
   mode: string | undefined,
   occupied: readonly OccupiedSlot[],
-  transfer: Transfer,
+  kind: SignalKind,
 ): Overwritten[] => {
   const state = factoryState(sheet, mode)
   const found = new Map<ViewingCase, { controls: string[]; byMode: boolean }>()
   for (const control of sheet.controls) {
     if (control.memory.length === 0) continue
-    const slot = slotOf(sheet, control, state, transfer)
+    const slot = slotOf(sheet, control, state, kind)
     for (const o of occupied.filter((one) => one.slot === slot)) {
       const own = found.get(o.viewingCase) ?? { controls: [], byMode: false }
       own.controls.push(control.label)
@@ -90,7 +91,7 @@ export const occupiedBy = (
   sheet: ControlSheet,
   state: State,
   viewingCase: ViewingCase,
-  transfer: Transfer,
+  kind: SignalKind,
 ): OccupiedSlot[] => {
   const mode = controlByRole(sheet, 'picture-mode')
   const outOfBox = factoryState(sheet, mode ? String(state[mode.key]) : undefined)
@@ -99,19 +100,27 @@ export const occupiedBy = (
     // What is stored once for the whole display is set the same way by every case.
     if (value === undefined || control.memory.length === 0) return []
     if (control === mode || value === outOfBox[control.key]) return []
-    return [{ slot: slotOf(sheet, control, state, transfer), control: control.key, value, viewingCase }]
+    return [{ slot: slotOf(sheet, control, state, kind), control: control.key, value, viewingCase }]
   })
 }
 
 /**
  * What has to be set so that a display stands again as it was left: the picture mode first, then what does not come with it.
  * In: sheet; state that it stands in, and that it should stand in; what it held when it was last seen in the wanted mode (as it leaves the
- * factory, where it was not seen). Out: changes in the order in which they have to be made; none where it stands right.
+ * factory, where it was not seen); whether both are states of one kind of signal. Out: changes in the order in which they have to be made; none where it stands right.
  */
-export const changesBack = (sheet: ControlSheet, now: State, wanted: State, known?: State): Change[] => {
+export const changesBack = (
+  sheet: ControlSheet,
+  now: State,
+  wanted: State,
+  known?: State,
+  sameSignal = true,
+): Change[] => {
+  // What is stored with the signal was left alone by work in the other one, and is there again with its own.
+  const own = (c: Control): boolean => sameSignal || !c.memory.includes('signal')
   const mode = controlByRole(sheet, 'picture-mode')
   const to = mode && wanted[mode.key]
-  const byMode = mode !== undefined && to !== undefined && now[mode.key] !== to
+  const byMode = mode !== undefined && own(mode) && to !== undefined && now[mode.key] !== to
   const brought = byMode ? (known ?? factoryState(sheet, String(to))) : {}
   const comes = new Set(byMode ? sharers(sheet, mode) : [])
   const then: State = {
@@ -123,7 +132,7 @@ export const changesBack = (sheet: ControlSheet, now: State, wanted: State, know
     ...(byMode ? [{ control: mode.key, from: now[mode.key]!, to }] : []),
     ...sheet.controls.flatMap((c): Change[] => {
       const [from, value] = [then[c.key], wanted[c.key]]
-      return from === undefined || value === undefined || from === value
+      return !own(c) || from === undefined || value === undefined || from === value
         ? []
         : [{ control: c.key, from, to: value }]
     }),

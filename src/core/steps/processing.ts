@@ -6,6 +6,7 @@ import { dimmingPart } from './dimming'
 import { dynamicPart } from './dynamic-contrast'
 import type { RouteFacts } from './facts'
 import type { ProcessingFindings, WatchValue } from './findings'
+import { savingPart } from './saving'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { answerTo, visualChecks } from './visual-checks'
@@ -116,6 +117,8 @@ const planProcessing = (context: RouteContext): { plan: StepPlan; findings: Proc
     questions,
   }
   for (const { plan } of [dimming, ...(dynamic ? [dynamic] : [])]) if (plan.next) return { plan, findings }
+  const saving = savingPart(context)
+  if (saving.plan) return { plan: saving.plan, findings }
   const asked = facts.bench.eye ? questions.find((q) => !answerTo(facts, q.key)) : undefined
   if (asked) return { plan: open({ kind: 'visual-check', question: asked }), findings }
   const wrong = questions.flatMap((q): Limit[] => {
@@ -137,10 +140,12 @@ const planProcessing = (context: RouteContext): { plan: StepPlan; findings: Proc
   const derived: Derived[] = [
     ...dimming.plan.derived,
     ...(dynamic?.plan.derived ?? []),
+    ...saving.derived,
     ...values
       .filter(
         (v) =>
           v.control !== context.byRole.dimming &&
+          !saving.derived.some((d) => d.control === v.control.key) &&
           !dynamic?.plan.derived.some((d) => d.control === v.control.key),
       )
       .map(

@@ -5,7 +5,14 @@ import type { Adjustment } from './adjustment'
 import type { StepContext } from './context'
 import type { Depth, DepthOption } from './depth'
 import type { MovedByOther } from './facts'
-import type { Findings, ModeProposal, UnexpectedReading, VisualCheck, WorseFigure } from './findings'
+import type {
+  Findings,
+  MappingOption,
+  ModeProposal,
+  UnexpectedReading,
+  VisualCheck,
+  WorseFigure,
+} from './findings'
 import type { StepKey } from './step-keys'
 
 /** A sweep of one picture mode of the survey. */
@@ -39,6 +46,12 @@ export type Next =
       readonly with: number
       /** Share of the light of white that is lost. */
       readonly light: number
+    }
+  /** Values of the tone mapping control and what each costs: the reviewer picks the school. */
+  | {
+      readonly kind: 'choose-mapping'
+      readonly options: readonly MappingOption[]
+      readonly proposed: ControlValue
     }
   | { readonly kind: 'feed-fault'; readonly findings: readonly FeedFinding[] }
   | { readonly kind: 'adjust'; readonly adjustment: Adjustment }

@@ -6,14 +6,25 @@ import {
   showValue,
   slotOf,
 } from '#core/display'
-import { CASE_LABEL, judgeMode, sayMode } from '#core/judge'
+import {
+  CASE_LABEL,
+  type HdrModeVerdict,
+  judgeHdrMode,
+  judgeMode,
+  type ModeVerdict,
+  sayHdrMode,
+  sayMode,
+  simulatesHdr,
+} from '#core/judge'
+import { PQ_SURVEY_REFERENCE } from '#core/measure'
 import { controlsByRole } from '#core/model'
+import { signalKind } from '#core/signal'
 import type { StepContext } from './context'
 import { changesBefore, type RouteFacts } from './facts'
 import type { ModeProposal } from './findings'
 import { done, type ModeSweep, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { ITP_STEPS, SURVEY_LAG } from './tuning'
+import { ITP_STEPS, PEAK_COUNTS, STOP_COUNTS, SURVEY_LAG } from './tuning'
 
 /** Readings of one mode in the survey, the newest of each patch, with automatic picture processing off. */
 const readingsOf = (facts: RouteFacts, mode: ChoiceControl, value: ControlValue) => {
@@ -40,7 +51,7 @@ const availableIn = (facts: RouteFacts, state: State, roles: readonly string[]):
     (c) =>
       roles.includes(c.role) &&
       !facts.refused[c.key] &&
-      !greyedOut(facts.sheet, c, state, facts.signal.transfer),
+      !greyedOut(facts.sheet, c, state, signalKind(facts.signal)),
   )
 
 /** Cases that already keep values where this one would, if it used a mode. */
@@ -48,10 +59,110 @@ const keptBy = (facts: RouteFacts, state: State): string[] => {
   const cases = new Set<string>()
   for (const c of facts.sheet.controls) {
     if (!c.memory.includes('mode')) continue
-    const slot = slotOf(facts.sheet, c, state, facts.signal.transfer)
+    const slot = slotOf(facts.sheet, c, state, signalKind(facts.signal))
     for (const o of facts.occupied) if (o.slot === slot) cases.add(CASE_LABEL[o.viewingCase])
   }
   return [...cases]
+}
+
+/** A mode that was read, before it is ranked. */
+interface JudgedMode {
+  readonly value: string
+  readonly label: string
+  readonly verdict: ModeVerdict
+  readonly hdr?: HdrModeVerdict
+  readonly latency: number | undefined
+  /** Whether a mode offers a control of some roles. */
+  readonly has: (...roles: readonly string[]) => boolean
+}
+
+/** What is left of a mode's errors once what can be adjusted is adjusted, about ΔE00; with reasons, and what speaks against it. */
+interface Ranked {
+  readonly cost: number
+  readonly reasons: readonly string[]
+  readonly against?: string
+}
+
+/** Shares of the errors of white and of colours that stay where a mode has controls for them. */
+const roomsOf = ({ has }: JudgedMode, facts: RouteFacts) => ({
+  white: has('gain', 'cut', 'level-white') ? 0.12 : has('white-preset') ? 0.5 : 1,
+  managed: has('colour-amount') || facts.sheet.controls.some((c) => c.colour && has(c.role)),
+})
+const colourRoomOf = ({ has }: JudgedMode, managed: boolean): number =>
+  managed ? 0.4 : has('gamut') ? 0.6 : has('saturation', 'hue') ? 0.8 : 1
+const sayWhiteRoom = (room: number): string =>
+  room < 0.5
+    ? ', with room to adjust it'
+    : room < 1
+      ? ', only presets to adjust it'
+      : ', nothing to adjust it with'
+
+const rankHdr = (mode: JudgedMode, hdr: HdrModeVerdict, facts: RouteFacts, brightest: number): Ranked => {
+  const { has } = mode
+  const { white: whiteRoom, managed } = roomsOf(mode, facts)
+  const colourRoom = colourRoomOf(mode, managed)
+  const toneRoom = has('tone-mapping') ? 0.6 : 1
+  const peak = hdr.peak ?? brightest
+  return {
+    cost:
+      (whiteRoom * hdr.white) / ITP_STEPS +
+      (colourRoom * (hdr.colour ?? 0)) / ITP_STEPS +
+      toneRoom * STOP_COUNTS * (Math.abs(hdr.stops) + 0.5 * Math.abs(hdr.shadows - hdr.stops)) +
+      PEAK_COUNTS * Math.log2(brightest / Math.max(1, peak)),
+    reasons: [
+      `Peak ${peak.toFixed(0)} cd/m², ${Math.abs(hdr.stops) < 0.05 ? 'greys as bright as PQ asks' : `greys ${Math.abs(hdr.stops).toFixed(1)} stops too ${hdr.stops > 0 ? 'bright' : 'dark'} on average`}.`,
+      `White ΔE ITP ${hdr.white.toFixed(1)}${sayWhiteRoom(whiteRoom)}.`,
+      ...(hdr.colour === undefined
+        ? []
+        : [
+            `Colours ΔE ITP ${hdr.colour.toFixed(1)} on average${managed ? ', with colour management' : ''}.`,
+          ]),
+    ],
+    ...(simulatesHdr(hdr)
+      ? {
+          against: `Makes a picture of its own instead of following PQ: ${Math.abs(hdr.stops).toFixed(1)} stops too ${hdr.stops > 0 ? 'bright' : 'dark'}, and oversaturated.`,
+        }
+      : {}),
+  }
+}
+
+const rankSdr = (mode: JudgedMode, facts: RouteFacts, latencies: readonly number[]): Ranked => {
+  const { has, verdict, latency } = mode
+  const { grey, colours, bend } = verdict
+  const fastest = latencies.length ? Math.min(...latencies) : undefined
+  const reasons: string[] = []
+  const white = grey.whiteError.average
+  const { white: whiteRoom, managed } = roomsOf(mode, facts)
+  const off =
+    grey.gamma !== undefined && grey.wantedGamma !== undefined ? Math.abs(grey.gamma - grey.wantedGamma) : 0
+  const toneRoom = has('level-tone', 'level-white') ? 0.15 : has('tone-curve') ? 0.35 : 1
+  const colour = colours.length ? colours.reduce((s, c) => s + c.deltaE, 0) / colours.length : 0
+  let cost =
+    whiteRoom * white +
+    toneRoom * 6 * off +
+    colourRoomOf(mode, managed) * colour +
+    12 * Math.max(0, bend - 0.04)
+  if (verdict.crushed) cost += has('black-level') ? 1 : 2.5
+  if (verdict.clipped) cost += has('white-level') ? 0.8 : 2
+  reasons.push(`Greyscale ΔE00 ${white.toFixed(1)}${sayWhiteRoom(whiteRoom)}.`)
+  reasons.push(`Colours ΔE00 ${colour.toFixed(1)} on average${managed ? ', with colour management' : ''}.`)
+  if (off > 0.05)
+    reasons.push(
+      `Gamma ${grey.gamma?.toFixed(2)} instead of ${grey.wantedGamma?.toFixed(2)}${toneRoom < 1 ? ', with a control for it' : ''}.`,
+    )
+  let against: string | undefined
+  if (facts.viewingCase === 'sdr-game' && fastest !== undefined) {
+    if (latency === undefined) cost += 5
+    else {
+      cost += (latency - fastest) / 8
+      reasons.push(`Latency ${latency.toFixed(0)} ms.`)
+      if (latency > Math.max(SURVEY_LAG, fastest + 15))
+        against = `Too slow for games: ${latency.toFixed(0)} ms where another mode has ${fastest.toFixed(0)}.`
+    }
+  }
+  if (bend > 0.12 && (verdict.saturation ?? 1) > 1.08)
+    against ??= 'Distorts gamma and oversaturates colours, as showroom and simulated HDR modes do.'
+  return { cost, reasons, ...(against ? { against } : {}) }
 }
 
 /**
@@ -59,65 +170,38 @@ const keptBy = (facts: RouteFacts, state: State): string[] => {
  * with latency for games and with what other cases already keep there.
  */
 const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
-  const judged = mode.choices.flatMap(({ value, label }) => {
+  const isHdrCase = facts.signal.transfer !== 'sdr'
+  const judged = mode.choices.flatMap(({ value, label }): Array<JudgedMode & { readonly state: State }> => {
     const readings = readingsOf(facts, mode, value)
     const verdict = judgeMode(readings, facts.targets, facts.precision)
     const state = readings.at(-1)?.state
-    return verdict && state ? [{ value, label, verdict, state }] : []
+    if (!verdict || !state) return []
+    const hdr = isHdrCase ? judgeHdrMode(readings, facts.targets, PQ_SURVEY_REFERENCE) : undefined
+    return [
+      {
+        value,
+        label,
+        verdict,
+        ...(hdr ? { hdr } : {}),
+        state,
+        latency: latencyOf(facts, value),
+        has: (...roles) => availableIn(facts, state, roles),
+      },
+    ]
   })
-  const latencies = judged.flatMap((j) => latencyOf(facts, j.value) ?? [])
-  const fastest = latencies.length ? Math.min(...latencies) : undefined
+  const latencies = judged.flatMap((j) => j.latency ?? [])
+  const brightest = Math.max(1, ...judged.flatMap((j) => j.hdr?.peak ?? []))
   return judged
-    .map(({ value, label, verdict, state }): ModeProposal => {
-      const { grey, colours, bend } = verdict
-      const has = (...roles: string[]) => availableIn(facts, state, roles)
-      const reasons: string[] = []
-      const white = grey.whiteError.average
-      const whiteRoom = has('gain', 'cut', 'level-white') ? 0.12 : has('white-preset') ? 0.5 : 1
-      const off =
-        grey.gamma !== undefined && grey.wantedGamma !== undefined
-          ? Math.abs(grey.gamma - grey.wantedGamma)
-          : 0
-      const toneRoom = has('level-tone', 'level-white') ? 0.15 : has('tone-curve') ? 0.35 : 1
-      const colour = colours.length ? colours.reduce((s, c) => s + c.deltaE, 0) / colours.length : 0
-      // ΔE ITP counts finer steps than ΔE00.
-      const hdr = facts.signal.transfer !== 'sdr'
-      const colourWeight = hdr ? 1 / ITP_STEPS : 1
-      const managed = has('colour-amount') || facts.sheet.controls.some((c) => c.colour && has(c.role))
-      const colourRoom = managed ? 0.4 : has('gamut') ? 0.6 : has('saturation', 'hue') ? 0.8 : 1
-      let cost =
-        whiteRoom * white +
-        toneRoom * 6 * off +
-        colourRoom * colourWeight * colour +
-        12 * Math.max(0, bend - 0.04)
-      if (verdict.crushed) cost += has('black-level') ? 1 : 2.5
-      if (verdict.clipped) cost += has('white-level') ? 0.8 : 2
-      reasons.push(
-        `Greyscale ΔE00 ${white.toFixed(1)}${whiteRoom < 0.5 ? ', with room to adjust it' : whiteRoom < 1 ? ', only presets to adjust it' : ', nothing to adjust it with'}.`,
-      )
-      reasons.push(
-        `Colours ${hdr ? 'ΔE ITP' : 'ΔE00'} ${colour.toFixed(1)} on average${managed ? ', with colour management' : ''}.`,
-      )
-      if (off > 0.05)
-        reasons.push(
-          `Gamma ${grey.gamma?.toFixed(2)} instead of ${grey.wantedGamma?.toFixed(2)}${toneRoom < 1 ? ', with a control for it' : ''}.`,
-        )
-      const latency = latencyOf(facts, value)
-      let against: string | undefined
-      if (facts.viewingCase === 'sdr-game' && fastest !== undefined) {
-        if (latency === undefined) cost += 5
-        else {
-          cost += (latency - fastest) / 8
-          reasons.push(`Latency ${latency.toFixed(0)} ms.`)
-          if (latency > Math.max(SURVEY_LAG, fastest + 15))
-            against = `Too slow for games: ${latency.toFixed(0)} ms where another mode has ${fastest.toFixed(0)}.`
-        }
-      }
+    .map((one): ModeProposal => {
+      const { value, label, verdict, hdr, latency, state } = one
+      const ranked = hdr ? rankHdr(one, hdr, facts, brightest) : rankSdr(one, facts, latencies)
+      let { cost, against } = ranked
+      const reasons = [...ranked.reasons]
       // The one fast mode is worth more to games than to films.
       if (
         facts.viewingCase !== 'sdr-game' &&
         latency !== undefined &&
-        latency === fastest &&
+        latency === Math.min(...latencies) &&
         latencies.filter((l) => l > latency + SURVEY_LAG).length >= latencies.length - 1 &&
         latencies.length > 1
       ) {
@@ -129,10 +213,17 @@ const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
         cost += 4
         against ??= `Already holds the values of ${kept.join(' and ')}: a second case here would overwrite them.`
       }
-      if (bend > 0.12 && (verdict.saturation ?? 1) > 1.08)
-        against ??= 'Distorts gamma and oversaturates colours, as showroom and simulated HDR modes do.'
-      const [sentence] = sayMode(verdict, facts.targets)
-      return { mode: value, label, verdict, sentence: sentence!, latency, cost, reasons, against }
+      return {
+        mode: value,
+        label,
+        verdict,
+        ...(hdr ? { hdr } : {}),
+        sentence: hdr ? sayHdrMode(hdr, facts.targets) : sayMode(verdict, facts.targets)[0]!,
+        latency,
+        cost,
+        reasons,
+        against,
+      }
     })
     .sort((a, b) => a.cost - b.cost)
 }

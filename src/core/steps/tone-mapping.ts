@@ -11,11 +11,40 @@ import {
 } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import type { StepContext } from './context'
-import { differsIn, type RouteReading } from './facts'
+import { differsIn, type RouteFacts, type RouteReading } from './facts'
 import type { MappingOption } from './findings'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { MAPPING_FLAT, MAPPING_FOLLOWS, MAPPING_MOVES, MAPPING_PLACES } from './tuning'
+
+/** The value of the tone mapping control that the reviewer chose; undefined before, and where it is asked anew. */
+const chosenMapping = (
+  { accepted }: Pick<RouteFacts, 'accepted'>,
+  options: readonly MappingOption[],
+): MappingOption | undefined => options.find((o) => accepted.includes(`mapping=${o.value}`))
+
+const percent = (share: number): string => `${Math.abs(100 * share).toFixed(0)} %`
+const cd = (luminance: number): string => `${Math.round(luminance).toLocaleString('en-GB')} cd/m²`
+
+/** What a value of the tone mapping control costs and gives, in a sentence with its numbers. */
+export const priceOfMapping = ({
+  mapping,
+  middle,
+  dims,
+  peak,
+  detailTo,
+  moves,
+  curve,
+}: MappingOption): string => {
+  const at = (place: number) => cd(curve[place]?.target ?? 0)
+  const off = (share: number) =>
+    Math.abs(share) < 0.01 ? 'exact' : `${percent(share)} too ${share > 0 ? 'dim' : 'bright'}`
+  if (mapping === 'clip')
+    return `Clips highlights: exact up to ${cd(peak)}; detail above it is lost. Give the source a peak of ${cd(peak)} where it asks for one.`
+  if (mapping === 'roll-off')
+    return `Rolls highlights off: keeps detail up to ${cd(detailTo)}${detailTo > 1.05 * peak ? ' and beyond' : ''}. For it greys of ${at(1)} are ${off(middle)}, those of ${at(2)} ${off(dims)}.`
+  return `Follows the scene: a grey of ${SCENE_LUMINANCES[1]} cd/m² moves by ${percent(moves ?? 0)} with a highlight elsewhere, those of ${at(2)} are ${off(dims)}. Never exact.`
+}
 
 const NAME: Readonly<Record<Mapping, string>> = {
   clip: 'clips',
@@ -48,12 +77,12 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
       (!light || r.state[light.key] === facts.state[light.key]),
   )?.xyz[1]
   if (!peak) return undefined
-  const [low, below, above, far] = MAPPING_PLACES.map((share) =>
+  const [low, middle, below, above, far] = MAPPING_PLACES.map((share) =>
     atOnce(pqGrey(Number((share * peak).toPrecision(3)))),
   )
   const scene = scenePair(SCENE_LUMINANCES[1])
   const scenes = [scene.alone, scene.lit].every((p) => isOffered(p, facts.bench.layouts))
-  const patches: Patch[] = [low!, below!, above!, far!, ...(scenes ? [scene.alone, scene.lit] : [])]
+  const patches: Patch[] = [low!, middle!, below!, above!, far!, ...(scenes ? [scene.alone, scene.lit] : [])]
   const readOf = (value: ControlValue) => {
     const own = new Map<string, RouteReading>()
     for (const r of facts.readings)
@@ -81,7 +110,23 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
         : Math.abs(dims) < MAPPING_FOLLOWS && rises < MAPPING_FLAT
           ? 'clip'
           : 'roll-off'
-    return { value, label, mapping, dims, moves, readingIds: all.map((r) => r.id) }
+    const curve = [low!, middle!, below!, above!, far!].map((patch) => ({
+      target: pqTargetOf(patch, facts.signal),
+      luminance: lightOf(patch),
+      id: read.get(patch.key)!.id,
+    }))
+    return {
+      value,
+      label,
+      mapping,
+      middle: 1 - share(middle!) / share(low!),
+      dims,
+      peak: lightOf(far!),
+      detailTo: rises < MAPPING_FLAT ? lightOf(far!) : curve.at(-1)!.target,
+      curve,
+      moves,
+      readingIds: all.map((r) => r.id),
+    }
   }
   const now = facts.state[control.key]!
   const options: MappingOption[] = []
@@ -105,11 +150,22 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
   }
   const wanted = facts.policy.hdrToneMapping
   const order: readonly Mapping[] = [wanted, 'clip', 'roll-off', 'dynamic']
-  const best = [...options].sort(
+  const kinds = [...new Set(options.map((o) => o.mapping))]
+  const answer = chosenMapping(facts, options)
+  const proposed = [...options].sort(
     (a, b) => order.indexOf(a.mapping) - order.indexOf(b.mapping) || Math.abs(a.dims) - Math.abs(b.dims),
   )[0]!
+  // The most disputed control of all is nobody's to decide but the reviewer's.
+  if (kinds.length > 1 && answer === undefined)
+    return open(
+      { kind: 'choose-mapping', options, proposed: proposed.value },
+      'choose how highlights are shown',
+      { findings: { mappings: options } },
+    )
+  const best = answer ?? proposed
+  const against = best.mapping !== wanted && kinds.includes(wanted)
   const limits =
-    best.mapping === wanted
+    best.mapping === wanted || against
       ? []
       : [
           {
@@ -134,7 +190,7 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
         control: control.key,
         step: 'tone-mapping',
         value: now,
-        rule: `${NAME[best.mapping]}, measured: greys just below the peak are ${Math.abs(100 * best.dims).toFixed(0)} % ${best.dims >= 0 ? 'too dim' : 'too bright'}`,
+        rule: `${priceOfMapping(best)}${against ? ` Chosen by the reviewer; the policy asks for ${wanted}.` : ''}`,
         readingIds: best.readingIds,
       },
     ],

@@ -23,6 +23,8 @@ export const WORTH_GOING_ON = 0.12
 /** The same where it has to be learned first what hue, saturation and luminance of each colour do here, in several moves. */
 export const WORTH_LEARNING = 0.6
 export const COLOUR_WORTH_AGAIN = 0.5
+/** The same of colour management in HDR: less is not worth its readings. */
+export const WORTH_IN_HDR = 0.5
 export const COLOUR_MOST_ADJUSTMENTS = 3
 /** By how much an earlier state has to have measured better so that it is gone back to in the end, average ΔE00. */
 export const COLOUR_BETTER = 0.1
@@ -57,13 +59,22 @@ export const BALANCED_SHARE = 0.6
 /** Distance of two greys about the knee, as a factor, that is close enough; and most greys that are read beside the sweep. */
 export const CLOSE_ENOUGH = 1.12
 export const MOST_CLOSER = 8
+/** Luminance from which tracking counts, cd/m²: below it lies what panels call black. */
+export const TRACKED_FROM = 0.05
 
-/** Shares of the peak at which a value of tone mapping is looked at: far below it, just below it, beyond, and far beyond. */
-export const MAPPING_PLACES = [0.2, 0.85, 1.7, 3.4] as const
+/** Shares of the peak at which a value of tone mapping is looked at: far below it, in the middle, just below it, beyond, and far beyond. */
+export const MAPPING_PLACES = [0.2, 0.5, 0.85, 1.7, 3.4] as const
 /** Shares by which a grey below the peak may be off and still be exact, by which light may rise beyond and still be flat, and move beside a highlight. */
 export const MAPPING_FOLLOWS = 0.05
 export const MAPPING_FLAT = 0.02
 export const MAPPING_MOVES = 0.04
+
+// single levels in HDR
+/**
+ * Trial of where they act: darkest place that it is read at, share of its reach by which a level is moved, and change of light that tells, as a share;
+ * darkest place on the scale of greys that is corrected.
+ */
+export const TRIAL = { from: 0.18, share: 0.5, least: 0.006, darkest: 0.04 } as const
 
 // gamut
 /** Error of the primaries from which another gamut is looked at, ΔE00 with luminance aside. */
@@ -145,6 +156,9 @@ export const NEAR_WHITE = [98, 96] as const
 // survey
 /** How many ΔE ITP are about one ΔE00, where modes are compared. */
 export const ITP_STEPS = 4
+/** What a stop of error of greys, and a stop of peak that another mode has more, count as where modes are compared, ΔE00. */
+export const STOP_COUNTS = 4
+export const PEAK_COUNTS = 1.5
 /** Latency from which a game feels behind, ms. */
 export const SURVEY_LAG = 30
 
@@ -188,6 +202,8 @@ export const PRESET_LEVEL = 80
 export const DARK_FIRST = 0.5
 /** Exponent by which places of the scale count more the darker they are, in HDR. */
 export const HDR_DARK = 0.5
+/** How much light that is off PQ counts there against colour. */
+export const HDR_LIGHT = 0.5
 /** Weight of a level below the lowest that has controls of its own, against 1 of one that has. */
 export const BELOW_LEVELS = 3
 /** How far beyond what was tried of a control the next move goes: a share of it, and clicks. */

@@ -1,5 +1,5 @@
 import { colourError, judgeGreyScale } from '#core/judge'
-import { greyLevel } from '#core/measure'
+import { greyLevel, isMemoryColour } from '#core/measure'
 import { targetOn } from '#core/target'
 import type { RouteContext } from './context'
 import { gatherSweep, greysOf, keyOf, type SweepReadings } from './facts'
@@ -7,7 +7,7 @@ import type { CaseVerdict, Spread, WatchValue, WorseFigure } from './findings'
 import { watchChanges } from './processing'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { USUAL_NOISE, VERIFY_SCATTER } from './tuning'
+import { ITP_STEPS, USUAL_NOISE, VERIFY_SCATTER } from './tuning'
 
 const spreadOf = (list: ReadonlyArray<{ label: string; deltaE: number }>): Spread | undefined => {
   if (list.length === 0) return undefined
@@ -44,7 +44,7 @@ export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerd
           },
         ],
   )
-  const natural = colours.filter((c) => c.patch.startsWith('natural-'))
+  const natural = colours.filter((c) => isMemoryColour(c.patch))
   return {
     grey,
     natural: spreadOf(natural),
@@ -65,9 +65,17 @@ export const judgeVerification = (context: RouteContext, sweep: SweepReadings): 
 
 /**
  * What got worse between two sweeps, beyond the scatter of reading. Luminance is no error: it was asked for.
- * In: before and after, scatter of an average greyscale ΔE. Out: one sentence for each figure, the gravest first.
+ * In: before and after, scatter of an average greyscale ΔE, whether it is of HDR: there colours count in ΔE ITP, and contrast and gamma of the
+ * balanced greys say nothing. Out: one sentence for each figure, the gravest first.
  */
-export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: number): WorseFigure[] => {
+export const worseFigures = (
+  before: CaseVerdict,
+  after: CaseVerdict,
+  noise: number,
+  hdr = false,
+): WorseFigure[] => {
+  // ΔE ITP counts finer steps than ΔE00.
+  const steps = hdr ? ITP_STEPS : 1
   const out: Array<WorseFigure & { by: number }> = []
   const compare = (
     key: string,
@@ -106,34 +114,34 @@ export const worseFigures = (before: CaseVerdict, after: CaseVerdict, noise: num
     'Average ΔE of memory colours',
     before.natural?.average,
     after.natural?.average,
-    average,
+    steps * average,
   )
   compare(
     'natural-worst',
     'Worst ΔE of a memory colour',
     before.natural?.worst,
     after.natural?.worst,
-    VERIFY_SCATTER.worst,
+    steps * VERIFY_SCATTER.worst,
   )
   compare(
     'six-average',
     'Average ΔE of primaries and secondaries',
     before.six?.average,
     after.six?.average,
-    average + 0.05,
+    steps * (average + 0.05),
   )
   compare(
     'six-worst',
     'Worst ΔE of primaries and secondaries',
     before.six?.worst,
     after.six?.worst,
-    VERIFY_SCATTER.worst,
+    steps * VERIFY_SCATTER.worst,
   )
   const [a, b] = [before.grey.contrast, after.grey.contrast]
-  if (a && b && b < 0.93 * a)
+  if (!hdr && a && b && b < 0.93 * a)
     out.push({ key: 'contrast', sentence: `Contrast fell from ${a.toFixed(0)} to ${b.toFixed(0)}.`, by: 0.5 })
   const wanted = after.grey.wantedGamma
-  if (wanted && before.grey.gamma && after.grey.gamma) {
+  if (!hdr && wanted && before.grey.gamma && after.grey.gamma) {
     const was = Math.abs(before.grey.gamma - (before.grey.wantedGamma ?? wanted))
     const is = Math.abs(after.grey.gamma - wanted)
     // A tone within 0.05 of its target is as near as anybody asks; one that stayed where it was got no worse by another luminance.
@@ -172,7 +180,7 @@ const planVerification = (
   const before = outOfBox && judgeCase(context, outOfBox)
   const whole = sweep !== undefined && sweep.missing.length === 0
   const after = whole ? judgeVerification(context, sweep) : undefined
-  const worse = before && after ? worseFigures(before, after, noise) : []
+  const worse = before && after ? worseFigures(before, after, noise, facts.signal.transfer !== 'sdr') : []
   const changes = watchChanges(facts, watch)
   const fresh = whole && keyOf(facts, sweep.state) === keyOf(facts, facts.state) && changes.length === 0
   if (!fresh)

@@ -1,6 +1,6 @@
 import type { Change, Channel, NumberControl } from '#core/display'
 import { greyErrorChromatic, greyErrorNoise, VISIBLE } from '#core/judge'
-import { averagedPrecision, JUDGED_LEVELS } from '#core/measure'
+import { averagedPrecision, JUDGED_LEVELS, PQ_JUDGED_LEVELS } from '#core/measure'
 import {
   type Aspect,
   amountsOf,
@@ -45,6 +45,7 @@ import {
   GREEN_COST,
   GREEN_EXCEPTION,
   HDR_DARK,
+  HDR_LIGHT,
   PRESET_LEVEL,
   RUN_OUT_WEIGHT,
   TRIAL_LEVELS,
@@ -160,18 +161,19 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const now = amountsOf(model, facts.state)
   if (!now) return { plan: done('') }
   const preset = presetPart(context)
-  const plain = aimOf(context, model, JUDGED_LEVELS, 0)
+  const hdr = facts.signal.transfer !== 'sdr'
+  const plain = aimOf(context, model, hdr ? PQ_JUDGED_LEVELS : JUDGED_LEVELS, 0)
   // Where single levels are corrected afterwards, two-point has to bring the dark ones within their reach.
   // In HDR the eye adapts to dark scenes as to bright ones: ΔE ITP counts them alike, which ΔE00 against one white does not.
   const weighted = (weightOf: (level: number) => number): GreyAim => ({
     ...plain,
     levels: plain.levels.map((l) => ({ ...l, weight: weightOf(model.levels[l.at]!) })),
   })
-  const hdr = facts.signal.transfer !== 'sdr'
   const aim: GreyAim = levelFollows
     ? weighted((level) => weightBeforeLevels(context, model, level))
     : hdr
-      ? weighted((level) => level ** -HDR_DARK)
+      ? // In PQ light is absolute: what gains take away of it counts as well.
+        { ...weighted((level) => level ** -HDR_DARK), toneWeight: HDR_LIGHT, atTarget: true }
       : plain
   const noise = sweepNoise(context, model)
   const error = expectedError(model, plain, now)
@@ -204,9 +206,9 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   // An exception that was made once stays one: its first move is a guess.
   const greenGain = byRole.gain.green
   const excepted =
-    greenGain !== undefined && facts.state[greenGain.key] !== (greenGain.neutral ?? greenGain.default)
+    !hdr && greenGain !== undefined && facts.state[greenGain.key] !== (greenGain.neutral ?? greenGain.default)
   const price =
-    facts.policy.green === 'free' || excepted || facts.accepted.includes('green=leave')
+    hdr || facts.policy.green === 'free' || excepted || facts.accepted.includes('green=leave')
       ? undefined
       : priceOfGreen(context, model, aim, now)
   // A person is told the price and asked; where nobody is there the exception is made, and said.
@@ -216,7 +218,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
       findings: findings(error),
     }
   const needsGreen = excepted || price !== undefined
-  const green = facts.policy.green === 'free' || needsGreen
+  const green = hdr || facts.policy.green === 'free' || needsGreen
   const controls = twoPointControls(context, green)
   if (controls.length === 0) {
     const other = byRole.levelWhite.some((l) => context.movable(l.control))
@@ -270,7 +272,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     ]
     const derived: Derived[] = [
       ...preset.plan.derived,
-      ...derivedPairs(context, readingIds, green, needsGreen && facts.policy.green !== 'free'),
+      ...derivedPairs(context, readingIds, green, (hdr || needsGreen) && facts.policy.green !== 'free'),
     ]
     return {
       plan: done(
@@ -290,7 +292,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const spread = spreadUnder(model, solved.amounts)
   const telling = first ? TRIAL_LEVELS.map((p) => p / 100) : mostTelling(model, spread, made === 1 ? 2 : 1)
   // Whether a channel runs out of drive shows at full signal only.
-  const ranOut = green && facts.policy.green !== 'free' && !downOnly(context, model, now)
+  const ranOut = !hdr && green && facts.policy.green !== 'free' && !downOnly(context, model, now)
   const reads =
     made === 1 || ranOut || runsOut(model)
       ? [...new Set([1, ...(ranOut ? [PRESET_LEVEL / 100] : []), ...telling])]
@@ -385,7 +387,9 @@ const derivedPairs = (
   const how = !green
     ? 'green left alone'
     : forced
-      ? 'green adjusted because another channel cannot go any further up'
+      ? facts.signal.transfer === 'sdr'
+        ? 'green adjusted because another channel cannot go any further up'
+        : 'green adjusted as well, since PQ asks for a luminance'
       : 'green free'
   return (['gain', 'cut'] as const).flatMap((pair) =>
     CHANNELS.flatMap((channel): Derived[] => {
@@ -396,7 +400,7 @@ const derivedPairs = (
               control: c.key,
               step: 'white',
               value: facts.state[c.key]!,
-              rule: `least average greyscale ΔE over 10 to 100 %, ${how}`,
+              rule: `least average greyscale ΔE ${facts.signal.transfer === 'sdr' ? 'over 10 to 100 %' : `with luminance up to ${patchesOf(facts).white.label}`}, ${how}`,
               readingIds,
             },
           ]

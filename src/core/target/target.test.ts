@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { BT2020_PRIMARIES, D65, xyToXyz } from '#core/colorimetry'
 import { BT1886_CURVE, type Curve, HLG_CURVE, PQ_CURVE, powerCurve, SRGB_CURVE } from './curves'
 import { makeTarget, targetOn } from './target'
-import { curveOf } from './tone'
+import { curveOf, isTone, toneFrom } from './tone'
 
 const DISPLAY = { white: 1000, black: 0.05 }
 const CURVES: readonly Curve[] = [powerCurve(2.2), BT1886_CURVE, SRGB_CURVE, PQ_CURVE, HLG_CURVE]
@@ -109,5 +109,16 @@ describe('the light that an SDR tone asks for', () => {
     )
     const at = (black: number) => BT1886_CURVE.luminanceOf(0.1, { white: 100, black }) - black
     expect(at(0.1)).toBeGreaterThan(at(0.01))
+  })
+})
+
+describe('a tone that is kept as text', () => {
+  it('comes back as it was, and is told from any other text', () => {
+    for (const tone of [2.2, 'bt1886', 'srgb', 'pq', 'pq-balance', 'hlg'] as const) {
+      expect(isTone(String(tone))).toBe(true)
+      expect(toneFrom(String(tone))).toBe(tone)
+    }
+    for (const text of ['', 'toString', 'pq-', '0', '-2', 'NaN', '9']) expect(isTone(text), text).toBe(false)
+    expect(() => toneFrom('pq-other')).toThrow('is no tone')
   })
 })

@@ -26,6 +26,18 @@ const NAMED: Readonly<Record<Exclude<Tone, number>, Curve>> = {
   hlg: HLG_CURVE,
 }
 
+/** Whether a text is one that a tone is kept as. */
+export const isTone = (text: string): boolean =>
+  Object.hasOwn(NAMED, text) || ToneTarget.safeParse(Number(text)).success
+
+/** A tone from the text that it is kept as. Errors: throws where it is none, since only tones are kept. */
+export const toneFrom = (text: string): Tone => {
+  if (Object.hasOwn(NAMED, text)) return text as Exclude<Tone, number>
+  const exponent = Number(text)
+  if (!Number.isFinite(exponent)) throw new Error(`${text} is no tone`)
+  return exponent
+}
+
 /** The curve of a tone. */
 export const curveOf = (tone: Tone): Curve => (typeof tone === 'number' ? powerCurve(tone) : NAMED[tone])
 

@@ -65,7 +65,16 @@ const PatchLine = ({ ask, text }: { ask: Patch; text: string }) => (
     </h1>
     <p className="text-soft">
       Codes <span className="num text-ink">{ask.codes.join(' ')}</span>, {ask.lies}
+      {ask.byHand && ask.picture && (
+        <>
+          {' · '}
+          <a href={ask.picture} className="link" download>
+            16-bit PNG of it, marked as PQ
+          </a>
+        </>
+      )}
     </p>
+    {ask.rests && <p className="text-lg">{ask.rests}</p>}
   </>
 )
 

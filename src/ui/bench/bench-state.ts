@@ -28,6 +28,8 @@ export interface BenchState {
   readonly marked: string | undefined
   /** Depth of multi-point white balance that is marked; undefined: the proposed one. */
   readonly depth: Depth | undefined
+  /** Value of the tone mapping control that is marked; undefined: the proposed one. */
+  readonly mapping: string | undefined
   /** Value that is tried in a visual check, with the question that it belongs to. */
   readonly tried: { readonly question: string; readonly value: string | number } | undefined
   readonly conditions: string
@@ -42,6 +44,7 @@ export const INITIAL_STATE: BenchState = {
   logOpen: true,
   marked: undefined,
   depth: undefined,
+  mapping: undefined,
   tried: undefined,
   conditions: 'dark room',
   ticks: NO_TICKS,
@@ -54,6 +57,7 @@ export type BenchEvent =
   | { readonly type: 'toggle-log' }
   | { readonly type: 'mark'; readonly mode: string }
   | { readonly type: 'mark-depth'; readonly depth: Depth }
+  | { readonly type: 'mark-mapping'; readonly value: string }
   | { readonly type: 'try'; readonly question: string; readonly value: string | number }
   | { readonly type: 'conditions'; readonly text: string }
   | { readonly type: 'ticks'; readonly ticks: Ticks }
@@ -71,6 +75,8 @@ export const benchReducer = (state: BenchState, event: BenchEvent): BenchState =
       return { ...state, marked: event.mode }
     case 'mark-depth':
       return { ...state, depth: event.depth }
+    case 'mark-mapping':
+      return { ...state, mapping: event.value }
     case 'try':
       return { ...state, tried: { question: event.question, value: event.value } }
     case 'conditions':
@@ -94,6 +100,16 @@ export const markedMode = ({ findings }: Pick<SessionView, 'findings'>, { marked
 export const markedDepth = ({ next }: Pick<SessionView, 'next'>, { depth }: BenchState): Depth => {
   if (next.kind !== 'choose-depth') return 'all'
   return next.options.some((o) => o.depth === depth) ? depth! : next.proposed
+}
+
+/** The value of the tone mapping control that going on would take: the marked, else the proposed or the one that stands. */
+export const markedMapping = (
+  { next, findings }: Pick<SessionView, 'next' | 'findings'>,
+  { mapping }: Pick<BenchState, 'mapping'>,
+): string => {
+  const options = findings.mappings?.options ?? []
+  if (next.kind !== 'choose-mapping') return String(options.find((o) => o.chosen)?.value ?? '')
+  return options.some((o) => o.value === mapping) ? mapping! : String(next.proposed)
 }
 
 /** The value that a visual check would keep: the one tried for this question, else the one that it begins with. */

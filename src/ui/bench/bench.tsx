@@ -62,7 +62,12 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         header={view.header}
         unitId={view.unitId}
         lost={lost}
-        target={`${view.targets.luminance} cd/m², ${view.targets.tone}${view.targets.white === 'D65' ? '' : `, ${view.targets.white}`}`}
+        target={
+          view.hdr
+            ? `${view.targets.tone}, ${view.targets.white}`
+            : `${view.targets.luminance} cd/m², ${view.targets.tone}${view.targets.white === 'D65' ? '' : `, ${view.targets.white}`}`
+        }
+        targetName={view.hdr ? 'Target' : 'Target white'}
         onTarget={run ? undefined : () => open({ kind: 'target' })}
         onPlaceUnit={() => void send({ type: 'place-unit' })}
       />
@@ -132,6 +137,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
         <ReadingLog
           entries={view.log}
           count={view.readings}
+          hdr={view.hdr}
           open={state.logOpen}
           onToggle={() => dispatch({ type: 'toggle-log' })}
           onOpen={(id) => open({ kind: 'reading', id })}

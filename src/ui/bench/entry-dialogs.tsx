@@ -204,7 +204,15 @@ export const TargetDialog = ({ view, error, send, onClose }: EntryDialog) => {
           </p>
         </div>
         {other ? (
-          <p className="text-soft">Luminance, white point and tone as the policy says.</p>
+          <p className="text-soft">
+            {view.hdr
+              ? 'White point and tone mapping as the policy says.'
+              : 'Luminance, white point and tone as the policy says.'}
+          </p>
+        ) : view.hdr ? (
+          <p className="text-soft">
+            In HDR the signal says how bright a patch is: there is no luminance to aim at.
+          </p>
         ) : (
           <Field form={form} name="luminance" label="Luminance of white, cd/m²">
             {(props) => (
@@ -213,8 +221,8 @@ export const TargetDialog = ({ view, error, send, onClose }: EntryDialog) => {
           </Field>
         )}
         <FormProblem text={error || undefined} />
-        <button type="submit" className="button" disabled={!ready}>
-          {other ? 'Use this policy' : 'Set this target'}
+        <button type="submit" className="button" disabled={!ready || (view.hdr && !other)}>
+          {other || view.hdr ? 'Use this policy' : 'Set this target'}
         </button>
       </form>
     </Dialog>

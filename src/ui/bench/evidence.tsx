@@ -5,8 +5,17 @@ import type { ReactNode } from 'react'
 import type { GreyVerdict } from '#core/judge'
 import type { StepKey } from '#core/steps'
 import type { SessionView, SpreadView } from '#server/views'
-import { ClicksAwayBars, GammaChart, type GreyScales, Mark, WhiteErrorChart, WhitePath } from '#ui/charts'
+import {
+  ClicksAwayBars,
+  GammaChart,
+  type GreyScales,
+  HdrWhiteChart,
+  Mark,
+  WhiteErrorChart,
+  WhitePath,
+} from '#ui/charts'
 import { Term, type TermKey } from '#ui/glossary'
+import { HdrPanel, MappingPanel } from './hdr-panels'
 import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
 import {
   ByLevelPanel,
@@ -45,10 +54,11 @@ export const Evidence = ({
   onUseAgain: (control: string) => void
 }) => {
   const at = stepAtHand(view)
-  // While a mode is chosen the whole page is about it.
-  const panels = view.next.kind === 'choose-mode' && !view.run ? [] : panelsOf(view, at, onUseAgain)
+  // While something is chosen the whole page is about it.
+  const isChoice = view.next.kind === 'choose-mode' || view.next.kind === 'choose-mapping'
+  const panels = isChoice && !view.run ? [] : panelsOf(view, at, onUseAgain)
   const fits = panels.find((p) => p.key === PANEL_OF[at]) ?? panels[0]
-  if (view.next.kind === 'choose-mode' && !view.run) return null
+  if (isChoice && !view.run) return null
   if (!fits)
     return (
       <p className="max-w-xl text-faint">
@@ -63,6 +73,8 @@ export const Evidence = ({
           <Tabs.Trigger
             key={p.key}
             value={p.key}
+            // Whoever looked with the pointer goes on with Space: it belongs to the bench, not to the tab.
+            onPointerUp={(e) => e.currentTarget.blur()}
             className="min-h-8 border-transparent border-b-2 text-sm text-soft hover:text-ink data-[state=active]:border-ink data-[state=active]:font-semibold data-[state=active]:text-ink"
           >
             {p.title}
@@ -100,6 +112,9 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
     panel('levels', 'Luminance', <LevelsPanel levels={levels} />)
   if (findings.tones && findings.tones.options.length > 0)
     panel('tone', 'Gamma', <TonePanel tones={findings.tones} />)
+  if (findings.mappings && view.next.kind !== 'choose-mapping')
+    panel('mapping', 'Tone mapping', <MappingPanel mappings={findings.mappings} />)
+  if (findings.hdr) panel('hdr', 'HDR', <HdrPanel hdr={findings.hdr} />)
   if (view.away.length > 0 || findings.presets)
     panel(
       'white',
@@ -114,7 +129,7 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
     )
   if (findings.byLevel.length > 0) panel('by-level', 'Multi-point', <ByLevelPanel rows={findings.byLevel} />)
   if (findings.colour && findings.colour.rows.length > 0)
-    panel('colour', 'Colour', <ColourPanel colour={findings.colour} />)
+    panel('colour', 'Colour', <ColourPanel colour={findings.colour} unit={view.hdr ? 'ΔE ITP' : 'ΔE00'} />)
   if (factory && (findings.dimming || findings.watching.length > 0))
     panel('processing', 'Processing', <ProcessingPanel findings={findings} />)
   if (factory && view.after) panel('result', 'Before and after', <Result view={view} scales={scales} />)
@@ -130,11 +145,18 @@ const Greys = ({ view, scales, at }: { view: SessionView; scales: GreyScales; at
         <span className="text-soft">{view.factory.sentences.join(' ')}</span>
       </p>
     )}
-    <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
-      <WhiteErrorChart scales={scales} height={185} />
-      <GammaChart scales={scales} height={185} />
-      <WhitePath scales={scales} height={185} />
-    </div>
+    {view.hdr ? (
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-2">
+        <HdrWhiteChart scales={scales} height={230} />
+        <WhitePath scales={scales} height={230} />
+      </div>
+    ) : (
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
+        <WhiteErrorChart scales={scales} height={185} />
+        <GammaChart scales={scales} height={185} />
+        <WhitePath scales={scales} height={185} />
+      </div>
+    )}
   </div>
 )
 
@@ -156,11 +178,17 @@ const Result = ({ view, scales }: { view: SessionView; scales: GreyScales }) => 
             Worse than before: {w}
           </p>
         ))}
-      <BeforeAfter before={before} after={after} colours={view.colours} />
+      <BeforeAfter before={before} after={after} colours={view.colours} hdr={view.hdr} />
       <BoughtTable bought={view.findings.bought} />
       <div className="grid grid-cols-[minmax(0,1fr)] gap-6 md:grid-cols-3">
-        <WhiteErrorChart scales={scales} height={180} />
-        <GammaChart scales={scales} height={180} />
+        {view.hdr ? (
+          <HdrWhiteChart scales={scales} height={180} />
+        ) : (
+          <>
+            <WhiteErrorChart scales={scales} height={180} />
+            <GammaChart scales={scales} height={180} />
+          </>
+        )}
         <WhitePath scales={scales} height={180} />
       </div>
     </div>
@@ -214,13 +242,22 @@ const BeforeAfter = ({
   before,
   after,
   colours,
+  hdr,
 }: {
+  /** Errors of colours are ΔE ITP, and light is absolute. */
+  hdr: boolean
   before: GreyVerdict
   after: GreyVerdict
   colours: SessionView['colours']
 }) => {
   const rows: Row[] = [
-    ['peak-white', 'White, cd/m²', number(before.white.luminance, 1), number(after.white.luminance, 1), ''],
+    [
+      'peak-white',
+      hdr ? 'Brightest balanced grey, cd/m²' : 'White, cd/m²',
+      number(before.white.luminance, 1),
+      number(after.white.luminance, 1),
+      '',
+    ],
     [
       'greyscale',
       'Greyscale, average / worst ΔE00',
@@ -250,14 +287,14 @@ const BeforeAfter = ({
       ? ([
           [
             'memory-colours',
-            'Memory colours, average / worst ΔE00',
+            `Memory colours, average / worst ${hdr ? 'ΔE ITP' : 'ΔE00'}`,
             spread(colours.before.natural),
             spread(colours.after?.natural),
             '0',
           ],
           [
             'primaries',
-            'Primaries and secondaries, average / worst ΔE00',
+            `${hdr ? 'P3 primaries' : 'Primaries'} and secondaries, average / worst ${hdr ? 'ΔE ITP' : 'ΔE00'}`,
             spread(colours.before.six),
             spread(colours.after?.six),
             '0',
@@ -271,9 +308,15 @@ const BeforeAfter = ({
       `${number(after.white.cct, 0)} / ${after.white.duv.toFixed(4)}`,
       '6,504 / 0.0032',
     ],
-    ['gamma', 'Gamma', number(before.gamma, 2), number(after.gamma, 2), number(after.wantedGamma, 2)],
+    ...(hdr
+      ? []
+      : ([
+          ['gamma', 'Gamma', number(before.gamma, 2), number(after.gamma, 2), number(after.wantedGamma, 2)],
+        ] as Row[])),
     ['black-level', 'Black, cd/m²', number(before.black, 3), number(after.black, 3), ''],
-    ['contrast', 'Contrast', number(before.contrast, 0), number(after.contrast, 0), ''],
+    ...(hdr
+      ? []
+      : ([['contrast', 'Contrast', number(before.contrast, 0), number(after.contrast, 0), '']] as Row[])),
   ]
   return (
     <table className="quiet-table tight">

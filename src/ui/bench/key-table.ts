@@ -5,6 +5,7 @@ import {
   type BenchEvent,
   type BenchState,
   markedDepth,
+  markedMapping,
   markedMode,
   type OpenWindow,
   triedValue,
@@ -36,6 +37,7 @@ const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   survey: 'Start the survey',
   'choose-mode': 'Use this mode',
   'choose-depth': 'Go this far',
+  'choose-mapping': 'Take this one',
   'choose-green': 'Lower green here',
   adjust: 'Set it and read',
   'unexpected-reading': 'The menu is right: read again',
@@ -190,6 +192,8 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
       return modeKeys(view, markedMode(view, state))
     case 'choose-depth':
       return depthKeys(next, markedDepth(view, state))
+    case 'choose-mapping':
+      return mappingKeys(view, markedMapping(view, state))
     case 'choose-green':
       return [
         space(label, asks({ type: 'decide', question: 'green', answer: 'lower' })),
@@ -252,6 +256,22 @@ const depthKeys = (
     quiet(row('↑', 'One up', mark(at - 1), 'arrowup')),
     quiet(row('↓', 'One down', mark(at + 1), 'arrowdown')),
     ...options.map(({ depth: one }, i) => quiet(row(String(i + 1), `Mark “${DEPTH_LABEL[one]}”`, mark(i)))),
+  ]
+}
+
+const mappingKeys = ({ findings }: SessionView, value: string): readonly KeyRow[] => {
+  const options = findings.mappings?.options ?? []
+  const at = options.findIndex((o) => o.value === value)
+  const mark = (i: number): Deed =>
+    does({
+      type: 'mark-mapping',
+      value: String(options[(i + options.length) % Math.max(1, options.length)]?.value ?? value),
+    })
+  return [
+    space(GO_LABEL['choose-mapping'], asks({ type: 'decide', question: 'mapping', answer: value })),
+    quiet(row('↑', 'One up', mark(at - 1), 'arrowup')),
+    quiet(row('↓', 'One down', mark(at + 1), 'arrowdown')),
+    ...options.slice(0, MOST_DIGITS).map((o, i) => quiet(row(String(i + 1), `Mark “${o.label}”`, mark(i)))),
   ]
 }
 

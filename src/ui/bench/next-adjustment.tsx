@@ -1,8 +1,16 @@
 import { Fragment, type ReactNode } from 'react'
 import type { NextView, SessionView } from '#server/views'
 import { duration } from '#ui/desk'
-import { type BenchEvent, type BenchState, markedDepth, markedMode, triedValue } from './bench-state'
+import {
+  type BenchEvent,
+  type BenchState,
+  markedDepth,
+  markedMapping,
+  markedMode,
+  triedValue,
+} from './bench-state'
 import { ChangeLine, ChangeSheet, commonPath, MOST_LARGE, Path, sizeFor } from './change'
+import { ChooseMapping } from './choose-mapping'
 import { DEPTH_LABEL } from './key-table'
 import { SurveyMatrix } from './survey'
 import type { Send } from './use-session'
@@ -48,6 +56,15 @@ export const NextAdjustment = ({
           next={next}
           chosen={markedDepth(view, state)}
           onChoose={(depth) => dispatch({ type: 'mark-depth', depth })}
+        />
+      )
+    case 'choose-mapping':
+      return (
+        <ChooseMapping
+          next={next}
+          options={view.findings.mappings?.options ?? []}
+          marked={markedMapping(view, state)}
+          onMark={(value) => dispatch({ type: 'mark-mapping', value })}
         />
       )
     case 'choose-green':
@@ -390,7 +407,7 @@ const SWEEP = {
   'feed-check': {
     above: 'Before anything is measured',
     title: 'Check the signal',
-    text: 'Five patches that tell a wrong range, transfer curve, colour space or picture size from a right one.',
+    text: 'A few patches that tell a wrong range, transfer curve, colour space or picture size from a right one.',
   },
   'out-of-box': {
     above: 'Out of the box',
@@ -404,8 +421,32 @@ const SWEEP = {
   },
 } as const
 
+/** Sweeps of HDR, in the final settings. */
+const HDR_SWEEP = {
+  eotf: {
+    above: 'HDR in its final settings',
+    title: 'EOTF tracking',
+    text: 'Greys from 0.05 to 10,000 cd/m²: where the display leaves PQ, and where detail ends.',
+  },
+  scenes: {
+    above: 'HDR in its final settings',
+    title: 'Scenes',
+    text: 'The same greys alone and beside a highlight: whether tone mapping follows the scene.',
+  },
+  mastering: {
+    above: 'HDR in its final settings',
+    title: 'Mastering peaks',
+    text: 'The same greys flagged as mastered at 1,000 and at 10,000 cd/m²: what the display makes of each.',
+  },
+  peak: {
+    above: 'HDR in its final settings',
+    title: 'Peak by window',
+    text: 'White in eight windows, in its first second after half a minute of black, and after a minute.',
+  },
+} as const
+
 const Sweep = ({ next }: { next: Of<'sweep'> }) => {
-  const { above, title, text } = SWEEP[next.purpose]
+  const { above, title, text } = next.about ? HDR_SWEEP[next.about] : SWEEP[next.purpose]
   return (
     <>
       <Above>{above}</Above>
@@ -416,12 +457,19 @@ const Sweep = ({ next }: { next: Of<'sweep'> }) => {
         </span>
       </h1>
       <p className="text-lg">
-        {next.rest ? 'The patches that are still missing.' : text}{' '}
+        {next.rest && !next.about ? 'The patches that are still missing.' : text}{' '}
         <span className="text-soft">{takes(next.seconds)}</span>
       </p>
       {next.changes.length > 0 && (
         <p className="text-soft">
           First set: <ChangeList changes={next.changes} />.
+        </p>
+      )}
+      {next.about === 'peak' && (
+        <p className="max-w-2xl text-lamp">
+          The whole screen becomes very bright. Do not look into it; whoever is sensitive to light leaves the
+          room. Self-emissive panels keep images of still patterns: each window is followed by black. P
+          pauses, and black comes at once.
         </p>
       )}
     </>
@@ -549,7 +597,13 @@ const Finish = ({ view }: { view: SessionView }) => {
             <span className="sr-only">to</span>
             <span className="text-lamp">{after.whiteError.average.toFixed(1)}</span>
             <span className="text-3xl font-normal text-soft">
-              , white {before.white.luminance.toFixed(0)} → {after.white.luminance.toFixed(0)} cd/m²
+              {view.findings.hdr?.knee ? (
+                `, follows PQ up to ${Math.round(view.findings.hdr.knee).toLocaleString('en-GB')} cd/m²`
+              ) : (
+                <>
+                  , white {before.white.luminance.toFixed(0)} → {after.white.luminance.toFixed(0)} cd/m²
+                </>
+              )}
             </span>
           </>
         )}

@@ -7,6 +7,8 @@ export type PanelKey =
   | 'survey'
   | 'levels'
   | 'tone'
+  | 'mapping'
+  | 'hdr'
   | 'white'
   | 'by-level'
   | 'colour'
@@ -25,13 +27,13 @@ export const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
   tone: 'tone',
   'black-level': 'levels',
   'white-level': 'levels',
-  'tone-mapping': 'tone',
+  'tone-mapping': 'mapping',
   white: 'white',
   'level-white': 'by-level',
   colour: 'colour',
   processing: 'processing',
   verify: 'result',
-  eotf: 'result',
+  eotf: 'hdr',
   guide: 'result',
 }
 

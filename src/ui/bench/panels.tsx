@@ -190,7 +190,7 @@ export const ByLevelPanel = ({ rows }: { rows: readonly LevelRow[] }) => {
           {[...rows].reverse().map((r) => (
             <tr key={r.level}>
               <th scope="row" className="whitespace-nowrap">
-                {r.level} %
+                {r.label}
               </th>
               <td aria-hidden="true">
                 <span
@@ -239,12 +239,19 @@ const Track = ({ row, most }: { row: ColourRow; most: number }) => {
 }
 
 /** Colour errors, patch by patch, out of the box and now. */
-export const ColourPanel = ({ colour }: { colour: NonNullable<FindingsView['colour']> }) => {
+export const ColourPanel = ({
+  colour,
+  unit,
+}: {
+  colour: NonNullable<FindingsView['colour']>
+  /** What errors are told in. */
+  unit: string
+}) => {
   const most = Math.max(2, ...colour.rows.flatMap((r) => [r.factory ?? 0, r.now ?? 0])) * 1.05
   const half = Math.ceil(colour.rows.length / 2)
   return (
     <section>
-      <Heading note={`ΔE00 with luminance, from 0 to ${most.toFixed(0)} along each line`}>Colours</Heading>
+      <Heading note={`${unit} with luminance, from 0 to ${most.toFixed(0)} along each line`}>Colours</Heading>
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 md:grid-cols-2">
         {[colour.rows.slice(0, half), colour.rows.slice(half)].map((rows, i) => (
           // Two columns of one table, split in the middle.
@@ -286,7 +293,7 @@ export const ColourPanel = ({ colour }: { colour: NonNullable<FindingsView['colo
       {colour.gamuts.length > 1 && (
         <div className="mt-4 max-w-md">
           <Heading note="error of the primaries, luminance aside">Gamuts</Heading>
-          <Options options={colour.gamuts} columns={[{ name: 'ΔE00', show: ([e]) => e!.toFixed(1) }]} />
+          <Options options={colour.gamuts} columns={[{ name: unit, show: ([e]) => e!.toFixed(1) }]} />
         </div>
       )}
     </section>

@@ -9,12 +9,15 @@ import { luminance, uncertainty } from '#ui/desk'
 export const ReadingLog = ({
   entries,
   count,
+  hdr,
   open,
   onToggle,
   onOpen,
 }: {
   entries: readonly LogEntry[]
   count: number
+  /** White is told in ΔE ITP. */
+  hdr: boolean
   open: boolean
   onToggle: () => void
   onOpen: (reading: number) => void
@@ -46,13 +49,13 @@ export const ReadingLog = ({
       {open && (
         <>
           <div
-            className="num grid grid-cols-[1.4rem_1fr_4.4rem_2.9rem] px-4 pb-1 text-xs text-faint"
+            className="num grid grid-cols-[1.4rem_1fr_4.4rem_3.4rem] px-4 pb-1 text-xs text-faint"
             aria-hidden="true"
           >
             <span />
             <span>patch</span>
             <span className="text-right">cd/m²</span>
-            <span className="text-right">ΔE00</span>
+            <span className="text-right">{hdr ? 'ΔE ITP' : 'ΔE00'}</span>
           </div>
           <div ref={end} className="min-h-0 flex-1 overflow-y-auto pb-3 max-bench:max-h-72">
             {entries.length === 0 && (
@@ -78,7 +81,7 @@ export const ReadingLog = ({
                   onKeyDown={moveFocus}
                   data-taken={e.takenAt}
                   onClick={() => onOpen(e.id)}
-                  className="num grid w-full grid-cols-[1.4rem_1fr_4.4rem_2.9rem] items-center px-4 py-[3px] text-left text-sm hover:bg-ground"
+                  className="num grid w-full grid-cols-[1.4rem_1fr_4.4rem_3.4rem] items-center px-4 py-[3px] text-left text-sm hover:bg-ground"
                 >
                   <Swatch className="size-3 rounded-[2px] border border-line" rgb={e.swatch} />
                   <span className={`leading-tight ${e.fault ? 'text-lamp' : 'text-soft'}`}>

@@ -40,6 +40,7 @@ export const SessionHeader = ({
   unitId,
   lost,
   target,
+  targetName,
   onTarget,
   onPlaceUnit,
 }: {
@@ -47,6 +48,7 @@ export const SessionHeader = ({
   unitId: number
   lost: boolean
   target: string
+  targetName: string
   /** Opens the target; missing while a run goes on. */
   onTarget?: () => void
   onPlaceUnit: () => void
@@ -68,7 +70,7 @@ export const SessionHeader = ({
           <Cell open={open} name="Viewing case">
             {header.viewingCase}
           </Cell>
-          <Cell open={open} name="Target white">
+          <Cell open={open} name={targetName}>
             <button type="button" className="hover:underline" onClick={onTarget} disabled={!onTarget}>
               {target}
             </button>

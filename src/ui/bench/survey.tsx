@@ -1,7 +1,44 @@
+import type { ReactNode } from 'react'
 import type { ModeRow } from '#server/views'
 import { luminance } from '#ui/desk'
 
 const dash = '–'
+
+interface Column {
+  readonly name: string
+  readonly unit: string
+  readonly show: (row: ModeRow) => ReactNode
+}
+const SDR_COLUMNS: readonly Column[] = [
+  { name: 'White', unit: 'cd/m²', show: (r) => luminance(r.white) },
+  { name: 'White', unit: 'ΔE00', show: (r) => r.whiteError.toFixed(1) },
+  {
+    name: 'Gamma',
+    unit: 'wanted',
+    show: (r) => (
+      <>
+        {r.gamma?.toFixed(2) ?? dash}
+        <span className="block text-xs text-faint">{r.wantedGamma?.toFixed(2) ?? ''}</span>
+      </>
+    ),
+  },
+  { name: 'Colours', unit: 'ΔE00', show: (r) => r.colourError?.toFixed(1) ?? dash },
+  {
+    name: 'Contrast',
+    unit: '',
+    show: (r) => (r.contrast ? Math.round(r.contrast).toLocaleString('en-GB') : dash),
+  },
+]
+const HDR_COLUMNS: readonly Column[] = [
+  { name: 'Peak', unit: 'cd/m²', show: ({ hdr }) => (hdr?.peak ? luminance(hdr.peak) : dash) },
+  {
+    name: 'Greys',
+    unit: 'stops',
+    show: ({ hdr }) => (hdr ? `${hdr.stops < 0 ? '−' : '+'}${Math.abs(hdr.stops).toFixed(2)}` : dash),
+  },
+  { name: 'White', unit: 'ΔE ITP', show: ({ hdr }) => hdr?.white.toFixed(1) ?? dash },
+  { name: 'Colours', unit: 'ΔE ITP', show: ({ hdr }) => hdr?.colour?.toFixed(1) ?? dash },
+]
 
 /** All modes side by side: what each is like, what stands against it, and which is proposed. */
 export const SurveyMatrix = ({
@@ -18,6 +55,7 @@ export const SurveyMatrix = ({
   complete?: boolean
 }) => {
   const latency = rows.some((r) => r.latency !== undefined)
+  const columns = rows.some((r) => r.hdr) ? HDR_COLUMNS : SDR_COLUMNS
   return (
     <div className="overflow-x-auto">
       <table className="quiet-table tight">
@@ -26,25 +64,12 @@ export const SurveyMatrix = ({
           <tr>
             <th scope="col">Mode</th>
             <th scope="col">What it is like</th>
-            <th scope="col" className="n">
-              White
-              <span className="block">cd/m²</span>
-            </th>
-            <th scope="col" className="n">
-              White
-              <span className="block">ΔE00</span>
-            </th>
-            <th scope="col" className="n">
-              Gamma
-              <span className="block">wanted</span>
-            </th>
-            <th scope="col" className="n">
-              Colours
-              <span className="block">ΔE00</span>
-            </th>
-            <th scope="col" className="n">
-              Contrast
-            </th>
+            {columns.map((c) => (
+              <th key={`${c.name} ${c.unit}`} scope="col" className="n">
+                {c.name}
+                {c.unit && <span className="block">{c.unit}</span>}
+              </th>
+            ))}
             {latency && (
               <th scope="col" className="n">
                 Latency
@@ -81,14 +106,11 @@ export const SurveyMatrix = ({
                     i === 0 && complete && <span className="block text-faint">Proposed.</span>
                   )}
                 </td>
-                <td className="n">{luminance(r.white)}</td>
-                <td className="n">{r.whiteError.toFixed(1)}</td>
-                <td className="n">
-                  {r.gamma?.toFixed(2) ?? dash}
-                  <span className="block text-xs text-faint">{r.wantedGamma?.toFixed(2) ?? ''}</span>
-                </td>
-                <td className="n">{r.colourError?.toFixed(1) ?? dash}</td>
-                <td className="n">{r.contrast ? Math.round(r.contrast).toLocaleString('en-GB') : dash}</td>
+                {columns.map((c) => (
+                  <td key={`${c.name} ${c.unit}`} className="n">
+                    {c.show(r)}
+                  </td>
+                ))}
                 {latency && <td className="n">{r.latency?.toFixed(0) ?? dash}</td>}
               </tr>
             )

@@ -6,6 +6,7 @@ import {
   LinearScale,
   LineController,
   LineElement,
+  LogarithmicScale,
   type Plugin,
   PointElement,
   ScatterController,
@@ -16,16 +17,16 @@ import { savePicture, saveTable } from './export'
 import { type Palette, paletteOf } from './palette'
 import { PointTable } from './point-table'
 
-ChartJs.register(LinearScale, LineController, LineElement, PointElement, ScatterController)
+ChartJs.register(LinearScale, LogarithmicScale, LineController, LineElement, PointElement, ScatterController)
 ChartJs.defaults.font.family = '"Archivo Variable", sans-serif'
 ChartJs.defaults.font.size = 12
 ChartJs.defaults.animation = false
 
 /**
- * Shape of a mark, the same on every chart: ring for factory, disc for now and final, cross for the target; other runs that
- * are laid on top have squares and triangles, open and full.
+ * Shape of a mark, the same on every chart: ring for factory, disc for now and final, cross for the target, a thin line for what a standard
+ * would do; other runs that are laid on top have squares and triangles, open and full.
  */
-export type MarkKind = 'out-of-box' | 'now' | 'target' | OtherMark
+export type MarkKind = 'out-of-box' | 'now' | 'target' | 'guide' | OtherMark
 type OtherMark = 'square-open' | 'square' | 'triangle-open' | 'triangle'
 export const OTHER_MARKS: readonly OtherMark[] = ['square-open', 'triangle', 'square', 'triangle-open']
 
@@ -37,38 +38,40 @@ export interface Series {
 }
 
 const markOf = (kind: MarkKind, palette: Palette) =>
-  kind !== 'target' && kind !== 'out-of-box' && kind !== 'now'
-    ? {
-        pointStyle: kind.startsWith('square') ? ('rect' as const) : ('triangle' as const),
-        pointRadius: 4.5,
-        pointBorderWidth: 1.5,
-        borderColor: palette.soft,
-        backgroundColor: kind.endsWith('open') ? palette.ground : palette.soft,
-        borderDash: kind.endsWith('open') ? [6, 3] : [2, 2],
-      }
-    : kind === 'target'
+  kind === 'guide'
+    ? { pointRadius: 0, borderColor: palette.faint, backgroundColor: palette.faint, borderDash: [1, 3] }
+    : kind !== 'target' && kind !== 'out-of-box' && kind !== 'now'
       ? {
-          pointStyle: 'cross' as const,
-          pointRadius: 5,
+          pointStyle: kind.startsWith('square') ? ('rect' as const) : ('triangle' as const),
+          pointRadius: 4.5,
           pointBorderWidth: 1.5,
-          borderColor: palette.lamp,
-          backgroundColor: palette.lamp,
+          borderColor: palette.soft,
+          backgroundColor: kind.endsWith('open') ? palette.ground : palette.soft,
+          borderDash: kind.endsWith('open') ? [6, 3] : [2, 2],
         }
-      : kind === 'out-of-box'
+      : kind === 'target'
         ? {
-            pointStyle: 'circle' as const,
-            pointRadius: 4,
+            pointStyle: 'cross' as const,
+            pointRadius: 5,
             pointBorderWidth: 1.5,
-            borderColor: palette.faint,
-            backgroundColor: palette.ground,
+            borderColor: palette.lamp,
+            backgroundColor: palette.lamp,
           }
-        : {
-            pointStyle: 'circle' as const,
-            pointRadius: 4,
-            pointBorderWidth: 0,
-            borderColor: palette.ink,
-            backgroundColor: palette.ink,
-          }
+        : kind === 'out-of-box'
+          ? {
+              pointStyle: 'circle' as const,
+              pointRadius: 4,
+              pointBorderWidth: 1.5,
+              borderColor: palette.faint,
+              backgroundColor: palette.ground,
+            }
+          : {
+              pointStyle: 'circle' as const,
+              pointRadius: 4,
+              pointBorderWidth: 0,
+              borderColor: palette.ink,
+              backgroundColor: palette.ink,
+            }
 
 /** An axis: its name with the unit, its range, the digits of its figures. */
 export interface Axis {
@@ -80,6 +83,20 @@ export interface Axis {
   readonly ticks?: number
   readonly suggestedMin?: number
   readonly suggestedMax?: number
+  /** By decades. */
+  readonly log?: boolean
+  /** How its figures are written; plain numbers where it is left out. */
+  readonly format?: (value: number) => string
+}
+
+/** Figures of an axis by decades: of few decades also 2 and 5 of each. In: its ends. */
+export const decades = (min: number, max: number): number[] => {
+  const from = Math.floor(Math.log10(min))
+  const to = Math.ceil(Math.log10(max))
+  const steps = Math.log10(max / min) > 2.6 ? [1] : [1, 2, 5]
+  return Array.from({ length: to - from + 1 }, (_, i) => steps.map((n) => n * 10 ** (from + i)))
+    .flat()
+    .filter((v) => v >= min * (1 - 1e-9) && v <= max * (1 + 1e-9))
 }
 
 /** Heights that charts have, pixels: each a class, since the pages' policy takes no style from their text. */
@@ -114,6 +131,7 @@ export const Chart = ({
   plugins,
   square,
   onOpen,
+  files = false,
   unit,
 }: {
   title: string
@@ -124,6 +142,8 @@ export const Chart = ({
   height: ChartHeight
   /** The table that says the same; made from the points where it is left out. */
   table?: ReactNode
+  /** It is offered as PNG and CSV, also where no reading opens. */
+  files?: boolean
   /** Opens the reading behind a point. */
   onOpen?: (reading: number) => void
   /** Digits of the table that is made from the points: of x and of y. */
@@ -145,7 +165,15 @@ export const Chart = ({
     drawn.current = data
     const palette = paletteOf(element)
     const axis = (a: Axis): NonNullable<ChartOptions<'scatter'>['scales']>[string] => ({
-      type: 'linear',
+      type: a.log ? 'logarithmic' : 'linear',
+      ...(a.log
+        ? {
+            // Few figures, and none that lie on each other.
+            afterBuildTicks: (scale: { ticks: unknown[]; min: number; max: number }) => {
+              scale.ticks = decades(scale.min, scale.max).map((value) => ({ value }))
+            },
+          }
+        : {}),
       min: a.min,
       max: a.max,
       suggestedMin: a.suggestedMin,
@@ -159,6 +187,9 @@ export const Chart = ({
         maxTicksLimit: a.ticks ?? 6,
         includeBounds: false,
         ...(a.step ? { stepSize: a.step } : {}),
+        ...(a.log
+          ? { autoSkip: false, maxRotation: 0, callback: (value) => (a.format ?? String)(Number(value)) }
+          : {}),
         ...(a.digits ? { callback: (value) => Number(value).toFixed(a.digits) } : {}),
       },
     })
@@ -210,7 +241,7 @@ export const Chart = ({
       <figcaption className="mb-1 flex flex-wrap items-baseline gap-x-3">
         <strong className="font-semibold">{title}</strong>
         <span className="text-sm text-faint">{note}</span>
-        {onOpen && (
+        {(onOpen || files) && (
           <span className="ml-auto flex gap-3 text-sm">
             <button
               type="button"
@@ -260,6 +291,8 @@ export const Mark = ({ kind, line }: { kind: MarkKind; line?: boolean }) => (
       ) : (
         <path d="M7 1v12M1 7h12" className="stroke-lamp" strokeWidth="1.5" />
       )
+    ) : kind === 'guide' ? (
+      <path d="M0 7h14" className="stroke-faint" strokeWidth="1.5" strokeDasharray="1 3" />
     ) : kind.startsWith('square') || kind.startsWith('triangle') ? (
       <path
         d={kind.startsWith('square') ? 'M3 3h8v8H3z' : 'M7 2.5l5 9H2z'}

@@ -39,8 +39,8 @@ export const PointTable = ({
         s.points.map((p, i) => (
           <tr key={`${s.label}-${p.id ?? i}-${p.x}`}>
             <th scope="row">{s.label}</th>
-            <td className="n">{p.x.toFixed(digits.x)}</td>
-            <td className="n">{p.y.toFixed(digits.y)}</td>
+            <td className="n">{x.format ? x.format(p.x) : p.x.toFixed(digits.x)}</td>
+            <td className="n">{y.format ? y.format(p.y) : p.y.toFixed(digits.y)}</td>
             {onOpen && (
               <td>
                 {p.id !== undefined && (

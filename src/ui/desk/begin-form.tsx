@@ -3,7 +3,7 @@
 import Link from 'next/link'
 import type { z } from 'zod'
 import { CaseEntry, EQUIPMENT_QUESTIONS, type Equipment } from '#core/entry'
-import { CASE_LABEL, DERIVED_CASES, type ViewingCase } from '#core/judge'
+import { CASE_LABEL, DERIVED_CASES, isHdr, type ViewingCase } from '#core/judge'
 import type { Effort } from '#core/plan'
 import type { UnitView } from '#server/catalog'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
@@ -69,7 +69,10 @@ export const BeginForm = ({
   const { form, submit, ready, busy, problem } = useEntry(CaseEntry, begin, (_, typed) => action(typed))
   const [viewingCase, policy, mode] = form.watch(['viewingCase', 'policy', 'baseMode'])
   const targets = policies.find((p) => p.key === policy)?.targets[viewingCase] ?? ''
-  const holds = modes.find((m) => m.value === mode)?.holds.filter((h) => h.viewingCase !== viewingCase) ?? []
+  const by = isHdr(viewingCase) ? 'hdr' : 'sdr'
+  const holds =
+    modes.find((m) => m.value === mode)?.holds.filter((h) => h.by === by && h.viewingCase !== viewingCase) ??
+    []
   const modeHint =
     mode === ''
       ? 'All are read; you choose from a ranked proposal.'
@@ -109,17 +112,19 @@ export const BeginForm = ({
             </select>
           )}
         </Field>
-        <Field form={form} name="luminance" label="White, cd/m²" hint="Empty: as the policy says.">
-          {(props) => (
-            <input
-              {...props}
-              className="field num"
-              inputMode="decimal"
-              autoComplete="off"
-              placeholder={targets.split(' ')[0]}
-            />
-          )}
-        </Field>
+        {!isHdr(viewingCase) && (
+          <Field form={form} name="luminance" label="White, cd/m²" hint="Empty: as the policy says.">
+            {(props) => (
+              <input
+                {...props}
+                className="field num"
+                inputMode="decimal"
+                autoComplete="off"
+                placeholder={targets.split(' ')[0]}
+              />
+            )}
+          </Field>
+        )}
       </div>
       {holds.map((h) => (
         <p key={h.sentence} className="text-sm text-lamp">

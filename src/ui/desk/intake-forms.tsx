@@ -2,16 +2,26 @@
 
 import { z } from 'zod'
 import { IntakeByHandEntry, IntakeEntry, PANEL_LABEL } from '#core/entry'
+import type { PanelKind } from '#core/protocol'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
 import { options } from './options'
 
 /** What is said of the unit that stands on the bench. */
-const ON_BENCH_UNIT = { label: '', region: '', origin: '', hours: '', panelKind: 'lcd-full-array' } as const
+const ON_BENCH_UNIT = { label: '', region: '', origin: '', hours: '' } as const
 
 /** Takes in the unit that stands on the bench. */
-export const IntakeForm = ({ action }: { action: (entry: unknown) => Promise<Answer> }) => {
-  const { form, submit, ready, busy, problem } = useEntry(IntakeEntry, ON_BENCH_UNIT, (_, typed) =>
-    action(typed),
+export const IntakeForm = ({
+  action,
+  panelKind,
+}: {
+  action: (entry: unknown) => Promise<Answer>
+  /** As the bench says it; null where it does not. */
+  panelKind: PanelKind | null
+}) => {
+  const { form, submit, ready, busy, problem } = useEntry(
+    IntakeEntry,
+    { ...ON_BENCH_UNIT, panelKind: panelKind ?? 'lcd-full-array' },
+    (_, typed) => action(typed),
   )
   return (
     <form onSubmit={submit} className="grid gap-4" noValidate>

@@ -4,6 +4,7 @@ import type { GuideDocument, GuideMeasure, GuideValue, TransferClass } from '#co
 import { TRANSFER_LABEL } from '#core/guide'
 import { day } from '#ui/desk'
 import { Term, type TermKey } from '#ui/glossary'
+import { GuideHdrSection } from './guide-hdr'
 
 /** How much of a disc is filled is how safely a value travels. */
 const TransferMark = ({ kind }: { kind: TransferClass }) => (
@@ -206,9 +207,14 @@ const Sentences = ({ title, sentences }: { title: string; sentences: readonly st
 
 type Row = readonly [term: TermKey, name: string, before: string, after: string]
 
-const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure }) => {
+const Compare = ({ before, after, hdr }: { before: GuideMeasure; after: GuideMeasure; hdr: boolean }) => {
   const rows: Row[] = [
-    ['peak-white', 'White, cd/m²', before.luminance.toFixed(0), after.luminance.toFixed(0)],
+    [
+      'peak-white',
+      hdr ? 'Brightest balanced grey, cd/m²' : 'White, cd/m²',
+      before.luminance.toFixed(0),
+      after.luminance.toFixed(0),
+    ],
     [
       'greyscale',
       'Greyscale ΔE00, luminance excluded',
@@ -220,15 +226,19 @@ const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure 
       ? ([
           [
             'memory-colours',
-            'Memory colours, ΔE00',
+            `Memory colours, ${hdr ? 'ΔE ITP' : 'ΔE00'}`,
             before.natural.average.toFixed(1),
             after.natural.average.toFixed(1),
           ],
         ] as Row[])
       : []),
     ['cct', 'White point, K', before.cct.toFixed(0), after.cct.toFixed(0)],
-    ['gamma', 'Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'],
-    ['contrast', 'Contrast', before.contrast?.toFixed(0) ?? '–', after.contrast?.toFixed(0) ?? '–'],
+    ...(hdr
+      ? []
+      : ([
+          ['gamma', 'Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–'],
+          ['contrast', 'Contrast', before.contrast?.toFixed(0) ?? '–', after.contrast?.toFixed(0) ?? '–'],
+        ] as Row[])),
   ]
   return (
     <table className="w-full text-[0.95rem]">
@@ -260,7 +270,16 @@ const Compare = ({ before, after }: { before: GuideMeasure; after: GuideMeasure 
 }
 
 /** Greyscale ΔE by level before and after, drawn so that it needs no script. */
-const ErrorBars = ({ before, after }: { before: GuideMeasure; after: GuideMeasure }) => {
+const ErrorBars = ({
+  before,
+  after,
+  reference,
+}: {
+  before: GuideMeasure
+  after: GuideMeasure
+  /** Of HDR: luminance of the brightest balanced grey, cd/m²; levels are places on a scale up to it. */
+  reference?: number | undefined
+}) => {
   const most = Math.max(
     3,
     ...before.levels.map((l) => l.whiteError),
@@ -303,11 +322,12 @@ const ErrorBars = ({ before, after }: { before: GuideMeasure; after: GuideMeasur
       ))}
       {[0.1, 0.5, 1].map((l) => (
         <text key={l} x={x(l)} y="112" className="fill-faint text-[10px]" textAnchor="middle">
-          {l * 100} %
+          {reference === undefined ? `${l * 100} %` : `${(reference * l ** 2.2).toPrecision(2)} cd/m²`}
         </text>
       ))}
       <text x="20" y="128" className="fill-faint text-[10px]">
-        ΔE00 at each grey level. Ring: out of the box. Disc: calibrated. Below the dashes: hard to see.
+        ΔE00 at each grey{reference === undefined ? ' level' : ''}. Ring: out of the box. Disc: calibrated.
+        Below the dashes: hard to see.
       </text>
     </svg>
   )
@@ -340,6 +360,7 @@ export const PublicGuide = ({
           {document.viewingCase.label}
         </h2>
         <ValueTable values={document.values} />
+        {document.hdr && <GuideHdrSection hdr={document.hdr} />}
         <section className="mt-8 max-w-2xl text-soft">
           <h2 className="mb-1 font-semibold text-ink">If it looks wrong</h2>
           <p>
@@ -362,7 +383,9 @@ export const PublicGuide = ({
             ['Readings', String(method.readings)],
             [
               'Target',
-              `${document.targets.luminance} cd/m², ${document.targets.white}, ${document.targets.tone}`,
+              document.hdr
+                ? `${document.targets.tone}, ${document.targets.white}`
+                : `${document.targets.luminance} cd/m², ${document.targets.white}, ${document.targets.tone}`,
             ],
             ...(document.policy ? ([['Policy', document.policy.name]] as const) : []),
             ['Revision', publishedAt ? `${revision}, ${day(publishedAt)}` : `${revision}, not published yet`],
@@ -370,13 +393,13 @@ export const PublicGuide = ({
         />
         <section className="rule-t pt-5 pb-6">
           <h2 className="mb-2 font-semibold">Before and after</h2>
-          <Compare before={before} after={after} />
+          <Compare before={before} after={after} hdr={document.hdr !== undefined} />
           {document.worse.map((w) => (
             <p key={w} className="mt-2 text-sm text-lamp">
               Worse than before: {w}
             </p>
           ))}
-          <ErrorBars before={before} after={after} />
+          <ErrorBars before={before} after={after} reference={document.hdr ? after.luminance : undefined} />
         </section>
         <section className="rule-t pt-5 pb-6">
           <h2 className="mb-2 font-semibold">Safe to copy?</h2>

@@ -14,7 +14,7 @@ import type { Pattern } from '#core/measure'
 import { signalOf } from '#core/signal'
 import { uniform } from '#core/simulation'
 import type { Drawn, Triple } from './draw'
-import { matrixOf, realState, sharesOf, type Three } from './light'
+import { coloured, levelled, matrixOf, realState, saturated, sharesOf, type Three } from './light'
 
 /** What a display of the population does with HDR. */
 export interface DrawnHdr {
@@ -164,12 +164,15 @@ export const hdrLightOf = (drawn: Drawn, hdr: DrawnHdr, { pattern, state: shown,
   const state = realState(d, shown)
   const peak = peakIn(d, hdr, state)
   const { bitDepth, range } = pattern.signal
-  const wanted = (codes: Pattern['codes']): Three =>
-    codes.map((c) => {
-      const l = pqEotf(Math.min(1, Math.max(0, signalOf(c, bitDepth, range))))
+  const wanted = (codes: Pattern['codes']): Three => {
+    const signals = codes.map((c) => Math.min(1, Math.max(0, signalOf(c, bitDepth, range)))) as Three
+    // Single levels that act before the curve act before the mapping of tones, at their share of the signal.
+    return (d.levels.beforeTone ? levelled(d, state, signals) : signals).map((s) => {
+      const l = pqEotf(Math.min(1, Math.max(0, s)))
       // Shadows lifted or crushed, less and less up to some ten cd/m².
       return l * 2 ** (hdr.shadows * Math.exp(-l / 3))
     }) as Three
+  }
   const mapping = mappingIn(hdr, state)
   const flagged = pattern.flags.masteringPeak ?? 1000
   const brightest = Math.max(
@@ -185,7 +188,9 @@ export const hdrLightOf = (drawn: Drawn, hdr: DrawnHdr, { pattern, state: shown,
       : bt2390(l * lifted, { peak: content, black: 0 }, { peak, black: 0 })
   const mapped = wanted(pattern.codes).map(map) as unknown as RGB
   const toPanel = product(invert(matrixOf(d.primaries))!, matrixOf(BT2020_PRIMARIES))
-  const linear = multiply(toPanel, mapped).map((v) => Math.max(0, v) / peak) as Three
+  const open = multiply(toPanel, mapped).map((v) => Math.max(0, v) / peak) as Three
+  const mode = d.modes[String(state.mode)]!
+  const linear = coloured(d, state, saturated(open, mode.saturation))
   const shares = sharesOf(d, state, linear, [1, 1, 1]).map((s) => s * trimAt(d, state, mapped, peak))
   const [X, Y, Z] = multiply(matrixOf(d.primaries), shares as unknown as RGB)
   const out = peak * left

@@ -169,7 +169,7 @@ const toned = ({ levelTone: { levels, perClick } }: Drawn, state: State, signal:
   }) as Three
 
 /** Level-by-level white on three channels. */
-const levelled = (d: Drawn, state: State, drives: Three): Three => {
+export const levelled = (d: Drawn, state: State, drives: Three): Three => {
   const own = (channel: string) =>
     d.sheet.controls.filter(
       (c): c is NumberControl & { level: number } => c.role === 'level-white' && c.channel === channel,
@@ -193,14 +193,14 @@ const levelled = (d: Drawn, state: State, drives: Three): Three => {
 }
 
 /** Light made more or less colourful about its luminance. */
-const saturated = (light: Three, by: number): Three => {
+export const saturated = (light: Three, by: number): Three => {
   if (by === 1) return light
   const grey = 0.21 * light[0] + 0.72 * light[1] + 0.07 * light[2]
   return light.map((l) => grey + by * (l - grey)) as Three
 }
 
 /** Colour management: each of the six colours as amounts, or as hue, saturation and luminance, with crosstalk to its neighbours. */
-const coloured = (d: Drawn, state: State, light: Three): Three => {
+export const coloured = (d: Drawn, state: State, light: Three): Three => {
   if (d.colour.kind === 'none') return light
   const low = Math.min(...light)
   const high = Math.max(...light)

@@ -1,7 +1,15 @@
 import type { BenchResult } from '#bench/client'
 import type { BenchPort } from '#bench/executor'
 import type { RGB, XYZ } from '#core/colorimetry'
-import { type Bank, type ControlSheet, keepInBank, type State, stateOfBank, whyRefused } from '#core/display'
+import {
+  afterReset,
+  type Bank,
+  type ControlSheet,
+  keepInBank,
+  type State,
+  stateOfBank,
+  whyRefused,
+} from '#core/display'
 import type { Pattern } from '#core/measure'
 import { SDR_SIGNAL, signalOf } from '#core/signal'
 import { normal, uniform } from '#core/simulation'
@@ -25,7 +33,12 @@ const SWITCHED_ON = 900
 export const populationBench = (
   d: Drawn,
   seed: number,
-  withHdr?: { readonly hdr: DrawnHdr; readonly sheet: ControlSheet; readonly highlight?: boolean },
+  withHdr?: {
+    readonly hdr: DrawnHdr
+    readonly sheet: ControlSheet
+    readonly highlight?: boolean
+    readonly resets?: boolean
+  },
 ): { port: BenchPort; state: () => State } => {
   const { sheet } = withHdr ?? d
   const deviate = normal(seed)
@@ -82,6 +95,7 @@ export const populationBench = (
           layouts: withHdr?.highlight === false || !withHdr ? ['window'] : ['window', 'highlight'],
         },
         probe: null,
+        ...(withHdr && withHdr.resets !== false ? { resets: ['mode', 'signal'] } : {}),
         simulated: false,
       }),
     wait: async (seconds) => {
@@ -103,8 +117,8 @@ export const populationBench = (
       clock += 0.3
       return good({ value })
     },
-    reset: async () => {
-      bank = {}
+    reset: async (what = {}) => {
+      bank = afterReset(sheet, bank, transfer(), what)
       return good({ state: state() })
     },
     signal: async () =>

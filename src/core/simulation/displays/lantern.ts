@@ -71,6 +71,7 @@ export const LANTERN: SimulatedModel = SimulatedModel.parse({
   ],
   luminance: { low: 44, high: 92, bend: 1 },
   hdrPeak: 92,
+  hdrShadows: -0.35,
   contrast: 1900,
   leak: [0.29, 0.3],
   exponents: [2.24, 2.22, 2.16],

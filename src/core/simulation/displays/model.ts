@@ -67,6 +67,8 @@ export const SimulatedModel = z.object({
   saving: byChoice(share).default({}),
   /** Primaries that the colour is fitted to. `auto`: as flagged; `native`: not at all. */
   gamuts: byChoice(z.enum(['auto', 'native', 'bt709', 'p3', 'bt2020'])).default({}),
+  /** Stops by which shadows of HDR are too bright, at black; gone by some cd/m². */
+  hdrShadows: z.number().min(-2).max(2).default(0),
   toneMapping: byChoice(z.enum(['clip', 'roll-off', 'dynamic'])).default({}),
   /** Light that a zone loses under black, the part of a bright surround that spills into it, and crushed shadows. */
   zones: byChoice(z.object({ depth: share, halo: share, crush: z.number().min(0) })).default({}),

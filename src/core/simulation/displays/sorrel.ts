@@ -61,7 +61,7 @@ export const SORREL: SimulatedModel = SimulatedModel.parse({
         ['peaks', BASIC, 'Peaks', 'tone-mapping', PER_MODE],
         { exact: 'Exact', gentle: 'Gentle', lively: 'Lively' },
         'lively',
-        { needs: HDR_ONLY },
+        { needs: [...HDR_ONLY, { metadata: ['static'] }] },
       ),
       choice(
         ['punch', BASIC, 'Punch', 'dynamic-contrast', PER_MODE],

@@ -111,6 +111,7 @@ export const TAVIN: SimulatedModel = SimulatedModel.parse({
   ],
   luminance: { low: 55, high: 330, bend: 1 },
   hdrPeak: 350,
+  hdrShadows: 0.4,
   contrast: 1150,
   leak: [0.28, 0.275],
   exponents: [2.26, 2.2, 2.12],

@@ -2,6 +2,7 @@ import Image from 'next/image'
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf, listWish } from '#app/params'
+import { isHdr } from '#core/judge'
 import { context, type UnitView, unitView } from '#server'
 import { ActionButton, BeginForm, day, LineButton, NoteForm, Pager, stepAt, Trail } from '#ui/desk'
 import {
@@ -186,7 +187,8 @@ const SessionList = ({ sessions }: { sessions: UnitView['sessions'] }) => (
         </Link>
         <span className="text-soft">
           {s.baseMode ? `“${s.baseMode}”, ` : ''}
-          {s.luminance} cd/m², {s.readings} readings
+          {!isHdr(s.viewingCase) && `${s.luminance} cd/m², `}
+          {s.readings} readings
         </span>
         <span className="text-faint">{day(s.createdAt)}</span>
         <span className="ml-auto flex flex-wrap items-baseline gap-4">

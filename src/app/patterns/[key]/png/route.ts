@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { fileAnswer } from '#app/http'
+import { pictureAnswer } from '#app/http'
 import { PATTERN_SIZE } from '#core/pattern'
 import { context, pictureFile } from '#server'
 
@@ -29,17 +29,5 @@ export const GET = async (
   const { w, h } = size.data
   const picture = await pictureFile(context(), key, w, h)
   if (!picture) return Response.json({ error: 'There is no such pattern.' }, { status: 404 })
-  if (picture === 'busy')
-    return Response.json(
-      { error: 'Other pictures are being drawn. Try again in a moment.' },
-      { status: 503, headers: { 'retry-after': '2' } },
-    )
-  const tag = `"${picture.mark}"`
-  const headers = { 'cache-control': 'public, max-age=86400', etag: tag }
-  if (request.headers.get('if-none-match') === tag) return new Response(null, { status: 304, headers })
-  return fileAnswer(picture.file, {
-    ...headers,
-    'content-type': 'image/png',
-    'content-disposition': `attachment; filename="wexmar-${key}-${w}x${h}.png"`,
-  })
+  return pictureAnswer(request, picture, `wexmar-${key}-${w}x${h}.png`)
 }

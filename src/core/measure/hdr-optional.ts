@@ -1,0 +1,79 @@
+import { multiply, pqEotf, pqInverseEotf } from '#core/colorimetry'
+import { eotfSweep, peakSweep, pqGrey, sceneSweep } from './hdr-sweeps'
+import { type Patch, type SixColour, sixColour } from './patch'
+import { P3_IN_BT2020, PATCHES, SIX_NAMES } from './patch-set'
+import type { Sweep } from './sweep'
+import { HDR_COLOUR_LUMINANCES, HDR_SATURATIONS, PQ_NEAR_BLACK, REFERENCE_WHITE } from './tuning'
+
+type Triple = [number, number, number]
+const pqOf = (luminance: number): number => Math.round(1e4 * pqInverseEotf(Math.max(0, luminance))) / 1e4
+
+/** A colour of P3 written in BT.2020. In: which; its saturation, 0…1; luminance of the white that it is part of, cd/m². */
+export const p3Colour = (name: SixColour, saturation: number, white: number): Patch => {
+  const linear = sixColour(name).signal.map((s) => white * (s === 1 ? 1 : 1 - saturation)) as Triple
+  const percent = Math.round(100 * saturation)
+  return {
+    key: `pq-p3-${name}-${percent}-at-${white}`,
+    label: `P3 ${name} ${percent} %, white ${white} cd/m²`,
+    signal: multiply(P3_IN_BT2020, linear).map(pqOf) as Triple,
+  }
+}
+
+/** Memory colours with a white of another luminance than the reference. In: luminance of white, cd/m². */
+const memoryColoursAt = (white: number): Patch[] =>
+  PATCHES.pq.memoryColours.map((p) => ({
+    key: `${p.key}-at-${white}`,
+    label: `${p.label}, white ${white} cd/m²`,
+    signal: p.signal.map((s) => pqOf((pqEotf(s) * white) / REFERENCE_WHITE)) as Triple,
+  }))
+
+/** Sweeps of HDR that a reviewer can ask for, beside what a case reads by itself. */
+export const HDR_SWEEPS: readonly Sweep[] = [
+  {
+    key: 'pq-grey',
+    title: 'PQ greys',
+    tells: 'EOTF tracking from 0.005 to 10,000 cd/m², the knee and where detail ends.',
+    patches: eotfSweep(),
+  },
+  {
+    key: 'pq-near-black',
+    title: 'PQ near black',
+    tells: 'Whether shadows from 0.005 to 1 cd/m² are lifted, crushed or right.',
+    patches: PQ_NEAR_BLACK.map(pqGrey),
+  },
+  {
+    key: 'pq-peak',
+    title: 'Peak by window',
+    tells: 'The peak in eight windows, in its first second and after a minute. Bright: do not look into it.',
+    patches: peakSweep(),
+  },
+  {
+    key: 'pq-scenes',
+    title: 'Scenes',
+    tells: 'Whether tone mapping follows the scene: greys alone and beside a highlight.',
+    patches: sceneSweep(),
+  },
+  {
+    key: 'pq-saturation',
+    title: 'P3 saturations at two luminances',
+    tells: 'Whether colours of P3 keep their hue and strength, in the dark and in the light.',
+    patches: HDR_COLOUR_LUMINANCES.flatMap((white) =>
+      SIX_NAMES.flatMap((name) => HDR_SATURATIONS.map((s) => p3Colour(name, s, white))),
+    ),
+  },
+  {
+    key: 'pq-natural',
+    title: 'Memory colours at two luminances',
+    tells: 'Skin, foliage, sky and other things as they look in a dark and in a light scene.',
+    patches: HDR_COLOUR_LUMINANCES.flatMap(memoryColoursAt),
+  },
+  {
+    key: 'pq-stability',
+    title: 'Stability',
+    tells: 'How luminance holds while a grey of 203 cd/m² stands still.',
+    patches: Array.from({ length: 12 }, (_, i) => {
+      const { signal, level } = pqGrey(REFERENCE_WHITE)
+      return { signal, level, key: `pq-still-${i + 1}`, label: `Still ${i + 1}` }
+    }),
+  },
+]
