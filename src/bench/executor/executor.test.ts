@@ -161,6 +161,18 @@ describe('a patch that is rested', () => {
     await other.go()
     expect(other.log.kept.map((r) => r.fault)).toEqual(['unstable', null])
   })
+  it('is black in HDR before a sweep whose drift is watched, once', async () => {
+    const long = sweepTasks(LONG, ALL_BENCH)
+    expect(long.some((t) => t.kind === 'control')).toBe(true)
+    const restsOf = async (signal: RunInput['signal']) => {
+      asked.length = 0
+      const { go } = await begin(long, listening, { signal })
+      await go()
+      return asked.slice(0, asked.indexOf('read')).filter((a) => a.startsWith('wait'))
+    }
+    expect(await restsOf(hdrSignal(SDR_SIGNAL))).toEqual(['wait 5', 'wait 5', 'wait 5', 'wait 5'])
+    expect(await restsOf(null)).toEqual([])
+  })
   it('waits no longer than the run is its own', async () => {
     asked.length = 0
     let leave = () => undefined as unknown

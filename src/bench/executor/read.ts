@@ -24,7 +24,7 @@ import type { Shown } from '#core/protocol'
 import type { SeenSignal } from '#core/signal'
 import { averagedReading } from './averaged'
 import { type Execution, type Outcome, patiently, stop, untilBenchAnswers } from './execution'
-import { ATTEMPTS, KNOCKED_ASIDE } from './tuning'
+import { ATTEMPTS, KNOCKED_ASIDE, REST_BEFORE_SWEEP } from './tuning'
 
 /** Reads the patch of a task, once or until the reading can be used, and keeps what came of it. */
 export const read = async (run: Execution, task: Task): Promise<Outcome> => {
@@ -61,7 +61,8 @@ type Put = Shown | undefined
 const putUp = async (run: Execution, task: Task, patch: Patch): Promise<Put | 'left'> => {
   const { bench, devices, format, person } = run
   if (devices.pattern === 'bench') {
-    const { dark = 0, stands = 0 } = patch.timing ?? {}
+    const { dark: own = 0, stands = 0 } = patch.timing ?? {}
+    const dark = Math.max(own, opensComparison(run) ? REST_BEFORE_SWEEP : 0)
     if (dark > 0 && !(await rested(run, dark))) return 'left'
     const shown = await untilBenchAnswers(run, () => bench.showPattern(patternOf(patch, format)))
     if (!shown || (stands > 0 && !(await waited(run, stands)))) return 'left'
@@ -69,6 +70,13 @@ const putUp = async (run: Execution, task: Task, patch: Patch): Promise<Put | 'l
   }
   return (await person.show(task, patch)) === 'done' ? undefined : 'left'
 }
+
+/**
+ * Whether the next reading is what a drift is told from later, in HDR: a panel that is still held back by the light of an earlier run would
+ * seem to drift.
+ */
+const opensComparison = ({ format, first, tasks }: Execution): boolean =>
+  format.transfer === 'pq' && first.size === 0 && tasks().some((t) => t.kind === 'control')
 
 /** Longest that a bench is asked to wait at once, bench seconds: whoever pauses is not left before bright light. */
 const LONGEST_WAIT = 5

@@ -3,6 +3,8 @@
 // read
 /** How often a reading that cannot be used is repeated before the run stops. */
 export const ATTEMPTS = 3
+/** Bench seconds of black before a sweep of HDR whose drift is watched: a limiter of power gives back in them what bright light took. */
+export const REST_BEFORE_SWEEP = 20
 /** Bench seconds that may be spent on one patch. */
 export const PATCH_BUDGET = 30
 /** A change of luminance that is a meter knocked aside rather than a panel that warms up, as a share. */

@@ -59,6 +59,14 @@ describe('the knee', () => {
     const dips = (t: number) => (t > 20 && t < 40 ? 0.9 * t : Math.min(t, 500))
     expect(kneeOf(greysOf(dips))!).toBeGreaterThan(480)
   })
+  it('lies where light crosses PQ between two steps of which none follows', () => {
+    // A twentieth too bright up to its peak: no step comes within 3 %, and from one to the next it is too dark.
+    const bright = greysOf((t) => Math.min(1.05 * t, 525)).filter(
+      (g) => Math.abs(g.xyz[1] / g.target - 1) > 0.03,
+    )
+    expect(kneeOf(bright)! / (525 / 0.97)).toBeGreaterThan(0.9)
+    expect(kneeOf(bright)! / (525 / 0.97)).toBeLessThan(1.05)
+  })
   it('is that of its own scale where a display is dimmer than PQ all over', () => {
     const dim = mappingOf(
       greysOf((t) => 0.93 * Math.min(t, 600)),

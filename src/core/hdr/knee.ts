@@ -10,22 +10,27 @@ const stepsOf = (greys: readonly HdrGrey[]): Step[] =>
     .map(({ target, sigma, xyz }) => ({ target, sigma, luminance: Math.max(0, xyz[1]) }))
     .sort((a, b) => a.target - b.target)
 
-/** Share by which a step is off its target, beyond what is allowed: negative while it follows. */
-const beyond = ({ target, luminance }: Step): number => Math.abs(luminance / target - 1) - FOLLOWS
+/** Share by which a step is too bright; negative where it is too dark. */
+const offBy = ({ target, luminance }: Step): number => luminance / target - 1
 
 /**
- * Target luminance at which a display leaves PQ by more than 3 % for good, cd/m²: between the last step that follows and the next one, where a
- * straight line over the logarithm of luminance crosses. Steps near black, where a percent is nothing, do not count.
+ * Target luminance at which a display leaves PQ by more than 3 % for good, cd/m²: behind the last step that follows, or between two steps of
+ * which one is too bright and the next too dark, where a straight line over the logarithm of luminance crosses. Steps near black, where a
+ * percent is nothing, do not count.
  * In: greys in one window, in any order. Out: cd/m²; the highest target where even that follows; undefined where none follows.
  */
 export const kneeOf = (greys: readonly HdrGrey[]): number | undefined => {
   const steps = stepsOf(greys)
-  const last = steps.findLastIndex((s) => beyond(s) <= 0)
+  const last = steps.findLastIndex((s, i) => {
+    const [own, next] = [offBy(s), i + 1 < steps.length ? offBy(steps[i + 1]!) : 0]
+    return Math.abs(own) <= FOLLOWS || (own > FOLLOWS && i + 1 < steps.length && next < -FOLLOWS)
+  })
   if (last < 0) return undefined
   const [inside, outside] = [steps[last]!, steps[last + 1]]
   if (!outside) return inside.target
-  const [a, b] = [beyond(inside), beyond(outside)]
-  const share = -a / (b - a)
+  const [a, b] = [offBy(inside), offBy(outside)]
+  const edge = b > 0 ? FOLLOWS : -FOLLOWS
+  const share = (edge - a) / (b - a)
   return Math.exp(Math.log(inside.target) + share * Math.log(outside.target / inside.target))
 }
 

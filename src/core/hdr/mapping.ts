@@ -20,8 +20,8 @@ export interface SceneReading {
 export interface MappingVerdict {
   readonly mapping: Mapping
   /**
-   * Target luminance at which it leaves PQ for good, cd/m²; of its own scale where it is brighter or dimmer than PQ all over. Undefined where no step
-   * follows either.
+   * Target luminance at which it leaves PQ for good, cd/m²; of its own scale where it is darker than PQ all over. Undefined where no step follows
+   * either.
    */
   readonly knee: number | undefined
   /** By how much it is brighter than PQ all over, as a factor. */
@@ -64,7 +64,8 @@ export const mappingOf = (
   const [softens, ends] = [softensFrom(mapped), detailEndsOf(mapped)]
   const scale = scaleOf(greys)
   const held = kneeOf(unscaled(greys))
-  const knee = Math.abs(scale - 1) > SCALED.by ? held : (strict ?? held)
+  // A display that is too dark all over follows nowhere, or where its scatter lets it; one that is too bright crosses PQ where it maps.
+  const knee = scale < 1 - SCALED.by ? held : (strict ?? held)
   const moves = scenes.length ? Math.max(...scenes.map(movesOf)) : undefined
   const dynamic = moves !== undefined && moves > MOVES_WITH_SCENE
   // What is told of mapping does not depend on how closely the display follows below.

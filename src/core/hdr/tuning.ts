@@ -4,7 +4,7 @@
 export const FOLLOWS = 0.03
 /** Share by which a step has to change the light so that it is seen as one; and how often its scatter that has to be. */
 export const STEP_SEEN = { share: 0.004, sigmas: 3 } as const
-/** Greys that tell how bright a display is all over, as shares of its peak; and the share from which it is counted on a scale of its own. */
+/** Greys that tell how bright a display is all over, as shares of its peak; and the share by which it is darker from which it has a scale of its own. */
 export const SCALED = { from: 0.02, to: 0.25, by: 0.02 } as const
 /** Share of the signal's rise, in logarithms, by which light still rises with it. */
 export const STILL_RISES = 0.8

@@ -34,12 +34,14 @@ export const pqGrey = (luminance: number): Patch => {
 export const eotfSweep = (): Patch[] => EOTF_LUMINANCES.map(pqGrey)
 
 /**
- * Greys close about a luminance, for where a display leaves PQ. In: luminances between which it leaves, cd/m². Out: greys between them.
+ * Greys close about a luminance, for where a display leaves PQ: bright ones stand for twice as long, since a few percent decide. In: luminances
+ * between which it leaves, cd/m². Out: greys between them.
  */
 export const denseSweep = (from: number, to: number): Patch[] =>
-  Array.from({ length: DENSE_STEPS }, (_, i) =>
-    pqGrey(Number((from * (to / from) ** ((i + 1) / (DENSE_STEPS + 1))).toPrecision(3))),
-  )
+  Array.from({ length: DENSE_STEPS }, (_, i) => {
+    const grey = pqGrey(Number((from * (to / from) ** ((i + 1) / (DENSE_STEPS + 1))).toPrecision(3)))
+    return grey.timing ? { ...grey, timing: { ...grey.timing, stands: 2 * grey.timing.stands } } : grey
+  })
 
 /** A window of full signal: in its first second, after a rest; and once it has stood, right after. In: share of the screen. */
 export const peakWindow = (window: number): { readonly first: Patch; readonly sustained: Patch } => {

@@ -201,7 +201,7 @@ export const pqBalanceSet = (reference: number): PatchSet => {
       ...PQ_SURVEY_LEVELS.map(surveyed.grey),
       // Of P3: how far the panel itself reaches is read of the mode that is chosen.
       ...surveyed.six.slice(0, 3),
-      ...among(FEW_MEMORY_COLOURS),
+      ...among(FEW_MEMORY_COLOURS.slice(0, 1)),
     ],
   }
 }

@@ -21,7 +21,7 @@ export const MIXTURES = ['skin-tan', 'foliage', 'sky', 'orange']
 export const SURVEY_LEVELS = [100, 97, 80, 50, 20, 3, 0]
 
 /** The same of a mode in PQ, % of the scale. */
-export const PQ_SURVEY_LEVELS = [100, 80, 50, 20, 0]
+export const PQ_SURVEY_LEVELS = [100, 50, 20, 0]
 
 /** The darkest place of the scale of PQ that white is balanced at, %: about a cd/m². */
 export const PQ_DARK_LEVEL = 6

@@ -11,7 +11,7 @@ import {
   type ResponsePrior,
   responseOfAll,
 } from '#core/model'
-import { colourTarget } from '#core/steps'
+import type { Target } from '#core/target'
 import type { Route } from './route'
 import { LEVELS } from './tuning'
 
@@ -152,7 +152,7 @@ export const priorsOfRoute = ({
           sigma: 0.1,
           readings: strength.readingIds.length,
         })
-  if (colour?.model) out.push(...colourPriors(context, colour.model))
+  if (colour?.model && colour.target) out.push(...colourPriors(context, colour.model, colour.target))
   // What HDR measured of a choice is no measurement of SDR; what a click does is the same.
   const alike = (l: ResponsePrior) =>
     facts.signal.transfer === 'sdr' || l.kind === 'effect' || l.kind === 'colour'
@@ -160,9 +160,7 @@ export const priorsOfRoute = ({
 }
 
 /** What a click of each control of colour management that was moved adds to its full colour, or how strong it is on all. */
-const colourPriors = (context: Route['context'], model: ColourModel): ResponsePrior[] => {
-  const { facts } = context
-  const target = colourTarget(context, model.white)
+const colourPriors = ({ facts }: Route['context'], model: ColourModel, target: Target): ResponsePrior[] => {
   const moved = new Set(facts.adjustments.flatMap((m) => m.changes.map((c) => c.control)))
   return model.controls.flatMap((control, q): ResponsePrior[] => {
     if (!moved.has(control.control.key)) return []

@@ -1,6 +1,5 @@
 import { type Control, controlOf } from '#core/display'
 import {
-  type ColourModel,
   type ColoursMoved,
   type ControlFault,
   controlFaults,
@@ -10,7 +9,6 @@ import {
 import {
   type CaseVerdict,
   changesBefore,
-  colourTarget,
   contextOf,
   type Derived,
   differsIn,
@@ -253,7 +251,7 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
             light: context.light?.curve,
             grey: evidenceOf(context),
             known: byLevel,
-            colours: coloursMoved(context, findings.colour?.model),
+            colours: coloursMoved(context, findings.colour),
           })
         : []),
       ...refusals(facts),
@@ -283,12 +281,14 @@ const nextOf = (
 }
 
 /** What is known of colour management where it was moved. */
-const coloursMoved = (context: RouteContext, model: ColourModel | undefined): ColoursMoved | undefined => {
+const coloursMoved = (context: RouteContext, found: Findings['colour']): ColoursMoved | undefined => {
   const { facts } = context
+  const { model, target } = found ?? {}
   return (
-    model && {
+    model &&
+    target && {
       model,
-      target: colourTarget(context, model.white),
+      target,
       moved: new Set(facts.adjustments.flatMap((m) => m.changes.map((c) => c.control))),
       most: (control) =>
         Math.max(

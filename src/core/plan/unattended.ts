@@ -132,6 +132,10 @@ export const decideUnattended = (route: Route): Decision => {
       return putBack ? { kind: 'put-back', putBack } : { kind: 'finished' }
     }
     default: {
+      // What got worse is restored before a long sweep is read that would have to be read again.
+      const open = route.steps.find((s) => s.status === 'now' || s.status === 'stale')?.key
+      const putBack = next.kind === 'sweep' && open === 'eotf' ? putBackOf(route, true) : undefined
+      if (putBack) return { kind: 'put-back', putBack }
       const step = wentRound(route, next)
       return step
         ? { kind: 'leave', step, reason: 'the same adjustment came up again and again' }

@@ -5,15 +5,9 @@ import { type ColourControl, type ColourModel, channelsUnder, reachOf } from '#c
 import type { Target } from '#core/target'
 import { AT_ONCE, COLOUR_CLICKS_NEAR, COLOUR_CLICKS_PER_CLICK, FIRST_TIME, TAKEN_BACK } from './tuning'
 
-/** Weights of patches in what colour management is judged by: skin counts most, full colours less than things, and those of P3, which few panels reach, least. */
+/** Weights of patches in what colour management is judged by: skin counts most, full colours less than things. */
 const weightOf = (patch: Patch): number =>
-  patch.key.includes('-p3-')
-    ? 0.15
-    : patch.key.includes('natural-skin')
-      ? 1.4
-      : isMemoryColour(patch.key)
-        ? 1
-        : 0.5
+  patch.key.includes('natural-skin') ? 1.4 : isMemoryColour(patch.key) ? 1 : 0.5
 
 export const errorsUnder = (model: ColourModel, target: Target, clicks: readonly number[]): number[] =>
   model.patches.map(

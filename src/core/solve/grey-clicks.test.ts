@@ -4,11 +4,19 @@ import { D65, type RGB, type XYZ } from '#core/colorimetry'
 import { ControlSheet, controlOf, factoryState, type State } from '#core/display'
 import { ASSUMED_PRECISION, grey, JUDGED_LEVELS } from '#core/measure'
 import { createMemo } from '#core/memo'
-import { amountsOf, channelMatrixOf, featureOf, fitGreyModel, type GreyModel } from '#core/model'
+import {
+  amountsOf,
+  channelMatrixOf,
+  drivesAt,
+  featureOf,
+  fitGreyModel,
+  type GreyModel,
+  lightOfDrives,
+} from '#core/model'
 import { emit, MAREN, makeUnit } from '#core/simulation'
-import { BT1886_CURVE } from '#core/target'
+import { BT1886_CURVE, curveOf } from '#core/target'
 import { clicksToTarget } from './clicks-to-target'
-import { expectedError, type GreyAim, solveClicks } from './grey-clicks'
+import { expectedError, type GreyAim, solveClicks, toneOfWhite } from './grey-clicks'
 
 const unit = makeUnit(MAREN, 11)
 const quiet: State = {
@@ -203,6 +211,32 @@ describe('single levels', () => {
     // All three down together change the light, and not the colour.
     expect(error(-20, false)).toBeLessThan(0.95 * error(0, false))
     expect(error(-20, true)).toBeGreaterThan(0.97 * error(0, true))
+  })
+  it('come down together where the light of one is too high, which none of its channels does alone', () => {
+    const model = pageOf((l) => l)
+    const at = 4
+    const bright = { ...model, base: { ...model.base, tone: Float64Array.from(model.base.tone) } }
+    bright.base.tone[at]! *= 1.1
+    const chains = [0, 1, 2].map((c) => levels.map((_, f) => 3 * f + c))
+    const together = levels.map((_, f) => [3 * f, 3 * f + 1, 3 * f + 2])
+    const find = (groups: number[][]) => solveClicks(bright, aim, ranges, start, [], chains, groups)
+    const found = find(together)
+    expect(found.error).toBeLessThan(0.5 * find([]).error)
+    const own = [...found.amounts.slice(3 * at, 3 * at + 3)]
+    expect(Math.max(...own)).toBeLessThan(-6)
+    expect(Math.max(...own) - Math.min(...own)).toBeLessThan(2)
+  })
+  it('are brought to the luminance that is asked for, where light is absolute', () => {
+    const model = pageOf((l) => l)
+    const top = levels.indexOf(1)
+    const white = lightOfDrives(model, 1, drivesAt(model, top, start), 1)[1]
+    const absolute = { ...aim, curve: curveOf('pq-balance'), black: 0, absolute: 1.05 * white }
+    expect(toneOfWhite(model, aim, start)).toBeCloseTo(TOP, 9)
+    expect(toneOfWhite(model, absolute, start)).toBeCloseTo(TOP * 1.05 ** (1 / 2.25), 6)
+    const { amounts } = solveClicks(model, absolute, ranges, start, [], [], [[0, 1, 2]])
+    const lit = lightOfDrives(model, 1, drivesAt(model, top, amounts), 1)[1]
+    expect(lit / white).toBeGreaterThan(1.04)
+    expect(lit / white).toBeLessThan(1.06)
   })
 })
 

@@ -1,5 +1,5 @@
 import { CholeskyDecomposition, Matrix } from 'ml-matrix'
-import { type Chromaticity, deltaE2000, type XYZ, xyzToLab } from '#core/colorimetry'
+import { type Chromaticity, deltaE2000, deltaEItp, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import { ASPECTS, type Aspect, type Drives, drivesAt, type GreyModel, lightOfDrives } from '#core/model'
 import type { Curve } from '#core/target'
 import {
@@ -9,6 +9,7 @@ import {
   GREY_CLICKS_PER_CLICK,
   GREY_CLICKS_PULL,
   GREY_CLICKS_STIFF,
+  ITP_STEPS,
 } from './tuning'
 
 /** Whole clicks that a feature may still take, counted as the model counts them: lowest and highest, both in. */
@@ -54,6 +55,7 @@ const errorAt = (
 ): number => {
   const xyz = lightOfDrives(model, level, drives, aim.light)
   const top = aim.absolute ?? Math.max(1e-9, white[1])
+  if (aim.absolute !== undefined) return errorInPq(aim, level, xyz, toneShare)
   const [x, y] = aim.target
   const paper: XYZ = [(x / y) * top, top, ((1 - x - y) / y) * top]
   const lab = xyzToLab(xyz, paper)
@@ -65,6 +67,22 @@ const errorAt = (
   if (aim.toneWeight === 0) return chroma
   const lightness = xyzToLab([0, Math.max(0, wanted), 0], [1, top, 1])[0]
   return chroma + aim.toneWeight * toneShare * deltaE2000([lightness, 0, 0], [lab[0], 0, 0])
+}
+
+/**
+ * The same where light is absolute: ΔE ITP of white at the light's own luminance, and with a weight that of the luminance, both in steps about as
+ * large as those of ΔE00.
+ */
+const errorInPq = (aim: GreyAim, level: number, xyz: XYZ, toneShare: number): number => {
+  const own = xyToXyz(aim.target, xyz[1])
+  const chroma = deltaEItp(own, xyz) / ITP_STEPS
+  if (aim.toneWeight === 0) return chroma
+  const top = aim.absolute!
+  const wanted = aim.curve.luminanceOf(level, { white: top, black: aim.black * top })
+  return (
+    chroma +
+    (aim.toneWeight * toneShare * deltaEItp(xyToXyz(aim.target, Math.max(0, wanted)), own)) / ITP_STEPS
+  )
 }
 
 const whiteOf = (model: GreyModel, aim: GreyAim, drives: readonly Drives[]): XYZ => {
@@ -99,8 +117,8 @@ const costOf = (range: ClickRange): number => range.cost ?? range.perClick ?? GR
  * From a regularised least-squares solution in the drives, and again from where the display stands, whole clicks are walked:
  * one control at a time, then two that move the same level against each other, until nothing finds better.
  * In: model, what counts, ranges of the controls that may move, amounts to start from; pairs of places in `ranges` that are
- * tried together; chains of places in `ranges` whose clicks should not jump from one to the next; places in `ranges` that are moved the same
- * way at once, as gains that all come down where one channel runs out. Out: amounts, and the error that is expected there.
+ * tried together; chains of places in `ranges` whose clicks should not jump from one to the next; groups of places in `ranges` that
+ * are moved the same way at once: gains that all come down where one channel runs out, the channels of a level whose light is off. Out: amounts, and the error that is expected there.
  */
 export const solveClicks = (
   model: GreyModel,
@@ -109,7 +127,7 @@ export const solveClicks = (
   start: Float64Array,
   pairs: ReadonlyArray<readonly [number, number]> = [],
   chains: ReadonlyArray<readonly number[]> = [],
-  together: readonly number[] = [],
+  together: ReadonlyArray<readonly number[]> = [],
 ): Solution => {
   const question = JSON.stringify([
     { ...aim, curve: aim.curve.key },
@@ -137,7 +155,7 @@ const solve = (
   start: Float64Array,
   pairs: ReadonlyArray<readonly [number, number]>,
   chains: ReadonlyArray<readonly number[]>,
-  together: readonly number[],
+  together: ReadonlyArray<readonly number[]>,
 ): Solution => {
   const whiteAt = model.levels.length - 1
   const weights = aim.levels.reduce((sum, l) => sum + l.weight, 0)
@@ -237,8 +255,8 @@ const solve = (
     const near = ranges.length > FEW ? 1 : GREY_CLICKS_NEAR
     for (let round = 0; round < 12; round++) {
       let improved = false
-      if (together.length)
-        for (const c of [-8, -4, -2, -1, 1, 2, 4, 8]) while (attemptAll(together, c)) improved = true
+      for (const group of together)
+        for (const c of [-8, -4, -2, -1, 1, 2, 4, 8]) while (attemptAll(group, c)) improved = true
       for (let r = 0; r < ranges.length; r++)
         for (let c = 1; c <= near; c++) {
           while (attempt(r, c)) improved = true
@@ -259,6 +277,22 @@ const solve = (
   return a.error + a.away <= b.error + b.away ? a : b
 }
 
+/**
+ * Drive of white that tone is counted from: where light is absolute the one that gives it, else white as it is, which need not be where the
+ * reference had it. In: model, what counts, present amounts.
+ */
+export const toneOfWhite = (
+  model: GreyModel,
+  { absolute, light }: Pick<GreyAim, 'absolute' | 'light'>,
+  amounts: Float64Array,
+): number => {
+  const at = model.levels.length - 1
+  const drives = drivesAt(model, at, amounts)
+  if (absolute === undefined) return drives.tone
+  const [, now] = lightOfDrives(model, model.levels[at]!, drives, light)
+  return drives.tone * (absolute / Math.max(1e-9, now)) ** (1 / model.exponent)
+}
+
 /** Clicks that bring the drives nearest to what is wanted, unrounded effects solved for together, then rounded and kept in range. */
 const leastSquares = (
   model: GreyModel,
@@ -273,8 +307,7 @@ const leastSquares = (
   const right = new Float64Array(n)
   const fixed = Float64Array.from(start)
   for (const r of ranges) fixed[r.feature] = 0
-  // Tone is what it is against white, and white need not be where the reference had it.
-  const top = drivesAt(model, model.levels.length - 1, start).tone
+  const top = toneOfWhite(model, aim, start)
   const aspects: readonly Aspect[] = aim.toneWeight > 0 ? ASPECTS : ['red', 'blue']
   for (const { at, weight, tone = 1 } of aim.levels) {
     const level = model.levels[at]!

@@ -1,4 +1,4 @@
-import { deltaE2000, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
+import { deltaE2000, multiply, type RGB, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import type { Role, State } from '#core/display'
 import { greyLevel, pqTargetOf } from '#core/measure'
 import {
@@ -34,6 +34,28 @@ export const colourTarget = (context: RouteContext, white: number): Target => {
       return [scale * x, scale * y, scale * z]
     },
     difference: (reference, sample) => deltaE2000(xyzToLab(reference, paper), xyzToLab(sample, paper)),
+  }
+}
+
+/**
+ * A target of HDR as far as the panel reaches: what its channels cannot mix is aimed at as near as they come, and how much of each of the six
+ * colours is in a patch is counted in the panel's own channels, where colour management acts. BT.2020 is wider than any panel.
+ * In: target; channels of the panel. Out: target; that of SDR as it is.
+ */
+export const withinReach = (target: Target, { channelMatrix }: { channelMatrix: ChannelMatrix }): Target => {
+  if (target.curve.transfer === 'sdr') return target
+  const white = multiply(channelMatrix.inverse, xyToXyz(target.whitePoint, target.white))
+  const sharesOf = (signal: RGB) =>
+    multiply(channelMatrix.inverse, target.xyzOf(signal)).map((s) => Math.max(0, s)) as unknown as RGB
+  const channelsOf = (signal: RGB): RGB => {
+    const shares = sharesOf(signal)
+    const of = (i: 0 | 1 | 2) => target.black + (target.white * shares[i]) / white[i]
+    return [of(0), of(1), of(2)]
+  }
+  return {
+    ...target,
+    curve: { ...target.curve, channelsOf },
+    xyzOf: (signal) => multiply(channelMatrix.matrix, sharesOf(signal)),
   }
 }
 

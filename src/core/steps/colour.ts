@@ -12,7 +12,7 @@ import { errorsUnder, solveColours, weightedMean } from '#core/solve'
 import type { Target } from '#core/target'
 import type { Adjustment } from './adjustment'
 import { exploreHue, hueOff, isLearned, learnedKinds, measuredStates, setsToTry } from './colour-kinds'
-import { colourKey, coloursOf, colourTarget, matrixOfGamut, whiteOf } from './colour-readings'
+import { colourKey, coloursOf, colourTarget, matrixOfGamut, whiteOf, withinReach } from './colour-readings'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
 import { differsIn } from './facts'
 import type { ColourFindings } from './findings'
@@ -75,7 +75,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   const white = whiteOf(context, facts.state)
   const mixed = matrixOfGamut(context, model)
   if (!mixed || !white) return { plan: done('') }
-  const target = colourTarget(context, white)
+  const target = withinReach(colourTarget(context, white), mixed)
   const movable = byRole.colours.filter((c) => context.movable(c.control))
   // The ends of BT.2020 lie beyond every panel: they tell what its channels are, and are no colours to aim at.
   const outOfReach = (p: Patch) =>
@@ -163,6 +163,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   }
   const findings: ColourFindings = {
     model: learned,
+    target,
     error,
     best: solved.error,
     errors: patches.map((p, i) => ({ patch: p.key, label: p.label, error: errors[i]! })),

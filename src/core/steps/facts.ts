@@ -17,8 +17,6 @@ import {
   type MeterPrecision,
   type Patch,
   type PatchSet,
-  PQ_PEAK,
-  PQ_SURVEY_REFERENCE,
   type Purpose,
   patchesFor,
   pqBalanceSet,
@@ -30,8 +28,8 @@ import { type SeenSignal, type SignalFormat, signalKind } from '#core/signal'
 import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { HandPace } from './cost'
+import { balanceReference } from './hdr-reference'
 import { RESTS_ON, type StepKey } from './step-keys'
-import { BALANCE_REFERENCES, BALANCED_SHARE } from './tuning'
 
 /** The part of a measurement that the route is planned from. */
 export interface RouteReading extends Reading, Pick<Measurement, 'purpose'> {
@@ -135,33 +133,11 @@ export interface RouteFacts {
 
 /** The patches of the signal that is measured with. */
 export const patchesOf = (
-  facts: Pick<RouteFacts, 'signal' | 'readings' | 'baseMode' | 'sheet' | 'memo'>,
-): PatchSet =>
-  facts.signal.transfer === 'pq'
-    ? facts.memo.recall('patches-of-pq', facts.sheet, String(balanceReference(facts)), () =>
-        pqBalanceSet(balanceReference(facts)),
-      )
-    : patchesFor(facts.signal)
-
-/**
- * Luminance up to which white is balanced in HDR, cd/m²: well below the peak that the survey read of the base mode, so that mapping of tones
- * leaves it alone. Never another one once the mode is chosen.
- */
-const balanceReference = ({
-  readings,
-  baseMode,
-  sheet,
-}: Pick<RouteFacts, 'readings' | 'baseMode' | 'sheet'>): number => {
-  const mode = sheet.controls.find((c) => c.role === 'picture-mode')
-  const peak = readings.find(
-    (r) =>
-      r.patch.key === PQ_PEAK.key &&
-      r.purpose === 'survey' &&
-      baseMode !== null &&
-      (!mode || r.state[mode.key] === baseMode),
-  )?.xyz[1]
-  if (peak === undefined) return PQ_SURVEY_REFERENCE
-  return BALANCE_REFERENCES.findLast((l) => l <= BALANCED_SHARE * peak) ?? BALANCE_REFERENCES[0]
+  facts: Pick<RouteFacts, 'signal' | 'readings' | 'baseMode' | 'sheet' | 'memo' | 'state'>,
+): PatchSet => {
+  if (facts.signal.transfer !== 'pq') return patchesFor(facts.signal)
+  const reference = balanceReference(facts)
+  return facts.memo.recall('patches-of-pq', facts.sheet, String(reference), () => pqBalanceSet(reference))
 }
 
 /** Why a control cannot be moved now, as a sentence, or undefined where it can. */

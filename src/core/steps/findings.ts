@@ -4,6 +4,7 @@ import type { GreyVerdict, HdrModeVerdict, ModeVerdict } from '#core/judge'
 import type { Patch } from '#core/measure'
 import type { ColourModel } from '#core/model'
 import type { ClicksToTarget, LuminanceChoice, RoomRow } from '#core/solve'
+import type { Target } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { SweepReadings } from './facts'
 
@@ -165,6 +166,8 @@ export interface LevelError {
 
 export interface ColourFindings {
   readonly model?: ColourModel
+  /** What colours are brought to; in HDR as far as the panel reaches. */
+  readonly target?: Target
   /** Weighted average ΔE00 of six and memory colours as the model expects it now, and after the best further clicks. */
   readonly error: number
   readonly best: number

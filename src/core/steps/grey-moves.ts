@@ -43,6 +43,13 @@ export const aimOf = (
   }
 }
 
+/** The same aim in ΔE00, which is what is shown of white also where light is absolute and clicks are searched for in ΔE ITP. */
+export const inDeltaE2000 = ({ absolute: _, ...aim }: GreyAim): GreyAim => ({
+  ...aim,
+  toneWeight: 0,
+  atTarget: false,
+})
+
 /** Clicks that a control may still take, in the model's count, up to where it was found to stop. */
 export const rangeOf = (
   { rangeLimits }: RouteContext,

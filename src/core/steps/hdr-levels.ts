@@ -1,10 +1,11 @@
 import { pqEotf, type XYZ } from '#core/colorimetry'
 import type { ControlSheet, NumberControl, PlacedControl, State } from '#core/display'
-import { greyLevel, type Patch, type PatchSet, PQ_PEAK } from '#core/measure'
+import { greyLevel, type Patch, type PatchSet } from '#core/measure'
 import { type ControlsByRole, reachOf } from '#core/model'
 import { BALANCE_EXPONENT } from '#core/target'
 import type { Adjustment } from './adjustment'
 import type { RouteFacts, RouteReading } from './facts'
+import { casePeakOf } from './hdr-reference'
 import { TRIAL } from './tuning'
 
 /**
@@ -33,12 +34,8 @@ export const placeOfLevel = (level: number, basis: LevelBasis, { peak, reference
   return rounded((luminance / reference) ** (1 / BALANCE_EXPONENT))
 }
 
-/** The peak that was read before anything was balanced, cd/m²: all later places are counted from it. */
-const peakOf = ({ readings }: Pick<RouteFacts, 'readings'>): number | undefined =>
-  readings.find((r) => r.patch.key === PQ_PEAK.key && r.purpose === 'adjust')?.xyz[1]
-
 const scaleOf = (facts: RouteFacts, { white }: PatchSet): Scale | undefined => {
-  const peak = peakOf(facts)
+  const peak = casePeakOf(facts)
   return peak === undefined ? undefined : { peak, reference: pqEotf(white.signal[1]) }
 }
 

@@ -1,7 +1,6 @@
 export { type Adjustment, asExpected, type Expected, type Prediction, type Quantity } from './adjustment'
 export { blackLevel, blackLevelAgain, blackOffset } from './black-level'
 export { colour } from './colour'
-export { colourTarget } from './colour-readings'
 export { contextOf, type RouteContext, type StepContext } from './context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf, type Shown } from './cost'
 export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './depth'

@@ -6,7 +6,7 @@ import type { RouteContext } from './context'
 import { costOf } from './cost'
 import type { Depth, DepthOption } from './depth'
 import type { LevelError } from './findings'
-import { changesTo, rangeOf, trusted } from './grey-moves'
+import { changesTo, inDeltaE2000, rangeOf, trusted } from './grey-moves'
 import {
   FEW_LEVELS,
   HELD_BACK,
@@ -77,7 +77,17 @@ export const moveOf = (
       return c.channel === channel && c.role === 'level-white' && place >= 0 ? [place] : []
     }),
   )
-  const { wanted, solved } = solveWithTone(model, aim, ranges, now, chains)
+  // Light alone is off where all channels of a level are: none of them comes back by itself without a colour.
+  const levelsWithGreen = controls.flatMap((c) =>
+    c.channel === 'green' && c.level !== undefined ? [c.level] : [],
+  )
+  const together = levelsWithGreen.map((level) =>
+    controls.flatMap((c) => {
+      const place = ranges.findIndex((r) => r.feature === featureOf(model, c.key))
+      return c.level === level && c.role === 'level-white' && place >= 0 ? [place] : []
+    }),
+  )
+  const { wanted, solved } = solveWithTone(model, aim, ranges, now, chains, together)
   const full = pruned(model, wanted, ranges, now, solved.amounts, allowanceOf(context, from))
   const kept = known ? full : heldBack(model, wanted, ranges, now, full.amounts)
   return { wanted, full, kept, changes: changesTo(context, model, controls, kept.amounts) }
@@ -120,9 +130,7 @@ export const depthsOf = (
   const { facts } = context
   const { now, aim } = moving
   const judged: GreyAim = {
-    ...aim,
-    toneWeight: 0,
-    atTarget: false,
+    ...inDeltaE2000(aim),
     levels: JUDGED_LEVELS.flatMap((l) =>
       model.levels.includes(l) ? [{ at: model.levels.indexOf(l), weight: 1 }] : [],
     ),
@@ -149,14 +157,23 @@ const solveWithTone = (
   ranges: readonly ClickRange[],
   now: Float64Array,
   chains: ReadonlyArray<readonly number[]>,
+  together: ReadonlyArray<readonly number[]>,
 ) => {
-  const solve = (wanted: GreyAim) => ({ wanted, solved: solveClicks(model, wanted, ranges, now, [], chains) })
+  const solve = (wanted: GreyAim) => ({
+    wanted,
+    solved: solveClicks(model, wanted, ranges, now, [], chains, wanted.toneWeight > 0 ? together : []),
+  })
   const plain = { ...aim, toneWeight: 0 }
   const colour = solve(plain)
   if (aim.toneWeight === 0) return colour
   for (const toneWeight of TONE_WEIGHTS) {
     const both = solve({ ...aim, toneWeight })
-    if (expectedError(model, plain, both.solved.amounts) <= colour.solved.error + TONE_PRICE) return both
+    // In PQ light is no less than colour.
+    if (
+      aim.absolute !== undefined ||
+      expectedError(model, plain, both.solved.amounts) <= colour.solved.error + TONE_PRICE
+    )
+      return both
   }
   return colour
 }

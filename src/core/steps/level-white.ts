@@ -13,13 +13,13 @@ import {
   sigmaOf,
   spreadUnder,
 } from '#core/model'
-import { errorOfDrives, expectedError, type GreyAim } from '#core/solve'
+import { errorOfDrives, expectedError, type GreyAim, toneOfWhite } from '#core/solve'
 import type { Adjustment } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
 import { chosenDepth, proposedDepth, timesGoneOn } from './depth'
 import { differsIn, freshFor, type RouteFacts } from './facts'
 import type { LevelError } from './findings'
-import { aimOf, bestVisited, goBack, greyPredictions } from './grey-moves'
+import { aimOf, bestVisited, goBack, greyPredictions, inDeltaE2000 } from './grey-moves'
 import { levelBasisOf, levelTrial } from './hdr-levels'
 import { depthsOf, mostGaining, movedLevels, moveOf } from './level-moves'
 import { slotConflicts } from './memory-conflicts'
@@ -152,7 +152,8 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const worst = seen.reduce((a, b) => (b.error > a.error ? b : a), seen[0] ?? { level: 1, error: 0, tone: 0 })
   const note = `average ΔE00 ${mean.toFixed(1)}, worst ${worst.error.toFixed(1)} at ${percent(worst.level)} %`
   const rounds = 1 + timesGoneOn(facts)
-  const budget = rounds * (hasPriors ? MOST_READINGS.withPriors : MOST_READINGS.new) - readingsSpent(facts)
+  const worthReading = hasPriors ? 'withPriors' : facts.signal.transfer === 'sdr' ? 'new' : 'hdr'
+  const budget = rounds * MOST_READINGS[worthReading] - readingsSpent(facts)
   const readAt = (amounts: Float64Array, spread: GreySpread, most: number, least: number) =>
     unsureLevels(context, model, { now, after: amounts }, spread, {
       readable,
@@ -208,7 +209,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       tone: toneShareAt(l),
     })),
   }
-  const chroma = { ...aim, toneWeight: 0, atTarget: false }
+  const chroma = inDeltaE2000(aim)
   // The first move goes no further than what is known of a click allows.
   const known = model.levelShape.seen || hasPriors
   const moving = { aim, now, levels, mean, ranOut, from, known }
@@ -401,14 +402,14 @@ const errorsOf = (
   return levels.map((level): LevelError => {
     const at = model.levels.indexOf(level)
     const wanted = aim.curve.luminanceOf(level, { white: 1, black: aim.black }) - aim.black
-    const top = drivesAt(model, model.levels.length - 1, amounts).tone
+    const top = toneOfWhite(model, aim, amounts)
     const tone =
       drivesAt(model, at, amounts).tone /
       top /
       Math.max(1e-9, wanted / (1 - aim.black)) ** (1 / model.exponent)
     return {
       level,
-      error: expectedError(model, { ...aim, levels: [{ at, weight: 1 }] }, amounts),
+      error: expectedError(model, { ...inDeltaE2000(aim), levels: [{ at, weight: 1 }] }, amounts),
       tone: tone - 1,
     }
   })

@@ -19,12 +19,13 @@ import {
 import { PQ_SURVEY_REFERENCE } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import { signalKind } from '#core/signal'
+import { ITP_STEPS } from '#core/solve'
 import type { StepContext } from './context'
 import { changesBefore, type RouteFacts } from './facts'
 import type { ModeProposal } from './findings'
 import { done, type ModeSweep, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { ITP_STEPS, PEAK_COUNTS, STOP_COUNTS, SURVEY_LAG } from './tuning'
+import { PEAK_COUNTS, STOP_COUNTS, SURVEY_LAG } from './tuning'
 
 /** Readings of one mode in the survey, the newest of each patch, with automatic picture processing off. */
 const readingsOf = (facts: RouteFacts, mode: ChoiceControl, value: ControlValue) => {

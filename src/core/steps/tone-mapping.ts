@@ -1,21 +1,14 @@
 import type { ControlValue } from '#core/display'
 import type { Mapping } from '#core/hdr'
-import {
-  isOffered,
-  type Patch,
-  PQ_PEAK,
-  pqGrey,
-  pqTargetOf,
-  SCENE_LUMINANCES,
-  scenePair,
-} from '#core/measure'
+import { isOffered, type Patch, PQ_PEAK, pqTargetOf, SCENE_LUMINANCES, scenePair } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import type { StepContext } from './context'
 import { differsIn, type RouteFacts, type RouteReading } from './facts'
 import type { MappingOption } from './findings'
+import { casePeakOf, mappingGreys } from './hdr-reference'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { MAPPING_FLAT, MAPPING_FOLLOWS, MAPPING_MOVES, MAPPING_PLACES } from './tuning'
+import { MAPPING_FLAT, MAPPING_FOLLOWS, MAPPING_MOVES } from './tuning'
 
 /** The value of the tone mapping control that the reviewer chose; undefined before, and where it is asked anew. */
 const chosenMapping = (
@@ -52,12 +45,22 @@ const NAME: Readonly<Record<Mapping, string>> = {
   dynamic: 'follows the scene',
 }
 
-/** A patch as it is in its first second: what power takes away later is no mapping. */
-const atOnce = (patch: Patch): Patch => ({
-  ...patch,
-  key: `${patch.key}-at-once`,
-  timing: { dark: 3, stands: 0 },
-})
+/** Where tone mapping is nobody's to set: how far greys follow PQ, which is as far as white is balanced. */
+const howFarItFollows = ({ facts }: StepContext, greys: readonly Patch[], note: string): StepPlan => {
+  const read = greys.every((g) => facts.readings.some((r) => r.patch.key === g.key && r.purpose === 'adjust'))
+  return read
+    ? done(note)
+    : open({
+        kind: 'adjust',
+        adjustment: {
+          step: 'tone-mapping',
+          changes: [],
+          reads: greys,
+          purpose: 'Measures how far greys follow PQ below the peak.',
+          predictions: [],
+        },
+      })
+}
 
 /**
  * Tone mapping by policy: what each value of the control does is measured below and above the peak, and beside a highlight; the school that the
@@ -66,23 +69,14 @@ const atOnce = (patch: Patch): Patch => ({
 const planToneMapping = (context: StepContext): StepPlan | undefined => {
   const { facts, byRole, movable } = context
   const control = byRole.mapping
-  if (control?.kind !== 'choice') return undefined
-  if (!movable(control)) return done('locked')
-  // The first reading of it under this luminance: the patches stay the same ones.
-  const { light } = byRole
-  const peak = facts.readings.find(
-    (r) =>
-      r.patch.key === PQ_PEAK.key &&
-      r.purpose === 'adjust' &&
-      (!light || r.state[light.key] === facts.state[light.key]),
-  )?.xyz[1]
+  const peak = casePeakOf(facts)
   if (!peak) return undefined
-  const [low, middle, below, above, far] = MAPPING_PLACES.map((share) =>
-    atOnce(pqGrey(Number((share * peak).toPrecision(3)))),
-  )
+  const [low, middle, below, above, far] = mappingGreys(peak)
+  if (control?.kind !== 'choice' || !movable(control))
+    return howFarItFollows(context, [low, middle, below], control ? 'locked' : 'no control for it')
   const scene = scenePair(SCENE_LUMINANCES[1])
   const scenes = [scene.alone, scene.lit].every((p) => isOffered(p, facts.bench.layouts))
-  const patches: Patch[] = [low!, middle!, below!, above!, far!, ...(scenes ? [scene.alone, scene.lit] : [])]
+  const patches: Patch[] = [low, middle, below, above, far, ...(scenes ? [scene.alone, scene.lit] : [])]
   const readOf = (value: ControlValue) => {
     const own = new Map<string, RouteReading>()
     for (const r of facts.readings)
@@ -101,8 +95,8 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
     const lightOf = (patch: Patch) => read.get(patch.key)!.xyz[1]
     const share = (patch: Patch) => lightOf(patch) / pqTargetOf(patch, facts.signal)
     // Against a grey that no mapping reaches, so that a display that is scaled all over is not taken for one that rolls off.
-    const dims = 1 - share(below!) / share(low!)
-    const rises = lightOf(far!) / lightOf(above!) - 1
+    const dims = 1 - share(below) / share(low)
+    const rises = lightOf(far) / lightOf(above) - 1
     const moves = scenes ? Math.abs(lightOf(scene.lit) / lightOf(scene.alone) - 1) : undefined
     const mapping: Mapping =
       moves !== undefined && moves > MAPPING_MOVES
@@ -110,7 +104,7 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
         : Math.abs(dims) < MAPPING_FOLLOWS && rises < MAPPING_FLAT
           ? 'clip'
           : 'roll-off'
-    const curve = [low!, middle!, below!, above!, far!].map((patch) => ({
+    const curve = [low, middle, below, above, far].map((patch) => ({
       target: pqTargetOf(patch, facts.signal),
       luminance: lightOf(patch),
       id: read.get(patch.key)!.id,
@@ -119,10 +113,10 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
       value,
       label,
       mapping,
-      middle: 1 - share(middle!) / share(low!),
+      middle: 1 - share(middle) / share(low),
       dims,
-      peak: lightOf(far!),
-      detailTo: rises < MAPPING_FLAT ? lightOf(far!) : curve.at(-1)!.target,
+      peak: lightOf(far),
+      detailTo: rises < MAPPING_FLAT ? lightOf(far) : curve.at(-1)!.target,
       curve,
       moves,
       readingIds: all.map((r) => r.id),

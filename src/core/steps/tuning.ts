@@ -50,11 +50,11 @@ export const DIMMING_DARK = [0, 0, 0] as const
 export const CRUSHED = 0.8
 
 // HDR
-/** Luminances up to which white is balanced in HDR, cd/m², and the share of the peak that they stay below. */
+/** Luminances up to which white is balanced in HDR, cd/m²; shares of the peak, and of the highest grey that follows PQ, that they stay below. */
 export const BALANCE_REFERENCES = [
   50, 75, 100, 150, 200, 250, 300, 400, 500, 600, 800, 1000, 1500, 2000,
 ] as const
-export const BALANCED_SHARE = 0.6
+export const BALANCED_SHARE = { peak: 0.6, follows: 0.9 } as const
 
 /** Distance of two greys about the knee, as a factor, that is close enough; and most greys that are read beside the sweep. */
 export const CLOSE_ENOUGH = 1.12
@@ -111,8 +111,8 @@ export const TONE_WEIGHTS = [TONE_WEIGHT, TONE_WEIGHT / 4] as const
 /** Levels below this are too dark for their colour to be seen; they are corrected, but count little. */
 export const LEVEL_WHITE_DARK = 0.049
 export const LEVEL_WHITE_MOST_ADJUSTMENTS = 5
-/** Readings that multi-point white balance is worth; fewer where the clicks were learned in an earlier case. */
-export const MOST_READINGS = { new: 45, withPriors: 22 } as const
+/** Readings that multi-point white balance is worth; fewer where the clicks were learned in an earlier case, and in HDR, which reads much else. */
+export const MOST_READINGS = { new: 45, hdr: 30, withPriors: 22 } as const
 /** What moving one level's control by its whole reach has to gain, average ΔE00: neighbours do not jump against each other for nothing. */
 export const LEVEL_REACH_WORTH = 0.02
 /** Standard deviation of what a click of a page does, as a share, up to which it counts as known. */
@@ -154,8 +154,6 @@ export const NEAR_BLACK_AGAIN = [2] as const
 export const NEAR_WHITE = [98, 96] as const
 
 // survey
-/** How many ΔE ITP are about one ΔE00, where modes are compared. */
-export const ITP_STEPS = 4
 /** What a stop of error of greys, and a stop of peak that another mode has more, count as where modes are compared, ΔE00. */
 export const STOP_COUNTS = 4
 export const PEAK_COUNTS = 1.5
@@ -200,8 +198,6 @@ export const GREEN_EXCEPTION = 1.5
 export const PRESET_LEVEL = 80
 /** Exponent of the weight of dark levels where single levels follow. */
 export const DARK_FIRST = 0.5
-/** Exponent by which places of the scale count more the darker they are, in HDR. */
-export const HDR_DARK = 0.5
 /** How much light that is off PQ counts there against colour. */
 export const HDR_LIGHT = 0.5
 /** Weight of a level below the lowest that has controls of its own, against 1 of one that has. */

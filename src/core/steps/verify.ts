@@ -1,5 +1,6 @@
 import { colourError, judgeGreyScale } from '#core/judge'
 import { greyLevel, isMemoryColour } from '#core/measure'
+import { ITP_STEPS } from '#core/solve'
 import { targetOn } from '#core/target'
 import type { RouteContext } from './context'
 import { gatherSweep, greysOf, keyOf, type SweepReadings } from './facts'
@@ -7,7 +8,7 @@ import type { CaseVerdict, Spread, WatchValue, WorseFigure } from './findings'
 import { watchChanges } from './processing'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { ITP_STEPS, USUAL_NOISE, VERIFY_SCATTER } from './tuning'
+import { USUAL_NOISE, VERIFY_SCATTER } from './tuning'
 
 const spreadOf = (list: ReadonlyArray<{ label: string; deltaE: number }>): Spread | undefined => {
   if (list.length === 0) return undefined

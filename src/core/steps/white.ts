@@ -30,6 +30,7 @@ import {
   changesTo,
   goBack,
   greyPredictions,
+  inDeltaE2000,
   rangeOf,
   trusted,
   twoPointControls,
@@ -44,7 +45,6 @@ import {
   DARK_FIRST,
   GREEN_COST,
   GREEN_EXCEPTION,
-  HDR_DARK,
   HDR_LIGHT,
   PRESET_LEVEL,
   RUN_OUT_WEIGHT,
@@ -163,20 +163,22 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const preset = presetPart(context)
   const hdr = facts.signal.transfer !== 'sdr'
   const plain = aimOf(context, model, hdr ? PQ_JUDGED_LEVELS : JUDGED_LEVELS, 0)
+  const shown = inDeltaE2000(plain)
   // Where single levels are corrected afterwards, two-point has to bring the dark ones within their reach.
-  // In HDR the eye adapts to dark scenes as to bright ones: ΔE ITP counts them alike, which ΔE00 against one white does not.
-  const weighted = (weightOf: (level: number) => number): GreyAim => ({
-    ...plain,
-    levels: plain.levels.map((l) => ({ ...l, weight: weightOf(model.levels[l.at]!) })),
-  })
+  // In PQ light is absolute: what gains take away of it counts as well.
   const aim: GreyAim = levelFollows
-    ? weighted((level) => weightBeforeLevels(context, model, level))
+    ? {
+        ...plain,
+        levels: plain.levels.map((l) => ({
+          ...l,
+          weight: weightBeforeLevels(context, model, model.levels[l.at]!),
+        })),
+      }
     : hdr
-      ? // In PQ light is absolute: what gains take away of it counts as well.
-        { ...weighted((level) => level ** -HDR_DARK), toneWeight: HDR_LIGHT, atTarget: true }
+      ? { ...plain, toneWeight: HDR_LIGHT }
       : plain
   const noise = sweepNoise(context, model)
-  const error = expectedError(model, plain, now)
+  const error = expectedError(model, shown, now)
   const readingIds = greyReadingIds(context, model)
   const findings = (best: number): WhiteFindings => ({
     away: awayOf(context, model, now),
@@ -244,7 +246,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     }
   }
   const solved = solvePairs(context, model, aim, controls, now)
-  const best = expectedError(model, plain, solved.amounts)
+  const best = expectedError(model, shown, solved.amounts)
   const gain = levelFollows || hdr ? expectedError(model, aim, now) - solved.error : error - best
   const worth = verified ? Math.max(noise, WORTH_ANOTHER_SWEEP) : Math.max(noise, WORTH_AN_ADJUSTMENT)
   const keys = new Set(controls.map((c) => c.key))
@@ -301,7 +303,7 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
     quantity: 'white-error' as const,
     before: error,
     after: best,
-    sigma: sigmaOf(spread, (d) => errorOfDrives(model, plain, d)),
+    sigma: sigmaOf(spread, (d) => errorOfDrives(model, shown, d)),
   }
   const adjustment: Adjustment = {
     step: 'white',
@@ -332,7 +334,7 @@ const solvePairs = (
   })
   // Where a channel runs out, all gains may have to come down at once.
   const gains = controls.flatMap((c, i) => (c.role === 'gain' ? [i] : []))
-  const together = runsOut(model) && gains.length === CHANNELS.length ? gains : []
+  const together = runsOut(model) && gains.length === CHANNELS.length ? [gains] : []
   return solveClicks(model, aim, ranges, now, pairsOf(controls), [], together)
 }
 
