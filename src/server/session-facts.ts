@@ -60,6 +60,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     precision: precisionOf(record, meter),
     signal: session.signalFormat ?? SDR_SIGNAL,
     seen: readings.findLast((r) => r.seen?.signal)?.seen?.signal ?? session.seenSignal ?? null,
+    flagged: readings.findLast((r) => r.seen?.flagged)?.seen?.flagged ?? null,
     state: state.values,
     prepared: session.prepared,
     skipped: session.skippedSteps,

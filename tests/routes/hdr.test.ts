@@ -183,6 +183,52 @@ describe('HDR film on a display that nobody has seen', () => {
   })
 })
 
+describe('HDR metadata that are not what was asked for', () => {
+  it.each([
+    ['flags-wrong-peak', /mastering peak of 1,000 cd\/m², sent is 4,000/],
+    ['flags-no-metadata', /No HDR metadata arrives/],
+  ] as const)('are found before anything rests on them: %s', async (kind, sentence) => {
+    const { outcome } = await rehearse(
+      MAREN,
+      3,
+      { viewingCase: 'hdr-film' },
+      (port) => port,
+      (bench) => bench.simulate({ faults: [{ kind, times: 0 }] }),
+    )
+    expect(outcome.verified).toBe(false)
+    expect(outcome.stopped).toMatch(sentence)
+    expect(outcome.surveyReadings).toBe(0)
+  })
+})
+
+describe('light beyond the meter', () => {
+  it('is kept as bad and named, and the case goes to its end with what could be read', async () => {
+    const { display, withHdr } = displayOf(1)
+    const { port } = populationBench(display, 1, withHdr)
+    const LIMIT = 700
+    const saturates: BenchPort = {
+      ...port,
+      read: async (how) => {
+        const read = await port.read(how)
+        return read.ok && (read.value.xyz as number[])[1]! > LIMIT
+          ? { ok: true, value: { ...read.value, xyz: [LIMIT, LIMIT, LIMIT], flags: ['saturated'] } }
+          : read
+      },
+    }
+    const outcome = await goOn(saturates)
+    const bad = outcome.kept.filter((m) => m.fault === 'saturated')
+    expect(bad.length).toBeGreaterThan(0)
+    expect(outcome.usable.every((r) => r.xyz[1] <= LIMIT)).toBe(true)
+    expect(outcome.notes.some((n) => /too bright for the meter|left out/i.test(n))).toBe(true)
+    expect(outcome.stopped).toBeUndefined()
+    expect(outcome.verified).toBe(true)
+    expect(outcome.state.light).toBe(100)
+    const said = outcome.limits.map((l) => l.sentence).join(' ')
+    expect(said).toMatch(/peak was not read/)
+    expect(said).toMatch(/Bright greys were not read/)
+  })
+})
+
 describe('a display that leaves HDR in the middle of a run', () => {
   it('is noticed by its own page, and nothing that is read then counts', async () => {
     const { display, withHdr } = displayOf(1)

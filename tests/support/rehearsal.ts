@@ -28,15 +28,17 @@ export interface Rehearsal {
 /**
  * Goes a case unattended on a simulated unit, without database and browser.
  * In: model, seed of the unit and of the meter's scatter, what differs from the reference in a dark room; `through` may stand between the
- * work and the bench. Errors: where nothing could begin.
+ * work and the bench; `prepare` may do something to the bench before. Errors: where nothing could begin.
  */
 export const rehearse = async (
   spec: SimulatedModel,
   seed: number,
   wish: Partial<Wish> = {},
   through: (port: BenchPort) => BenchPort = (port) => port,
+  prepare: (bench: SimulatedBench) => void = () => undefined,
 ): Promise<Rehearsal> => {
   const bench = benchWith(spec, seed)
+  prepare(bench)
   const outcome = await drive(
     through(portOf(bench)),
     { viewingCase: 'sdr-dark', policy: REFERENCE_POLICY, ...wish },

@@ -270,6 +270,13 @@ export const makeBench = (options: {
           range: memory.flagged.range,
           transfer: memory.flagged.transfer,
           primaries: memory.flagged.primaries,
+          metadata:
+            memory.flagged.transfer !== 'pq' || memory.flagged.masteringPeak === null
+              ? 'none'
+              : memory.flagged.dynamic
+                ? 'dynamic'
+                : 'static',
+          masteringPeak: memory.flagged.masteringPeak,
         },
       }
     },
@@ -289,6 +296,12 @@ export const makeBench = (options: {
       if (strikes('flags-wrong-transfer')) flagged.transfer = 'pq'
       if (strikes('flags-wrong-colour-space'))
         flagged.primaries = flagged.primaries === 'bt709' ? 'bt2020' : 'bt709'
+      if (flagged.transfer === 'pq' && strikes('flags-wrong-peak'))
+        Object.assign(flagged, { masteringPeak: 1000, contentPeak: 1000 })
+      if (strikes('flags-no-metadata')) {
+        Object.assign(flagged, { masteringPeak: null, contentPeak: null })
+        delete flagged.dynamic
+      }
       const sameAs = (p: ShowPattern) =>
         JSON.stringify([p.codes, p.surround, p.window, p.layout, p.highlight])
       if (sameAs(pattern) !== sameAs(memory.pattern)) memory.shownAt = memory.seconds

@@ -181,6 +181,7 @@ export const drive = async (
     precision: meter.precision ?? ASSUMED_PRECISION,
     signal,
     seen: notebook.measurements.findLast((m) => m.seen?.signal)?.seen?.signal ?? null,
+    flagged: notebook.measurements.findLast((m) => m.seen?.flagged)?.seen?.flagged ?? null,
     state: notebook.state,
     readings: usable,
     adjustments,

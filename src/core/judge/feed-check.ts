@@ -62,7 +62,7 @@ const FEED_CHECK: readonly Patch[] = [
 export const feedCheck = (layouts: readonly Layout[]): Patch[] =>
   FEED_CHECK.filter((p) => isOffered(p, layouts))
 
-export type FeedFault = 'range' | 'transfer' | 'encoding' | 'overscan' | 'signal-page'
+export type FeedFault = 'range' | 'transfer' | 'encoding' | 'overscan' | 'signal-page' | 'metadata'
 
 export interface FeedFinding {
   readonly fault: FeedFault
@@ -74,7 +74,7 @@ export interface FeedFinding {
 export type FeedReadings = Readonly<Partial<Record<keyof typeof FEED_PATCHES, XYZ>>>
 
 interface Hypothesis {
-  readonly fault?: FeedFault
+  readonly fault?: Exclude<FeedFault, 'metadata'>
   readonly range: Range
   readonly transfer: Transfer
   readonly space: 'bt709' | 'bt2020'
@@ -141,7 +141,7 @@ const misfit = (
 }
 
 const SENTENCE: Readonly<
-  Record<Exclude<FeedFault, 'signal-page'>, (sent: SignalFormat, seen: Hypothesis) => string>
+  Record<Exclude<FeedFault, 'signal-page' | 'metadata'>, (sent: SignalFormat, seen: Hypothesis) => string>
 > = {
   range: (sent, seen) =>
     seen.range === 'full'

@@ -66,6 +66,15 @@ describe('an HDR feed', () => {
     // What the page says arrives as sent is not blamed.
     expect(faults(readOf(AS_PQ), { ...seen, transfer: 'pq' })).toEqual([])
   })
+  it('has metadata of its own kind of fault, whatever the light says', () => {
+    const page = {
+      ...{ width: null, height: null, rate: null, bitDepth: null, chroma: null },
+      ...{ range: null, transfer: 'pq' as const, primaries: null },
+    }
+    expect(faults(readOf(AS_PQ), { ...page, metadata: 'none' })).toEqual(['metadata'])
+    expect(faults(readOf(AS_PQ), { ...page, masteringPeak: 1000 })).toEqual(['metadata'])
+    expect(faults(readOf(AS_PQ), { ...page, metadata: 'static', masteringPeak: 4000 })).toEqual([])
+  })
   it('is not judged by what was left out', () => {
     expect(faults({})).toEqual([])
     expect(faults({ low: [1, 1, 1] })).toEqual([])

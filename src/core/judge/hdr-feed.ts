@@ -13,6 +13,8 @@ import {
 } from '#core/colorimetry'
 import { codesOf, type Layout, type Patch } from '#core/measure'
 import {
+  type MetadataFlags,
+  metadataDifferences,
   type Range,
   type SeenSignal,
   type SignalFormat,
@@ -111,18 +113,25 @@ const sentenceOf = (h: Hypothesis): string => {
 }
 
 /**
- * Says what is wrong with an HDR feed. In: readings, the signal that was sent, what the display's own page says. Out: findings, the surest first;
- * none where the feed is as it should be.
+ * Says what is wrong with an HDR feed. In: readings, the signal that was sent, what the display's own page says, what the source says that it
+ * flagged. Out: findings, the surest first; none where the feed is as it should be.
  */
 export const judgeHdrFeed = (
   readings: HdrFeedReadings,
   sent: SignalFormat,
-  seen?: SeenSignal | null,
+  seen: SeenSignal | null = null,
+  flagged: MetadataFlags | null = null,
 ): FeedFinding[] => {
-  const findings: FeedFinding[] = (seen ? signalDifferences(sent, seen) : []).map((sentence) => ({
-    fault: 'signal-page',
-    sentence: `${sentence} Its own signal page says so.`,
-  }))
+  const findings: FeedFinding[] = [
+    ...(seen ? signalDifferences(sent, seen) : []).map((sentence) => ({
+      fault: 'signal-page' as const,
+      sentence: `${sentence} Its own signal page says so.`,
+    })),
+    ...metadataDifferences(sent, seen, flagged).map((sentence) => ({
+      fault: 'metadata' as const,
+      sentence: `${sentence} Tone mapping depends on it. Check what the source flags.`,
+    })),
+  ]
   const right: Hypothesis = { range: sent.range, transfer: 'pq', primaries: BT2020_PRIMARIES }
   const wrong: Hypothesis[] = [
     { ...right, fault: 'transfer', transfer: 'sdr' },

@@ -19,6 +19,7 @@ import {
   HDR_SWEEPS,
   HDR_WINDOWS,
   isOffered,
+  masteringSweep,
   p3Colour,
   patternOf,
   peakSweep,
@@ -86,6 +87,13 @@ describe('the sweeps of HDR', () => {
     expect(peaks).toHaveLength(2 * HDR_WINDOWS.length)
     for (const [i, patch] of peaks.entries())
       expect(patch.timing).toEqual(i % 2 ? { dark: 0, stands: 60 } : { dark: 30, stands: 0 })
+  })
+  it('flag no mastering display that a grey would lie beyond, as on a display brighter than it', () => {
+    for (const peak of [200, 700, 1700, 4500])
+      for (const patch of masteringSweep(peak))
+        expect(pqEotf(patch.signal[1]), `${peak} ${patch.key}`).toBeLessThanOrEqual(patch.masteringPeak!)
+    expect(masteringSweep(4500).some((p) => p.masteringPeak === 1000)).toBe(false)
+    expect(masteringSweep(4500).some((p) => p.masteringPeak === 10_000)).toBe(true)
   })
   it('ask for a highlight only where the source shows one', () => {
     const { alone, lit } = scenePair(80)

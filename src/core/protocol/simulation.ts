@@ -15,6 +15,8 @@ export const FAULT_MEANING = {
   'flags-wrong-range': 'The source flags the other range than it sends.',
   'flags-wrong-transfer': 'The source flags PQ, whatever it sends.',
   'flags-wrong-colour-space': 'The source flags the other colour space than it sends.',
+  'flags-wrong-peak': 'The source flags a mastering peak of 1,000 cd/m², whatever it is asked for.',
+  'flags-no-metadata': 'The source sends no HDR metadata.',
   overscan: 'The display enlarges the picture.',
   'automatic-dimming': 'The display dims still pictures.',
   'power-loss': 'The power fails: the display restarts cold.',

@@ -74,6 +74,11 @@ export const SeenSignal = z.object({
   range: Range.nullable(),
   transfer: Transfer.nullable(),
   primaries: SignalPrimaries.nullable(),
+  /** HDR metadata that arrives: none, once for the whole, or scene by scene. */
+  metadata: z.enum(['none', 'static', 'dynamic']).nullable().optional(),
+  /** Peak of the mastering display that is flagged, cd/m². */
+  masteringPeak: z.number().positive().max(10_000).nullable().optional(),
+  variableRefresh: z.boolean().nullable().optional(),
 })
 export type SeenSignal = z.infer<typeof SeenSignal>
 
@@ -149,8 +154,8 @@ const sayValue = (value: string | number | null): string =>
  */
 export const signalDifferences = (sent: SignalFormat, seen: SeenSignal): string[] => {
   const { masteringPeak: _, dynamicMetadata: __, ...format } = sent
-  const wanted: SeenSignal = { ...format, primaries: primariesOf(sent.encoding) }
-  const name: Readonly<Record<keyof SeenSignal, string>> = {
+  const wanted = { ...format, primaries: primariesOf(sent.encoding) }
+  const name = {
     width: 'width',
     height: 'height',
     rate: 'rate',
@@ -159,14 +164,47 @@ export const signalDifferences = (sent: SignalFormat, seen: SeenSignal): string[
     range: 'range',
     transfer: 'transfer',
     primaries: 'colour space',
-  }
-  return (Object.keys(name) as Array<keyof SeenSignal>).flatMap((key) => {
+  } as const
+  return (Object.keys(name) as Array<keyof typeof name>).flatMap((key) => {
     const is = seen[key]
     const should = wanted[key]
     return is === null || is === should
       ? []
       : [`The display sees ${name[key]} ${sayValue(is)}, sent is ${sayValue(should)}.`]
   })
+}
+
+const sayPeak = (peak: number) => `${peak.toLocaleString('en-GB')} cd/m²`
+/** Share by which a flagged peak may differ from the one that was asked for: links carry whole numbers. */
+const SAME_PEAK = 0.02
+
+/**
+ * In what the HDR metadata that arrive differ from those that were asked for. In: signal that was sent; what the display's page says; what the
+ * source says that it flagged. Out: a sentence for each difference; what neither tells is no difference, and SDR has none.
+ */
+export const metadataDifferences = (
+  { transfer, masteringPeak, dynamicMetadata }: SignalFormat,
+  seen: SeenSignal | null,
+  flagged: MetadataFlags | null,
+): string[] => {
+  if (transfer !== 'pq') return []
+  const kind = seen?.metadata ?? null
+  const out: string[] = []
+  if (kind === 'none') out.push('No HDR metadata arrives at the display.')
+  else if (dynamicMetadata && (kind === 'static' || flagged?.dynamic === false))
+    out.push('Metadata arrives once for the whole picture, not scene by scene.')
+  else if (!dynamicMetadata && (kind === 'dynamic' || flagged?.dynamic === true))
+    out.push('Metadata arrives scene by scene, which was not asked for.')
+  const differs = (peak: number | null | undefined): peak is number =>
+    masteringPeak !== undefined && peak != null && Math.abs(peak / masteringPeak - 1) > SAME_PEAK
+  const wanted = masteringPeak === undefined ? '' : sayPeak(masteringPeak)
+  if (differs(seen?.masteringPeak))
+    out.push(`The display sees a mastering peak of ${sayPeak(seen!.masteringPeak!)}, sent is ${wanted}.`)
+  else if (differs(flagged?.masteringPeak))
+    out.push(
+      `The source flags a mastering peak of ${sayPeak(flagged!.masteringPeak!)}, asked for is ${wanted}.`,
+    )
+  return out
 }
 
 /** What a page in a browser shows: 8 bit a channel, full range, as the computer sends it. Its size is that of the page. */

@@ -7,6 +7,7 @@ export {
   HDR_MASTERING_PEAK,
   hdrSignal,
   MetadataFlags,
+  metadataDifferences,
   PAGE_SIGNAL,
   primariesOf,
   Range,

@@ -4,6 +4,8 @@ import {
   type BitDepth,
   codeOf,
   flagsFor,
+  hdrSignal,
+  metadataDifferences,
   primariesOf,
   type Range,
   SDR_SIGNAL,
@@ -93,6 +95,26 @@ describe('a signal', () => {
       'The display sees range full, sent is limited.',
       'The display sees transfer PQ, sent is SDR.',
     ])
+  })
+  it('has metadata that arrive as asked for, or are told apart', () => {
+    const sent = hdrSignal(SDR_SIGNAL)
+    const page = (more: Partial<SeenSignal>): SeenSignal => ({ ...asSent(sent), ...more })
+    const flags = flagsFor(sent, 4000)
+    expect(metadataDifferences(sent, page({ metadata: 'static', masteringPeak: 4000 }), flags)).toEqual([])
+    // What neither tells is no difference.
+    expect(metadataDifferences(sent, asSent(sent), { ...flags, masteringPeak: null })).toEqual([])
+    expect(metadataDifferences(sent, null, null)).toEqual([])
+    expect(metadataDifferences(sent, page({ metadata: 'none' }), flags)).toEqual([
+      'No HDR metadata arrives at the display.',
+    ])
+    expect(metadataDifferences(sent, page({ masteringPeak: 1000 }), flags)[0]).toMatch(/sees.*1,000.*4,000/)
+    expect(metadataDifferences(sent, null, { ...flags, masteringPeak: 1000 })[0]).toMatch(
+      /source flags.*1,000.*4,000/,
+    )
+    const dynamic = hdrSignal(SDR_SIGNAL, ['bt2020'], true)
+    expect(metadataDifferences(dynamic, page({ metadata: 'static' }), null)[0]).toMatch(/not scene by scene/)
+    expect(metadataDifferences(sent, page({ metadata: 'dynamic' }), null)[0]).toMatch(/was not asked for/)
+    expect(metadataDifferences(SDR_SIGNAL, page({ metadata: 'none' }), null)).toEqual([])
   })
   it('is refused where it cannot be', () => {
     for (const wrong of [

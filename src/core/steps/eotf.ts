@@ -150,7 +150,17 @@ const planEotf = (context: StepContext): StepPlan => {
   const mastered =
     peak > 0 && !facts.signal.dynamicMetadata ? unread([...masteredGreys(peak), ...masteringSweep(peak)]) : []
   if (mastered.length) return sweep(mastered)
+  const beyond = facts.leftOut.some((key) => /^pq-(cd|window)-/.test(key))
   const limits: Limit[] = [
+    ...(beyond
+      ? [
+          {
+            step: 'eotf' as const,
+            sentence:
+              'Bright greys were not read, being beyond the meter or left out: the knee, the end of detail and the kind of tone mapping are told from those that were.',
+          },
+        ]
+      : []),
     ...(verdict?.moves === undefined
       ? [
           {

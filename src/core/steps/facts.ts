@@ -24,7 +24,7 @@ import {
 } from '#core/measure'
 import type { Memo } from '#core/memo'
 import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
-import { type SeenSignal, type SignalFormat, signalKind } from '#core/signal'
+import { type MetadataFlags, type SeenSignal, type SignalFormat, signalKind } from '#core/signal'
 import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { HandPace } from './cost'
@@ -102,6 +102,8 @@ export interface RouteFacts {
   /** The signal that is measured with, and what the display's own page said of it last. */
   readonly signal: SignalFormat
   readonly seen: SeenSignal | null
+  /** What the source said last that it flagged, where it tells. */
+  readonly flagged?: MetadataFlags | null
   /** State of the display now. */
   readonly state: State
   readonly readings: readonly RouteReading[]

@@ -8,6 +8,9 @@ import { RESTS_ON, STEP_TITLE } from './step-keys'
 /** What the peak in a small window rests on, tone mapping aside: full signal ends at the peak whatever it does. */
 const MODE_AND_SAVING = RESTS_ON['out-of-box']
 
+const BEYOND_METER =
+  'The peak was not read: it is beyond the meter, or was left out. What depends on it is not derived: tone mapping, the knee, and white above 100 cd/m².'
+
 /** The luminance control of an HDR picture stands at its maximum: highlights need all that the panel has. */
 const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: StepContext): StepPlan => {
   const control = byRole.light
@@ -21,42 +24,48 @@ const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: Ste
   const now = control && facts.state[control.key]
   const top = control?.kind === 'number' ? control.range.max : control?.choices.at(-1)?.value
   const moves = control !== undefined && top !== undefined && movable(control) && now !== top
+  // Beyond the meter: the control goes to its maximum all the same.
+  const beyond = !peak && facts.leftOut.includes(PQ_PEAK.key)
   // The survey has left the display in another mode.
-  if ((moves || !peak) && pending.length) return open({ kind: 'prepare', reset: false, changes: pending })
-  if (moves || !peak)
+  if ((moves || !(peak || beyond)) && pending.length)
+    return open({ kind: 'prepare', reset: false, changes: pending })
+  if (moves || !(peak || beyond))
     return open({
       kind: 'adjust',
       adjustment: {
         step: 'luminance',
         changes: moves ? [{ control: control.key, from: now!, to: top }] : [],
-        reads: [PQ_PEAK],
+        reads: beyond ? [] : [PQ_PEAK],
         purpose: moves
           ? 'Gives highlights all the light of the panel.'
           : 'Measures the peak in a small window.',
         predictions: [],
       },
     })
-  return done(`peak ${peak.xyz[1].toFixed(0)} cd/m²`, {
+  const said = peak ? `${peak.xyz[1].toFixed(0)} cd/m² in a 10 % window` : 'beyond the meter'
+  return done(`peak ${said}`, {
     derived: control
       ? [
           {
             control: control.key,
             step: 'luminance',
             value: now!,
-            rule: `at its maximum, for highlights: ${peak.xyz[1].toFixed(0)} cd/m² in a 10 % window`,
-            readingIds: [peak.id],
+            rule: `at its maximum, for highlights: ${said}`,
+            readingIds: peak ? [peak.id] : [],
           },
         ]
       : [],
-    limits:
-      control && now !== top
+    limits: [
+      ...(beyond ? [{ step: 'luminance' as const, sentence: BEYOND_METER }] : []),
+      ...(control && now !== top
         ? [
             {
-              step: 'luminance',
-              sentence: `${quoted(control)} cannot be set to ${shown(control, top!)}: the peak stays at ${peak.xyz[1].toFixed(0)} cd/m².`,
+              step: 'luminance' as const,
+              sentence: `${quoted(control)} cannot be set to ${shown(control, top!)}: the peak stays ${peak ? `at ${said}` : said}.`,
             },
           ]
-        : [],
+        : []),
+    ],
   })
 }
 

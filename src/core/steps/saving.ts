@@ -34,7 +34,7 @@ export const savingPart = (
 ): { readonly plan: StepPlan | undefined; readonly derived: readonly Derived[] } => {
   const { facts } = context
   const none = { plan: undefined, derived: [] }
-  if (facts.signal.transfer === 'sdr') return none
+  if (facts.signal.transfer === 'sdr' || facts.leftOut.includes(PQ_PEAK.key)) return none
   const mode = facts.baseMode ?? undefined
   const prices: SavingPrice[] = []
   for (const control of facts.sheet.controls) {

@@ -108,7 +108,7 @@ const checkHdrSignal = ({ facts }: RouteContext): StepPlan => {
       return reading ? [[name, reading.xyz]] : []
     }),
   )
-  const findings = judgeHdrFeed(readings, facts.signal, believedPage(facts))
+  const findings = judgeHdrFeed(readings, facts.signal, believedPage(facts), facts.flagged)
   return findings.length
     ? open({ kind: 'feed-fault', findings }, findings[0]!.sentence)
     : done('signal checked')

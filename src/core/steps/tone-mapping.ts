@@ -47,15 +47,19 @@ const NAME: Readonly<Record<Mapping, string>> = {
 
 /** Where tone mapping is nobody's to set: how far greys follow PQ, which is as far as white is balanced. */
 const howFarItFollows = ({ facts }: StepContext, greys: readonly Patch[], note: string): StepPlan => {
-  const read = greys.every((g) => facts.readings.some((r) => r.patch.key === g.key && r.purpose === 'adjust'))
-  return read
+  const unread = greys.filter(
+    (g) =>
+      !facts.leftOut.includes(g.key) &&
+      !facts.readings.some((r) => r.patch.key === g.key && r.purpose === 'adjust'),
+  )
+  return unread.length === 0
     ? done(note)
     : open({
         kind: 'adjust',
         adjustment: {
           step: 'tone-mapping',
           changes: [],
-          reads: greys,
+          reads: unread,
           purpose: 'Measures how far greys follow PQ below the peak.',
           predictions: [],
         },
@@ -70,13 +74,23 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
   const { facts, byRole, movable } = context
   const control = byRole.mapping
   const peak = casePeakOf(facts)
-  if (!peak) return undefined
+  const lost = (patch: Patch) => facts.leftOut.includes(patch.key)
+  if (!peak) return lost(PQ_PEAK) ? done('not compared: the peak was not read') : undefined
   const [low, middle, below, above, far] = mappingGreys(peak)
   if (control?.kind !== 'choice' || !movable(control))
     return howFarItFollows(context, [low, middle, below], control ? 'locked' : 'no control for it')
   const scene = scenePair(SCENE_LUMINANCES[1])
   const scenes = [scene.alone, scene.lit].every((p) => isOffered(p, facts.bench.layouts))
   const patches: Patch[] = [low, middle, below, above, far, ...(scenes ? [scene.alone, scene.lit] : [])]
+  if (patches.some(lost))
+    return done('not compared', {
+      limits: [
+        {
+          step: 'tone-mapping',
+          sentence: `${quoted(control)} stays as it is: greys about the peak were not read, being beyond the meter or left out.`,
+        },
+      ],
+    })
   const readOf = (value: ControlValue) => {
     const own = new Map<string, RouteReading>()
     for (const r of facts.readings)
