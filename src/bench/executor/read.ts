@@ -48,11 +48,16 @@ export const read = async (run: Execution, task: Task): Promise<Outcome> => {
   return stop(
     run,
     `${FAULT_SENTENCE[fault]} Tried ${ATTEMPTS} times at ${patch.label}. The bad readings are kept and marked. Check the meter, then try again, or skip this patch.`,
-    aboutOf(task, patch),
+    aboutOf(task, patch, fault),
   )
 }
 
-const aboutOf = (task: Task, patch: Patch): Ask => ({ kind: 'read', task: task.ordinal, patch })
+const aboutOf = (task: Task, patch: Patch, fault?: ReadingFault): Ask => ({
+  kind: 'read',
+  task: task.ordinal,
+  patch,
+  ...(fault ? { fault } : {}),
+})
 
 /** What was flagged when a patch was put up; nothing where a page or a person did it. */
 type Put = Shown | undefined

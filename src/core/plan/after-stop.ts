@@ -15,10 +15,12 @@ interface Stopped {
 
 /**
  * What is done about a run that stopped where nobody is there: once more; then the control is left out that could not be set, or the patch
- * that could not be read. A picture mode that cannot be set, patch after patch that cannot be read, and anything else wait for a person.
+ * that could not be read; at once where it is beyond the meter. A picture mode that cannot be set, patch after patch that cannot be read, and anything else wait for a person.
  */
 export const decideAfterStop = (stopped: Stopped): 'retry' | 'leave-out' | 'skip' | 'wait' => {
   const { sheet, tasks, about, triedAgain } = stopped
+  // More light than the meter can measure stays so, and the next brighter patch is no better.
+  if (about?.kind === 'read' && about.fault === 'saturated') return 'skip'
   if (!triedAgain) return 'retry'
   if (about?.kind === 'set')
     return about.control === controlByRole(sheet, 'picture-mode')?.key ? 'wait' : 'leave-out'

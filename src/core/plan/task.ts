@@ -1,5 +1,5 @@
 import type { Change, ControlValue } from '#core/display'
-import type { Patch } from '#core/measure'
+import type { Patch, ReadingFault } from '#core/measure'
 import { BRIGHT, LONG_SWEEP } from './tuning'
 
 /** Who does a device's part: the bench, a person, or for patches a page of Wexmar's on the display under test. */
@@ -32,7 +32,13 @@ export type Ask =
   | { readonly kind: 'reset'; readonly task: number; readonly mode: string | null }
   | { readonly kind: 'set'; readonly task: number; readonly control: string; readonly value: ControlValue }
   | { readonly kind: 'show'; readonly task: number; readonly patch: Patch; readonly confirmed: boolean }
-  | { readonly kind: 'read'; readonly task: number; readonly patch: Patch }
+  | {
+      readonly kind: 'read'
+      readonly task: number
+      readonly patch: Patch
+      /** Where the run stopped at it: what was wrong with the readings. */
+      readonly fault?: ReadingFault
+    }
 
 const task = (kind: Task['kind'], more: Partial<PlannedTask> = {}): PlannedTask => ({
   kind,

@@ -108,6 +108,11 @@ describe('a run that stopped where nobody is there', () => {
   it('is tried once more, whatever it stopped at', () => {
     expect(decided({ triedAgain: false })).toBe('retry')
   })
+  it('leaves out at once what is beyond the meter, patch after patch', () => {
+    const beyond = { about: { ...about(5), fault: 'saturated' as const }, triedAgain: false }
+    expect(decided({ ...beyond, tasks: placed(sweepTasks(patches, ALL_BENCH), 'skipped') })).toBe('skip')
+    expect(decided({ ...beyond, about: { ...about(5), fault: 'unstable' } })).toBe('retry')
+  })
   it('leaves out the control that could not be set, but never the picture mode', () => {
     const set = (control: string) => ({ kind: 'set' as const, task: 0, control, value: 1 })
     expect(decided({ about: set('gain-red') })).toBe('leave-out')
