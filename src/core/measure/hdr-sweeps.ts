@@ -7,6 +7,7 @@ import {
   HDR_WINDOWS,
   HIGHLIGHT,
   MASTERED_PLACES,
+  MASTERED_REST,
   SCENE_LUMINANCES,
   SUSTAINED,
 } from './tuning'
@@ -75,7 +76,7 @@ export const MASTERING_PEAKS = [1000, 10_000] as const
 export const masteringSweep = (peak: number): Patch[] =>
   MASTERING_PEAKS.flatMap((masteringPeak) =>
     MASTERED_PLACES.flatMap((share): Patch[] => {
-      const grey = pqGrey(Number((share * peak).toPrecision(2)))
+      const grey = masteredGrey(share * peak)
       return pqEotf(grey.signal[1]) > masteringPeak
         ? []
         : [
@@ -88,9 +89,18 @@ export const masteringSweep = (peak: number): Patch[] =>
           ]
     }),
   )
-/** The same greys under the peak that is flagged while HDR is measured. */
+/** The same greys under the peak that is flagged while HDR is measured: right beside the others, so that power has the same part in both. */
 export const masteredGreys = (peak: number): Patch[] =>
-  MASTERED_PLACES.map((share) => pqGrey(Number((share * peak).toPrecision(2))))
+  MASTERED_PLACES.map((share) => {
+    const grey = masteredGrey(share * peak)
+    return { ...grey, key: `pq-mastered-as-usual-${grey.key}` }
+  })
+
+/** A grey about the peak, rested: it comes after windows that a limiter of power recovers from. */
+const masteredGrey = (luminance: number): Patch => {
+  const grey = pqGrey(Number(luminance.toPrecision(2)))
+  return { ...grey, timing: { dark: MASTERED_REST, stands: grey.timing?.stands ?? 0 } }
+}
 
 /** Bench seconds for which patches are rested and stand before they are read. */
 export const restingSeconds = (patches: readonly Patch[]): number =>

@@ -78,6 +78,8 @@ export const EOTF_LUMINANCES = [
 ] as const
 /** Shares of a display's peak at which greys are read under other mastering peaks. */
 export const MASTERED_PLACES = [0.5, 0.85, 1.7] as const
+/** Seconds of black before each of them. */
+export const MASTERED_REST = 10
 /** Greys between two steps of it. */
 export const DENSE_STEPS = 4
 /** Near black in PQ, cd/m²; white of the colours that are read at two luminances, cd/m², and their saturations. */

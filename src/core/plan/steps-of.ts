@@ -5,7 +5,9 @@ import {
   colour,
   eotf,
   gamut,
+  hdrBlackLevel,
   hdrLuminance,
+  hdrWhiteLevel,
   levelWhite,
   luminance,
   luminanceAgain,
@@ -47,7 +49,7 @@ const SDR: readonly Step[] = [
 
 /**
  * The steps of HDR film. Luminance stands at its maximum and tone mapping by policy before anything else is read; white is balanced below where
- * tones are mapped.
+ * tones are mapped; black level by shades near black, white level only where highlights gain by it.
  */
 const HDR: readonly Step[] = [
   prepare,
@@ -55,9 +57,11 @@ const HDR: readonly Step[] = [
   survey,
   hdrLuminance,
   toneMapping,
+  hdrWhiteLevel,
   outOfBox,
   gamut,
   white,
+  hdrBlackLevel,
   levelWhite,
   colour,
   processing,

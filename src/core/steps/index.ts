@@ -39,6 +39,7 @@ export type {
 export { gamut } from './gamut'
 export { aimOf } from './grey-moves'
 export { newestGreys } from './grey-of-readings'
+export { hdrBlackLevel, hdrWhiteLevel } from './hdr-ends'
 export { hdrLuminance } from './hdr-luminance'
 export { levelWhite } from './level-white'
 export { luminance, luminanceAgain } from './luminance'

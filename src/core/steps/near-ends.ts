@@ -8,7 +8,10 @@ import { RESTS_ON, type StepKey } from './step-keys'
 
 export const ONE_CURVE: readonly Role[] = ['picture-mode', 'dynamic-contrast', 'range']
 export const ONE_BLACK: readonly Role[] = [...ONE_CURVE, 'tone-curve', 'dimming']
-const BUT_WHITE: readonly Role[] = RESTS_ON['black-level'].filter((role) => role !== 'gain' && role !== 'cut')
+/** What an end rests on, white balance aside: a few clicks of it hardly move an end. */
+export const BUT_WHITE: readonly Role[] = RESTS_ON['black-level'].filter(
+  (role) => role !== 'gain' && role !== 'cut',
+)
 
 export const percentOf = (level: number) => `${Number((100 * level).toFixed(1))} %`
 

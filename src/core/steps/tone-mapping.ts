@@ -97,7 +97,9 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
       if (
         r.purpose === 'adjust' &&
         r.state[control.key] === value &&
-        differsIn(facts, RESTS_ON['tone-mapping'], r.state, facts.state).length === 0
+        differsIn(facts, RESTS_ON['tone-mapping'], r.state, facts.state).length === 0 &&
+        // What the white level was tried with later is another picture.
+        !own.has(r.patch.key)
       )
         own.set(r.patch.key, r)
     return own

@@ -212,3 +212,20 @@ export const BETTER_BY_FAR = 0.4
 export const RUN_OUT_WEIGHT = 5
 /** Levels that are read after the first clicks: one that gains move and at which no channel runs out, one that cuts move. */
 export const TRIAL_LEVELS = [80, 10] as const
+
+// both ends in HDR
+/** White level at its maximum: share of the peak that it has to bring, and by which greys below may leave PQ for it. */
+export const HDR_WHITE = { brighter: 0.015, off: 0.03 } as const
+/**
+ * Shades near black, cd/m², counted where they are some times as bright as the panel's black; average ΔE ITP that is good, and gain that is
+ * worth another value; most values that are tried; signal that the control's whole reach usually moves shades by, and share of its reach that a move may take.
+ */
+export const HDR_BLACK = {
+  luminances: [0.2, 0.5, 1.5],
+  above: 1,
+  good: 3,
+  better: 0.4,
+  most: 3,
+  usual: 0.06,
+  atOnce: 0.3,
+} as const

@@ -26,6 +26,8 @@ export interface DrawnHdr {
   readonly limiter: { readonly from: number; readonly floor: number; readonly seconds: number }
   /** Stops by which shadows at 0.5 cd/m² are too bright. */
   readonly shadows: number
+  /** What the white level does: it multiplies the signal, or the panel's peak. */
+  readonly whiteLevel: 'signal' | 'peak'
   /** How far a dynamic mapping lifts greys where the scene has no highlight, as a share. */
   readonly lift: number
 }
@@ -52,6 +54,7 @@ export const drawHdr = ({ seed, sheet }: Drawn): { hdr: DrawnHdr; sheet: Control
       : { from: between(0.15, 0.5), floor: between(0.45, 0.9), seconds: between(6, 12) },
     shadows: next() < 0.5 ? 0 : between(-0.6, 0.6),
     lift: between(0.1, 0.3),
+    whiteLevel: next() < 0.5 ? 'signal' : 'peak',
   }
   const controls = sheet.controls.map(
     (c): Control => ({
@@ -91,11 +94,18 @@ export interface HdrScene {
 export const mappingIn = (hdr: DrawnHdr, state: State): Mapping =>
   hdr.mappings[String(state.mapping)] ?? Object.values(hdr.mappings)[0]!
 
+/** What the white level adds, as a share. */
+const whiteLevelIn = (d: Drawn, state: State): number => {
+  const contrast = d.sheet.controls.find((c) => c.key === 'contrast')
+  return contrast ? (Number(state.contrast ?? contrast.default) - Number(contrast.default)) * d.whiteLevel : 0
+}
+
 /** Peak in a small window in a state, cd/m². */
 export const peakIn = (d: Drawn, hdr: DrawnHdr, state: State): number => {
   const { low, high, bend } = d.luminance
   const span = Number(state.light ?? 100) / 100
-  return (hdr.peak * (low + (high - low) * span ** bend)) / high
+  const white = hdr.whiteLevel === 'peak' ? 1 + whiteLevelIn(d, state) : 1
+  return (hdr.peak * white * (low + (high - low) * span ** bend)) / high
 }
 
 /** Share of full white that the screen is lit with on average, 0…1. */
@@ -165,7 +175,13 @@ export const hdrLightOf = (drawn: Drawn, hdr: DrawnHdr, { pattern, state: shown,
   const peak = peakIn(d, hdr, state)
   const { bitDepth, range } = pattern.signal
   const wanted = (codes: Pattern['codes']): Three => {
-    const signals = codes.map((c) => Math.min(1, Math.max(0, signalOf(c, bitDepth, range)))) as Three
+    const [black, white] = [
+      state.black === undefined ? 0 : (Number(state.black) - 50) * d.black,
+      hdr.whiteLevel === 'signal' ? whiteLevelIn(d, state) : 0,
+    ]
+    const signals = codes
+      .map((c) => signalOf(c, bitDepth, range))
+      .map((s) => Math.min(1, Math.max(0, (s + black * (1 - s)) * (1 + white)))) as Three
     // Single levels that act before the curve act before the mapping of tones, at their share of the signal.
     return (d.levels.beforeTone ? levelled(d, state, signals) : signals).map((s) => {
       const l = pqEotf(Math.min(1, Math.max(0, s)))
