@@ -97,7 +97,7 @@ export const findingsView = (
                 label: d.label,
                 chosen: route.derived.some((v) => v.control === byRole.dimming!.key && v.value === d.value),
                 measured: d.readingIds.length > 0,
-                figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade],
+                figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade, ...(d.peak ? [d.peak] : [])],
               }),
             ),
           }

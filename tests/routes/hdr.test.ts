@@ -343,6 +343,40 @@ describe('what saving power costs', () => {
   })
 })
 
+describe('local dimming in HDR', () => {
+  it('is chosen by what blooms beside highlights, shades and peak aside none', async () => {
+    const control = MAREN.sheet.controls.find((c) => c.role === 'dimming')!
+    const { outcome, unit } = await rehearse(MAREN, 3, { viewingCase: 'hdr-film' })
+    expect(outcome.verified).toBe(true)
+    const options = outcome.route!.processing!.dimming
+    expect(options.length).toBe(control.kind === 'choice' && control.choices.length)
+    const chosen = options.find((o) => o.value === outcome.state[control.key])!
+    // Zones keep black beside a highlight darker than the panel undimmed, though it blooms there.
+    const off = options.find((o) => o.value === control.neutral)!
+    expect(chosen.bar).toBeLessThan(0.8 * off.bar)
+    expect(options.some((o) => o.haloing)).toBe(true)
+    for (const o of options)
+      if (o.shade > 0.9 && o.peak! > 0.96 * chosen.peak!) expect(chosen.bar).toBeLessThan(1.1 * o.bar)
+    expect(outcome.derived.find((d) => d.control === control.key)?.rule).toMatch(
+      /the least light beside highlights of \d measured: .* cd\/m² in black beside a highlight, shades \d+ %, peak/,
+    )
+    expect(unit.spec.zones).toBeDefined()
+  })
+})
+
+describe('care for still pictures', () => {
+  it('is back on for watching, and what it takes of one is measured and said', async () => {
+    const care = SORREL.sheet.controls.find((c) => c.role === 'panel-care')!
+    const { outcome } = await rehearse(SORREL, 3, { viewingCase: 'hdr-film' })
+    expect(outcome.verified).toBe(true)
+    expect(outcome.state[care.key]).toBe(care.default)
+    const own = outcome.derived.find((d) => d.control === care.key)!
+    // After the first minute it dims by 12 % a minute.
+    expect(own.rule).toMatch(/takes 1[6-9] % of one after 2½ minutes/)
+    expect(own.readingIds).toHaveLength(2)
+  })
+})
+
 describe('HDR film with dynamic metadata', () => {
   it('goes as far as the display offers controls, says which it does not, and resets nothing', async () => {
     const peaks = SORREL.sheet.controls.find((c) => c.role === 'tone-mapping')!

@@ -20,6 +20,8 @@ import {
   NEAR_BLACK_LEVELS,
   PQ_DARK_LEVEL,
   PQ_SURVEY_LEVELS,
+  REFERENCE_WHITE,
+  STANDS_STILL,
   SURVEY_LEVELS,
 } from './tuning'
 
@@ -127,6 +129,15 @@ export const PQ_PEAK: Patch = {
   signal: [1, 1, 1],
   level: null,
   timing: { dark: 3, stands: 1 },
+}
+
+/** Reference white that stands still for some minutes: what panel care takes of it shows by then. */
+export const PQ_STILL: Patch = {
+  key: 'pq-stands-still',
+  label: `${REFERENCE_WHITE} cd/m² after ${STANDS_STILL / 60} minutes`,
+  signal: [pqSignal(REFERENCE_WHITE), pqSignal(REFERENCE_WHITE), pqSignal(REFERENCE_WHITE)],
+  level: null,
+  timing: { dark: 0, stands: STANDS_STILL },
 }
 
 /**

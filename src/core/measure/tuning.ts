@@ -82,6 +82,8 @@ export const MASTERED_PLACES = [0.5, 0.85, 1.7] as const
 export const MASTERED_REST = 10
 /** Greys between two steps of it. */
 export const DENSE_STEPS = 4
+/** Seconds for which a still picture stands before what panel care takes of it is read. */
+export const STANDS_STILL = 150
 /** Near black in PQ, cd/m²; white of the colours that are read at two luminances, cd/m², and their saturations. */
 export const PQ_NEAR_BLACK = [0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1] as const
 export const HDR_COLOUR_LUMINANCES = [20, 203] as const

@@ -6,6 +6,7 @@ import type { Adjustment } from './adjustment'
 import type { RouteContext } from './context'
 import { differsIn, measuringStateOf } from './facts'
 import type { DimmingOption } from './findings'
+import { hdrDimmingPart } from './hdr-dimming'
 import { done, open, type StepPlan } from './step'
 import { RESTS_ON } from './step-keys'
 import { CRUSHED, DIMMING_DARK, DIMMING_LIGHT } from './tuning'
@@ -55,6 +56,7 @@ export const dimmingPart = (
     choice: facts.state[control.key],
   })
   if (!context.movable(control)) return limited(`${quoted(control)} cannot be set here and stays as it is.`)
+  if (facts.signal.transfer !== 'sdr' && control.kind === 'choice') return hdrDimmingPart(context, control)
   if (!facts.bench.layouts.includes('checkerboard'))
     return limited(
       `Strengths of ${quoted(control)} were not compared: the source shows no checkerboard. It stays at ${shown(control, control.neutral ?? facts.state[control.key])}.`,

@@ -185,8 +185,11 @@ export interface DimmingOption {
   /** Black inside white against black alone: 1 where nothing spills, cd/m² both. */
   readonly halo: number
   readonly haloing: boolean
-  /** Shade of 5 % against its light without dimming: below 1 shades are crushed. */
+  /** A shade against its light without dimming: below 1 shades are crushed. */
   readonly shade: number
+  /** Of HDR: peak in a small window, and what the shade gives above black, cd/m². */
+  readonly peak?: number
+  readonly shadeLight?: number
   readonly readingIds: readonly number[]
 }
 

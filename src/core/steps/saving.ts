@@ -3,21 +3,27 @@ import {
   type ControlSheet,
   type ControlValue,
   MEASURED_AT_NEUTRAL,
+  type Role,
   type State,
 } from '#core/display'
-import { PQ_PEAK } from '#core/measure'
+import { type Patch, PQ_PEAK, PQ_STILL } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import type { RouteContext } from './context'
 import type { RouteReading } from './facts'
 import { type Derived, open, type StepPlan } from './step'
 
-/** What a control that saves power costs in HDR: peak with it off, and as it leaves the factory, cd/m². */
+/** Controls that take light of an HDR picture, and the patch that shows how much: power is saved at once, still pictures are dimmed later. */
+const TELLS: Readonly<Partial<Record<Role, Patch>>> = { 'power-saving': PQ_PEAK, 'panel-care': PQ_STILL }
+
+/** What such a control costs: light with it off, and as it leaves the factory, cd/m². */
 interface SavingPrice {
   readonly control: Control
   readonly on: ControlValue
   readonly off: RouteReading
   readonly saved: RouteReading
 }
+
+const STANDS_FOR = '2½ minutes'
 
 /** Whether two states give the same peak but for one control: dimming and automatic processing leave full white alone. */
 const sameBut = ({ controls }: ControlSheet, key: string, a: State, b: State): boolean =>
@@ -34,12 +40,13 @@ export const savingPart = (
 ): { readonly plan: StepPlan | undefined; readonly derived: readonly Derived[] } => {
   const { facts } = context
   const none = { plan: undefined, derived: [] }
-  if (facts.signal.transfer === 'sdr' || facts.leftOut.includes(PQ_PEAK.key)) return none
+  if (facts.signal.transfer === 'sdr') return none
   const mode = facts.baseMode ?? undefined
   const prices: SavingPrice[] = []
   for (const control of facts.sheet.controls) {
-    if (control.role !== 'power-saving' || control.neutral === undefined || !context.movable(control))
-      continue
+    const patch = TELLS[control.role]
+    if (!patch || facts.leftOut.includes(patch.key)) continue
+    if (control.neutral === undefined || !context.movable(control)) continue
     const on = (mode !== undefined ? control.inMode?.[mode] : undefined) ?? control.default
     if (on === control.neutral) continue
     const now = facts.state[control.key]!
@@ -48,7 +55,7 @@ export const savingPart = (
       state &&
       facts.readings.findLast(
         (r) =>
-          r.patch.key === PQ_PEAK.key &&
+          r.patch.key === patch.key &&
           r.purpose === 'adjust' &&
           r.state[control.key] === value &&
           sameBut(facts.sheet, control.key, r.state, state),
@@ -57,7 +64,7 @@ export const savingPart = (
     const mode0 = context.byRole.mode?.key
     const saved = facts.readings.findLast(
       (r) =>
-        r.patch.key === PQ_PEAK.key &&
+        r.patch.key === patch.key &&
         r.purpose === 'adjust' &&
         r.state[control.key] === on &&
         (mode0 === undefined || r.state[mode0] === facts.state[mode0]) &&
@@ -66,21 +73,23 @@ export const savingPart = (
     const off = peakWith(control.neutral, saved?.state ?? facts.state)
     const adjustment = {
       step: 'processing' as const,
-      purpose: `Measures what ${quoted(control)} ${shown(control, on)} costs in peak.`,
+      purpose: `Measures what ${quoted(control)} ${shown(control, on)} costs in ${patch === PQ_PEAK ? 'peak' : 'a still picture'}.`,
       predictions: [],
     }
     const set = (to: ControlValue) => (now === to ? [] : [{ control: control.key, from: now, to }])
     if (!off && now === control.neutral)
       return {
         ...none,
-        plan: open({ kind: 'adjust', adjustment: { ...adjustment, changes: [], reads: [PQ_PEAK] } }),
+        plan: open({ kind: 'adjust', adjustment: { ...adjustment, changes: [], reads: [patch] } }),
       }
     if (off && !saved)
       return {
         ...none,
-        plan: open({ kind: 'adjust', adjustment: { ...adjustment, changes: set(on), reads: [PQ_PEAK] } }),
+        plan: open({ kind: 'adjust', adjustment: { ...adjustment, changes: set(on), reads: [patch] } }),
       }
-    if (now !== control.neutral)
+    // Care for the panel comes back on for watching: it stays as it was read last.
+    const stays = control.role === 'panel-care' && off !== undefined && saved !== undefined
+    if (now !== control.neutral && !stays)
       return {
         ...none,
         plan: open({
@@ -99,15 +108,19 @@ export const savingPart = (
     plan: undefined,
     derived: prices.map(({ control, on, off, saved }): Derived => {
       const cost = 1 - saved.xyz[1] / off.xyz[1]
-      const peaks = `${Math.round(off.xyz[1])} → ${Math.round(saved.xyz[1])} cd/m² in a 10 % window`
+      const light = `${Math.round(off.xyz[1])} → ${Math.round(saved.xyz[1])} cd/m²`
+      const share = `${Math.round(100 * cost)} %`
+      const cares = control.role === 'panel-care'
+      const rule = cares
+        ? `back on: it protects the panel from still pictures, and takes ${cost < 0.01 ? 'nothing' : share} of one after ${STANDS_FOR} (${light})`
+        : cost < 0.01
+          ? `off; ${shown(control, on)} costs nothing of the peak (${light} in a 10 % window)`
+          : `off: ${shown(control, on)} takes ${share} of the peak (${light} in a 10 % window)`
       return {
         control: control.key,
         step: 'processing',
-        value: control.neutral!,
-        rule:
-          cost < 0.01
-            ? `off; ${shown(control, on)} costs nothing of the peak (${peaks})`
-            : `off: ${shown(control, on)} takes ${Math.round(100 * cost)} % of the peak (${peaks})`,
+        value: cares ? control.default : control.neutral!,
+        rule,
         readingIds: [off.id, saved.id],
       }
     }),

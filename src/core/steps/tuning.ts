@@ -229,3 +229,6 @@ export const HDR_BLACK = {
   usual: 0.06,
   atOnce: 0.3,
 } as const
+
+/** Share of the peak that a strength of dimming may cost in HDR. */
+export const PEAK_LOST = 0.05

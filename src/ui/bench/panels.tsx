@@ -300,6 +300,30 @@ export const ColourPanel = ({
   )
 }
 
+/** What strengths of dimming do beside highlights, and what they cost. */
+const HDR_DIMMING = [
+  {
+    name: 'Black beside a highlight',
+    unit: 'cd/m²',
+    show: ([, bloom]: readonly number[]) => luminance(bloom!),
+  },
+  {
+    name: 'Of it bloom',
+    unit: 'against black alone',
+    show: ([, , halo, seen]: readonly number[]) => `${halo!.toFixed(1)}×${seen ? ', seen' : ''}`,
+  },
+  {
+    name: 'Shade of 0.5 cd/m²',
+    unit: 'against undimmed',
+    show: ([, , , , s]: readonly number[]) => s!.toFixed(2),
+  },
+  {
+    name: 'Peak',
+    unit: 'cd/m²',
+    show: ([, , , , , peak]: readonly number[]) => Math.round(peak!).toLocaleString('en-GB'),
+  },
+]
+
 /** Strengths of dimming by measurement, what was judged by eye, and the two lists. */
 export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
   const { dimming, dynamic, eye, watching, measuring } = findings
@@ -310,16 +334,24 @@ export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
           <Heading note="measured">“{dimming.control}”</Heading>
           <Options
             options={dimming.options}
-            columns={[
-              { name: 'Checkerboard', unit: 'to 1', show: ([c]) => Math.round(c!).toLocaleString('en-GB') },
-              { name: 'Black beside grey', unit: 'cd/m²', show: ([, bar]) => luminance(bar!) },
-              {
-                name: 'Black in white',
-                unit: 'against black',
-                show: ([, , halo, haloing]) => `${halo!.toFixed(1)}×${haloing ? ', seen' : ''}`,
-              },
-              { name: 'Shade of 5 %', unit: 'against undimmed', show: ([, , , , s]) => s!.toFixed(2) },
-            ]}
+            columns={
+              dimming.options[0]?.figures.length === 6
+                ? HDR_DIMMING
+                : [
+                    {
+                      name: 'Checkerboard',
+                      unit: 'to 1',
+                      show: ([c]) => Math.round(c!).toLocaleString('en-GB'),
+                    },
+                    { name: 'Black beside grey', unit: 'cd/m²', show: ([, bar]) => luminance(bar!) },
+                    {
+                      name: 'Black in white',
+                      unit: 'against black',
+                      show: ([, , halo, haloing]) => `${halo!.toFixed(1)}×${haloing ? ', seen' : ''}`,
+                    },
+                    { name: 'Shade of 5 %', unit: 'against undimmed', show: ([, , , , s]) => s!.toFixed(2) },
+                  ]
+            }
           />
         </section>
       )}
