@@ -12,6 +12,7 @@ import { bt2390 } from '#core/hdr'
 import { isMemoryColour, USUAL_WINDOW } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import { boughtBy, type Route } from '#core/plan'
+import { signalKind } from '#core/signal'
 import {
   type DimmingOption,
   differsIn,
@@ -374,7 +375,7 @@ const colourView = (route: Route): FindingsView['colour'] => {
 }
 
 /** What is switched off while it is measured, and its default. */
-const measuringList = ({ sheet, baseMode, state }: RouteFacts): FindingsView['measuring'] => {
+const measuringList = ({ sheet, baseMode, state, signal }: RouteFacts): FindingsView['measuring'] => {
   const mode = controlByRole(sheet, 'picture-mode')
   const inMode = baseMode ?? (mode ? String(state[mode.key]) : undefined)
   return sheet.controls.flatMap((control) =>
@@ -384,7 +385,7 @@ const measuringList = ({ sheet, baseMode, state }: RouteFacts): FindingsView['me
             label: control.label,
             path: control.path,
             shown: showValue(control, control.neutral),
-            from: showValue(control, factoryValue(control, inMode)),
+            from: showValue(control, factoryValue(control, inMode, signalKind(signal))),
           },
         ]
       : [],

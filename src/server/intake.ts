@@ -230,7 +230,7 @@ export const startSession = async (
               db,
               unitId,
               sheet.id,
-              stands?.values ?? factoryState(sheet.document, mode0),
+              stands?.values ?? factoryState(sheet.document, mode0, hdr ? 'pq' : 'sdr'),
               transaction,
             )
           ).id
@@ -280,7 +280,7 @@ const broughtBySignal = async (
     })
   ).find((s) => isHdr(s.viewingCase) === hdr)
   const left = own && (await db.states.findByPk(own.stateId, { transaction }))
-  return { values: withSignal(sheet.document, shows.values, left?.values) }
+  return { values: withSignal(sheet.document, shows.values, left?.values, hdr ? 'pq' : 'sdr') }
 }
 
 /** The newest session that was begun with the same wish and in which nothing was done yet. Out: its id, or undefined. */

@@ -9,6 +9,7 @@ import {
   sharers,
 } from '#core/display'
 import { isHdr } from '#core/judge'
+import type { SignalKind } from '#core/signal'
 import { type Database, knownValues, type SessionRow } from '#db'
 
 /**
@@ -28,8 +29,9 @@ export const stateAfterHand = async (
   if (shared.length === 0) return state
   const mode = controlByRole(sheet, 'picture-mode')
   const inMode = control.key === mode?.key ? String(value) : mode && String(state[mode.key])
+  const kind = isHdr(session.viewingCase) ? 'pq' : 'sdr'
   const known = await knownValues(db, session, control.key, value)
-  for (const key of shared) state[key] = known?.[key] ?? factoryValue(controlOf(sheet, key), inMode)
+  for (const key of shared) state[key] = known?.[key] ?? factoryValue(controlOf(sheet, key), inMode, kind)
   return state
 }
 
@@ -40,16 +42,21 @@ export const stateAfterReset = async (
 ): Promise<State> => {
   const sheet = (await db.sheets.findByPk(sheetId))!.document
   return isHdr(viewingCase)
-    ? withSignal(sheet, (await db.states.findByPk(stateId))!.values)
+    ? withSignal(sheet, (await db.states.findByPk(stateId))!.values, undefined, 'pq')
     : factoryState(sheet)
 }
 
 /**
  * A state as another kind of signal brings it up: what is stored with the signal stands as it was left there, or at the factory's value. In: sheet;
- * state that is shown; what was left with that signal, where it was seen.
+ * state that is shown; what was left with that signal, where it was seen; the kind of signal.
  */
-export const withSignal = (sheet: ControlSheet, state: State, left?: State): State => {
-  const factory = factoryState(sheet, modeOf(sheet, state))
+export const withSignal = (
+  sheet: ControlSheet,
+  state: State,
+  left: State | undefined,
+  kind: SignalKind,
+): State => {
+  const factory = factoryState(sheet, modeOf(sheet, state), kind)
   return Object.fromEntries(
     sheet.controls.map((c) => [
       c.key,

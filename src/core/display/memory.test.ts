@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import {
   type Bank,
   type Control,
-  type ControlSheet,
+  ControlSheet,
   controlByRole,
   factoryState,
   greyedOut,
@@ -77,6 +77,24 @@ describe('the memory of a display', () => {
         expect(stateOfBank(sheet, back, signal)).toEqual(here)
       }),
     )
+  })
+  it('holds the factory’s own value for HDR where there is one, until it is set', () => {
+    const sheet: ControlSheet = {
+      ...MAREN.sheet,
+      controls: MAREN.sheet.controls.map((c) =>
+        c.role === 'peak-luminance' && c.kind === 'number' ? { ...c, inHdr: c.range.max } : c,
+      ),
+    }
+    const light = controlByRole(sheet, 'peak-luminance')!
+    const top = light.kind === 'number' ? light.range.max : 0
+    expect(stateOfBank(sheet, {}, 'sdr')[light.key]).toBe(factoryState(MAREN.sheet)[light.key])
+    expect(stateOfBank(sheet, {}, 'pq')[light.key]).toBe(top)
+    expect(factoryState(sheet, undefined, 'pq-dynamic')[light.key]).toBe(top)
+    const bank = keepInBank(sheet, {}, 'pq', light, 7)
+    expect(stateOfBank(sheet, bank, 'pq')[light.key]).toBe(7)
+    // A value that the range does not hold is refused.
+    const wrong = sheet.controls.map((c) => (c.key === light.key ? { ...c, inHdr: 1e6 } : c))
+    expect(ControlSheet.safeParse({ ...sheet, controls: wrong }).success).toBe(false)
   })
   it('keeps SDR and HDR apart where the sheet says so, and one value where it does not', () => {
     fc.assert(

@@ -53,7 +53,7 @@ export const stateOfBank = (sheet: ControlSheet, bank: Readonly<Bank>, kind: Sig
   const read = (control: Control) => {
     const slot = slotOf(sheet, control, state, kind)
     const inMode = mode && control.key !== mode.key ? String(state[mode.key]) : undefined
-    state[control.key] = bank[slot] ?? factoryValue(control, inMode)
+    state[control.key] = bank[slot] ?? factoryValue(control, inMode, kind)
   }
   for (const chooser of [mode, preset]) if (chooser) read(chooser)
   for (const control of sheet.controls) if (control !== mode && control !== preset) read(control)

@@ -64,6 +64,8 @@ const NumberControl = z.object({
   default: z.number(),
   /** Factory's values in picture modes that have another one. */
   inMode: z.record(Key, z.number()).optional(),
+  /** Factory's value while an HDR signal arrives, where it is another one. */
+  inHdr: z.number().optional(),
   neutral: z.number().optional(),
 })
 
@@ -76,6 +78,7 @@ const ChoiceControl = z.object({
     .max(40),
   default: Key,
   inMode: z.record(Key, Key).optional(),
+  inHdr: Key.optional(),
   neutral: Key.optional(),
 })
 
@@ -124,6 +127,7 @@ export const ControlSheet = z
       const values: Array<[string, ControlValue | undefined]> = [
         ['default', control.default],
         ['neutral', control.neutral],
+        ['inHdr', control.inHdr],
         ...Object.entries(control.inMode ?? {}),
       ]
       for (const [field, value] of values) {

@@ -1,23 +1,26 @@
 import { z } from 'zod'
+import type { SignalKind } from '#core/signal'
 import { type Control, type ControlSheet, ControlValue, controlByRole, whyRefused } from './sheet'
 
 /** One value for each control, by control key. */
 export const State = z.record(z.string(), ControlValue)
 export type State = z.infer<typeof State>
 
-/** The factory's value of a control in a picture mode. */
-export const factoryValue = (control: Control, mode?: string): ControlValue =>
-  (mode === undefined ? undefined : control.inMode?.[mode]) ?? control.default
+/** The factory's value of a control in a picture mode, while a kind of signal arrives. */
+export const factoryValue = (control: Control, mode?: string, kind: SignalKind = 'sdr'): ControlValue =>
+  (kind === 'sdr' ? undefined : control.inHdr) ??
+  (mode === undefined ? undefined : control.inMode?.[mode]) ??
+  control.default
 
 /**
- * The display as it leaves the factory, with the given picture mode chosen, or with the one that is chosen by then.
+ * The display as it leaves the factory, with the given picture mode chosen, or with the one that is chosen by then, while a kind of signal arrives.
  * Out: one value for each control.
  */
-export const factoryState = (sheet: ControlSheet, mode?: string): State => {
+export const factoryState = (sheet: ControlSheet, mode?: string, kind: SignalKind = 'sdr'): State => {
   const chooser = controlByRole(sheet, 'picture-mode')
-  const chosen = mode ?? (chooser ? String(chooser.default) : undefined)
+  const chosen = mode ?? (chooser ? String(factoryValue(chooser, undefined, kind)) : undefined)
   return Object.fromEntries(
-    sheet.controls.map((c) => [c.key, c === chooser ? (chosen ?? c.default) : factoryValue(c, chosen)]),
+    sheet.controls.map((c) => [c.key, c === chooser ? (chosen ?? c.default) : factoryValue(c, chosen, kind)]),
   )
 }
 

@@ -209,8 +209,12 @@ describe('a draft', () => {
     const { sheet } = draft(
       { label: 'Picture mode', values: 'Film, Game', factory: 'Film', stored: 'signal, input' },
       { label: 'Sharpness', values: '0 to 20', factory: '0; Game: 10' },
+      { label: 'Panel light', values: '0 to 100', factory: '40; Game: 60, HDR: 100' },
     )
     expect(sheet!.controls[1]).toMatchObject({ default: 0, inMode: { game: 10 }, neutral: 0 })
+    expect(sheet!.controls[2]).toMatchObject({ default: 40, inMode: { game: 60 }, inHdr: 100 })
+    const again = readDraft(sheet!.maker, sheet!.model, rowsOf(sheet!))
+    expect(again.sheet!.controls[2]).toEqual(sheet!.controls[2])
   })
 
   it('has a default for what lies in the middle, and asks for every other', () => {

@@ -14,7 +14,8 @@ const factoryText = (control: Control, sheet: ControlSheet): string => {
   const inMode = Object.entries(control.inMode ?? {}).flatMap(([key, value]) =>
     mode ? [`${labelOf(mode, key) || key}: ${labelOf(control, value)}`] : [],
   )
-  return [labelOf(control, control.default), ...(inMode.length ? [inMode.join(', ')] : [])].join('; ')
+  const own = control.inHdr === undefined ? inMode : [...inMode, `HDR: ${labelOf(control, control.inHdr)}`]
+  return [labelOf(control, control.default), ...(own.length ? [own.join(', ')] : [])].join('; ')
 }
 
 const SIGNAL = { sdr: 'SDR', pq: 'PQ', hlg: 'HLG' } as const
@@ -209,7 +210,7 @@ const group = (controls: readonly Control[], sheet: ControlSheet, id: string): D
 /** Whether a row means exactly some controls. What greys them out and defaults by mode are read with the whole sheet only. */
 const means = (row: DraftRow, controls: readonly Control[], sheet: ControlSheet): boolean => {
   const plain = (c: Control) => {
-    const { needs: _, inMode: __, ...rest } = c
+    const { needs: _, inMode: __, inHdr: ___, ...rest } = c
     return canonical(rest)
   }
   const [factory] = row.factory.split(';')

@@ -195,28 +195,32 @@ const untold = (does: Does, axes: readonly Axis[]): RowFault[] => {
   return idle ? [{ field: 'each', why: `What it does is not for one ${idle.of} each.` }] : []
 }
 
-/** A value, and values by mode: “50; Film: 45, Game: 60”. */
+/** A value, and values by mode and in HDR: “50; Film: 45, Game: 60, HDR: 100”. */
 const readFactory = (
   text: string,
   values: Values,
   modes: ReadonlyArray<{ value: string; label: string }>,
-): Read<{ value: ControlValue; inMode: Record<string, ControlValue> }> => {
+): Read<{ value: ControlValue; inMode: Record<string, ControlValue>; inHdr?: ControlValue }> => {
   const [first, ...rest] = text.split(';')
   const value = readValue(values, first!)
   if (!value.ok) return value
   const inMode: Record<string, ControlValue> = {}
+  let inHdr: ControlValue | undefined
   for (const part of words(rest.join(','), /,/)) {
     const at = part.lastIndexOf(':')
-    const mode = modes.find((m) => same(m.label, part.slice(0, Math.max(0, at))))
-    if (at < 0 || !mode)
+    const name = part.slice(0, Math.max(0, at))
+    const mode = modes.find((m) => same(m.label, name))
+    const hdr = !mode && same('HDR', name)
+    if (at < 0 || !(mode || hdr))
       return unread(
-        `“${part}” is not understood: after the semicolon stands a picture mode, a colon and its value.`,
+        `“${part}” is not understood: after the semicolon stands a picture mode or HDR, a colon and its value.`,
       )
     const own = readValue(values, part.slice(at + 1))
     if (!own.ok) return own
-    inMode[mode.value] = own.value
+    if (mode) inMode[mode.value] = own.value
+    else inHdr = own.value
   }
-  return read({ value: value.value, inMode })
+  return read({ value: value.value, inMode, ...(inHdr === undefined ? {} : { inHdr }) })
 }
 
 const SIGNALS: ReadonlyArray<readonly [RegExp, readonly Transfer[]]> = [
@@ -313,7 +317,7 @@ const controlsOf = (
   return members.flatMap((member, i) => {
     const { path, label } = placeOf(row, axes, member)
     const { role: _, n: __, named: ___, ...told } = { ...does, ...member }
-    const { inMode } = factory.value
+    const { inMode, inHdr } = factory.value
     const control = Control.safeParse({
       key: keys[i],
       path,
@@ -325,6 +329,7 @@ const controlsOf = (
       ...values,
       default: factory.value.value,
       ...(Object.keys(inMode).length ? { inMode } : {}),
+      ...(inHdr === undefined ? {} : { inHdr }),
       ...(neutral?.ok ? { neutral: neutral.value } : {}),
     })
     if (control.success) return [control.data]

@@ -71,7 +71,11 @@ export const composeValues = (
   const { publish } = published
   const chooser = controlByRole(sheet, 'picture-mode')
   const mode = chooser && String(state[chooser.key] ?? chooser.default)
-  const factory = { ...factoryState(sheet, mode), ...(chooser ? { [chooser.key]: chooser.default } : {}) }
+  const kind = published.peak === undefined ? 'sdr' : 'pq'
+  const factory = {
+    ...factoryState(sheet, mode, kind),
+    ...(chooser ? { [chooser.key]: chooser.default } : {}),
+  }
   const untouched = untouchedGroups(sheet, state, factory)
   const withheld = withheldGroups(sheet, state, factory, WITHHELD[publish])
   const groups = [...untouched, ...withheld]

@@ -17,9 +17,10 @@ const inMode = (
   state: State,
   mode: Control | undefined,
   baseMode: string | null,
+  kind: SignalKind,
 ): State => {
   if (!mode || baseMode === null || state[mode.key] === baseMode) return state
-  const factory = factoryState(sheet, baseMode)
+  const factory = factoryState(sheet, baseMode, kind)
   return Object.fromEntries(
     sheet.controls.map((c) => [
       c.key,
@@ -44,7 +45,7 @@ export const prepareChanges = (
   kind: SignalKind,
 ): Change[] => {
   const mode = controlByRole(sheet, 'picture-mode')
-  const then = inMode(sheet, state, mode, baseMode)
+  const then = inMode(sheet, state, mode, baseMode, kind)
   const change = (control: Control, to: ControlValue): Change[] => {
     const from = then[control.key]
     return from === undefined || from === to ? [] : [{ control: control.key, from, to }]

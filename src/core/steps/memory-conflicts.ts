@@ -49,7 +49,7 @@ export const overwrittenIn = (
   occupied: readonly OccupiedSlot[],
   kind: SignalKind,
 ): Overwritten[] => {
-  const state = factoryState(sheet, mode)
+  const state = factoryState(sheet, mode, kind)
   const found = new Map<ViewingCase, { controls: string[]; byMode: boolean }>()
   for (const control of sheet.controls) {
     if (control.memory.length === 0) continue
@@ -94,7 +94,7 @@ export const occupiedBy = (
   kind: SignalKind,
 ): OccupiedSlot[] => {
   const mode = controlByRole(sheet, 'picture-mode')
-  const outOfBox = factoryState(sheet, mode ? String(state[mode.key]) : undefined)
+  const outOfBox = factoryState(sheet, mode ? String(state[mode.key]) : undefined, kind)
   return sheet.controls.flatMap((control): OccupiedSlot[] => {
     const value = state[control.key]
     // What is stored once for the whole display is set the same way by every case.

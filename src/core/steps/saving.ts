@@ -2,12 +2,14 @@ import {
   type Control,
   type ControlSheet,
   type ControlValue,
+  factoryValue,
   MEASURED_AT_NEUTRAL,
   type Role,
   type State,
 } from '#core/display'
 import { type Patch, PQ_PEAK, PQ_STILL } from '#core/measure'
 import { quoted, shown } from '#core/model'
+import { signalKind } from '#core/signal'
 import type { RouteContext } from './context'
 import type { RouteReading } from './facts'
 import { type Derived, open, type StepPlan } from './step'
@@ -47,7 +49,7 @@ export const savingPart = (
     const patch = TELLS[control.role]
     if (!patch || facts.leftOut.includes(patch.key)) continue
     if (control.neutral === undefined || !context.movable(control)) continue
-    const on = (mode !== undefined ? control.inMode?.[mode] : undefined) ?? control.default
+    const on = factoryValue(control, mode, signalKind(facts.signal))
     if (on === control.neutral) continue
     const now = facts.state[control.key]!
     /** The newest peak with a value of it, all else as in a state. */

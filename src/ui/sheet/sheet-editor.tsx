@@ -416,7 +416,7 @@ export const SheetEditor = ({
           <div className="grid gap-1.5">
             <p>
               Values: “0 to 100”, “−50 to 50 step 5”, or “Off, Low, High”. A default that differs by mode:
-              “50; Film: 45”.
+              “50; Film: 45, HDR: 100”.
             </p>
             <p>
               A group is one row: “20 levels × red, green, blue” stands for 60 controls. Where the menu has
