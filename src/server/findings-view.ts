@@ -14,6 +14,7 @@ import { controlsByRole } from '#core/model'
 import { boughtBy, type Route } from '#core/plan'
 import { signalKind } from '#core/signal'
 import {
+  type AskedHdr,
   type DimmingOption,
   differsIn,
   type HdrVerdict,
@@ -21,6 +22,7 @@ import {
   priceOfMapping,
   type RouteFacts,
   STEP_TITLE,
+  sayAskedHdr,
   sayHdr,
   type ToneOption,
 } from '#core/steps'
@@ -86,7 +88,7 @@ export const findingsView = (
             })),
           }
         : null,
-    hdr: route.hdr ? hdrView(route.hdr) : null,
+    hdr: route.hdr ? hdrView(route.hdr, route.askedHdr) : null,
     byLevel: levelRows(facts, route),
     colour: colourView(route),
     dimming:
@@ -166,7 +168,7 @@ export const findingsView = (
 /** Luminances at which the reference tone mapping is drawn, cd/m². */
 const DRAWN = Array.from({ length: 40 }, (_, i) => 10 ** (-1 + (5 * i) / 39))
 
-export const hdrView = (hdr: HdrVerdict): HdrView => {
+export const hdrView = (hdr: HdrVerdict, asked?: AskedHdr): HdrView => {
   const peak = hdr.windows.find((w) => w.window === USUAL_WINDOW)?.sustained
   return {
     masteringPeak: hdr.masteringPeak,
@@ -194,7 +196,8 @@ export const hdrView = (hdr: HdrVerdict): HdrView => {
     white: hdr.white ?? null,
     coverage: hdr.coverage ?? null,
     shadows: hdr.shadows ?? null,
-    sentences: sayHdr(hdr),
+    sentences: [...sayHdr(hdr), ...(asked ? sayAskedHdr(asked) : [])],
+    asked: asked ? { colours: asked.colours, hlg: asked.hlg ?? null } : null,
   }
 }
 

@@ -10,7 +10,7 @@ import {
 import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
 import type { MeterDescription } from '#core/protocol'
-import { SDR_SIGNAL } from '#core/signal'
+import { SDR_SIGNAL, type Transfer } from '#core/signal'
 import { costOf, paceOf, type RouteFacts, type StepKey } from '#core/steps'
 import { toneFrom } from '#core/target'
 import type { SessionRow } from '#db'
@@ -92,6 +92,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     ...(knowledge.moved ? { moved: knowledge.moved } : {}),
     bench: {
       layouts: layoutsFor(session, sight),
+      transfers: transfersFor(session, sight),
       probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),
       eye: !session.unattended,
     },
@@ -128,6 +129,17 @@ export const layoutsFor = ({ devices }: Pick<SessionRow, 'devices'>, sight: Benc
   devices.pattern === 'bench'
     ? ((sight.ok ? sight.bench.pattern?.layouts : undefined) ?? ['window'])
     : BY_PERSON_LAYOUTS
+
+/** Transfers that a source gives: that of the bench as it is seen; a person's gives whatever is asked for, a page of the browser SDR alone. */
+export const transfersFor = (
+  { devices }: Pick<SessionRow, 'devices'>,
+  sight: BenchSight,
+): readonly Transfer[] =>
+  devices.pattern === 'bench'
+    ? ((sight.ok ? sight.bench.pattern?.transfers : undefined) ?? [])
+    : devices.pattern === 'hand'
+      ? ['sdr', 'pq', 'hlg']
+      : ['sdr']
 
 interface Planned {
   readonly facts: RouteFacts

@@ -4,15 +4,7 @@ import { LRUCache } from 'lru-cache'
 import type { XYZ } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
 import { isHdr, judgeGreyScale, sayVerdict } from '#core/judge'
-import {
-  ALL_SWEEPS,
-  greyLevel,
-  HDR_SWEEPS,
-  isOffered,
-  type Layout,
-  type Pace,
-  sweepSeconds,
-} from '#core/measure'
+import { ALL_SWEEPS, greyLevel, HDR_SWEEPS, isOffered, type Pace, sweepSeconds } from '#core/measure'
 import { decideUnattended, endingOf, type Route, sayCopy } from '#core/plan'
 import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts, timesGoneOn } from '#core/steps'
 import { sayTone } from '#core/target'
@@ -221,7 +213,7 @@ const buildView = async (
     hasBench: session.benchId !== null,
     slots: sight.ok ? (sight.bench.meter?.slots ?? []) : [],
     corrections: corrections.map((c) => ({ id: c.id, name: c.name })),
-    sweeps: sweepChoices(record, facts.bench.layouts, before?.white.luminance ?? session.targetLuminance),
+    sweeps: sweepChoices(record, facts.bench, before?.white.luminance ?? session.targetLuminance),
     modes: modeChoices(sheet.document),
   }
 }
@@ -255,11 +247,15 @@ const pacesOf = (readings: readonly ReadingRow[]): Pace[] =>
       r.y !== null && r.origin === 'bench' && r.duration > 0 ? [{ luminance: r.y, seconds: r.duration }] : [],
     )
 
-const sweepChoices = (record: SessionRecord, layouts: readonly Layout[], white: number): SweepChoice[] => {
+const sweepChoices = (
+  record: SessionRecord,
+  { layouts, transfers }: RouteFacts['bench'],
+  white: number,
+): SweepChoice[] => {
   const paces = pacesOf(record.readings)
   const all = isHdr(record.session.viewingCase) ? HDR_SWEEPS : ALL_SWEEPS
   return all
-    .filter((s) => s.patches.every((p) => isOffered(p, layouts)))
+    .filter((s) => s.patches.every((p) => isOffered(p, layouts, transfers)))
     .map(({ key, title, tells, patches }) => ({
       key,
       title,

@@ -6,7 +6,7 @@ import type { Purpose, Sense } from '#core/measure'
 import type { Ending } from '#core/plan'
 import type { SeenSignal } from '#core/signal'
 import type { ClicksToTarget } from '#core/solve'
-import type { Cost, Depth, Expected, Quantity, StepKey, StepStatus } from '#core/steps'
+import type { AskedHdr, Cost, Depth, Expected, Quantity, StepKey, StepStatus } from '#core/steps'
 import type { RunStatus } from '#db'
 
 /** What pages show: plain data, ready to be sent. */
@@ -438,6 +438,8 @@ export interface HdrView {
   readonly shadows: { readonly stops: number; readonly verdict: string } | null
   /** What it comes to, in sentences. */
   readonly sentences: readonly string[]
+  /** Of sweeps that were asked for: colours at several luminances, and greys of HLG; null where none was read in this state. */
+  readonly asked: (Pick<AskedHdr, 'colours'> & { readonly hlg: AskedHdr['hlg'] | null }) | null
 }
 
 /** What the steps found, each for its own panel; null where nothing is known yet. */

@@ -184,7 +184,7 @@ describe('HDR film on a display that nobody has seen', () => {
 })
 
 describe('both ends in HDR', () => {
-  const valueOf = (outcome: Outcome, role: string) => {
+  const endIn = (outcome: Outcome, role: string) => {
     const control = outcome.sheet.controls.find((c) => c.role === role)!
     return { control, value: outcome.state[control.key]!, from: control.default }
   }
@@ -192,7 +192,7 @@ describe('both ends in HDR', () => {
     const { display, withHdr } = displayOf(5)
     expect(withHdr.hdr.whiteLevel).toBe('peak')
     const outcome = await goOn(populationBench(display, 5, withHdr).port)
-    const { control, value } = valueOf(outcome, 'white-level')
+    const { control, value } = endIn(outcome, 'white-level')
     expect(value).toBe(control.kind === 'number' && control.range.max)
     expect(outcome.derived.find((d) => d.control === control.key)?.rule).toMatch(
       /at its maximum, for highlights: \d+ cd\/m² instead of \d+/,
@@ -202,7 +202,7 @@ describe('both ends in HDR', () => {
     const { display, withHdr } = displayOf(3)
     expect(withHdr.hdr.whiteLevel).toBe('signal')
     const outcome = await goOn(populationBench(display, 3, withHdr).port)
-    const { control, value, from } = valueOf(outcome, 'white-level')
+    const { control, value, from } = endIn(outcome, 'white-level')
     expect(value).toBe(from)
     expect(outcome.derived.find((d) => d.control === control.key)?.rule).toMatch(/off PQ by \d+ %/)
   })
@@ -211,7 +211,7 @@ describe('both ends in HDR', () => {
     async (seed) => {
       const { display, withHdr } = displayOf(seed)
       const outcome = await goOn(populationBench(display, seed, withHdr).port)
-      const { control, value, from } = valueOf(outcome, 'black-level')
+      const { control, value, from } = endIn(outcome, 'black-level')
       expect(Math.sign(Number(value) - Number(from))).toBe(-Math.sign(withHdr.hdr.shadows))
       const rule = outcome.derived.find((d) => d.control === control.key)!.rule
       const [now, before] = [...rule.matchAll(/[\d.]+(?=,| before)/g)].map((m) => Number(m[0]))

@@ -12,6 +12,7 @@ import {
   FAULT_SENTENCE,
   hasSettled,
   type Patch,
+  type Pattern,
   patchesFor,
   patternOf,
   type ReadingFault,
@@ -131,7 +132,8 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
     return stop(run, averaged.failure.message, task.kind === 'settle' ? undefined : aboutOf(task, patch))
   const { answer, duration, clock, samples, sigma } = averaged
   const page = shown ? await signalPage(run, shown) : null
-  const fault = averaged.fault ?? (task.kind !== 'settle' && hasLeft(run, page) ? 'other-signal' : undefined)
+  const fault =
+    averaged.fault ?? (task.kind !== 'settle' && hasLeft(run, pattern, page) ? 'other-signal' : undefined)
   const raw = averaged.xyz
   const xyz = raw && correction ? corrected(correction.matrix, raw) : raw
   if (!fault && xyz) watchDrift(run, task, patch, { xyz, clock, ...(sigma ? { sigma } : {}) })
@@ -222,8 +224,11 @@ const signalPage = async (run: Execution, shown: Shown) => {
 }
 
 /** Whether a display that HDR is sent to says that it sees something else; the check of the feed judges that by itself. */
-const hasLeft = ({ checksFeed, format }: Execution, page: SeenSignal | null): boolean =>
-  !checksFeed && format.transfer !== 'sdr' && page?.transfer != null && page.transfer !== format.transfer
+const hasLeft = (
+  { checksFeed }: Execution,
+  { signal: { transfer } }: Pattern,
+  page: SeenSignal | null,
+): boolean => !checksFeed && transfer !== 'sdr' && page?.transfer != null && page.transfer !== transfer
 
 /** Reads a patch again and again until the display has settled, or a person says that it is enough. */
 const settle = async (run: Execution, task: Task, patch: Patch, shown: Put): Promise<Outcome> => {

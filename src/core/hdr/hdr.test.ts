@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { D65, deltaEItp, pqEotf, pqInverseEotf, xyToXyz } from '#core/colorimetry'
+import { D65, deltaEItp, hlgEotf, pqEotf, pqInverseEotf, xyToXyz } from '#core/colorimetry'
 import { bt2390, bt2390Knee } from './bt2390'
+import { judgeHlg } from './hlg'
 import { detailEndsOf, kneeOf } from './knee'
 import { mappingOf } from './mapping'
 import { leftByPower, peakOf } from './peak'
@@ -194,5 +195,36 @@ describe('tracking', () => {
         1,
       ),
     ).toBeUndefined()
+  })
+})
+
+describe('HLG', () => {
+  const SIGNALS = [0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.75, 0.8, 0.9, 1]
+  const greys = (light: (signal: number) => number) =>
+    SIGNALS.map((signal, id) => ({ signal, xyz: xyToXyz(D65, light(signal)), id }))
+  const onDisplay = (white: number) => (s: number) => hlgEotf([s, s, s], { white, black: 0 })[1]
+  it('is right where a display takes the system gamma of its own peak', () => {
+    // ITU-R BT.2100-2, note 5f: 1.2 + 0.42 log10(Lw / 1000).
+    for (const [white, gamma] of [
+      [1000, 1.2],
+      [500, 1.0736],
+      [1800, 1.3072],
+    ] as const) {
+      const verdict = judgeHlg(greys(onDisplay(white)), 0, D65)!
+      expect(verdict.systemGamma).toBeCloseTo(gamma, 4)
+      expect(verdict.measuredGamma).toBeCloseTo(gamma, 4)
+      expect(verdict.worst).toBeLessThan(1e-4)
+    }
+  })
+  it('is told by its gamma where a display of 500 cd/m² takes that of 1,000', () => {
+    const scaled = (s: number) => onDisplay(1000)(s) / 2
+    const verdict = judgeHlg(greys(scaled), 0, D65)!
+    expect(verdict.measuredGamma).toBeCloseTo(1.2, 3)
+    expect(verdict.systemGamma).toBeCloseTo(1.0736, 3)
+    expect(verdict.average).toBeGreaterThan(2)
+  })
+  it('is not judged without full signal', () => {
+    expect(judgeHlg(greys(onDisplay(1000)).slice(0, -1), 0, D65)).toBeUndefined()
+    expect(judgeHlg([], 0, D65)).toBeUndefined()
   })
 })

@@ -3,7 +3,14 @@ import { eotfSweep, peakSweep, pqGrey, sceneSweep } from './hdr-sweeps'
 import { type Patch, type SixColour, sixColour } from './patch'
 import { P3_IN_BT2020, PATCHES, SIX_NAMES } from './patch-set'
 import type { Sweep } from './sweep'
-import { HDR_COLOUR_LUMINANCES, HDR_SATURATIONS, PQ_NEAR_BLACK, REFERENCE_WHITE } from './tuning'
+import {
+  CHANNEL_LUMINANCES,
+  HDR_COLOUR_LUMINANCES,
+  HDR_SATURATIONS,
+  HLG_SIGNALS,
+  PQ_NEAR_BLACK,
+  REFERENCE_WHITE,
+} from './tuning'
 
 type Triple = [number, number, number]
 const pqOf = (luminance: number): number => Math.round(1e4 * pqInverseEotf(Math.max(0, luminance))) / 1e4
@@ -26,6 +33,31 @@ const memoryColoursAt = (white: number): Patch[] =>
     label: `${p.label}, white ${white} cd/m²`,
     signal: p.signal.map((s) => pqOf((pqEotf(s) * white) / REFERENCE_WHITE)) as Triple,
   }))
+
+const CHANNELS_ALONE = ['red', 'green', 'blue'] as const
+export type ChannelAlone = (typeof CHANNELS_ALONE)[number]
+
+/** A channel of BT.2020 alone. In: which; luminance that its signal would mean in white, cd/m². */
+export const channelAt = (channel: ChannelAlone, luminance: number): Patch => {
+  const s = pqOf(luminance)
+  return {
+    key: `pq-channel-${channel}-${luminance}`,
+    label: `${channel[0]!.toUpperCase()}${channel.slice(1)} of ${luminance.toLocaleString('en-GB')} cd/m² white`,
+    signal: CHANNELS_ALONE.map((c) => (c === channel ? s : 0)) as Triple,
+    level: null,
+    timing: { dark: 0, stands: 2 },
+  }
+}
+
+/** A grey of HLG. In: signal, 0…1. */
+export const hlgGrey = (signal: number): Patch => ({
+  key: `hlg-signal-${Math.round(100 * signal)}`,
+  label: `HLG ${Math.round(100 * signal)} %`,
+  signal: [signal, signal, signal],
+  level: null,
+  transfer: 'hlg',
+  ...(signal > 0.8 ? { timing: { dark: 2, stands: 2 } } : {}),
+})
 
 /** Sweeps of HDR that a reviewer can ask for, beside what a case reads by itself. */
 export const HDR_SWEEPS: readonly Sweep[] = [
@@ -66,6 +98,19 @@ export const HDR_SWEEPS: readonly Sweep[] = [
     title: 'Memory colours at two luminances',
     tells: 'Skin, foliage, sky and other things as they look in a dark and in a light scene.',
     patches: HDR_COLOUR_LUMINANCES.flatMap(memoryColoursAt),
+  },
+  {
+    key: 'pq-channels',
+    title: 'End of detail in each channel',
+    tells:
+      'Up to which luminance steps of red, green and blue alone still differ: bright colours lose detail before greys do.',
+    patches: CHANNELS_ALONE.flatMap((channel) => CHANNEL_LUMINANCES.map((l) => channelAt(channel, l))),
+  },
+  {
+    key: 'hlg-grey',
+    title: 'HLG greys',
+    tells: 'Whether HLG follows BT.2100 with the system gamma of this display’s own peak.',
+    patches: HLG_SIGNALS.map(hlgGrey),
   },
   {
     key: 'pq-stability',

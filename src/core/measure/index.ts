@@ -15,7 +15,7 @@ export {
   hasSettled,
   waversBy,
 } from './drift'
-export { HDR_SWEEPS, p3Colour } from './hdr-optional'
+export { type ChannelAlone, channelAt, HDR_SWEEPS, hlgGrey, p3Colour } from './hdr-optional'
 export {
   denseSweep,
   eotfSweep,

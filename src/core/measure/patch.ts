@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { codeOf, type SignalFormat, type Transfer } from '#core/signal'
+import { codeOf, type SignalFormat, Transfer } from '#core/signal'
 
 const signal = z.number().min(0).max(1)
 const triple = z.tuple([signal, signal, signal])
@@ -31,6 +31,8 @@ export const Patch = z.object({
   level: signal.nullable().optional(),
   /** A highlight elsewhere on the screen, for scenes: its signals, and the share of the screen that it covers. */
   highlight: z.object({ signal: triple, window: z.number().positive().max(0.25) }).optional(),
+  /** Transfer that it is shown in, where that is another than the signal's: HLG beside PQ. */
+  transfer: Transfer.optional(),
   /** Peak of the mastering display that is flagged with it, cd/m², where it is another than the signal's. */
   masteringPeak: z.number().positive().max(10_000).optional(),
   /** Seconds of black before it is shown, and for which it stands before it is read: bright patches tire eyes and panels. */
@@ -100,9 +102,17 @@ export const greyLevel = ({
     ? (level ?? r)
     : undefined
 
-/** Whether a source that shows some layouts can show a patch; every one shows windows. */
-export const isOffered = ({ layout = 'window', highlight }: Patch, layouts: readonly Layout[]): boolean =>
-  (layout === 'window' || layouts.includes(layout)) && (!highlight || layouts.includes('highlight'))
+/**
+ * Whether a source that shows some layouts, and gives some transfers beside that of the signal, can show a patch; every one shows windows.
+ */
+export const isOffered = (
+  { layout = 'window', highlight, transfer }: Patch,
+  layouts: readonly Layout[],
+  transfers: readonly Transfer[] = [],
+): boolean =>
+  (layout === 'window' || layouts.includes(layout)) &&
+  (!highlight || layouts.includes('highlight')) &&
+  (!transfer || transfers.includes(transfer))
 
 /** Code values of a patch on a link. Out: one whole number for each channel, of the patch and of its surround. */
 export const codesOf = (

@@ -39,7 +39,10 @@ export type Pattern = z.infer<typeof Pattern>
 
 /** The pattern that shows a patch on a signal, flagged as it is. */
 export const patternOf = (patch: Patch, format: SignalFormat): Pattern => {
-  const { masteringPeak, ...signal } = format
+  const { masteringPeak, ...own } = format
+  // Metadata scene by scene belong to PQ.
+  const { dynamicMetadata: _, ...plain } = own
+  const signal = patch.transfer ? { ...plain, transfer: patch.transfer } : own
   const { highlight } = patch
   return {
     layout: highlight ? 'highlight' : (patch.layout ?? 'window'),

@@ -2,6 +2,7 @@ import {
   BT709_PRIMARIES,
   BT2020_PRIMARIES,
   D65,
+  hlgEotf,
   invert,
   type Matrix3,
   multiply,
@@ -302,14 +303,16 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
       ? Math.max(...[...pattern.codes, ...pattern.surround, ...(pattern.highlight?.codes ?? [])].map(meant))
       : 0
   const mapping = { peak: full, flagged: content, brightest: scenePeak, how }
-  const linear = (codes: readonly [number, number, number]): Triple =>
-    codes.map((code) => {
-      const s = level(signalOf(code, pattern.signal.bitDepth, range))
-      if (transfer === 'pq') return mapTone(meant(code), mapping) / full
-      // HLG on a display of about 1000 cd/m²: system gamma 1.2 on top of the inverse of the camera's curve.
-      if (transfer === 'hlg') return Math.min(DRIVE_CEILING, s ** (2 * 1.2))
-      return s ** exponent
-    }) as Triple
+  const signalsOf = (codes: readonly [number, number, number]): Triple =>
+    codes.map((code) => level(signalOf(code, pattern.signal.bitDepth, range))) as Triple
+  const linear = (codes: readonly [number, number, number]): Triple => {
+    if (transfer === 'pq') return codes.map((code) => mapTone(meant(code), mapping) / full) as Triple
+    const signals = signalsOf(codes)
+    if (transfer === 'sdr') return signals.map((s) => s ** exponent) as Triple
+    // The system gamma of the display's own white; channels depend on one another.
+    const held = signals.map((s) => Math.min(1, s)) as Triple
+    return hlgEotf(held, { white: full, black: 0 }).map((l) => Math.min(DRIVE_CEILING, l / full)) as Triple
+  }
   const gamut = spec.gamuts[chosen(state, controls.gamut)] ?? 'auto'
   const space =
     gamut === 'auto' ? (flagged.primaries ?? primariesOf('bt709')) : gamut === 'native' ? undefined : gamut

@@ -25,6 +25,7 @@ import {
 import type { RouteContext, StepContext } from './context'
 import type { RouteFacts } from './facts'
 import type { HdrVerdict } from './findings'
+import { askedHdr } from './hdr-asked'
 import { hdrGreysOf, readHere, scenesOf, windowPeaksOf } from './hdr-readings'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
@@ -176,7 +177,7 @@ const planEotf = (context: StepContext): StepPlan => {
   ]
   return done(verdict?.knee ? `leaves PQ at ${verdict.knee.toFixed(0)} cd/m²` : '', {
     limits,
-    findings: { hdr: verdict },
+    findings: { hdr: verdict, askedHdr: askedHdr(context.watching) },
   })
 }
 

@@ -24,7 +24,13 @@ import {
 } from '#core/measure'
 import type { Memo } from '#core/memo'
 import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
-import { type MetadataFlags, type SeenSignal, type SignalFormat, signalKind } from '#core/signal'
+import {
+  type MetadataFlags,
+  type SeenSignal,
+  type SignalFormat,
+  signalKind,
+  type Transfer,
+} from '#core/signal'
 import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { HandPace } from './cost'
@@ -83,6 +89,8 @@ export interface MovedByOther {
 /** What the bench can do, as far as the route depends on it. */
 interface BenchAbility {
   readonly layouts: readonly Layout[]
+  /** Transfers that the source gives, where it is known. */
+  readonly transfers?: readonly Transfer[]
   readonly probe: boolean
   /** A person is there to look. */
   readonly eye: boolean

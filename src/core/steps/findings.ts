@@ -7,6 +7,7 @@ import type { ClicksToTarget, LuminanceChoice, RoomRow } from '#core/solve'
 import type { Target } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { SweepReadings } from './facts'
+import type { AskedHdr } from './hdr-asked'
 
 /** A gamut that was measured. */
 export interface GamutOption {
@@ -289,6 +290,7 @@ export interface Findings {
   /** What each value of the tone mapping control does. */
   readonly mappings?: readonly MappingOption[]
   readonly hdr?: HdrVerdict
+  readonly askedHdr?: AskedHdr
   readonly after?: CaseVerdict
   readonly worse?: readonly WorseFigure[]
 }

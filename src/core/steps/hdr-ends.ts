@@ -1,7 +1,7 @@
 import { deltaEItp, pqInverseEotf, xyToXyz } from '#core/colorimetry'
 import type { NumberControl } from '#core/display'
 import { type Patch, PQ_PEAK, pqGrey, pqTargetOf } from '#core/measure'
-import { quoted, reachOf, shown, valueAt } from '#core/model'
+import { reachOf, shown, valueAt } from '#core/model'
 import type { Adjustment } from './adjustment'
 import type { StepContext } from './context'
 import { differsIn, type RouteFacts, type RouteReading } from './facts'

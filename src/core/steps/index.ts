@@ -39,6 +39,7 @@ export type {
 export { gamut } from './gamut'
 export { aimOf } from './grey-moves'
 export { newestGreys } from './grey-of-readings'
+export { type AskedHdr, sayAskedHdr } from './hdr-asked'
 export { hdrBlackLevel, hdrWhiteLevel } from './hdr-ends'
 export { hdrLuminance } from './hdr-luminance'
 export { levelWhite } from './level-white'

@@ -1,5 +1,12 @@
 import type { FindingsView } from '#server/views'
-import { HdrLuminanceChart, HdrStopsChart, MappingChart, PeakChart } from '#ui/charts'
+import {
+  ColoursByLuminanceChart,
+  HdrLuminanceChart,
+  HdrStopsChart,
+  HlgChart,
+  MappingChart,
+  PeakChart,
+} from '#ui/charts'
 
 /** What each value of the tone mapping control does, with its price. */
 export const MappingPanel = ({ mappings }: { mappings: NonNullable<FindingsView['mappings']> }) => (
@@ -34,6 +41,10 @@ export const HdrPanel = ({ hdr }: { hdr: NonNullable<FindingsView['hdr']> }) => 
       <HdrLuminanceChart hdr={hdr} height={320} />
       <HdrStopsChart hdr={hdr} height={320} />
       <PeakChart hdr={hdr} height={230} />
+      {hdr.asked?.hlg && <HlgChart hlg={hdr.asked.hlg} height={320} />}
+      {hdr.asked && hdr.asked.colours.length > 0 && (
+        <ColoursByLuminanceChart colours={hdr.asked.colours} height={320} />
+      )}
     </div>
   </section>
 )
