@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import { controlOf } from '#core/display'
-import { PATCHES } from '#core/measure'
+import { PATCHES, PQ_PEAK, patternOf } from '#core/measure'
+import { hdrSignal, SDR_SIGNAL } from '#core/signal'
 import { HAND_PACE, occupiedBy } from '#core/steps'
 import { caseByHand, type HandCase } from '#tests/case-by-hand'
-import { drawDisplay, populationBench } from '#tests/population'
+import { drawDisplay, drawHdr, heldLight, mappingIn, populationBench } from '#tests/population'
 
 const adjustmentsOf = ({ route }: HandCase, step: string) =>
   route.context.facts.adjustments.filter((m) => m.step === step)
@@ -63,5 +64,27 @@ describe('hue, saturation and luminance of each colour, where nobody knows what 
     expect(kinds.size).toBe(1)
     const { before, after } = second.route
     expect(after!.natural!.average).toBeLessThan(0.6 * before!.natural!.average)
+  })
+})
+
+describe('HDR film by hand, with a source of the person’s own', () => {
+  it('comes to its end, with the peak, the knee and white as a bench finds them', async () => {
+    const drawn = drawDisplay(7)
+    const withHdr = drawHdr(drawn)
+    const display = { ...drawn, sheet: withHdr.sheet }
+    const byHand = await caseByHand(display, populationBench(display, 7, withHdr), 'hdr-film', HAND_PACE)
+    const { hdr } = byHand.route
+    expect(hdr!.mapping).toBe(mappingIn(withHdr.hdr, byHand.state))
+    expect(byHand.state.light).toBe(100)
+    const peak = hdr!.windows.find((w) => w.window === 0.02)!
+    const pattern = { ...patternOf(PQ_PEAK, hdrSignal(SDR_SIGNAL)), window: 0.02 }
+    const held = heldLight(display, withHdr.hdr, { pattern, state: byHand.state })[1]
+    expect(Math.abs(peak.sustained / held - 1)).toBeLessThan(0.02)
+    expect(hdr!.knee! / withHdr.hdr.peak).toBeGreaterThan(0.9)
+    expect(hdr!.white!.average).toBeLessThan(2)
+    const { before, after } = byHand.route
+    expect(after!.grey.whiteError.average).toBeLessThan(0.5 * before!.grey.whiteError.average)
+    // A person reads no more than a bench does.
+    expect(byHand.readings).toBeLessThan(230)
   })
 })

@@ -1,6 +1,6 @@
 import type { ControlValue, State } from '#core/display'
-import { REFERENCE_POLICY, roomOf, targetsOf, type ViewingCase } from '#core/judge'
-import { ASSUMED_PRECISION, patchesFor, patternOf, standardErrors } from '#core/measure'
+import { isHdr, REFERENCE_POLICY, targetsFor, type ViewingCase } from '#core/judge'
+import { ASSUMED_PRECISION, BLACK, patchesFor, patternOf, standardErrors } from '#core/measure'
 import { createMemo } from '#core/memo'
 import { prepareChanges, type ResponsePrior } from '#core/model'
 import {
@@ -14,7 +14,7 @@ import {
   withAnswer,
   workOf,
 } from '#core/plan'
-import { SDR_SIGNAL } from '#core/signal'
+import { hdrSignal, SDR_SIGNAL, signalKind } from '#core/signal'
 import {
   clicksOf,
   type HandPace,
@@ -26,8 +26,9 @@ import {
 } from '#core/steps'
 import type { Drawn, populationBench } from '#tests/population'
 
-/** A person with a remote, a meter that is read off and patches that a page shows. */
+/** A person with a remote, a meter that is read off and patches that a page shows; those of HDR come from a source of the person's own. */
 const BY_HAND: Devices = { display: 'hand', pattern: 'page', meter: 'hand' }
+const WITH_SOURCE: Devices = { ...BY_HAND, pattern: 'hand' }
 /** Digits that a meter shows and a person types. */
 const TYPED_DIGITS = 4
 /** A case that needs more work than this goes round in circles. */
@@ -68,6 +69,10 @@ export const caseByHand = async (
   { priors = [], known = [], occupied = [] }: Before = {},
 ): Promise<HandCase> => {
   const memo = createMemo()
+  const hdr = isHdr(viewingCase)
+  const signal = hdr ? hdrSignal(SDR_SIGNAL) : SDR_SIGNAL
+  // The menu and the memory that count are those of the signal.
+  await port.showPattern(patternOf(BLACK, signal))
   const readings: RouteReading[] = [...known]
   const adjustments: MadeAdjustment[] = []
   const skipped: Partial<Record<StepKey, string>> = {}
@@ -87,9 +92,9 @@ export const caseByHand = async (
     viewingCase,
     baseMode,
     policy: REFERENCE_POLICY,
-    targets: targetsOf(REFERENCE_POLICY, roomOf(viewingCase)!),
+    targets: targetsFor(REFERENCE_POLICY, viewingCase)!,
     precision: ASSUMED_PRECISION,
-    signal: SDR_SIGNAL,
+    signal,
     seen,
     state: shown(),
     readings,
@@ -116,17 +121,23 @@ export const caseByHand = async (
     if (!done.ok) throw new Error(done.failure.message)
   }
   const carryOut = async (task: PlannedTask, purpose: RouteReading['purpose']): Promise<void> => {
-    if (task.kind === 'reset') await port.reset()
+    if (task.kind === 'reset') await port.reset(hdr ? { signal: 'hdr' } : {})
     else if (task.kind === 'set') await set(task.control!, task.value!)
     else if (task.kind === 'rest')
       for (let turn = 0; turn < sheet.controls.length; turn++) {
-        const [first] = prepareChanges(sheet, shown(), null, SDR_SIGNAL.transfer)
+        const [first] = prepareChanges(sheet, shown(), null, signalKind(signal))
         if (!first) break
         await set(first.control, first.to)
       }
     else if (task.patch) {
-      const put = await port.showPattern(patternOf(task.patch, SDR_SIGNAL))
+      const { dark = 0, stands = 0 } = task.patch.timing ?? {}
+      if (dark) {
+        await port.showPattern(patternOf(BLACK, signal))
+        await port.wait(dark)
+      }
+      const put = await port.showPattern(patternOf(task.patch, signal))
       if (!put.ok) throw new Error(put.failure.message)
+      if (stands) await port.wait(stands)
       // A person who gets no answer presses the meter's key again.
       let taken = await port.read({ slot: null })
       while (!taken.ok) taken = await port.read({ slot: null })
@@ -175,8 +186,8 @@ export const caseByHand = async (
         break
       case 'go': {
         const work = workOf(next, {
-          ...{ sheet, state: shown(), baseMode, prepared, devices: BY_HAND },
-          white: patchesFor(SDR_SIGNAL).white,
+          ...{ sheet, state: shown(), baseMode, prepared, devices: hdr ? WITH_SOURCE : BY_HAND },
+          white: patchesFor(signal).white,
         })
         if ('undecided' in work) throw new Error(`${next.kind} is decided, not carried out`)
         runId++
