@@ -1,7 +1,7 @@
-import { multiply, pqEotf, pqInverseEotf } from '#core/colorimetry'
+import { multiply, pqEotf } from '#core/colorimetry'
 import { eotfSweep, peakSweep, pqGrey, sceneSweep } from './hdr-sweeps'
 import { type Patch, type SixColour, sixColour } from './patch'
-import { P3_IN_BT2020, PATCHES, SIX_NAMES } from './patch-set'
+import { P3_IN_BT2020, PATCHES, pqSignal, SIX_NAMES } from './patch-set'
 import type { Sweep } from './sweep'
 import {
   CHANNEL_LUMINANCES,
@@ -13,7 +13,6 @@ import {
 } from './tuning'
 
 type Triple = [number, number, number]
-const pqOf = (luminance: number): number => Math.round(1e4 * pqInverseEotf(Math.max(0, luminance))) / 1e4
 
 /** A colour of P3 written in BT.2020. In: which; its saturation, 0…1; luminance of the white that it is part of, cd/m². */
 export const p3Colour = (name: SixColour, saturation: number, white: number): Patch => {
@@ -22,7 +21,7 @@ export const p3Colour = (name: SixColour, saturation: number, white: number): Pa
   return {
     key: `pq-p3-${name}-${percent}-at-${white}`,
     label: `P3 ${name} ${percent} %, white ${white} cd/m²`,
-    signal: multiply(P3_IN_BT2020, linear).map(pqOf) as Triple,
+    signal: multiply(P3_IN_BT2020, linear).map(pqSignal) as Triple,
   }
 }
 
@@ -31,7 +30,7 @@ const memoryColoursAt = (white: number): Patch[] =>
   PATCHES.pq.memoryColours.map((p) => ({
     key: `${p.key}-at-${white}`,
     label: `${p.label}, white ${white} cd/m²`,
-    signal: p.signal.map((s) => pqOf((pqEotf(s) * white) / REFERENCE_WHITE)) as Triple,
+    signal: p.signal.map((s) => pqSignal((pqEotf(s) * white) / REFERENCE_WHITE)) as Triple,
   }))
 
 const CHANNELS_ALONE = ['red', 'green', 'blue'] as const
@@ -39,7 +38,7 @@ export type ChannelAlone = (typeof CHANNELS_ALONE)[number]
 
 /** A channel of BT.2020 alone. In: which; luminance that its signal would mean in white, cd/m². */
 export const channelAt = (channel: ChannelAlone, luminance: number): Patch => {
-  const s = pqOf(luminance)
+  const s = pqSignal(luminance)
   return {
     key: `pq-channel-${channel}-${luminance}`,
     label: `${channel[0]!.toUpperCase()}${channel.slice(1)} of ${luminance.toLocaleString('en-GB')} cd/m² white`,

@@ -114,7 +114,9 @@ export const P3_IN_BT2020 = product(
   invert(rgbToXyzMatrix(BT2020_PRIMARIES, xyToXyz(D65, 1))!)!,
   rgbToXyzMatrix(P3_PRIMARIES, xyToXyz(D65, 1))!,
 )
-const pqSignal = (luminance: number): number => Math.round(1e4 * pqInverseEotf(luminance)) / 1e4
+/** PQ signal of a luminance, 0…1, to four digits; of less than nothing that of nothing. In: cd/m². */
+export const pqSignal = (luminance: number): number =>
+  Math.round(1e4 * pqInverseEotf(Math.max(0, luminance))) / 1e4
 const sayLuminance = (luminance: number): string =>
   `${luminance >= 100 ? luminance.toFixed(0) : luminance >= 10 ? luminance.toFixed(1) : luminance.toPrecision(2)} cd/m²`
 
@@ -167,11 +169,7 @@ export const pqBalanceSet = (reference: number): PatchSet => {
     return {
       key: keyed(key),
       label,
-      signal: multiply(P3_IN_BT2020, [r, g, b]).map((l) => pqSignal(Math.max(0, l))) as [
-        number,
-        number,
-        number,
-      ],
+      signal: multiply(P3_IN_BT2020, [r, g, b]).map((l) => pqSignal(l)) as [number, number, number],
     }
   }
   const label = (name: string) => `${name[0]!.toUpperCase()}${name.slice(1)}`

@@ -4,6 +4,7 @@ import { type ChannelAlone, HDR_SWEEPS, isMemoryColour, pqTargetOf } from '#core
 import { targetOn } from '#core/target'
 import type { RouteContext } from './context'
 import { keyOf, type RouteReading } from './facts'
+import { sayLuminance } from './say-figures'
 
 /** A colour of a sweep at one of several luminances, and where it should be. */
 export interface ColourAtLuminance {
@@ -80,8 +81,6 @@ export const askedHdr = ({ facts, patches }: RouteContext): AskedHdr | undefined
   return { colours, channelEnds: Object.fromEntries(ends), hlg: judgeHlg(hlgGreys, black, white) }
 }
 
-const cd = (luminance: number): string => `${Math.round(luminance).toLocaleString('en-GB')} cd/m²`
-
 /** What such sweeps come to, in sentences. In: verdict. Out: one for each sweep that was read. */
 export const sayAskedHdr = ({ colours, channelEnds, hlg }: AskedHdr): string[] => {
   const whites = [...new Set(colours.map((c) => c.white))].sort((a, b) => a - b)
@@ -91,12 +90,12 @@ export const sayAskedHdr = ({ colours, channelEnds, hlg }: AskedHdr): string[] =
   }
   const ends = (['red', 'green', 'blue'] as const).flatMap((c) => {
     const end = channelEnds[c]
-    return end === undefined ? [] : [`${c} at ${cd(end)}`]
+    return end === undefined ? [] : [`${c} at ${sayLuminance(end)}`]
   })
   return [
     ...(whites.length
       ? [
-          `Colours: ΔE ITP ${whites.map((w) => `${mean(w).toFixed(1)} on average with a white of ${cd(w)}`).join(', ')}.`,
+          `Colours: ΔE ITP ${whites.map((w) => `${mean(w).toFixed(1)} on average with a white of ${sayLuminance(w)}`).join(', ')}.`,
         ]
       : []),
     ...(ends.length
@@ -104,7 +103,7 @@ export const sayAskedHdr = ({ colours, channelEnds, hlg }: AskedHdr): string[] =
       : []),
     ...(hlg
       ? [
-          `HLG: ΔE ITP ${hlg.average.toFixed(1)} on average, ${hlg.worst.toFixed(1)} at worst; system gamma ${hlg.measuredGamma.toFixed(2)}, ${hlg.systemGamma.toFixed(2)} asked for at a peak of ${cd(hlg.white)}.`,
+          `HLG: ΔE ITP ${hlg.average.toFixed(1)} on average, ${hlg.worst.toFixed(1)} at worst; system gamma ${hlg.measuredGamma.toFixed(2)}, ${hlg.systemGamma.toFixed(2)} asked for at a peak of ${sayLuminance(hlg.white)}.`,
         ]
       : []),
   ]

@@ -1,5 +1,5 @@
 import { pqEotf, type XYZ } from '#core/colorimetry'
-import type { ControlSheet, NumberControl, PlacedControl, State } from '#core/display'
+import { type ControlSheet, type NumberControl, type PlacedControl, sameBut } from '#core/display'
 import { greyLevel, type Patch, type PatchSet } from '#core/measure'
 import { type ControlsByRole, reachOf } from '#core/model'
 import { BALANCE_EXPONENT } from '#core/target'
@@ -39,10 +39,6 @@ const scaleOf = (facts: RouteFacts, { white }: PatchSet): Scale | undefined => {
   return peak === undefined ? undefined : { peak, reference: pqEotf(white.signal[1]) }
 }
 
-/** Everything but one control alike. */
-const differsOnlyIn = (key: string, a: State, b: State): boolean =>
-  Object.keys(a).every((k) => k === key || a[k] === b[k])
-
 /** By how much light changed, as a share. */
 const changeOf = (before: XYZ, after: XYZ): number =>
   Math.hypot(...before.map((v, i) => after[i]! - v)) / Math.hypot(...before)
@@ -81,7 +77,7 @@ const pairOf = (
   const own = readings.filter((r) => greyLevel(r.patch) === level)
   const moved = own.findLast((r) => r.state[control.key] !== rest)
   const before = own.findLast(
-    (r) => moved && r.state[control.key] === rest && differsOnlyIn(control.key, r.state, moved.state),
+    (r) => moved && r.state[control.key] === rest && sameBut(r.state, moved.state, [control.key]),
   )
   return moved && before && [before.xyz, moved.xyz]
 }
@@ -163,7 +159,7 @@ export const levelTrial = (
       (r) =>
         greyLevel(r.patch) === greyLevel(p) &&
         r.state[control.key] === rest &&
-        differsOnlyIn(control.key, r.state, facts.state),
+        sameBut(r.state, facts.state, [control.key]),
     ),
   )
   const purpose = `Tells whether single levels act by the signal or by the panel: ${greys.signal.label} or ${greys.panel.label}.`

@@ -28,7 +28,7 @@ interface SavingPrice {
 const STANDS_FOR = '2½ minutes'
 
 /** Whether two states give the same peak but for one control: dimming and automatic processing leave full white alone. */
-const sameBut = ({ controls }: ControlSheet, key: string, a: State, b: State): boolean =>
+const sameLightBut = ({ controls }: ControlSheet, key: string, a: State, b: State): boolean =>
   controls.every(
     (c) => c.key === key || c.role === 'dimming' || MEASURED_AT_NEUTRAL.has(c.role) || a[c.key] === b[c.key],
   )
@@ -60,7 +60,7 @@ export const savingPart = (
           r.patch.key === patch.key &&
           r.purpose === 'adjust' &&
           r.state[control.key] === value &&
-          sameBut(facts.sheet, control.key, r.state, state),
+          sameLightBut(facts.sheet, control.key, r.state, state),
       )
     // What was measured of it in this mode holds, whatever a few clicks of white did since.
     const mode0 = context.byRole.mode?.key

@@ -1,10 +1,5 @@
 import type { HdrVerdict } from './findings'
-
-const cd = (luminance: number): string =>
-  luminance >= 20
-    ? Math.round(luminance).toLocaleString('en-GB')
-    : luminance.toLocaleString('en-GB', { maximumSignificantDigits: 2 })
-const percent = (share: number): string => `${Math.round(100 * share)} %`
+import { sayCd, sayLuminance, sayPercent } from './say-figures'
 
 const MAPPING = {
   clip: 'it clips',
@@ -24,15 +19,15 @@ const sayMastered = (mastered: HdrVerdict['mastered']): string[] => {
   )
   if (alike)
     return [
-      `The mastering peak that is flagged changes nothing: ${mastered.map((m) => cd(m.peak)).join(', ')} cd/m² look alike.`,
+      `The mastering peak that is flagged changes nothing: ${mastered.map((m) => sayCd(m.peak)).join(', ')} cd/m² look alike.`,
     ]
   return [
-    `By the mastering peak that is flagged, ${cd(mastered[0]!.greys.at(-1)?.target ?? 0)} cd/m² become${mastered
+    `By the mastering peak that is flagged, ${sayLuminance(mastered[0]!.greys.at(-1)?.target ?? 0)} become${mastered
       .map((m) => {
         const grey = m.greys.find(
           (g) => Math.abs(g.target / (mastered[0]!.greys.at(-1)?.target ?? 1) - 1) < 0.01,
         )
-        return grey ? ` ${cd(grey.luminance)} (${cd(m.peak)})` : ''
+        return grey ? ` ${sayCd(grey.luminance)} (${sayCd(m.peak)})` : ''
       })
       .filter(Boolean)
       .join(',')} cd/m².`,
@@ -61,17 +56,17 @@ export const sayHdr = ({
     undefined,
   )
   const whole = windows.find((w) => w.window === 1)
-  const flagged = masteringPeak === null ? '' : ` of a signal mastered at ${cd(masteringPeak)} cd/m²`
+  const flagged = masteringPeak === null ? '' : ` of a signal mastered at ${sayLuminance(masteringPeak)}`
   return [
     knee === undefined
       ? `No grey comes within 3 % of PQ; ${MAPPING[mapping]}.`
-      : `Follows PQ up to ${cd(knee)} cd/m²; beyond that ${MAPPING[mapping]}${detailEnds === undefined ? '' : `, and detail ends at ${cd(detailEnds)} cd/m²${flagged}`}.`,
+      : `Follows PQ up to ${sayLuminance(knee)}; beyond that ${MAPPING[mapping]}${detailEnds === undefined ? '' : `, and detail ends at ${sayLuminance(detailEnds)}${flagged}`}.`,
     ...(moves !== undefined && mapping === 'dynamic'
-      ? [`Middle greys move by ${percent(moves)} with a highlight elsewhere on the screen.`]
+      ? [`Middle greys move by ${sayPercent(moves)} with a highlight elsewhere on the screen.`]
       : []),
     ...(best
       ? [
-          `Peak ${cd(best.sustained)} cd/m² sustained in a ${percent(best.window)} window${best.first > 1.03 * best.sustained ? ` (${cd(best.first)} in its first second)` : ''}${whole && whole !== best ? `, ${cd(whole.sustained)} cd/m² over the whole screen` : ''}.`,
+          `Peak ${sayLuminance(best.sustained)} sustained in a ${sayPercent(best.window)} window${best.first > 1.03 * best.sustained ? ` (${sayCd(best.first)} in its first second)` : ''}${whole && whole !== best ? `, ${sayLuminance(whole.sustained)} over the whole screen` : ''}.`,
         ]
       : []),
     ...sayMastered(mastered),
@@ -89,7 +84,7 @@ export const sayHdr = ({
       : []),
     ...(coverage
       ? [
-          `Covers ${percent(coverage.p3)} of P3 and ${percent(coverage.bt2020)} of BT.2020 in u′v′${volume ? `; of their colour volume up to its peak ${percent(volume.p3)} and ${percent(volume.bt2020)}` : ''}.`,
+          `Covers ${sayPercent(coverage.p3)} of P3 and ${sayPercent(coverage.bt2020)} of BT.2020 in u′v′${volume ? `; of their colour volume up to its peak ${sayPercent(volume.p3)} and ${sayPercent(volume.bt2020)}` : ''}.`,
         ]
       : []),
   ]

@@ -6,6 +6,7 @@ import type { StepContext } from './context'
 import { differsIn, type RouteFacts, type RouteReading } from './facts'
 import type { MappingOption } from './findings'
 import { casePeakOf, mappingGreys } from './hdr-reference'
+import { sayLuminance, sayPercent } from './say-figures'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { MAPPING_FLAT, MAPPING_FOLLOWS, MAPPING_MOVES } from './tuning'
@@ -15,9 +16,6 @@ const chosenMapping = (
   { accepted }: Pick<RouteFacts, 'accepted'>,
   options: readonly MappingOption[],
 ): MappingOption | undefined => options.find((o) => accepted.includes(`mapping=${o.value}`))
-
-const percent = (share: number): string => `${Math.abs(100 * share).toFixed(0)} %`
-const cd = (luminance: number): string => `${Math.round(luminance).toLocaleString('en-GB')} cd/m²`
 
 /** What a value of the tone mapping control costs and gives, in a sentence with its numbers. */
 export const priceOfMapping = ({
@@ -29,14 +27,14 @@ export const priceOfMapping = ({
   moves,
   curve,
 }: MappingOption): string => {
-  const at = (place: number) => cd(curve[place]?.target ?? 0)
+  const at = (place: number) => sayLuminance(curve[place]?.target ?? 0)
   const off = (share: number) =>
-    Math.abs(share) < 0.01 ? 'exact' : `${percent(share)} too ${share > 0 ? 'dim' : 'bright'}`
+    Math.abs(share) < 0.01 ? 'exact' : `${sayPercent(share)} too ${share > 0 ? 'dim' : 'bright'}`
   if (mapping === 'clip')
-    return `Clips highlights: exact up to ${cd(peak)}; detail above it is lost. Give the source a peak of ${cd(peak)} where it asks for one.`
+    return `Clips highlights: exact up to ${sayLuminance(peak)}; detail above it is lost. Give the source a peak of ${sayLuminance(peak)} where it asks for one.`
   if (mapping === 'roll-off')
-    return `Rolls highlights off: keeps detail up to ${cd(detailTo)}${detailTo > 1.05 * peak ? ' and beyond' : ''}. For it greys of ${at(1)} are ${off(middle)}, those of ${at(2)} ${off(dims)}.`
-  return `Follows the scene: a grey of ${SCENE_LUMINANCES[1]} cd/m² moves by ${percent(moves ?? 0)} with a highlight elsewhere, those of ${at(2)} are ${off(dims)}. Never exact.`
+    return `Rolls highlights off: keeps detail up to ${sayLuminance(detailTo)}${detailTo > 1.05 * peak ? ' and beyond' : ''}. For it greys of ${at(1)} are ${off(middle)}, those of ${at(2)} ${off(dims)}.`
+  return `Follows the scene: a grey of ${SCENE_LUMINANCES[1]} cd/m² moves by ${sayPercent(moves ?? 0)} with a highlight elsewhere, those of ${at(2)} are ${off(dims)}. Never exact.`
 }
 
 const NAME: Readonly<Record<Mapping, string>> = {
