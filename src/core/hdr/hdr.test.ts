@@ -106,6 +106,12 @@ describe('the kind of mapping', () => {
         expect(mappingOf(rolled, still).mapping, `${peak} ${seed}`).toBe('roll-off')
       }
   })
+  it('is a clip where light is cut off, though it rose too little on the way there', () => {
+    // What single levels take away from 400 cd/m² on: light falls behind long before it ends.
+    const bent = (t: number) => Math.min(700, t < 400 ? t : 400 * (t / 400) ** 0.75)
+    for (let seed = 1; seed <= 5; seed++)
+      expect(mappingOf(greysOf(bent, 0.002, seed), still).mapping, `${seed}`).toBe('clip')
+  })
   it('is not told from what power takes away', () => {
     const windows = [
       { window: 0.01, first: 900, sustained: 900 },

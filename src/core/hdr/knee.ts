@@ -1,5 +1,5 @@
 import type { HdrGrey } from './tracking'
-import { FOLLOWS, SCALED, STEP_SEEN, STILL_RISES } from './tuning'
+import { FOLLOWS, SCALED, STEEP, STEP_SEEN, STILL_RISES } from './tuning'
 
 type Step = Pick<HdrGrey, 'target' | 'sigma'> & { readonly luminance: number }
 
@@ -85,6 +85,20 @@ export const detailEndsOf = (greys: readonly HdrGrey[]): number | undefined => {
   const slope = Math.log(before.luminance / earlier.luminance) / Math.log(before.target / earlier.target)
   const needed = Math.log(top.luminance / before.luminance) / slope
   return Math.min(top.target, before.target * Math.exp(Math.max(0, needed)))
+}
+
+/**
+ * Whether light still rises steeply where it ends: a clip cuts it off, whatever gains and single levels have done to it below; a roll-off runs out
+ * flat. In: greys in one window; target at which detail ends, cd/m². Out: false where nothing is read beyond the end.
+ */
+export const endsSteep = (greys: readonly HdrGrey[], ends: number | undefined): boolean => {
+  const steps = stepsOf(greys).filter((s) => s.luminance > 0)
+  const last = steps.findLastIndex((s) => ends !== undefined && s.target < ends)
+  if (last < 1 || last + 2 >= steps.length) return false
+  const slope = (i: number) =>
+    Math.log(steps[i]!.luminance / steps[i - 1]!.luminance) /
+    Math.log(steps[i]!.target / steps[i - 1]!.target)
+  return Math.max(slope(last), slope(last + 1)) > STEEP
 }
 
 /**

@@ -1,5 +1,5 @@
 import { USUAL_WINDOW } from '#core/measure'
-import { detailEndsOf, kneeOf, scaleOf, softensFrom, unscaled } from './knee'
+import { detailEndsOf, endsSteep, kneeOf, scaleOf, softensFrom, unscaled } from './knee'
 import { leftByPower, type WindowPeak } from './peak'
 import type { HdrGrey } from './tracking'
 import { CLIPS_WITHIN, MOVES_WITH_SCENE, SCALED } from './tuning'
@@ -69,7 +69,8 @@ export const mappingOf = (
   const moves = scenes.length ? Math.max(...scenes.map(movesOf)) : undefined
   const dynamic = moves !== undefined && moves > MOVES_WITH_SCENE
   // What is told of mapping does not depend on how closely the display follows below.
-  const clips = softens !== undefined && ends !== undefined && ends <= CLIPS_WITHIN * softens
+  const soon = softens !== undefined && ends !== undefined && ends <= CLIPS_WITHIN * softens
+  const clips = soon || endsSteep(mapped, ends)
   return {
     mapping: dynamic ? 'dynamic' : clips ? 'clip' : 'roll-off',
     knee,

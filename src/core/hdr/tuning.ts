@@ -8,6 +8,8 @@ export const STEP_SEEN = { share: 0.004, sigmas: 3 } as const
 export const SCALED = { from: 0.02, to: 0.25, by: 0.02 } as const
 /** Share of the signal's rise, in logarithms, by which light still rises with it. */
 export const STILL_RISES = 0.8
+/** The same of the last steps before light ends, where it is cut off. */
+export const STEEP = 0.7
 /** How far beyond where light falls behind detail may reach where a display clips: steps of a sweep are no closer. */
 export const CLIPS_WITHIN = 1.5
 /** Change of a middle grey between scenes from which a mapping is dynamic, as a share of its light. */
