@@ -4,7 +4,15 @@ import { LRUCache } from 'lru-cache'
 import type { XYZ } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, stateKey } from '#core/display'
 import { isHdr, judgeGreyScale, sayVerdict } from '#core/judge'
-import { ALL_SWEEPS, greyLevel, HDR_SWEEPS, isOffered, type Pace, sweepSeconds } from '#core/measure'
+import {
+  ALL_SWEEPS,
+  greyLevel,
+  HDR_SWEEPS,
+  isOffered,
+  type Pace,
+  restingSeconds,
+  sweepSeconds,
+} from '#core/measure'
 import { decideUnattended, endingOf, type Route, sayCopy } from '#core/plan'
 import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts, timesGoneOn } from '#core/steps'
 import { sayTone } from '#core/target'
@@ -261,7 +269,8 @@ const sweepChoices = (
       title,
       tells,
       patches: patches.length,
-      seconds: sweepSeconds(patches, white, paces),
+      // Rests are bench seconds, as the paces are.
+      seconds: sweepSeconds(patches, white, paces) + restingSeconds(patches),
     }))
 }
 

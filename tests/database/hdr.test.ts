@@ -45,6 +45,10 @@ describe('a case of HDR film', () => {
     expect(first.hdr).toBe(true)
     expect(first.header.signal).toMatch(/^PQ, 10 bit/)
     expect(first.targets).toMatchObject({ tone: 'PQ', white: 'D65' })
+    // Rests count in what a sweep is said to take: half a minute of black and a minute of light for each of eight windows.
+    const sweeps = new Map(first.sweeps.map((s) => [s.key, s.seconds]))
+    expect(sweeps.get('pq-peak')!).toBeGreaterThan(8 * 90)
+    expect(sweeps.has('hlg-grey')).toBe(true)
     // Nothing that SDR read stands in for what HDR has to read.
     expect(first.next).toMatchObject({ kind: 'prepare', reset: true })
     const signal = await goUntil(id, (v) => v.next.kind === 'sweep')

@@ -355,8 +355,12 @@ describe('local dimming in HDR', () => {
     const off = options.find((o) => o.value === control.neutral)!
     expect(chosen.bar).toBeLessThan(0.8 * off.bar)
     expect(options.some((o) => o.haloing)).toBe(true)
+    // The strongest crushes shades, and PQ with them.
+    expect(chosen.shade).toBeGreaterThan(0.94)
+    expect(Math.min(...options.map((o) => o.shade))).toBeLessThan(0.9)
+    expect(outcome.route!.hdr!.tracking!.average).toBeLessThan(3.5)
     for (const o of options)
-      if (o.shade > 0.9 && o.peak! > 0.96 * chosen.peak!) expect(chosen.bar).toBeLessThan(1.1 * o.bar)
+      if (o.shade > 0.95 && o.peak! > 0.96 * chosen.peak!) expect(chosen.bar).toBeLessThan(1.1 * o.bar)
     expect(outcome.derived.find((d) => d.control === control.key)?.rule).toMatch(
       /the least light beside highlights of \d measured: .* cd\/m² in black beside a highlight, shades \d+ %, peak/,
     )

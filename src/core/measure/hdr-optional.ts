@@ -41,7 +41,7 @@ export const channelAt = (channel: ChannelAlone, luminance: number): Patch => {
   const s = pqSignal(luminance)
   return {
     key: `pq-channel-${channel}-${luminance}`,
-    label: `${channel[0]!.toUpperCase()}${channel.slice(1)} of ${luminance.toLocaleString('en-GB')} cd/m² white`,
+    label: `${channel[0]!.toUpperCase()}${channel.slice(1)}, white ${luminance.toLocaleString('en-GB')} cd/m²`,
     signal: CHANNELS_ALONE.map((c) => (c === channel ? s : 0)) as Triple,
     level: null,
     timing: { dark: 0, stands: 2 },

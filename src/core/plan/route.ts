@@ -19,6 +19,7 @@ import {
   judgeCase,
   judgeVerification,
   keyOf,
+  knownHdr,
   type LevelError,
   type Limit,
   type More,
@@ -226,7 +227,11 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
     verified: verifiedHere(watching),
   })
   // An earlier verification stays known while something upstream is looked at again.
-  const findings = found.verify ? found : { ...found, ...verifiedBefore(watching) }
+  const findings = {
+    ...found,
+    ...(found.verify ? {} : verifiedBefore(watching)),
+    ...(found.hdr ? {} : defined(knownHdr(watching))),
+  }
   const { key: now, next } = nextOf(context, watching, open)
   const own = new Set(stepsOf(facts.viewingCase).map((s) => s.key))
   return {

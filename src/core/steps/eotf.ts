@@ -24,7 +24,7 @@ import {
 } from '#core/measure'
 import type { RouteContext, StepContext } from './context'
 import type { RouteFacts } from './facts'
-import type { HdrVerdict } from './findings'
+import type { Findings, HdrVerdict } from './findings'
 import { askedHdr } from './hdr-asked'
 import { hdrGreysOf, readHere, scenesOf, windowPeaksOf } from './hdr-readings'
 import { done, type Limit, open, type Step, type StepPlan } from './step'
@@ -110,6 +110,10 @@ const judgeHdr = (context: RouteContext): HdrVerdict | undefined => {
     shadows: shadowsOf(rows, Math.max(0, black)),
   }
 }
+
+/** What is known of HDR in the state of now, also while a step before its end is looked at again. In: context in the state for watching. */
+export const knownHdr = (context: RouteContext): Pick<Findings, 'hdr' | 'askedHdr'> =>
+  context.facts.signal.transfer === 'pq' ? { hdr: judgeHdr(context), askedHdr: askedHdr(context) } : {}
 
 /** Between which targets the knee lies, where the sweep does not tell it closely yet. */
 const aroundKnee = ({ rows, knee }: HdrVerdict): readonly [number, number] | undefined => {

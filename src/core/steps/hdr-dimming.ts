@@ -7,7 +7,7 @@ import { differsIn, measuringStateOf, type RouteReading } from './facts'
 import type { DimmingOption } from './findings'
 import { done, open, type StepPlan } from './step'
 import { RESTS_ON } from './step-keys'
-import { CRUSHED, PEAK_LOST } from './tuning'
+import { PEAK_LOST, SHADES_KEPT } from './tuning'
 
 const DARK: Patch = { ...BLACK, key: 'pq-black-alone', label: 'Black alone', level: null }
 /** Black in the middle, with a highlight at the edge: what zones let bloom there. */
@@ -97,7 +97,7 @@ export const hdrDimmingPart = (
     })
   }
   const brightest = Math.max(...options.map((o) => o.peak ?? 0))
-  const kept = options.filter((o) => o.shade > CRUSHED && (o.peak ?? 0) > (1 - PEAK_LOST) * brightest)
+  const kept = options.filter((o) => o.shade > SHADES_KEPT && (o.peak ?? 0) > (1 - PEAK_LOST) * brightest)
   const among = kept.length ? kept : options
   const strongest = facts.policy.dimming === 'strongest-contrast'
   const better = (a: DimmingOption, b: DimmingOption) =>

@@ -4,7 +4,7 @@ export { colour } from './colour'
 export { contextOf, type RouteContext, type StepContext } from './context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf, type Shown } from './cost'
 export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './depth'
-export { eotf } from './eotf'
+export { eotf, knownHdr } from './eotf'
 export {
   changesBefore,
   differsIn,

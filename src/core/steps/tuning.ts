@@ -230,5 +230,6 @@ export const HDR_BLACK = {
   atOnce: 0.3,
 } as const
 
-/** Share of the peak that a strength of dimming may cost in HDR. */
+/** Share of the peak that a strength of dimming may cost in HDR, and of a shade that it has to leave: a fifth of a stop is off PQ by more than is seen. */
 export const PEAK_LOST = 0.05
+export const SHADES_KEPT = 0.94

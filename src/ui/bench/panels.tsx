@@ -308,7 +308,7 @@ const HDR_DIMMING = [
     show: ([, bloom]: readonly number[]) => luminance(bloom!),
   },
   {
-    name: 'Of it bloom',
+    name: 'Blooming',
     unit: 'against black alone',
     show: ([, , halo, seen]: readonly number[]) => `${halo!.toFixed(1)}×${seen ? ', seen' : ''}`,
   },
