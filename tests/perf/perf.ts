@@ -6,8 +6,8 @@ import { spawnSync } from 'node:child_process'
 import { existsSync, statSync } from 'node:fs'
 import { chromium } from '@playwright/test'
 import Color from 'colorjs.io'
-import { differenceCiede2000 } from 'culori'
-import { deltaE2000, type Lab } from '#core/colorimetry'
+import { differenceCiede2000, differenceItp } from 'culori'
+import { D65, deltaE2000, deltaEItp, type Lab, pqEotf, type XYZ, xyToXyz } from '#core/colorimetry'
 import { uniform } from '#core/simulation'
 import { CHROMIUM } from '#tests/browser'
 import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
@@ -28,6 +28,15 @@ const row = (what: string, measured: string, wanted: string) => {
   rows.push({ what, measured, wanted })
   console.log(`  ${what}: ${measured}   (wanted: ${wanted})`)
 }
+/** Calls a second of something that runs over a number of pairs. */
+const perSecond = (count: number, run: () => void): number => {
+  run()
+  const begin = performance.now()
+  let rounds = 0
+  for (; performance.now() - begin < 600; rounds++) run()
+  return (rounds * count) / ((performance.now() - begin) / 1000)
+}
+const million = (n: number) => `${(n / 1e6).toFixed(2)} million a second`
 const ms = (n: number) => `${n.toFixed(0)} ms`
 const seconds = (n: number) => `${(n / 1000).toFixed(1)} s`
 
@@ -42,30 +51,49 @@ const colourDifference = () => {
   const named = pairs.map(([a, b]) => [a, b].map(([l, x, y]) => ({ mode: 'lab65' as const, l, a: x, b: y })))
   const theirs = differenceCiede2000()
   let sum = 0
-  const perSecond = (run: () => void) => {
-    run()
-    const begin = performance.now()
-    let rounds = 0
-    for (; performance.now() - begin < 600; rounds++) run()
-    return (rounds * pairs.length) / ((performance.now() - begin) / 1000)
-  }
-  const ours = perSecond(() => {
+  const ours = perSecond(pairs.length, () => {
     for (const [a, b] of pairs) sum += deltaE2000(a, b)
   })
-  const general = perSecond(() => {
+  const general = perSecond(named.length, () => {
     for (const [a, b] of named) sum += theirs(a!, b!)
   })
   const objects = pairs.slice(0, 2_000).map((p) => p.map((lab) => new Color('lab-d65', [...lab])))
-  const objectLibrary =
-    perSecond(() => {
-      for (const [a, b] of objects) sum += a!.deltaE(b!, '2000')
-    }) *
-    (objects.length / pairs.length)
-  const million = (n: number) => `${(n / 1e6).toFixed(2)} million a second`
+  const objectLibrary = perSecond(objects.length, () => {
+    for (const [a, b] of objects) sum += a!.deltaE(b!, '2000')
+  })
   row(
     'ΔE00 on typed tuples',
     `${million(ours)}, ${(ours / objectLibrary).toFixed(0)} times a general library of colour objects (${million(objectLibrary)}), ${(ours / general).toFixed(1)} times one of plain functions (${million(general)})`,
     Number.isFinite(sum) ? 'at least 10 times' : 'a number',
+  )
+}
+
+/** The same of ΔE ITP, from absolute XYZ of lights between a tenth of a cd/m² and 4,000. */
+const itpDifference = () => {
+  console.log('Difference in ITP')
+  const next = uniform(2)
+  const light = (): XYZ => {
+    const [X, Y, Z] = xyToXyz(D65, pqEotf(0.06 + 0.84 * next()))
+    return [X * (0.8 + 0.4 * next()), Y, Z * (0.8 + 0.4 * next())]
+  }
+  const pairs = Array.from({ length: 20_000 }, (): [XYZ, XYZ] => [light(), light()])
+  let sum = 0
+  const ours = perSecond(pairs.length, () => {
+    for (const [a, b] of pairs) sum += deltaEItp(a, b)
+  })
+  const theirs = differenceItp()
+  const named = pairs.map((p) => p.map(([x, y, z]) => ({ mode: 'xyz65' as const, x, y, z })))
+  const general = perSecond(named.length, () => {
+    for (const [a, b] of named) sum += theirs(a!, b!)
+  })
+  const objects = pairs.slice(0, 2_000).map((p) => p.map((xyz) => new Color('xyz-abs-d65', [...xyz])))
+  const objectLibrary = perSecond(objects.length, () => {
+    for (const [a, b] of objects) sum += a!.deltaE(b!, 'ITP')
+  })
+  row(
+    'ΔE ITP from absolute XYZ',
+    `${million(ours)}, ${(ours / objectLibrary).toFixed(0)} times a general library of colour objects (${million(objectLibrary)}), ${(ours / general).toFixed(1)} times one of plain functions (${million(general)})`,
+    Number.isFinite(sum) ? 'in one run' : 'a number',
   )
 }
 
@@ -227,6 +255,7 @@ const asked = new Set(process.argv.slice(2))
 const wants = (part: string) => asked.size === 0 || asked.has(part)
 if (wants('calibration')) await calibration(row)
 if (wants('colour')) colourDifference()
+if (wants('colour') || wants('hdr')) itpDifference()
 if (wants('population')) await population(row)
 if (wants('hand')) await byHand(row)
 if (wants('hdr')) await hdrFilm(row)

@@ -220,6 +220,29 @@ describe('both ends in HDR', () => {
   )
 })
 
+describe('a black level that lifts black itself', () => {
+  it('stays where it was, though shades would follow PQ better', async () => {
+    const { display, withHdr } = displayOf(5)
+    const { port, state } = populationBench(display, 5, withHdr)
+    const glows: BenchPort = {
+      ...port,
+      read: async (how) => {
+        const read = await port.read(how)
+        const glow = 0.02 * Math.max(0, Number(state().black) - 50)
+        return read.ok
+          ? {
+              ok: true,
+              value: { ...read.value, xyz: (read.value.xyz as number[]).map((v) => v + glow) },
+            }
+          : read
+      },
+    }
+    const outcome = await goOn(glows)
+    expect(outcome.adjustments.some((m) => m.step === 'black-level' && m.changes.length > 0)).toBe(true)
+    expect(outcome.state.black).toBe(50)
+  })
+})
+
 describe('HDR metadata that are not what was asked for', () => {
   it.each([
     ['flags-wrong-peak', /mastering peak of 1,000 cd\/m², sent is 4,000/],

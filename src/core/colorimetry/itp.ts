@@ -1,6 +1,6 @@
 import { xyToXyz } from './chromaticity'
 import { BT2020_PRIMARIES, D65 } from './constants'
-import { invert, multiply, rgbToXyzMatrix } from './matrix'
+import { invert, product, rgbToXyzMatrix } from './matrix'
 import { pqInverseEotf } from './pq'
 import type { Matrix3, XYZ } from './types'
 
@@ -21,13 +21,14 @@ const RGB_TO_LMS: Matrix3 = [
   [99 / 4096, 309 / 4096, 3688 / 4096],
 ]
 
+/** Both steps at once: absolute XYZ to cone responses. */
+const [LONG, MIDDLE, SHORT] = product(RGB_TO_LMS, XYZ_TO_RGB)
+
 /** ITP of a stimulus. In: absolute XYZ, cd/m². Out: I, T, P. ITU-R BT.2124-0, annex 1. */
-export const xyzToItp = (xyz: XYZ): Itp => {
-  const [L, M, S] = multiply(RGB_TO_LMS, multiply(XYZ_TO_RGB, xyz)).map(pqInverseEotf) as [
-    number,
-    number,
-    number,
-  ]
+export const xyzToItp = ([X, Y, Z]: XYZ): Itp => {
+  const L = pqInverseEotf(LONG[0] * X + LONG[1] * Y + LONG[2] * Z)
+  const M = pqInverseEotf(MIDDLE[0] * X + MIDDLE[1] * Y + MIDDLE[2] * Z)
+  const S = pqInverseEotf(SHORT[0] * X + SHORT[1] * Y + SHORT[2] * Z)
   return [
     0.5 * L + 0.5 * M,
     (0.5 * (6610 * L - 13613 * M + 7003 * S)) / 4096,
@@ -42,5 +43,6 @@ export const xyzToItp = (xyz: XYZ): Itp => {
 export const deltaEItp = (reference: XYZ, sample: XYZ): number => {
   const [i1, t1, p1] = xyzToItp(reference)
   const [i2, t2, p2] = xyzToItp(sample)
-  return 720 * Math.hypot(i2 - i1, t2 - t1, p2 - p1)
+  const [i, t, p] = [i2 - i1, t2 - t1, p2 - p1]
+  return 720 * Math.sqrt(i * i + t * t + p * p)
 }

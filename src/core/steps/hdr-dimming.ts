@@ -9,6 +9,7 @@ import { done, open, type StepPlan } from './step'
 import { RESTS_ON } from './step-keys'
 import { PEAK_LOST, SHADES_KEPT } from './tuning'
 
+const REFERENCE_SURROUND = pqGrey(203).signal
 const DARK: Patch = { ...BLACK, key: 'pq-black-alone', label: 'Black alone', level: null }
 /** Black in the middle, with a highlight at the edge: what zones let bloom there. */
 const BLOOM: Patch = {
@@ -24,7 +25,8 @@ const WITHIN: Patch = {
   key: 'pq-black-in-light',
   label: 'Black in light',
   level: null,
-  surround: [...HIGHLIGHT.signal],
+  // The whole screen is lit: no more than reference white.
+  surround: [...REFERENCE_SURROUND],
   window: 0.1,
 }
 const SHADE: Patch = (() => {

@@ -1,6 +1,6 @@
 import { deltaEItp, pqInverseEotf, xyToXyz } from '#core/colorimetry'
 import type { NumberControl } from '#core/display'
-import { type Patch, PQ_PEAK, pqGrey, pqTargetOf } from '#core/measure'
+import { type Patch, PQ_PEAK, pqGrey, pqTargetOf, readingSigma } from '#core/measure'
 import { reachOf, shown, valueAt } from '#core/model'
 import type { Adjustment } from './adjustment'
 import type { StepContext } from './context'
@@ -185,14 +185,24 @@ const planHdrBlackLevel = ({
     (p) =>
       !facts.leftOut.includes(p.key) && pqTargetOf(p, facts.signal) > HDR_BLACK.above * Math.max(0, black),
   )
+  if (facts.leftOut.includes(patches.black.key)) return done('black was not read')
   if (shades.length === 0) return done('shades near black are darker than the panel’s own black')
   const now = Number(facts.state[control.key])
-  const tried = valuesTried(facts, control, shades).map((t) => ({
-    ...t,
-    ...shadesOf(t.readings, facts, Math.max(0, black)),
-  }))
+  const wanted = [...shades, patches.black]
+  const all = valuesTried(facts, control, wanted)
+  // A value that lifts black itself is none, however well shades follow.
+  const lifts = (readings: readonly RouteReading[]): boolean => {
+    const [first, own] = [all[0]?.readings.at(-1)?.xyz[1] ?? 0, readings.at(-1)!]
+    const sigma = own.sigma?.[1] ?? readingSigma(own.xyz[1], facts.precision)
+    const told = first + Math.max(HDR_BLACK.least, HDR_BLACK.sigmas * sigma)
+    return own.xyz[1] > Math.max(HDR_BLACK.lifted * first, told)
+  }
+  const tried = all.map(({ value, readings }) => {
+    const judged = shadesOf(readings.slice(0, -1), facts, Math.max(0, black))
+    return { value, readings, ...judged, ...(lifts(readings) ? { error: Number.POSITIVE_INFINITY } : {}) }
+  })
   const here = tried.find((t) => t.value === now)
-  if (!here) return moved('black-level', control, now, now, shades, 'Measures shades near black.')
+  if (!here) return moved('black-level', control, now, now, wanted, 'Measures shades near black.')
   const best = tried.reduce((a, b) => (b.error < a.error - HDR_BLACK.better ? b : a))
   const finish = (): StepPlan =>
     now === best.value
@@ -227,7 +237,7 @@ const planHdrBlackLevel = ({
     control,
     now,
     Number(to),
-    shades,
+    wanted,
     `Shades near black are ${best.early > 0 ? 'lifted' : 'crushed'}: ΔE ITP ${best.error.toFixed(1)}.`,
   )
 }

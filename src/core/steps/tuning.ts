@@ -218,7 +218,9 @@ export const TRIAL_LEVELS = [80, 10] as const
 export const HDR_WHITE = { brighter: 0.015, off: 0.03 } as const
 /**
  * Shades near black, cd/m², counted where they are some times as bright as the panel's black; average ΔE ITP that is good, and gain that is
- * worth another value; most values that are tried; signal that the control's whole reach usually moves shades by, and share of its reach that a move may take.
+ * worth another value; most values that are tried; signal that the control's whole reach usually moves shades by, and share of its reach that a move may
+ * take; how often brighter black may become, and by how much it has to, cd/m² and standard errors, before a value counts as lifting
+ * it.
  */
 export const HDR_BLACK = {
   luminances: [0.2, 0.5, 1.5],
@@ -227,6 +229,9 @@ export const HDR_BLACK = {
   better: 0.4,
   most: 3,
   usual: 0.06,
+  lifted: 1.25,
+  least: 0.003,
+  sigmas: 5,
   atOnce: 0.3,
 } as const
 
