@@ -251,8 +251,8 @@ test('a value set by hand makes stale what rests on it', async ({ page }) => {
   await beginSession(page)
   await prepare(page)
   await bench().simulate({ speed: 0 })
+  // Presets were measured, and white is still far off: what was read of it rests on the curve.
   await goUntil(page, GAINS)
-  await takeStep(page)
   await press(page, 'e')
   await page.getByLabel('Control').selectOption({ label: 'Picture › Fine adjustment › Curve' })
   const value = page.getByRole('dialog').getByLabel(/^Value/)
