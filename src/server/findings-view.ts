@@ -95,12 +95,13 @@ export const findingsView = (
       byRole.dimming && route.processing?.dimming.length
         ? {
             control: byRole.dimming.label,
+            hdr: facts.signal.transfer !== 'sdr',
             options: route.processing.dimming.map(
               (d: DimmingOption): OptionRow => ({
                 label: d.label,
                 chosen: route.derived.some((v) => v.control === byRole.dimming!.key && v.value === d.value),
                 measured: d.readingIds.length > 0,
-                figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade, ...(d.peak ? [d.peak] : [])],
+                figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade, d.peak ?? 0],
               }),
             ),
           }

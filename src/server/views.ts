@@ -463,7 +463,12 @@ export interface FindingsView {
     readonly error: number
     readonly best: number
   } | null
-  readonly dimming: { readonly control: string; readonly options: readonly OptionRow[] } | null
+  /** In HDR with black beside a highlight and the peak, in SDR with a checkerboard. */
+  readonly dimming: {
+    readonly control: string
+    readonly hdr: boolean
+    readonly options: readonly OptionRow[]
+  } | null
   readonly dynamic: { readonly control: string; readonly options: readonly OptionRow[] } | null
   /** The list for watching where it differs from the one for measuring, and the list for measuring. */
   readonly watching: ReadonlyArray<{

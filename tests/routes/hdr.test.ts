@@ -391,6 +391,26 @@ describe('local dimming in HDR', () => {
   })
 })
 
+describe('local dimming with a peak beyond the meter', () => {
+  it('is chosen by black beside a highlight and by shades all the same', async () => {
+    const { outcome } = await rehearse(MAREN, 3, { viewingCase: 'hdr-film' }, (port) => ({
+      ...port,
+      read: async (how) => {
+        const read = await port.read(how)
+        return read.ok && (read.value.xyz as number[])[1]! > 600
+          ? { ok: true, value: { ...read.value, xyz: [600, 600, 600], flags: ['saturated'] } }
+          : read
+      },
+    }))
+    expect(outcome.verified).toBe(true)
+    const control = MAREN.sheet.controls.find((c) => c.role === 'dimming')!
+    const rule = outcome.derived.find((d) => d.control === control.key)!.rule
+    expect(rule).toMatch(/in black beside a highlight, shades \d+ %$/)
+    const options = outcome.route!.processing!.dimming
+    expect(options.every((o) => o.peak === undefined && Number.isFinite(o.contrast))).toBe(true)
+  })
+})
+
 describe('care for still pictures', () => {
   it('is back on for watching, and what it takes of one is measured and said', async () => {
     const care = SORREL.sheet.controls.find((c) => c.role === 'panel-care')!
@@ -399,7 +419,7 @@ describe('care for still pictures', () => {
     expect(outcome.state[care.key]).toBe(care.default)
     const own = outcome.derived.find((d) => d.control === care.key)!
     // After the first minute it dims by 12 % a minute.
-    expect(own.rule).toMatch(/takes 1[6-9] % of one after 2½ minutes/)
+    expect(own.rule).toMatch(/takes 1[6-9] % of one after 2\.5 minutes/)
     expect(own.readingIds).toHaveLength(2)
   })
 })

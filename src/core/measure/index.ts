@@ -81,5 +81,5 @@ export {
 } from './reading'
 export { type Sense, whyDoubtful } from './sense'
 export { ALL_SWEEPS, type Pace, type Sweep, sweepOf, sweepSeconds, WHOLE_MODE } from './sweep'
-export { DRIFT_LIMIT, SETTLE, USUAL_WARM_UP } from './tuning'
+export { DRIFT_LIMIT, REFERENCE_WHITE, SETTLE, USUAL_WARM_UP } from './tuning'
 export { parseTyped } from './typed'

@@ -1,6 +1,6 @@
 import { deltaEItp, type XYZ, xyToXyz, xyzToUv } from '#core/colorimetry'
 import { detailEndsOf, type HlgVerdict, judgeHlg } from '#core/hdr'
-import { type ChannelAlone, HDR_SWEEPS, isMemoryColour, pqTargetOf } from '#core/measure'
+import { type ChannelAlone, HDR_SWEEPS, pqTargetOf } from '#core/measure'
 import { targetOn } from '#core/target'
 import type { RouteContext } from './context'
 import { keyOf, type RouteReading } from './facts'
@@ -11,7 +11,6 @@ export interface ColourAtLuminance {
   readonly label: string
   /** Luminance of the white that it is part of, cd/m². */
   readonly white: number
-  readonly natural: boolean
   /** u′v′. */
   readonly wanted: readonly [number, number]
   readonly is: readonly [number, number]
@@ -29,15 +28,15 @@ export interface AskedHdr {
   readonly hlg: HlgVerdict | undefined
 }
 
+const KNOWN: ReadonlySet<string> = new Set(HDR_SWEEPS.flatMap((s) => s.patches.map((p) => p.key)))
 const LUMINANCE_IN_KEY = /-at-(\d+)$/
 
 /** Judges sweeps of HDR that were asked for. In: context in the state for watching. Out: verdict; undefined where none was read in the state of now. */
 export const askedHdr = ({ facts, patches }: RouteContext): AskedHdr | undefined => {
   const here = keyOf(facts, facts.state)
-  const known = new Set(HDR_SWEEPS.flatMap((s) => s.patches.map((p) => p.key)))
   const newest = new Map<string, RouteReading>()
   for (const r of facts.readings)
-    if (r.purpose === 'sweep' && known.has(r.patch.key) && keyOf(facts, r.state) === here)
+    if (r.purpose === 'sweep' && KNOWN.has(r.patch.key) && keyOf(facts, r.state) === here)
       newest.set(r.patch.key, r)
   if (newest.size === 0) return undefined
   const read = [...newest.values()]
@@ -48,9 +47,8 @@ export const askedHdr = ({ facts, patches }: RouteContext): AskedHdr | undefined
     const at = LUMINANCE_IN_KEY.exec(patch.key)?.[1]
     if (at === undefined) return []
     const wanted = target.xyzOf(patch.signal)
-    const natural = isMemoryColour(patch.key)
-    const common = { label: patch.label, white: Number(at), natural, id }
-    return [{ ...common, wanted: uv(wanted), is: uv(xyz), deltaE: deltaEItp(wanted, xyz) }]
+    const own = { label: patch.label, white: Number(at), id }
+    return [{ ...own, wanted: uv(wanted), is: uv(xyz), deltaE: deltaEItp(wanted, xyz) }]
   })
   const endOf = (channel: ChannelAlone): number | undefined =>
     detailEndsOf(

@@ -1,7 +1,7 @@
 import type { ChoiceControl, ControlValue } from '#core/display'
 import { toldApart } from '#core/judge'
-import { BLACK, HIGHLIGHT, isOffered, type Patch, PQ_PEAK, pqGrey } from '#core/measure'
-import { quoted } from '#core/model'
+import { BLACK, HIGHLIGHT, isOffered, type Patch, PQ_PEAK, pqGrey, REFERENCE_WHITE } from '#core/measure'
+import { quoted, shown } from '#core/model'
 import type { RouteContext } from './context'
 import { differsIn, measuringStateOf, type RouteReading } from './facts'
 import type { DimmingOption } from './findings'
@@ -9,7 +9,6 @@ import { done, open, type StepPlan } from './step'
 import { RESTS_ON } from './step-keys'
 import { PEAK_LOST, SHADES_KEPT } from './tuning'
 
-const REFERENCE_SURROUND = pqGrey(203).signal
 const DARK: Patch = { ...BLACK, key: 'pq-black-alone', label: 'Black alone', level: null }
 /** Black in the middle, with a highlight at the edge: what zones let bloom there. */
 const BLOOM: Patch = {
@@ -26,7 +25,7 @@ const WITHIN: Patch = {
   label: 'Black in light',
   level: null,
   // The whole screen is lit: no more than reference white.
-  surround: [...REFERENCE_SURROUND],
+  surround: pqGrey(REFERENCE_WHITE).signal,
   window: 0.1,
 }
 const SHADE: Patch = (() => {
@@ -44,7 +43,22 @@ export const hdrDimmingPart = (
 ): { plan: StepPlan; options: DimmingOption[]; choice?: ControlValue } => {
   const { facts } = context
   const bloom = isOffered(BLOOM, facts.bench.layouts) ? BLOOM : WITHIN
-  const patches = [DARK, bloom, SHADE, PQ_PEAK].filter((p) => !facts.leftOut.includes(p.key))
+  const lost = (p: Patch) => facts.leftOut.includes(p.key)
+  if ([DARK, bloom, SHADE].some(lost))
+    return {
+      plan: done('', {
+        limits: [
+          {
+            step: 'processing',
+            sentence: `Strengths of ${quoted(control)} were not compared: patches of it were left out. It stays at ${shown(control, facts.state[control.key]!)}.`,
+          },
+        ],
+      }),
+      options: [],
+      choice: facts.state[control.key],
+    }
+  // A peak beyond the meter leaves what blooms and what shades lose.
+  const patches = [DARK, bloom, SHADE, ...(lost(PQ_PEAK) ? [] : [PQ_PEAK])]
   const atRest = measuringStateOf(facts, facts.state)
   const read = (value: ControlValue) => {
     const own = new Map<string, RouteReading>()
@@ -81,35 +95,37 @@ export const hdrDimmingPart = (
         options,
       }
     }
-    const at = (p: Patch) => Math.max(1e-5, own.get(p.key)?.xyz[1] ?? Number.NaN)
+    const at = (p: Patch) => Math.max(1e-5, own.get(p.key)!.xyz[1])
+    const peak = own.get(PQ_PEAK.key)?.xyz[1]
     const first = options[0]
     // Above the panel's own black, of which dimming takes away as well.
     const light = Math.max(1e-5, at(SHADE) - at(DARK))
     options.push({
       value,
       label,
-      contrast: at(PQ_PEAK) / at(bloom),
+      contrast: (peak ?? REFERENCE_WHITE) / at(bloom),
       bar: at(bloom),
       halo: at(bloom) / at(DARK),
       haloing: toldApart(at(bloom), at(DARK)),
       shade: first?.shadeLight ? light / first.shadeLight : 1,
-      peak: at(PQ_PEAK),
+      ...(peak === undefined ? {} : { peak }),
       shadeLight: light,
       readingIds: [...own.values()].map((r) => r.id),
     })
   }
   const brightest = Math.max(...options.map((o) => o.peak ?? 0))
-  const kept = options.filter((o) => o.shade > SHADES_KEPT && (o.peak ?? 0) > (1 - PEAK_LOST) * brightest)
+  const lostOf = ({ peak = brightest }: DimmingOption) => (brightest > 0 ? 1 - peak / brightest : 0)
+  const kept = options.filter((o) => o.shade > SHADES_KEPT && lostOf(o) < PEAK_LOST)
   const among = kept.length ? kept : options
   const strongest = facts.policy.dimming === 'strongest-contrast'
   const better = (a: DimmingOption, b: DimmingOption) =>
     strongest ? b.contrast > 1.02 * a.contrast : b.bar < 0.95 * a.bar
   const best = among.reduce((a, b) => (better(a, b) ? b : a))
-  const peak = Math.round(100 * (1 - (best.peak ?? 0) / brightest))
+  const cost = Math.round(100 * lostOf(best))
   const figures = [
     `${best.bar.toPrecision(2)} cd/m² in black beside a highlight`,
     `shades ${Math.round(100 * best.shade)} %`,
-    peak < 1 ? 'peak whole' : `peak −${peak} %`,
+    ...(brightest === 0 ? [] : [cost < 1 ? 'peak whole' : `peak −${cost} %`]),
   ].join(', ')
   return {
     plan: done(`${best.label}: ${figures}`, {

@@ -71,8 +71,15 @@ const planHdrWhiteLevel = ({ facts, byRole, movable }: StepContext): StepPlan | 
   if (!control || !peak) return undefined
   const [low, middle] = mappingGreys(peak)
   const patches = [PQ_PEAK, low, middle]
-  if (patches.some((p) => facts.leftOut.includes(p.key))) return undefined
   const now = Number(facts.state[control.key])
+  if (patches.some((p) => facts.leftOut.includes(p.key))) {
+    // What was tried and could not be read is no reason to stay there.
+    const tried = facts.adjustments.find((m) => m.step === 'white-level' && m.changes.length > 0)
+    const from = tried?.changes.find((c) => c.control === control.key)?.from
+    return from === undefined || from === now
+      ? done('not compared: highlights were not read')
+      : moved('white-level', control, now, Number(from), [], 'Highlights could not be read there: goes back.')
+  }
   const { max } = control.range
   if (!movable(control)) return done('locked')
   const tried = valuesTried(facts, control, patches)
@@ -127,7 +134,7 @@ const planHdrWhiteLevel = ({ facts, byRole, movable }: StepContext): StepPlan | 
       : worse >= HDR_WHITE.off
         ? `${shown(control, max)} moves greys below the highlights off PQ by ${Math.round(100 * worse)} %`
         : `${shown(control, max)} brings highlights no more light`
-  return done(best === max ? 'at its maximum' : 'stays', {
+  return done(best === max ? 'at its maximum' : 'unchanged', {
     derived: [derivedOf(control, 'white-level', best, rule, [...first.readings, ...top])],
   })
 }

@@ -1,6 +1,7 @@
-import type { Change, ChoiceControl, ControlValue, Role } from '#core/display'
+import { type Change, type ChoiceControl, type ControlValue, factoryValue, type Role } from '#core/display'
 import { roomOf } from '#core/judge'
 import { quoted, shown } from '#core/model'
+import { signalKind } from '#core/signal'
 import type { RouteContext } from './context'
 import { dimmingPart } from './dimming'
 import { dynamicPart } from './dynamic-contrast'
@@ -51,7 +52,8 @@ const watchValues = (
       continue
     }
     if (control.role === 'panel-care') {
-      set(control.default, 'back on: it protects the panel from still pictures')
+      const own = factoryValue(control, facts.baseMode ?? undefined, signalKind(facts.signal))
+      set(own, 'back on: it protects the panel from still pictures')
       continue
     }
     if (!NEUTRAL_FOR_WATCHING.has(control.role) || control.neutral === undefined) continue

@@ -25,8 +25,6 @@ interface SavingPrice {
   readonly saved: RouteReading
 }
 
-const STANDS_FOR = '2½ minutes'
-
 /** Whether two states give the same peak but for one control: dimming and automatic processing leave full white alone. */
 const sameLightBut = ({ controls }: ControlSheet, key: string, a: State, b: State): boolean =>
   controls.every(
@@ -114,14 +112,14 @@ export const savingPart = (
       const share = `${Math.round(100 * cost)} %`
       const cares = control.role === 'panel-care'
       const rule = cares
-        ? `back on: it protects the panel from still pictures, and takes ${cost < 0.01 ? 'nothing' : share} of one after ${STANDS_FOR} (${light})`
+        ? `back on: it protects the panel from still pictures, and takes ${cost < 0.01 ? 'nothing' : share} of one after ${PQ_STILL.timing!.stands / 60} minutes (${light})`
         : cost < 0.01
           ? `off; ${shown(control, on)} costs nothing of the peak (${light} in a 10 % window)`
           : `off: ${shown(control, on)} takes ${share} of the peak (${light} in a 10 % window)`
       return {
         control: control.key,
         step: 'processing',
-        value: cares ? control.default : control.neutral!,
+        value: cares ? on : control.neutral!,
         rule,
         readingIds: [off.id, saved.id],
       }

@@ -320,7 +320,7 @@ const HDR_DIMMING = [
   {
     name: 'Peak',
     unit: 'cd/m²',
-    show: ([, , , , , peak]: readonly number[]) => Math.round(peak!).toLocaleString('en-GB'),
+    show: ([, , , , , peak]: readonly number[]) => (peak ? Math.round(peak).toLocaleString('en-GB') : '–'),
   },
 ]
 
@@ -335,7 +335,7 @@ export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
           <Options
             options={dimming.options}
             columns={
-              dimming.options[0]?.figures.length === 6
+              dimming.hdr
                 ? HDR_DIMMING
                 : [
                     {
