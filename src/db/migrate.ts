@@ -8,6 +8,7 @@ import * as leftAlone from './migrations/0004-left-alone'
 import * as theTradesWords from './migrations/0005-the-trades-words'
 import * as byHand from './migrations/0006-by-hand'
 import * as photos from './migrations/0007-photos'
+import * as exposure from './migrations/0008-exposure'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -23,6 +24,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0005-the-trades-words', steps: theTradesWords.steps },
   { name: '0006-by-hand', ...byHand },
   { name: '0007-photos', ...photos },
+  { name: '0008-exposure', ...exposure },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

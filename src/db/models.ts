@@ -14,6 +14,7 @@ import type { GuideDocument, TransferClass } from '#core/guide'
 import type { Policy, ViewingCase } from '#core/judge'
 import type {
   Drift,
+  Exposure,
   FourColours,
   Measurement,
   Patch,
@@ -267,6 +268,8 @@ export interface ReadingRow extends Row<ReadingRow> {
   uncorrected: XYZ | null
   /** Bench seconds since the display was switched on. */
   onFor: number | null
+  /** What the meter told of its exposure. */
+  exposure: CreationOptional<Exposure | null>
   /** Drift at that moment, against the run's first control reading. */
   drift: Drift | null
   flags: CreationOptional<string[]>
@@ -551,6 +554,7 @@ export const defineModels = (sequelize: Sequelize) => {
       meterSlot: maybe(word),
       correctionId: maybe(whole),
       uncorrected: maybe(json),
+      exposure: maybe(json),
       onFor: maybe(number),
       drift: maybe(json),
       flags: { ...json, defaultValue: [] },

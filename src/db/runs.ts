@@ -285,6 +285,7 @@ export const readingColumns = (taken: TakenMeasurement) => ({
   meterSlot: taken.meterSlot,
   correctionId: taken.correctionId,
   uncorrected: taken.uncorrected,
+  exposure: taken.exposure,
   onFor: taken.onFor,
   drift: taken.drift,
   flags: [...taken.flags],

@@ -3,7 +3,7 @@ import { ControlSheet, ControlValue, State } from '#core/display'
 import { LARGEST_PHOTO } from '#core/entry'
 import { GuideDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
-import { Drift, Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
+import { Drift, Exposure, Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
 import { ResponsePrior } from '#core/model'
 import { MeterDescription } from '#core/protocol'
 import { SeenSignal, SignalFormat } from '#core/signal'
@@ -140,6 +140,7 @@ export const ROWS = {
     meter: text(300),
     meterSlot: text(40).nullable(),
     uncorrected: triple.nullable(),
+    exposure: Exposure.nullable().default(null),
     onFor: number.nullable(),
     drift: Drift.nullable(),
     flags: z.array(text(40)).max(20),

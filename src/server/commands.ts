@@ -3,10 +3,10 @@ import { z } from 'zod'
 import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { Equipment } from '#core/entry'
 import { feedPatches, isHdr, type Policy, targetsFor, targetsOf } from '#core/judge'
-import { HDR_SWEEPS, isOffered, type Layout, sweepOf } from '#core/measure'
+import { HDR_SWEEPS, isOffered, type Offers, sweepOf } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import { QUESTIONS, readTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
-import { SeenSignal, type Transfer } from '#core/signal'
+import { SeenSignal } from '#core/signal'
 import { STEP_KEYS } from '#core/steps'
 import {
   finishTask,
@@ -27,7 +27,7 @@ import { handCommand, settlingTask } from './hand'
 import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
-import { layoutsFor, transfersFor } from './session-facts'
+import { offersFor } from './session-facts'
 import { loadStates, sheetOf } from './session-record'
 import { sweepInModes } from './tasks'
 
@@ -223,10 +223,7 @@ export const carryOut = async (ctx: Context, sessionId: number, command: Command
       await ctx.db.sessions.update({ benchId: bench.id }, { where: { id: sessionId }, transaction })
     }
     const record = { session, sheet, state: states.get(session.stateId)! }
-    return idleCommand({ ctx, record, transaction }, command, decision, {
-      layouts: layoutsFor(session, sight),
-      transfers: transfersFor(session, sight),
-    })
+    return idleCommand({ ctx, record, transaction }, command, decision, offersFor(session, sight))
   })
 }
 
@@ -316,7 +313,7 @@ const idleCommand = async (
   begin: Beginner,
   command: IdleCommand,
   decision: Decision | undefined,
-  { layouts, transfers }: { layouts: readonly Layout[]; transfers: readonly Transfer[] },
+  offers: Offers,
 ): Promise<Result<null>> => {
   const { ctx, record, transaction } = begin
   const { session } = record
@@ -341,7 +338,7 @@ const idleCommand = async (
       )
     }
     case 'check-feed': {
-      const patches = feedPatches(session.viewingCase, layouts)
+      const patches = feedPatches(session.viewingCase, offers.layouts)
       return beginRun(begin, 'feed-check', `Signal check, ${patches.length} patches`, patches.map(readTask))
     }
     case 'sweep': {
@@ -349,7 +346,7 @@ const idleCommand = async (
         ? HDR_SWEEPS.find((s) => s.key === command.sweep)
         : sweepOf(command.sweep)
       if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was started.`)
-      if (!sweep.patches.every((p) => isOffered(p, layouts, transfers)))
+      if (!sweep.patches.every((p) => isOffered(p, offers)))
         return bad(`The pattern source does not show what “${sweep.title}” needs. Nothing was started.`)
       const tasks = sweepInModes(record, sweep.patches, command.modes ?? [])
       if (!tasks.ok) return tasks

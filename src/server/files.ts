@@ -201,6 +201,7 @@ export const importReadings = async (
             samples: 1,
             seconds: 0,
             clock: from + i,
+            exposure: null,
             onFor: null,
             meter,
             meterSlot: null,

@@ -186,6 +186,7 @@ export const handCommand = async (
         samples: 1,
         seconds: 0,
         clock: takenAt.getTime() / 1000,
+        exposure: null,
         onFor: null,
         meter: session.meterName,
         meterSlot: null,

@@ -27,6 +27,7 @@ export const measurementOf = (row: ReadingRow, state: State, purpose: Purpose): 
   samples: row.samples,
   seconds: row.duration,
   clock: row.benchSeconds,
+  exposure: row.exposure,
   onFor: row.onFor,
   meter: row.meter,
   meterSlot: row.meterSlot,

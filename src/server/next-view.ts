@@ -242,6 +242,7 @@ const pictureOf = (patch: Patch, { signal }: RouteFacts): string => {
     ...(patch.highlight
       ? { highlight: patch.highlight.signal.join(','), highlightWindow: String(patch.highlight.window) }
       : {}),
+    ...(patch.ramp ? { ramp: patch.ramp.signal.join(','), rampHeight: String(patch.ramp.height) } : {}),
     peak: String(patch.masteringPeak ?? signal.masteringPeak ?? HDR_MASTERING_PEAK),
     w: String(signal.width),
     h: String(signal.height),

@@ -11,6 +11,8 @@ export interface PqPicture {
   readonly highlight?:
     | { readonly signal: readonly [number, number, number]; readonly window: number }
     | undefined
+  /** Along the lower edge, from black to a signal; share of the height that it takes. */
+  readonly ramp?: { readonly signal: readonly [number, number, number]; readonly height: number } | undefined
   readonly masteringPeak: number
   readonly width: number
   readonly height: number
@@ -60,9 +62,19 @@ const row = (
   ])
 }
 
+/** A row of a ramp: from black on the left to a signal on the right. */
+const rampRow = (width: number, signal: PqPicture['signal']): Buffer =>
+  Buffer.concat([
+    Buffer.from([0]),
+    ...Array.from({ length: width }, (_, x) => {
+      const share = x / (width - 1)
+      return pixels(1, [signal[0] * share, signal[1] * share, signal[2] * share])
+    }),
+  ])
+
 /** Draws a patch of PQ in BT.2020 as a PNG of 16 bits a channel, for any player that reads its marks. */
 export const drawPqPicture = async (asked: PqPicture): Promise<true> => {
-  const { width, height, window, signal, surround, highlight, masteringPeak, file } = asked
+  const { width, height, window, signal, surround, highlight, ramp, masteringPeak, file } = asked
   const side = Math.sqrt(window)
   const [innerWidth, innerHeight] = [Math.round(side * width), Math.round(side * height)]
   const top = Math.floor((height - innerHeight) / 2)
@@ -74,8 +86,16 @@ export const drawPqPicture = async (asked: PqPicture): Promise<true> => {
     const around = row(width, 0, signal, surround)
     const middle = row(width, innerWidth, signal, surround)
     const above = highlight ? row(width, besideWidth, highlight.signal, surround) : around
+    const below = ramp ? rampRow(width, ramp.signal) : around
+    const rampFrom = height - Math.round((ramp?.height ?? 0) * height)
     for (let y = 0; y < height; y++)
-      yield y >= top && y < top + innerHeight ? middle : y < besideHeight ? above : around
+      yield y >= top && y < top + innerHeight
+        ? middle
+        : y < besideHeight
+          ? above
+          : y >= rampFrom
+            ? below
+            : around
   }
   await writePng({
     file,

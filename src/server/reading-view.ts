@@ -17,11 +17,20 @@ import { loadSession, xyzOf } from './session-record'
 import type { ReadingView } from './views'
 
 /** How a patch lies on the screen, in words. */
-export const sayLayout = ({ layout, window = USUAL_WINDOW, surround }: Patch): string => {
+export const sayLayout = (patch: Patch): string => {
+  const { position } = patch
+  const lies = sayPicture(patch)
+  return position && (position.x !== 0.5 || position.y !== 0.5)
+    ? `${lies}; the meter at ${Math.round(100 * position.x)} % of the width and ${Math.round(100 * position.y)} % of the height, from the upper left`
+    : lies
+}
+
+const sayPicture = ({ layout, window = USUAL_WINDOW, surround, highlight, ramp }: Patch): string => {
   if (layout === 'checkerboard') return 'checkerboard, five by five fields'
   if (layout === 'pixels') return 'single pixels, black and white in turn'
   const on = surround?.some((s) => s > 0) ? 'on white' : 'on black'
-  return window === 1 ? 'whole screen' : `window of ${Math.round(1000 * window) / 10} % ${on}`
+  const lies = window === 1 ? 'whole screen' : `window of ${Math.round(1000 * window) / 10} % ${on}`
+  return `${lies}${highlight ? ', a highlight at the upper edge' : ''}${ramp ? ', a ramp along the lower edge' : ''}`
 }
 
 /** Everything about one reading of a session, or undefined where there is none. */
@@ -118,6 +127,23 @@ const circumstancesOf = (
         ? `${correction}${uncorrected ? `; uncorrected ${uncorrected.map((v) => v.toPrecision(4)).join(', ')}` : ''}`
         : 'none',
     },
+    ...(reading.exposure
+      ? [
+          {
+            name: 'Exposure',
+            text: [
+              reading.exposure.integration === null
+                ? ''
+                : `${reading.exposure.integration.toFixed(1)} s of light`,
+              reading.exposure.sinceShown === null
+                ? ''
+                : `${reading.exposure.sinceShown.toFixed(1)} s after the patch appeared`,
+            ]
+              .filter(Boolean)
+              .join(', '),
+          },
+        ]
+      : []),
     { name: 'Powered on for', text: onFor === null ? 'unknown' : `${Math.floor(onFor / 60)} min` },
     {
       name: 'Drift',

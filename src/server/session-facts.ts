@@ -6,11 +6,12 @@ import {
   type Layout,
   learnedPrecision,
   type MeterPrecision,
+  type Offers,
 } from '#core/measure'
 import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
 import type { MeterDescription } from '#core/protocol'
-import { SDR_SIGNAL, type Transfer } from '#core/signal'
+import { SDR_SIGNAL } from '#core/signal'
 import { costOf, paceOf, type RouteFacts, type StepKey } from '#core/steps'
 import { toneFrom } from '#core/target'
 import type { SessionRow } from '#db'
@@ -91,8 +92,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     occupied: knowledge.occupied,
     ...(knowledge.moved ? { moved: knowledge.moved } : {}),
     bench: {
-      layouts: layoutsFor(session, sight),
-      transfers: transfersFor(session, sight),
+      ...offersFor(session, sight),
       probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),
       eye: !session.unattended,
     },
@@ -121,25 +121,25 @@ const setByHand = ({ sheet, adjustments, runs, readings }: SessionRecord) =>
 /** Newest adjustments that tell how quick a person is. */
 const MOST_SET = 40
 
-/** Layouts that the page on the display shows, and a person with a pattern source of their own. */
-const BY_PERSON_LAYOUTS: readonly Layout[] = ['window', 'checkerboard', 'pixels']
+/** Layouts that the page on the display shows, and a person with a pattern source of their own, who plays Wexmar's pictures where it has none. */
+const PAGE_LAYOUTS: readonly Layout[] = ['window', 'checkerboard', 'pixels']
+const BY_PERSON_LAYOUTS: readonly Layout[] = [...PAGE_LAYOUTS, 'highlight', 'ramp']
 
-/** Layouts that can be shown in a session: of the bench's source as it is seen, or of whoever stands in for it. */
-export const layoutsFor = ({ devices }: Pick<SessionRow, 'devices'>, sight: BenchSight): readonly Layout[] =>
-  devices.pattern === 'bench'
-    ? ((sight.ok ? sight.bench.pattern?.layouts : undefined) ?? ['window'])
-    : BY_PERSON_LAYOUTS
-
-/** Transfers that a source gives: that of the bench as it is seen; a person's gives whatever is asked for, a page of the browser SDR alone. */
-export const transfersFor = (
-  { devices }: Pick<SessionRow, 'devices'>,
-  sight: BenchSight,
-): readonly Transfer[] =>
-  devices.pattern === 'bench'
-    ? ((sight.ok ? sight.bench.pattern?.transfers : undefined) ?? [])
-    : devices.pattern === 'hand'
-      ? ['sdr', 'pq', 'hlg']
-      : ['sdr']
+/**
+ * What can be shown and read in a session: by the bench's source and meter as they are seen, or by whoever stands in for them. A person gives whatever
+ * is asked for and moves the meter; a page of the browser gives SDR alone.
+ */
+export const offersFor = ({ devices }: Pick<SessionRow, 'devices'>, sight: BenchSight): Offers => {
+  const bench = sight.ok ? sight.bench : undefined
+  return {
+    ...(devices.pattern === 'bench'
+      ? { layouts: bench?.pattern?.layouts ?? ['window'], transfers: bench?.pattern?.transfers ?? [] }
+      : devices.pattern === 'hand'
+        ? { layouts: BY_PERSON_LAYOUTS, transfers: ['sdr', 'pq', 'hlg'] }
+        : { layouts: PAGE_LAYOUTS, transfers: ['sdr'] }),
+    positions: devices.meter === 'hand' || Boolean(bench?.meter?.positions),
+  }
+}
 
 interface Planned {
   readonly facts: RouteFacts

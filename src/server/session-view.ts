@@ -255,15 +255,11 @@ const pacesOf = (readings: readonly ReadingRow[]): Pace[] =>
       r.y !== null && r.origin === 'bench' && r.duration > 0 ? [{ luminance: r.y, seconds: r.duration }] : [],
     )
 
-const sweepChoices = (
-  record: SessionRecord,
-  { layouts, transfers }: RouteFacts['bench'],
-  white: number,
-): SweepChoice[] => {
+const sweepChoices = (record: SessionRecord, offers: RouteFacts['bench'], white: number): SweepChoice[] => {
   const paces = pacesOf(record.readings)
   const all = isHdr(record.session.viewingCase) ? HDR_SWEEPS : ALL_SWEEPS
   return all
-    .filter((s) => s.patches.every((p) => isOffered(p, layouts, transfers)))
+    .filter((s) => s.patches.every((p) => isOffered(p, offers)))
     .map(({ key, title, tells, patches }) => ({
       key,
       title,

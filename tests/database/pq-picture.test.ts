@@ -60,6 +60,13 @@ describe('a patch of PQ as a picture', () => {
     for (let i = 0; i < 320 * 180; i++) if (picture.data[3 * i + 2] === 65_535) lit++
     expect(lit / (320 * 180)).toBeCloseTo(0.25, 2)
   })
+  it('holds a ramp along the lower edge, from black to its end', async () => {
+    const picture = decode(await draw({ ramp: { signal: [1, 1, 1], height: 0.1 } }))
+    const at = (x: number, y: number) => picture.data[3 * (320 * y + x)]!
+    expect([at(0, 179), at(319, 179)]).toEqual([0, 65_535])
+    expect(at(160, 170)).toBeGreaterThan(at(80, 170))
+    expect(at(319, 160)).toBe(0)
+  })
   it('holds a highlight at the upper edge', async () => {
     const picture = decode(await draw({ highlight: { signal: [1, 1, 1], window: 0.02 } }))
     expect([...picture.data.subarray(3 * 160, 3 * 160 + 3)]).toEqual([65_535, 65_535, 65_535])

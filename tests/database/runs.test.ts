@@ -202,6 +202,7 @@ describe('runners', () => {
         kind: 'read',
         origin: 'bench',
         patch: grey(100),
+        exposure: null,
         state: {},
         pattern: null,
         seen: null,

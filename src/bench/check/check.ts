@@ -152,15 +152,17 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
     ])
   } else {
     const position = bench.probe.positions[0]!
-    const body = { rate: 60, position, flashes: 3 }
+    const signal = { ...plainSignal(bench.pattern ?? undefined), rate: 60 }
+    const { flags } = patternOf(grey(100), signal)
+    const body = { rate: 60, position, flashes: 3, window: 0.1, signal, flags }
     yield (
       await expectOf(
         'the probe times as many flashes as asked',
         FlashTimes,
         ['POST', 'v2/probe/flashes', body],
         (t) =>
-          t.milliseconds.length !== 3
-            ? `Asked for 3 flashes, got ${t.milliseconds.length} times.`
+          t.milliseconds.length + (t.missed ?? 0) !== 3
+            ? `Asked for 3 flashes, got ${t.milliseconds.length} times and ${t.missed ?? 0} missed.`
             : t.milliseconds.some((ms) => !(ms > 0))
               ? 'A time is not above zero.'
               : undefined,
@@ -410,7 +412,11 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
       const patch: Patch = {
         ...grey(100),
         surround: [0, 0, 0],
-        ...(layout === 'highlight' ? { highlight: { signal: [1, 1, 1], window: 0.02 } } : { layout }),
+        ...(layout === 'highlight'
+          ? { highlight: { signal: [1, 1, 1], window: 0.02 } }
+          : layout === 'ramp'
+            ? { ramp: { signal: [1, 1, 1], height: 0.1 } }
+            : { layout }),
       }
       yield (
         await expectOf(`the layout “${layout}” is shown`, Shown, [
@@ -420,6 +426,16 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
         ])
       ).finding
     }
+    const varies = pattern.variableRefresh
+    const signal = plainSignal(pattern)
+    if (varies)
+      yield (
+        await expectOf('a patch is shown at a rate that varies', Shown, [
+          'PUT',
+          'v2/pattern',
+          patternOf({ ...grey(50), variableRate: Math.max(varies.slowest, signal.rate / 2) }, signal),
+        ])
+      ).finding
     yield await refuses('a pattern without codes is bad-request', 'bad-request', [
       'PUT',
       'v2/pattern',
@@ -451,6 +467,14 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
         : undefined,
     )
     yield second.finding
+    const late = second.value
+    if (late?.sinceShown !== undefined && first.value?.sinceShown !== undefined)
+      yield late.sinceShown >= first.value.sinceShown
+        ? kept('a patch that stands longer has stood longer when it is read')
+        : broken(
+            'a patch that stands longer has stood longer when it is read',
+            `It went from ${first.value.sinceShown} to ${late.sinceShown} s.`,
+          )
     if ((meter.mostSamples ?? 1) > 1)
       yield (
         await expectOf(
@@ -459,6 +483,15 @@ export async function* checkBench(base: string, mayTouch = true, mayReset = fals
           ['POST', 'v2/meter/readings', { samples: 2 }],
           (a) =>
             usable(a) ?? (a.samples === 2 ? undefined : `Asked for 2 samples, it averaged ${a.samples}.`),
+        )
+      ).finding
+    if (meter.positions)
+      yield (
+        await expectOf(
+          'the meter reads at another place of the screen',
+          MeterAnswer,
+          ['POST', 'v2/meter/readings', { position: { x: 0.45, y: 0.55 } }],
+          usable,
         )
       ).finding
     for (const { slot } of meter.slots ?? [])

@@ -26,6 +26,8 @@ interface AveragedReading {
   readonly duration: number
   readonly clock: number
   readonly flags: readonly string[]
+  /** What the meter said first: of a patch that has just been put up. */
+  readonly first: MeterAnswer | undefined
   /** What the meter said last, for readings that cannot be used. */
   readonly answer: MeterAnswer | undefined
 }
@@ -94,6 +96,7 @@ export const averagedReading = async (
     duration,
     clock: answer?.clock ?? 0,
     flags: [...new Set(answer?.flags ?? [])],
+    first: first.ok ? first.value : undefined,
     answer,
   }
 }

@@ -216,6 +216,35 @@ describe('a reading', () => {
     })
     expect(log.kept[0]!.onFor).toBeGreaterThanOrEqual(WARM)
   })
+  it('is taken at its place of the screen, and says how long its patch had stood', async () => {
+    const places: unknown[] = []
+    const corner: Patch = { ...grey(50), window: 1, position: { x: 0.1, y: 0.9 } }
+    const { log, go } = await begin([readTask(corner), readTask(grey(50))], (port) => ({
+      ...port,
+      read: (how) => {
+        places.push(how?.position)
+        return port.read(how)
+      },
+    }))
+    expect(await go()).toBe('done')
+    expect(places[0]).toEqual({ x: 0.1, y: 0.9 })
+    expect(places.at(-1)).toBeUndefined()
+    expect(log.kept[0]!.exposure?.sinceShown).toBeGreaterThan(0)
+    expect(log.kept[1]!.exposure?.sinceShown).toBeLessThan(4)
+  })
+  it('of a bench that tells nothing of time is kept without it', async () => {
+    const { log, go } = await begin([readTask(grey(50))], (port) => ({
+      ...port,
+      read: async (how) => {
+        const answer = await port.read(how)
+        if (!answer.ok) return answer
+        const { sinceShown: _, integration: __, ...plain } = answer.value
+        return { ok: true, value: plain }
+      },
+    }))
+    expect(await go()).toBe('done')
+    expect(log.kept[0]!.exposure).toBeNull()
+  })
   it('is tried three times, each try kept, and then a person is asked about this patch', async () => {
     const { log, go } = await begin([readTask(grey(50)), readTask(grey(40))], (port) => ({
       ...port,
@@ -426,6 +455,31 @@ describe('a change', () => {
     expect(await go()).toBe('left')
     expect(log.stopped?.about).toMatchObject({ kind: 'set', control: 'gain-red' })
     expect(log.tasks()[0]!.outcome).toBeNull()
+  })
+})
+
+describe('latency', () => {
+  const task: PlannedTask = { kind: 'latency', control: 'scene', value: 'studio', patch: null }
+  it('is asked for with the signal of the case, and says what the probe missed', async () => {
+    let asked: unknown
+    const { bench, log, go } = await begin(
+      [task],
+      (port) => ({
+        ...port,
+        flashes: (how) => {
+          asked = how
+          return port.flashes(how)
+        },
+      }),
+      { signal: hdrSignal(SDR_SIGNAL) },
+    )
+    bench.simulate({ faults: [{ kind: 'probe-misses', times: 1 }] })
+    expect(await go()).toBe('done')
+    expect(asked).toMatchObject({
+      signal: { transfer: 'pq' },
+      flags: { transfer: 'pq', masteringPeak: 4000 },
+    })
+    expect(log.notes).toEqual([expect.stringMatching(/missed 1 of 5 flashes; latency is the median/)])
   })
 })
 

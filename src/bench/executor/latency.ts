@@ -1,4 +1,5 @@
 import { controlByRole } from '#core/display'
+import { BLACK, patternOf, USUAL_WINDOW } from '#core/measure'
 import type { Task } from '#core/plan'
 import { type Execution, type Outcome, untilBenchAnswers } from './execution'
 import { FLASHES, LATENCY_RATE } from './tuning'
@@ -16,7 +17,22 @@ export const latency = async (run: Execution, task: Task): Promise<Outcome> => {
   // What the probe refuses is no reason to stop a survey; a bench that is away is waited for.
   let why = 'the probe saw no flash.'
   const times = await untilBenchAnswers(run, async () => {
-    const result = await bench.flashes({ rate: LATENCY_RATE, position, flashes: FLASHES })
+    // Flashes go out as everything else of the case does: the menu and the memory of HDR are others.
+    const signal = { ...run.format, rate: LATENCY_RATE }
+    const { flags } = patternOf(BLACK, signal)
+    const { masteringPeak: _, ...format } = signal
+    const result = await bench.flashes({
+      rate: LATENCY_RATE,
+      position,
+      flashes: FLASHES,
+      window: USUAL_WINDOW,
+      signal: format,
+      flags,
+    })
+    if (result.ok && result.value.missed)
+      await store.note(
+        `The probe missed ${result.value.missed} of ${FLASHES} flashes${result.value.milliseconds.length ? '; latency is the median of the others' : ''}.`,
+      )
     if (result.ok) return { ok: true as const, value: [...result.value.milliseconds].sort((a, b) => a - b) }
     if (result.failure.kind === 'away') return result
     why = result.failure.message

@@ -9,6 +9,7 @@ import {
   type Drift,
   driftBetween,
   driftsTooMuch,
+  type Exposure,
   FAULT_SENTENCE,
   hasSettled,
   type Patch,
@@ -21,7 +22,7 @@ import {
   waversBy,
 } from '#core/measure'
 import { type Ask, type Task, tasksAfterDrift } from '#core/plan'
-import type { Shown } from '#core/protocol'
+import type { MeterAnswer, Shown } from '#core/protocol'
 import type { SeenSignal } from '#core/signal'
 import { averagedReading } from './averaged'
 import { type Execution, type Outcome, patiently, stop, untilBenchAnswers } from './execution'
@@ -116,7 +117,13 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
     patiently(run, async (again) => {
       // A bench that was away shows nothing any more.
       const put = again && run.devices.pattern === 'bench' ? await bench.showPattern(pattern) : undefined
-      return put && !put.ok ? put : bench.read({ ...(samples ? { samples } : {}), slot })
+      return put && !put.ok
+        ? put
+        : bench.read({
+            ...(samples ? { samples } : {}),
+            slot,
+            ...(patch.position ? { position: patch.position } : {}),
+          })
     })
   const averaged = await averagedReading(
     readMeter,
@@ -157,6 +164,7 @@ const take = async (run: Execution, task: Task, patch: Patch, shown: Put): Promi
       samples,
       seconds: duration,
       clock,
+      exposure: exposureOf(averaged.first),
       onFor: onForAt(run, clock),
       meter: `${meter.maker} ${meter.model} ${meter.serial}`,
       meterSlot: slot,
@@ -203,6 +211,12 @@ const afterDrift = async (run: Execution, drift: Drift, patch: Patch, task: Task
 /** Drift in a sentence. */
 const sayDrift = (drift: Drift, patch: Patch): string =>
   `Drifted while it was read: ${patch.label} moved by ${(100 * drift.luminance).toFixed(1)} % and Δu′v′ ${drift.chromaticity.toFixed(4)} in ${Math.round(drift.seconds / 60)} min (more than ${100 * DRIFT_LIMIT.luminance} % or ${DRIFT_LIMIT.chromaticity}).${Math.abs(drift.luminance) > KNOCKED_ASIDE ? ' Check that the meter has not moved.' : ''}`
+
+/** What a meter told of the exposure of its first reading of a patch. */
+const exposureOf = (first: MeterAnswer | undefined): Exposure | null =>
+  first?.sinceShown === undefined && first?.integration === undefined
+    ? null
+    : { sinceShown: first.sinceShown ?? null, integration: first.integration ?? null }
 
 const onForAt = ({ description }: Execution, clock: number): number | null =>
   description?.displayOnFor === undefined

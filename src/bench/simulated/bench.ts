@@ -10,6 +10,7 @@ import {
   stateOfBank,
   whyRefused,
 } from '#core/display'
+import type { ScreenPosition } from '#core/measure'
 import {
   type BenchDescription,
   type BenchError,
@@ -31,7 +32,16 @@ import {
 } from '#core/protocol'
 import { flagsFor, SDR_SIGNAL, type SignalKind } from '#core/signal'
 import type { SimulatedModel } from '#core/simulation'
-import { METER, makeMeter, makeUnit, meterSees, normal, readingSeconds, shine } from '#core/simulation'
+import {
+  lightAt,
+  METER,
+  makeMeter,
+  makeUnit,
+  meterSees,
+  normal,
+  readingSeconds,
+  shine,
+} from '#core/simulation'
 
 /** A unit that the simulated bench can put on its stand. */
 export interface ShelfUnit {
@@ -97,7 +107,8 @@ const SOURCE: NonNullable<BenchDescription['pattern']> = {
     { width: 3840, height: 2160, rates: [60, 120, 50, 30, 24] },
     { width: 1920, height: 1080, rates: [60, 120, 240, 50, 30, 24] },
   ],
-  layouts: ['window', 'checkerboard', 'pixels', 'highlight'],
+  layouts: ['window', 'checkerboard', 'pixels', 'highlight', 'ramp'],
+  variableRefresh: { slowest: 40, fastest: 120 },
 }
 
 /**
@@ -184,20 +195,26 @@ export const makeBench = (options: {
       'The power failed. The display has restarted; its settings stayed, its panel is cold.',
     )
   }
-  const light = () => {
+  const light = (pattern = memory.pattern) => {
     const { unit, serial } = current()
     return shine(unit, {
       state: state(),
-      pattern: memory.pattern,
+      pattern,
       flagged: memory.flagged,
       onFor: memory.seconds - memory.switchedOn[serial]!,
       // Rests start the clock of a still picture again.
-      stillFor: memory.pattern.rests
-        ? Math.min(memory.pattern.rests.light, memory.seconds - memory.shownAt)
+      stillFor: pattern.rests
+        ? Math.min(pattern.rests.light, memory.seconds - memory.shownAt)
         : memory.seconds - memory.shownAt,
       overscan: stands('overscan') !== undefined,
       automaticDimming: stands('automatic-dimming') !== undefined,
     })
+  }
+  const lightSeen = (position: ScreenPosition | undefined) => {
+    if (!position) return light()
+    const { pattern } = memory
+    const around = light({ ...pattern, codes: pattern.surround })
+    return lightAt(current().unit, { patch: light(), surround: around }, pattern, position)
   }
   const simulation = (): Simulation => ({
     speed: memory.speed,
@@ -277,6 +294,7 @@ export const makeBench = (options: {
                 ? 'dynamic'
                 : 'static',
           masteringPeak: memory.flagged.masteringPeak,
+          variableRefresh: memory.pattern.variableRate !== undefined,
         },
       }
     },
@@ -288,6 +306,17 @@ export const makeBench = (options: {
           409,
           'refused',
           'The source does not give this size, rate or bit depth. The patch before stays.',
+        )
+      const varies = SOURCE.variableRefresh!
+      const { variableRate } = pattern
+      if (
+        variableRate &&
+        (variableRate < varies.slowest || variableRate > Math.min(varies.fastest, signal.rate))
+      )
+        return no(
+          409,
+          'refused',
+          `The source varies its rate from ${varies.slowest} to ${Math.min(varies.fastest, signal.rate)} Hz on this link. The patch before stays.`,
         )
       const failed = await powerFails()
       if (failed) return failed
@@ -303,7 +332,7 @@ export const makeBench = (options: {
         delete flagged.dynamic
       }
       const sameAs = (p: ShowPattern) =>
-        JSON.stringify([p.codes, p.surround, p.window, p.layout, p.highlight])
+        JSON.stringify([p.codes, p.surround, p.window, p.layout, p.highlight, p.ramp])
       if (sameAs(pattern) !== sameAs(memory.pattern)) memory.shownAt = memory.seconds
       memory.pattern = pattern
       memory.flagged = flagged
@@ -311,7 +340,11 @@ export const makeBench = (options: {
       keep(memory)
       return yes({ flagged })
     },
-    read: async ({ samples = 1, slot = null }: ReadMeter): Promise<Answer<z.infer<typeof MeterAnswer>>> => {
+    read: async ({
+      samples = 1,
+      slot = null,
+      position,
+    }: ReadMeter): Promise<Answer<z.infer<typeof MeterAnswer>>> => {
       if (slot !== null && !METER.slots.some((s) => s.slot === slot))
         return no(404, 'not-found', `The meter has no correction “${slot}”.`)
       if (samples > METER.mostSamples)
@@ -322,14 +355,15 @@ export const makeBench = (options: {
       const glance = readingSeconds(light()[1]) * samples
       // The reading sees the light of its own middle.
       await pass(glance / 2)
-      const truth = light()
+      const truth = lightSeen(position)
+      const sinceShown = memory.seconds - memory.shownAt
       await pass(glance / 2)
       memory.readings += 1
       keep(memory)
       const clock = memory.seconds
       const seconds = glance
       const odd = (xyz: unknown, flags: z.infer<typeof MeterAnswer>['flags'] = []) =>
-        yes({ xyz, samples, seconds, clock, flags })
+        yes({ xyz, samples, seconds, clock, flags, sinceShown, integration: glance })
       if (strikes('meter-timeout')) return no(504, 'timeout', 'The meter did not finish its reading.')
       if (strikes('meter-empty')) return odd(null)
       if (strikes('meter-not-a-number')) return odd(['--', '--', '--'])
@@ -369,12 +403,11 @@ export const makeBench = (options: {
       const deviate = normal(seed * 31 + memory.flashes * 7907)
       await pass(asked.flashes * 0.5)
       keep(memory)
-      return yes({
-        milliseconds: Array.from({ length: asked.flashes }, () =>
-          Math.max(0.1, fast + 0.4 * frame + scan + 0.4 * deviate()),
-        ),
-        clock: memory.seconds,
-      })
+      const times = Array.from({ length: asked.flashes }, () =>
+        Math.max(0.1, fast + 0.4 * frame + scan + 0.4 * deviate()),
+      )
+      const milliseconds = strikes('probe-misses') ? times.filter((_, i) => i % 3 !== 2) : times
+      return yes({ milliseconds, missed: times.length - milliseconds.length, clock: memory.seconds })
     },
 
     simulation,

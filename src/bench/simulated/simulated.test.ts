@@ -328,6 +328,44 @@ describe('the simulated bench over HTTP', () => {
       value(await client.flashes({ rate: 60, position, flashes: 20 })).milliseconds
     expect((await at('bottom'))[0]! - (await at('top'))[0]!).toBeGreaterThan(10)
   })
+  it('reads at a place of the screen: less light at the corners, the surround beside a window', async () => {
+    const lightAt = async (x: number, y: number) =>
+      (value(await client.read({ samples: 16, position: { x, y } })).xyz as number[])[1]!
+    await client.show({ ...grey(75), window: 1 })
+    const middle = await lightAt(0.5, 0.5)
+    expect(await lightAt(0.02, 0.02)).toBeLessThan(0.95 * middle)
+    await client.show(grey(75))
+    expect(await lightAt(0.5, 0.5)).toBeGreaterThan(0.5 * middle)
+    expect(await lightAt(0.1, 0.1)).toBeLessThan(0.05 * middle)
+  })
+  it('says how long a patch had stood, and for how long light was gathered', async () => {
+    await client.show(grey(60))
+    const first = value(await client.read())
+    expect(first.sinceShown).toBeLessThan(1.5)
+    await client.wait(20)
+    const later = value(await client.read())
+    expect(later.sinceShown! - first.sinceShown!).toBeCloseTo(20 + first.seconds, 1)
+    expect(later.integration).toBe(later.seconds)
+  })
+  it('varies its rate within its bounds, which the signal page shows and shades near black feel', async () => {
+    const shade = grey(2)
+    await client.show(shade)
+    const steady = (value(await client.trueLight()).xyz as number[])[1]!
+    expect(value(await client.signal())?.variableRefresh).toBe(false)
+    await client.show({ ...shade, variableRate: 45 })
+    expect(value(await client.signal())?.variableRefresh).toBe(true)
+    expect((value(await client.trueLight()).xyz as number[])[1]!).toBeGreaterThan(1.005 * steady)
+    expect(await client.show({ ...shade, variableRate: 90 })).toMatchObject({
+      failure: { message: expect.stringMatching(/from 40 to 60 Hz/) },
+    })
+  })
+  it('says how many flashes its probe missed', async () => {
+    const asked = { rate: 60, position: 'middle', flashes: 6 } as const
+    expect(value(await client.flashes(asked)).missed).toBe(0)
+    await client.simulate({ faults: [{ kind: 'probe-misses', times: 1 }] })
+    const seen = value(await client.flashes(asked))
+    expect([seen.milliseconds.length, seen.missed]).toEqual([4, 2])
+  })
   it('answers nonsense with a reason and never falls over', async () => {
     const send = (method: string, path: string, body?: string) =>
       fetch(new URL(path, client.base), {

@@ -194,7 +194,12 @@ export const drive = async (
     latencies: [...(wish.latencies ?? []), ...notebook.latencies],
     priors,
     occupied,
-    bench: { layouts: pattern.layouts, probe: description.probe !== null, eye: false },
+    bench: {
+      layouts: pattern.layouts,
+      positions: Boolean(description.meter?.positions),
+      probe: description.probe !== null,
+      eye: false,
+    },
   })
 
   /** Executes a run, what stops it decided as everywhere where nobody is there. */

@@ -13,7 +13,15 @@ export const GuideHdr = z.object({
   schools: z.array(z.object({ label: z.string(), chosen: z.boolean(), sentence: z.string() })),
   knee: z.number().nullable(),
   detailEnds: z.number().nullable(),
-  peakByWindow: z.array(z.object({ window: z.number(), first: z.number(), sustained: z.number() })),
+  peakByWindow: z.array(
+    z.object({
+      window: z.number(),
+      first: z.number(),
+      sustained: z.number(),
+      /** Seconds after which the first reading was taken, where it was later than the first second. */
+      firstAt: z.number().optional(),
+    }),
+  ),
   tracking: ErrorOf.nullable(),
   white: ErrorOf.nullable(),
   coverage: z.object({ p3: z.number(), bt2020: z.number() }).nullable(),

@@ -21,7 +21,8 @@ const hdrLines = (hdr: GuideHdr): string[] => [
   '| Part of the screen | Peak in the first second, cd/m² | After a minute, cd/m² |',
   '| --- | --- | --- |',
   ...hdr.peakByWindow.map(
-    (w) => `| ${Math.round(100 * w.window)} % | ${w.first.toFixed(0)} | ${w.sustained.toFixed(0)} |`,
+    (w) =>
+      `| ${Math.round(100 * w.window)} % | ${w.first.toFixed(0)}${w.firstAt ? ` (after ${w.firstAt.toFixed(1)} s)` : ''} | ${w.sustained.toFixed(0)} |`,
   ),
   '',
 ]

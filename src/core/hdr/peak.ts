@@ -6,6 +6,8 @@ export interface WindowPeak {
   readonly window: number
   readonly first: number
   readonly sustained: number
+  /** Seconds after which the first reading was really taken, where the meter tells that it was later than a second. */
+  readonly firstAt?: number
 }
 
 /** What power does to the peak. */

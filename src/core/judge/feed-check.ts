@@ -60,7 +60,7 @@ const FEED_CHECK: readonly Patch[] = [
 
 /** What a check of the feed reads, from a source that shows some layouts. */
 export const feedCheck = (layouts: readonly Layout[]): Patch[] =>
-  FEED_CHECK.filter((p) => isOffered(p, layouts))
+  FEED_CHECK.filter((p) => isOffered(p, { layouts }))
 
 export type FeedFault = 'range' | 'transfer' | 'encoding' | 'overscan' | 'signal-page' | 'metadata'
 

@@ -1,5 +1,5 @@
 import { multiply, pqEotf } from '#core/colorimetry'
-import { eotfSweep, peakSweep, pqGrey, sceneSweep } from './hdr-sweeps'
+import { eotfSweep, peakSweep, pqGrey, rampSweep, sceneSweep } from './hdr-sweeps'
 import { type Patch, type SixColour, sixColour } from './patch'
 import { P3_IN_BT2020, PATCHES, pqSignal, SIX_NAMES } from './patch-set'
 import type { Sweep } from './sweep'
@@ -83,6 +83,13 @@ export const HDR_SWEEPS: readonly Sweep[] = [
     title: 'Scenes',
     tells: 'Whether tone mapping follows the scene: greys alone and beside a highlight.',
     patches: sceneSweep(),
+  },
+  {
+    key: 'pq-ramps',
+    title: 'Scenes with a ramp',
+    tells:
+      'Whether tone mapping goes by how much of the picture is bright: greys alone and above a ramp of all levels.',
+    patches: rampSweep(),
   },
   {
     key: 'pq-saturation',

@@ -95,11 +95,21 @@ describe('the sweeps of HDR', () => {
     expect(masteringSweep(4500).some((p) => p.masteringPeak === 1000)).toBe(false)
     expect(masteringSweep(4500).some((p) => p.masteringPeak === 10_000)).toBe(true)
   })
+  it('hold every level in a ramp, only where the source shows one', () => {
+    const { ramp, alone } = scenePair(80)
+    expect(isOffered(ramp, { layouts: ['window', 'highlight'] })).toBe(false)
+    expect(isOffered(ramp, { layouts: ['window', 'ramp'] })).toBe(true)
+    expect(patternOf(ramp, SIGNAL)).toMatchObject({
+      layout: 'ramp',
+      ramp: { codes: [940, 940, 940], height: 0.1 },
+    })
+    expect(patternOf(ramp, SIGNAL).codes).toEqual(patternOf(alone, SIGNAL).codes)
+  })
   it('ask for a highlight only where the source shows one', () => {
     const { alone, lit } = scenePair(80)
-    expect(isOffered(alone, ['window'])).toBe(true)
-    expect(isOffered(lit, ['window'])).toBe(false)
-    expect(isOffered(lit, ['window', 'highlight'])).toBe(true)
+    expect(isOffered(alone, { layouts: ['window'] })).toBe(true)
+    expect(isOffered(lit, { layouts: ['window'] })).toBe(false)
+    expect(isOffered(lit, { layouts: ['window', 'highlight'] })).toBe(true)
     expect(patternOf(lit, SIGNAL)).toMatchObject({ layout: 'highlight', highlight: { window: 0.02 } })
     expect(patternOf(lit, SIGNAL).codes).toEqual(patternOf(alone, SIGNAL).codes)
   })

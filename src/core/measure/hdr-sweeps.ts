@@ -8,6 +8,7 @@ import {
   HIGHLIGHT,
   MASTERED_PLACES,
   MASTERED_REST,
+  RAMP_HEIGHT,
   SCENE_LUMINANCES,
   SUSTAINED,
 } from './tuning'
@@ -115,8 +116,13 @@ export const hdrSweepOf = (patches: readonly Patch[]): 'eotf' | 'scenes' | 'mast
   return key.startsWith('pq-window-') ? 'peak' : null
 }
 
-/** Greys that are read alone and beside a highlight, which moves them where a display maps tones scene by scene. */
-export const scenePair = (luminance: number): { readonly alone: Patch; readonly lit: Patch } => {
+/**
+ * Greys that are read alone, beside a highlight and above a ramp that holds every level, which move them where a display maps tones scene by scene.
+ * In: luminance of the grey, cd/m².
+ */
+export const scenePair = (
+  luminance: number,
+): { readonly alone: Patch; readonly lit: Patch; readonly ramp: Patch } => {
   const grey = pqGrey(luminance)
   return {
     alone: {
@@ -132,8 +138,21 @@ export const scenePair = (luminance: number): { readonly alone: Patch; readonly 
       highlight: { signal: [...HIGHLIGHT.signal], window: HIGHLIGHT.window },
       timing: { dark: 6, stands: 6 },
     },
+    ramp: {
+      ...grey,
+      key: `pq-scene-${nameOf(luminance)}-ramp`,
+      label: `${luminance} cd/m² above a ramp`,
+      ramp: { signal: [1, 1, 1], height: RAMP_HEIGHT },
+      timing: { dark: 6, stands: 6 },
+    },
   }
 }
+/** Greys alone and above a ramp, the grey alone of each first. */
+export const rampSweep = (): Patch[] =>
+  SCENE_LUMINANCES.flatMap((luminance) => {
+    const { alone, ramp } = scenePair(luminance)
+    return [alone, ramp]
+  })
 export const sceneSweep = (): Patch[] =>
   SCENE_LUMINANCES.flatMap((luminance) => {
     const { alone, lit } = scenePair(luminance)

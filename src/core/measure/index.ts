@@ -36,6 +36,7 @@ export {
 } from './hdr-sweeps'
 export { learnedPrecision } from './learned-precision'
 export {
+  Exposure,
   isUsable,
   Measurement,
   Purpose,
@@ -52,7 +53,9 @@ export {
   isOffered,
   keyFor,
   Layout,
+  type Offers,
   Patch,
+  ScreenPosition,
   sixColour,
   USUAL_WINDOW,
 } from './patch'

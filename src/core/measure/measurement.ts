@@ -34,6 +34,13 @@ export const SeenCircumstances = z.object({
 })
 export type SeenCircumstances = z.infer<typeof SeenCircumstances>
 
+/** Bench seconds from the patch standing on the screen to the middle of a reading, and for which light was gathered; null: not told. */
+export const Exposure = z.object({
+  sinceShown: z.number().nonnegative().nullable(),
+  integration: z.number().nonnegative().nullable(),
+})
+export type Exposure = z.infer<typeof Exposure>
+
 /**
  * One measurement with all that stood around it, from the bench to the guide. Whatever else speaks of readings speaks of a part
  * of this.
@@ -66,6 +73,8 @@ export const Measurement = z.object({
   seconds: z.number(),
   /** The bench's clock at its end, s. */
   clock: z.number(),
+  /** What the meter told of its exposure, bench seconds; null where it tells nothing. */
+  exposure: Exposure.nullable().default(null),
   /** Bench seconds since the display was switched on; null where nobody knows. */
   onFor: z.number().nullable(),
   /** Maker, model and serial number of the meter; its own correction and Wexmar's. */

@@ -8,9 +8,14 @@ const triple = z.tuple([signal, signal, signal])
  * How a patch lies on the screen. `window`: in the middle, around it the surround. `checkerboard`: five by five fields,
  * the one in the middle and every second one in the patch's colour, the others in the surround's. `pixels`: a window of single
  * pixels of patch and surround in turn, on black. `highlight`: a window, and a second one at the upper edge in colours of its own.
+ * `ramp`: a window, and along the lower edge a ramp from black on the left to a colour of its own on the right.
  */
-export const Layout = z.enum(['window', 'checkerboard', 'pixels', 'highlight'])
+export const Layout = z.enum(['window', 'checkerboard', 'pixels', 'highlight', 'ramp'])
 export type Layout = z.infer<typeof Layout>
+
+/** A place on the screen, as shares of its width and height from the upper left corner; the middle is 0.5, 0.5. */
+export const ScreenPosition = z.object({ x: signal, y: signal })
+export type ScreenPosition = z.infer<typeof ScreenPosition>
 
 /** A test colour: a name, one signal for each channel (0 for black to 1 for white), and how it lies on the screen. */
 export const Patch = z.object({
@@ -31,6 +36,12 @@ export const Patch = z.object({
   level: signal.nullable().optional(),
   /** A highlight elsewhere on the screen, for scenes: its signals, and the share of the screen that it covers. */
   highlight: z.object({ signal: triple, window: z.number().positive().max(0.25) }).optional(),
+  /** A ramp along the lower edge, from black to these signals; the share of the screen's height that it takes. */
+  ramp: z.object({ signal: triple, height: z.number().positive().max(0.25) }).optional(),
+  /** Where on the screen the meter reads it; the middle where it is left out. */
+  position: ScreenPosition.optional(),
+  /** Pictures a second that the source really sends, on a link with variable refresh. */
+  variableRate: z.number().positive().max(1000).optional(),
   /** Transfer that it is shown in, where that is another than the signal's: HLG beside PQ. */
   transfer: Transfer.optional(),
   /** Peak of the mastering display that is flagged with it, cd/m², where it is another than the signal's. */
@@ -91,9 +102,12 @@ export const greyLevel = ({
   layout,
   level,
   highlight,
+  ramp,
+  position,
+  variableRate,
 }: Patch): number | undefined =>
   level !== null &&
-  highlight === undefined &&
+  (highlight ?? ramp ?? position ?? variableRate) === undefined &&
   r === g &&
   g === b &&
   (window === undefined || window === USUAL_WINDOW) &&
@@ -102,17 +116,24 @@ export const greyLevel = ({
     ? (level ?? r)
     : undefined
 
-/**
- * Whether a source that shows some layouts, and gives some transfers beside that of the signal, can show a patch; every one shows windows.
- */
+/** What a source and a meter offer beside windows in the middle of the screen, at the signal's own transfer and rate. */
+export interface Offers {
+  readonly layouts: readonly Layout[]
+  readonly transfers?: readonly Transfer[]
+  /** The meter can be moved over the screen. */
+  readonly positions?: boolean
+}
+
+/** Whether a patch can be shown and read; every source shows windows in the signal's own transfer. */
 export const isOffered = (
-  { layout = 'window', highlight, transfer }: Patch,
-  layouts: readonly Layout[],
-  transfers: readonly Transfer[] = [],
+  { layout = 'window', highlight, ramp, transfer, position }: Patch,
+  { layouts, transfers = [], positions = false }: Offers,
 ): boolean =>
   (layout === 'window' || layouts.includes(layout)) &&
   (!highlight || layouts.includes('highlight')) &&
-  (!transfer || transfers.includes(transfer))
+  (!ramp || layouts.includes('ramp')) &&
+  (!transfer || transfers.includes(transfer)) &&
+  (!position || positions)
 
 /** Code values of a patch on a link. Out: one whole number for each channel, of the patch and of its surround. */
 export const codesOf = (

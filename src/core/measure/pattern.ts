@@ -20,6 +20,10 @@ export const Pattern = z
     window: z.number().positive().max(1),
     /** Of the layout `highlight`: code values of the second window, and the share of the screen's area that it covers. */
     highlight: z.object({ codes, window: z.number().positive().max(0.25) }).optional(),
+    /** Of the layout `ramp`: code values at its right end, and the share of the screen's height that it takes. */
+    ramp: z.object({ codes, height: z.number().positive().max(0.25) }).optional(),
+    /** Pictures a second that are really sent, on a link with variable refresh. */
+    variableRate: z.number().positive().max(1000).optional(),
     signal: SignalFormat,
     flags: MetadataFlags,
     /** Light and dark in turn, seconds each; null where the patch stands still. The meter reads in the light part. */
@@ -43,9 +47,9 @@ export const patternOf = (patch: Patch, format: SignalFormat): Pattern => {
   // Metadata scene by scene belong to PQ.
   const { dynamicMetadata: _, ...plain } = own
   const signal = patch.transfer ? { ...plain, transfer: patch.transfer } : own
-  const { highlight } = patch
+  const { highlight, ramp, variableRate } = patch
   return {
-    layout: highlight ? 'highlight' : (patch.layout ?? 'window'),
+    layout: highlight ? 'highlight' : ramp ? 'ramp' : (patch.layout ?? 'window'),
     ...codesOf(patch, signal),
     window: patch.window ?? USUAL_WINDOW,
     ...(highlight
@@ -56,6 +60,10 @@ export const patternOf = (patch: Patch, format: SignalFormat): Pattern => {
           },
         }
       : {}),
+    ...(ramp
+      ? { ramp: { codes: codesOf({ ...patch, signal: ramp.signal }, signal).codes, height: ramp.height } }
+      : {}),
+    ...(variableRate ? { variableRate } : {}),
     signal,
     flags: flagsFor(signal, patch.masteringPeak ?? masteringPeak ?? null),
     rests: null,

@@ -34,6 +34,20 @@ const windowOf = (percent: number): Patch => ({
   window: percent / 100,
 })
 
+const ROWS = ['Upper', 'Middle', 'Lower'] as const
+const COLUMNS = ['left', 'centre', 'right'] as const
+/** A grey over the whole screen, read in one of nine places. In: place, as shares of width and height. */
+const placed = (x: number, y: number): Patch => {
+  const [row, column] = [ROWS[Math.floor(3 * y)]!, COLUMNS[Math.floor(3 * x)]!]
+  return {
+    ...grey(75),
+    key: `place-${row.toLowerCase()}-${column}`,
+    label: `${row} ${column}`,
+    window: 1,
+    position: { x: Math.round(1000 * x) / 1000, y: Math.round(1000 * y) / 1000 },
+  }
+}
+
 /** All sweeps, as data. */
 const SWEEPS: readonly Sweep[] = [
   {
@@ -116,6 +130,12 @@ const SWEEPS: readonly Sweep[] = [
       grey(100),
       grey(0),
     ],
+  },
+  {
+    key: 'uniformity',
+    title: 'Uniformity, nine places',
+    tells: 'How luminance and white differ over the screen: the meter reads the same grey in nine places.',
+    patches: [1, 3, 5].flatMap((row) => [1, 3, 5].map((column) => placed(column / 6, row / 6))),
   },
   {
     key: 'stability',

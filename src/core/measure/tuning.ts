@@ -96,5 +96,7 @@ export const HDR_WINDOWS = [0.01, 0.02, 0.05, 0.1, 0.18, 0.25, 0.5, 1] as const
 /** Greys that are read alone and beside a highlight, cd/m²; the highlight: some 1,000 cd/m² in a small window. */
 export const SCENE_LUMINANCES = [20, 80] as const
 export const HIGHLIGHT = { signal: [0.75, 0.75, 0.75], window: 0.02 } as const
+/** Share of the screen's height that the ramp of a scene takes: enough to be seen by what maps tones, too little to load the panel. */
+export const RAMP_HEIGHT = 0.1
 /** Luminance from which power may limit a small window, cd/m², and seconds after which it has. */
 export const SUSTAINED = { from: 100, seconds: 15 } as const

@@ -1,10 +1,21 @@
 import { z } from 'zod'
 import { ControlValue, SignalBank, State } from '#core/display'
-import { Layout, Pattern } from '#core/measure'
-import { BitDepth, Chroma, Encoding, MetadataFlags, Range, SeenSignal, Transfer } from '#core/signal'
+import { Layout, Pattern, ScreenPosition } from '#core/measure'
+import {
+  BitDepth,
+  Chroma,
+  Encoding,
+  MetadataFlags,
+  Range,
+  SeenSignal,
+  SignalFormat,
+  Transfer,
+} from '#core/signal'
 
 /** Name and version that a bench of this protocol answers with. */
 export const PROTOCOL = 'wexmar-bench/2'
+
+const isLayout = (word: string): word is Layout => Layout.safeParse(word).success
 
 const text = z.string().min(1).max(120)
 const seconds = z.number().nonnegative()
@@ -44,6 +55,8 @@ export const MeterDescription = z.object({
     .optional(),
   /** It can be calibrated on its cap. */
   darkCalibration: z.boolean().optional(),
+  /** It can be moved over the screen: it reads where it is told to. */
+  positions: z.boolean().optional(),
   /** Most readings that it averages by itself; 1 where it does not. */
   mostSamples: z.number().int().min(1).max(1000).optional(),
   slots: z.array(MeterSlot).max(40).optional(),
@@ -69,7 +82,15 @@ export const PatternDescription = z.object({
       }),
     )
     .min(1),
-  layouts: z.array(Layout).min(1),
+  /** Words that are not known are let through, and never asked for. */
+  layouts: z
+    .array(z.string().max(40))
+    .min(1)
+    .transform((sent) => sent.filter(isLayout)),
+  /** Slowest and fastest rate that it varies between on a link with variable refresh, Hz. */
+  variableRefresh: z
+    .object({ slowest: z.number().positive().max(1000), fastest: z.number().positive().max(1000) })
+    .optional(),
 })
 export type PatternDescription = z.infer<typeof PatternDescription>
 
@@ -132,6 +153,8 @@ export const ReadMeter = z.object({
     .regex(/^[a-z0-9-]{1,40}$/)
     .nullable()
     .optional(),
+  /** Where on the screen to read; the middle where it is left out. */
+  position: ScreenPosition.optional(),
 })
 export type ReadMeter = z.infer<typeof ReadMeter>
 
@@ -156,6 +179,15 @@ const numeric = (schema: z.ZodType<number>, otherwise: number) =>
       return parsed.success ? parsed.data : otherwise
     })
 
+/** Bench seconds that a bench may tell; whatever is no number is not told. */
+const maybeSeconds = z
+  .unknown()
+  .optional()
+  .transform((sent): number | undefined => {
+    const told = numeric(seconds, Number.NaN).parse(sent)
+    return Number.isNaN(told) ? undefined : told
+  })
+
 /**
  * `POST /v2/meter/readings`: answer. The values are judged by Wexmar, so that nonsense is kept and named instead of
  * failing the exchange: hence any JSON is let through here.
@@ -170,6 +202,10 @@ export const MeterAnswer = z.object({
   /** The bench's clock as the reading ended, bench seconds. */
   clock: numeric(seconds, 0),
   flags: MeterFlags,
+  /** Bench seconds from the patch standing on the screen to the middle of the reading. */
+  sinceShown: maybeSeconds.optional(),
+  /** Bench seconds for which light was gathered. */
+  integration: maybeSeconds.optional(),
 })
 export type MeterAnswer = z.infer<typeof MeterAnswer>
 
@@ -181,10 +217,21 @@ export const Flashes = z.object({
   rate: z.number().positive().max(1000),
   position: Position,
   flashes: z.number().int().min(1).max(200),
+  /** Share of the screen's area that flashes; what the probe takes where it is left out. */
+  window: z.number().positive().max(1).optional(),
+  /** Signal and flags that the flashes go out with; SDR where they are left out. */
+  signal: SignalFormat.optional(),
+  flags: MetadataFlags.optional(),
 })
 export type Flashes = z.infer<typeof Flashes>
-/** Answer: milliseconds from the signal to the light, one for each flash. */
-export const FlashTimes = z.object({ milliseconds: z.array(z.number()), clock: seconds })
+/** Answer: milliseconds from the signal to the light, one for each flash that the probe saw. */
+export const FlashTimes = z.object({
+  milliseconds: z.array(z.number()),
+  /** Flashes that it did not see. */
+  missed: z.number().int().nonnegative().optional(),
+  clock: seconds,
+})
+export type FlashTimes = z.infer<typeof FlashTimes>
 
 export const ErrorCode = z.enum(['no-device', 'refused', 'timeout', 'bad-request', 'not-found', 'failed'])
 export type ErrorCode = z.infer<typeof ErrorCode>

@@ -113,6 +113,11 @@ describe('messages', () => {
     for (const samples of ['', 'four', '1.5', '-2', [], {}])
       expect(MeterAnswer.parse({ xyz: [1, 1, 1], samples }).samples).toBe(1)
   })
+  it('of a source with a layout that this version does not know leave it out', () => {
+    const [bench] = examples('## `GET /v2`') as [BenchDescription]
+    const newer = { ...bench, pattern: { ...bench.pattern!, layouts: ['spiral', 'window', 'ramp'] } }
+    expect(BenchDescription.parse(newer).pattern!.layouts).toEqual(['window', 'ramp'])
+  })
   it('refuse codes that the bit depth does not have', () => {
     const [good] = examples('## `PUT /v2/pattern`') as [ShowPattern]
     const eight = { ...good, signal: { ...good.signal, bitDepth: 8 } }

@@ -17,6 +17,7 @@ export const FAULT_MEANING = {
   'flags-wrong-colour-space': 'The source flags the other colour space than it sends.',
   'flags-wrong-peak': 'The source flags a mastering peak of 1,000 cd/m², whatever it is asked for.',
   'flags-no-metadata': 'The source sends no HDR metadata.',
+  'probe-misses': 'The latency probe misses every third flash.',
   overscan: 'The display enlarges the picture.',
   'automatic-dimming': 'The display dims still pictures.',
   'power-loss': 'The power fails: the display restarts cold.',

@@ -23,7 +23,7 @@ import {
   type Role,
   type State,
 } from '#core/display'
-import { type Patch, USUAL_WINDOW } from '#core/measure'
+import { type Patch, type ScreenPosition, USUAL_WINDOW } from '#core/measure'
 import type { ShowPattern } from '#core/protocol'
 import { flagsFor, primariesOf, SDR_SIGNAL, signalOf } from '#core/signal'
 import { colourAdjuster } from './colour-management'
@@ -300,7 +300,14 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
   }
   const scenePeak =
     transfer === 'pq'
-      ? Math.max(...[...pattern.codes, ...pattern.surround, ...(pattern.highlight?.codes ?? [])].map(meant))
+      ? Math.max(
+          ...[
+            ...pattern.codes,
+            ...pattern.surround,
+            ...(pattern.highlight?.codes ?? []),
+            ...(pattern.ramp?.codes ?? []),
+          ].map(meant),
+        )
       : 0
   const mapping = { peak: full, flagged: content, brightest: scenePeak, how }
   const signalsOf = (codes: readonly [number, number, number]): Triple =>
@@ -327,6 +334,7 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
     : open(pattern.surround)
 
   const beside = pattern.highlight ? open(pattern.highlight.codes) : CLOSED
+  const ramp = rampSteps(pattern).map(open)
 
   const centre =
     pattern.layout === 'pixels'
@@ -337,7 +345,7 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
       : patch
   const brightest = (t: readonly number[]) => Math.min(1, Math.max(0, ...t))
   const area =
-    pattern.layout === 'window' || pattern.layout === 'highlight'
+    pattern.layout === 'window' || pattern.layout === 'highlight' || pattern.layout === 'ramp'
       ? pattern.window
       : pattern.layout === 'checkerboard'
         ? 0.52
@@ -346,7 +354,10 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
   const mean = (t: readonly number[]) => 0.27 * t[0]! + 0.66 * t[1]! + 0.07 * t[2]!
   const lit = Math.min(
     1,
-    area * mean(patch) + outside * mean(around) + (pattern.highlight?.window ?? 0) * mean(beside),
+    area * mean(patch) +
+      outside * mean(around) +
+      (pattern.highlight?.window ?? 0) * mean(beside) +
+      ramp.reduce((sum, step) => sum + ((pattern.ramp?.height ?? 0) * mean(step)) / ramp.length, 0),
   )
 
   let panel = full
@@ -374,7 +385,7 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
         brightest(around) ** 0.5 *
           (pattern.layout === 'checkerboard' || pattern.layout === 'pixels' ? 0.8 : 1),
         // A highlight elsewhere lights the zones between as well, weakly.
-        HIGHLIGHT_SPILL * brightest(beside) ** 0.5,
+        HIGHLIGHT_SPILL * Math.max(brightest(beside), ...ramp.map(brightest)) ** 0.5,
       )
     const b = Math.max(1 - zone.depth * (1 - Math.min(1, own)), spill)
     leakShare = b
@@ -387,9 +398,66 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
     centre[1] * spec.screen[1],
     centre[2] * blueCold * spec.screen[2],
   ] as unknown as RGB)
-  const out = panel * warm
+  const out = panel * warm * refreshShift(spec, pattern, Y * panel)
   const [lx, ly, lz] = xyToXyz(spec.leak, (out * leakShare) / spec.contrast)
   return [X * out * crush + lx, Y * out * crush + ly, Z * out * crush + lz]
+}
+
+/** Codes of a ramp in steps, from black to its end; none where a pattern has no ramp. */
+const rampSteps = ({ ramp, signal, surround }: ShowPattern): Array<[number, number, number]> => {
+  if (!ramp) return []
+  const black = signal.range === 'full' ? 0 : 16 * 2 ** (signal.bitDepth - 8)
+  return Array.from(
+    { length: RAMP_STEPS },
+    (_, i) =>
+      ramp.codes.map((c) => black + ((c - black) * (i + 0.5)) / RAMP_STEPS) as unknown as typeof surround,
+  )
+}
+const RAMP_STEPS = 8
+
+/** By how much light rises near black where pictures come more slowly than the link's rate. In: luminance, cd/m². */
+const refreshShift = (
+  { panelKind }: SimulatedModel,
+  { variableRate, signal }: ShowPattern,
+  luminance: number,
+) =>
+  variableRate
+    ? 1 + REFRESH_SHIFT[panelKind] * (1 - Math.min(1, variableRate / signal.rate)) * Math.exp(-luminance)
+    : 1
+/** Most of it, as a share: what holds between two pictures leaks. */
+const REFRESH_SHIFT = {
+  'self-emissive': 0.35,
+  'lcd-full-array': 0.06,
+  'lcd-edge-lit': 0.04,
+  projector: 0,
+} as const
+
+/** Light at the corners, as a share of the middle's, and how far one side differs from the other. */
+const CORNERS = {
+  'self-emissive': 0.97,
+  'lcd-full-array': 0.9,
+  'lcd-edge-lit': 0.82,
+  projector: 0.7,
+} as const
+const TILT = 0.03
+
+/**
+ * Light at a place of the screen. In: unit; its light in the middle and around the patch, XYZ in cd/m²; pattern; place, as shares of width and height. Out: XYZ in
+ * cd/m²: of what stands there, less bright and a little off in colour towards the edges.
+ */
+export const lightAt = (
+  unit: DisplayUnit,
+  { patch, surround }: { patch: XYZ; surround: XYZ },
+  { window }: Pick<ShowPattern, 'window'>,
+  { x, y }: ScreenPosition,
+): XYZ => {
+  const [dx, dy] = [2 * x - 1, 2 * y - 1]
+  const within = Math.max(Math.abs(dx), Math.abs(dy)) <= Math.sqrt(window)
+  const fall = 1 - ((1 - CORNERS[unit.spec.panelKind]) * (dx * dx + dy * dy)) / 2
+  // A unit is a little warmer on one side; which one is its own.
+  const tilt = TILT * dx * Math.sin(unit.ripplePhase[0])
+  const [X, Y, Z] = within ? patch : surround
+  return [X * fall * (1 + tilt), Y * fall, Z * fall * (1 - tilt)]
 }
 
 /** The pattern message of a patch on an SDR signal of a simulated source. In: signals may overshoot 0…1. */

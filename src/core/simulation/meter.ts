@@ -23,6 +23,7 @@ export const METER = {
   saturatesAt: 2000,
   precision: { relative: 0.0009, dark: 0.0007 } satisfies MeterPrecision,
   darkCalibration: true,
+  positions: true,
   mostSamples: 64,
   slots: [
     { slot: 'lcd-array', name: 'LCD, wide', panelKind: 'lcd-full-array' },

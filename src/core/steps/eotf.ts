@@ -131,9 +131,7 @@ const planEotf = (context: StepContext): StepPlan => {
   const { facts } = context.watching
   const read = readHere(facts)
   const unread = (patches: readonly Patch[]) =>
-    patches.filter(
-      (p) => !read.has(p.key) && !facts.leftOut.includes(p.key) && isOffered(p, facts.bench.layouts),
-    )
+    patches.filter((p) => !read.has(p.key) && !facts.leftOut.includes(p.key) && isOffered(p, facts.bench))
   const sweep = (patches: readonly Patch[]): StepPlan =>
     open({ kind: 'sweep', purpose: 'verify', changes: [], patches })
   const first = unread(eotfSweep())

@@ -12,9 +12,9 @@ import {
 import type { Policy, ViewingCase } from '#core/judge'
 import {
   greyLevel,
-  type Layout,
   type Measurement,
   type MeterPrecision,
+  type Offers,
   type Patch,
   type PatchSet,
   type Purpose,
@@ -24,13 +24,7 @@ import {
 } from '#core/measure'
 import type { Memo } from '#core/memo'
 import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
-import {
-  type MetadataFlags,
-  type SeenSignal,
-  type SignalFormat,
-  signalKind,
-  type Transfer,
-} from '#core/signal'
+import { type MetadataFlags, type SeenSignal, type SignalFormat, signalKind } from '#core/signal'
 import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { HandPace } from './cost'
@@ -39,6 +33,7 @@ import { RESTS_ON, type StepKey } from './step-keys'
 
 /** The part of a measurement that the route is planned from. */
 export interface RouteReading extends Reading, Pick<Measurement, 'purpose'> {
+  readonly exposure?: Measurement['exposure']
   /** Standard errors of X, Y and Z, cd/m²; from the meter's precision where they are not known. */
   readonly sigma?: XYZ | null
 }
@@ -87,10 +82,7 @@ export interface MovedByOther {
 }
 
 /** What the bench can do, as far as the route depends on it. */
-interface BenchAbility {
-  readonly layouts: readonly Layout[]
-  /** Transfers that the source gives, where it is known. */
-  readonly transfers?: readonly Transfer[]
+interface BenchAbility extends Offers {
   readonly probe: boolean
   /** A person is there to look. */
   readonly eye: boolean

@@ -42,7 +42,7 @@ export const hdrDimmingPart = (
   control: ChoiceControl,
 ): { plan: StepPlan; options: DimmingOption[]; choice?: ControlValue } => {
   const { facts } = context
-  const bloom = isOffered(BLOOM, facts.bench.layouts) ? BLOOM : WITHIN
+  const bloom = isOffered(BLOOM, facts.bench) ? BLOOM : WITHIN
   const lost = (p: Patch) => facts.leftOut.includes(p.key)
   if ([DARK, bloom, SHADE].some(lost))
     return {

@@ -66,7 +66,7 @@ export const sayHdr = ({
       : []),
     ...(best
       ? [
-          `Peak ${sayLuminance(best.sustained)} sustained in a ${sayPercent(best.window)} window${best.first > 1.03 * best.sustained ? ` (${sayCd(best.first)} in its first second)` : ''}${whole && whole !== best ? `, ${sayLuminance(whole.sustained)} over the whole screen` : ''}.`,
+          `Peak ${sayLuminance(best.sustained)} sustained in a ${sayPercent(best.window)} window${best.first > 1.03 * best.sustained ? ` (${sayCd(best.first)} ${best.firstAt === undefined ? 'in its first second' : `${best.firstAt.toFixed(1)} s after it appeared`})` : ''}${whole && whole !== best ? `, ${sayLuminance(whole.sustained)} over the whole screen` : ''}.`,
         ]
       : []),
     ...sayMastered(mastered),

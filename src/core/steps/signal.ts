@@ -47,7 +47,7 @@ export const believedPage = ({
 /** The check is over; what was not checked or stays unsure is said. */
 const checked = (facts: RouteFacts): StepPlan => {
   const sentences = [
-    ...(isOffered(FEED_PATCHES.pixels, facts.bench.layouts) ? [] : [NO_PIXELS]),
+    ...(isOffered(FEED_PATCHES.pixels, facts.bench) ? [] : [NO_PIXELS]),
     ...(looksLikeWrongRange(readingsOf(facts), facts.signal, believedPage(facts)) ? [LIKE_WRONG_RANGE] : []),
   ]
   return done('signal checked', {

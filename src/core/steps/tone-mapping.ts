@@ -78,7 +78,7 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
   if (control?.kind !== 'choice' || !movable(control))
     return howFarItFollows(context, [low, middle, below], control ? 'locked' : 'no control for it')
   const scene = scenePair(SCENE_LUMINANCES[1])
-  const scenes = [scene.alone, scene.lit].every((p) => isOffered(p, facts.bench.layouts))
+  const scenes = [scene.alone, scene.lit].every((p) => isOffered(p, facts.bench))
   const patches: Patch[] = [low, middle, below, above, far, ...(scenes ? [scene.alone, scene.lit] : [])]
   if (patches.some(lost))
     return done('not compared', {

@@ -238,3 +238,8 @@ export const HDR_BLACK = {
 /** Share of the peak that a strength of dimming may cost in HDR, and of a shade that it has to leave: a fifth of a stop is off PQ by more than is seen. */
 export const PEAK_LOST = 0.05
 export const SHADES_KEPT = 0.94
+
+/** Seconds after which a reading is no longer of the first second of a patch. */
+export const FIRST_SECOND = 1.5
+/** Share of full white that a ramp over all of PQ loads a panel of some 1,000 cd/m² with: a quarter of it is as bright as white, most of the rest dark. */
+export const RAMP_LOAD = 0.33

@@ -119,7 +119,10 @@ export const GuideHdrSection = ({ hdr }: { hdr: GuideHdr }) => (
                 <th scope="row" className="py-1 text-left font-normal text-soft">
                   {Math.round(100 * w.window)} %
                 </th>
-                <td className="num py-1 text-right">{cd(w.first)}</td>
+                <td className="num py-1 text-right">
+                  {cd(w.first)}
+                  {w.firstAt && <span className="text-faint"> after {w.firstAt.toFixed(1)} s</span>}
+                </td>
                 <td className="num py-1 text-right font-bold">{cd(w.sustained)}</td>
               </tr>
             ))}

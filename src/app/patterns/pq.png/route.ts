@@ -20,6 +20,8 @@ const Asked = z.object({
   window: z.coerce.number().min(0.001).max(1).default(0.1),
   highlight: Signal.optional(),
   highlightWindow: z.coerce.number().min(0.001).max(0.25).default(0.02),
+  ramp: Signal.optional(),
+  rampHeight: z.coerce.number().min(0.01).max(0.25).default(0.1),
   peak: z.coerce.number().min(1).max(10_000).default(HDR_MASTERING_PEAK),
   w: z.coerce.number().int().min(PATTERN_SIZE.least).max(PATTERN_SIZE.width).default(usualWidth),
   h: z.coerce.number().int().min(PATTERN_SIZE.least).max(PATTERN_SIZE.height).default(usualHeight),
@@ -37,12 +39,13 @@ export const GET = async (request: Request): Promise<Response> => {
       { status: 400 },
     )
   }
-  const { signal, surround, window, highlight, highlightWindow, peak, w, h } = asked.data
+  const { signal, surround, window, highlight, highlightWindow, ramp, rampHeight, peak, w, h } = asked.data
   const picture = await pqPictureFile(context(), {
     signal,
     surround,
     window,
     ...(highlight ? { highlight: { signal: highlight, window: highlightWindow } } : {}),
+    ...(ramp ? { ramp: { signal: ramp, height: rampHeight } } : {}),
     masteringPeak: peak,
     width: w,
     height: h,
