@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { BenchPort } from '#bench/executor'
-import { calibrationResult, drive, type Outcome } from '#bench/unattended'
+import { calibrationResult, drive, learnedFrom, type Outcome, wishOf } from '#bench/unattended'
+import type { ControlSheet } from '#core/display'
 import { composeValues } from '#core/guide'
 import { REFERENCE_POLICY } from '#core/judge'
 import { type Pattern, patternOf, pqGrey } from '#core/measure'
@@ -180,6 +181,39 @@ describe('HDR film on a display that nobody has seen', () => {
     expect(outcome.verified).toBe(false)
     expect(outcome.stopped).toMatch(/PQ for SDR/)
     expect(outcome.surveyReadings).toBe(0)
+  })
+})
+
+describe('white values that SDR and HDR keep in one place', () => {
+  it.each([
+    ['with the white preset', 'white-preset', 1],
+    ['with the mode', 'mode', 5],
+  ] as const)('%s: HDR goes elsewhere, and SDR is there again as it was', async (_, place, seed) => {
+    const shared = <S extends { sheet: ControlSheet }>(of: S): S => ({
+      ...of,
+      sheet: {
+        ...of.sheet,
+        controls: of.sheet.controls.map((c) =>
+          ['gain', 'cut', 'level-white', 'level-tone'].includes(c.role) ? { ...c, memory: [place] } : c,
+        ),
+      },
+    })
+    const drawn = shared(drawDisplay(seed))
+    const withHdr = shared(drawHdr(drawn))
+    const { port } = populationBench({ ...drawn, sheet: withHdr.sheet }, seed, withHdr)
+    const forCase = (viewingCase: 'sdr-dark' | 'hdr-film', known: object = {}) =>
+      drive(port, { viewingCase, policy: REFERENCE_POLICY, ...known }, { pause: async () => undefined })
+    const sdr = await forCase('sdr-dark')
+    if (!('verified' in sdr)) throw new Error(sdr.stopped)
+    const hdr = await forCase('hdr-film', wishOf(learnedFrom(sdr, undefined), sdr.identity.serial))
+    if (!('verified' in hdr)) throw new Error(hdr.stopped)
+    expect([sdr.verified, hdr.verified]).toEqual([true, true])
+    await port.showPattern(patternOf(pqGrey(1), SDR_SIGNAL))
+    const mode = sdr.sheet.controls.find((c) => c.role === 'picture-mode')!
+    await port.set(mode.key, sdr.state[mode.key]!)
+    const now = await port.state()
+    for (const c of sdr.sheet.controls)
+      if (c.memory.includes(place)) expect(now.ok && now.value[c.key], c.key).toBe(sdr.state[c.key])
   })
 })
 

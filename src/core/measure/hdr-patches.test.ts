@@ -19,6 +19,7 @@ import {
   HDR_SWEEPS,
   HDR_WINDOWS,
   isOffered,
+  masteredGreys,
   masteringSweep,
   p3Colour,
   patternOf,
@@ -94,6 +95,13 @@ describe('the sweeps of HDR', () => {
         expect(pqEotf(patch.signal[1]), `${peak} ${patch.key}`).toBeLessThanOrEqual(patch.masteringPeak!)
     expect(masteringSweep(4500).some((p) => p.masteringPeak === 1000)).toBe(false)
     expect(masteringSweep(4500).some((p) => p.masteringPeak === 10_000)).toBe(true)
+  })
+  it('have other keys under every mastering peak than in the curve: power is not the same in them', () => {
+    const curve = new Set(eotfSweep().map((p) => p.key))
+    for (const patch of [...masteringSweep(700), ...masteredGreys(700)]) {
+      expect(curve.has(patch.key), patch.key).toBe(false)
+      expect(patch.timing!.dark).toBeGreaterThan(0)
+    }
   })
   it('hold every level in a ramp, only where the source shows one', () => {
     const { ramp, alone } = scenePair(80)

@@ -258,6 +258,19 @@ describe('memories', () => {
       expect.objectContaining({ control: gain.key, value: gain.range.min + 1, viewingCase: 'sdr-dark' }),
     ])
   })
+  it('that hold one value for the whole display count where each case derives its own', () => {
+    const once = { ...TAVIN.sheet, controls: TAVIN.sheet.controls.map((c) => ({ ...c, memory: [] })) }
+    const moved = Object.fromEntries(
+      once.controls.flatMap((c) => (c.kind === 'number' ? [[c.key, c.range.min]] : [])),
+    )
+    const roles = occupiedBy(once, { ...base, ...moved }, 'sdr-dark', 'sdr').map(
+      (o) => once.controls.find((c) => c.key === o.control)!.role,
+    )
+    expect(roles).toContain('gain')
+    // What every case sets the same way is nobody's own.
+    for (const role of ['sharpness', 'motion', 'noise-reduction', 'peak-luminance'])
+      expect(roles).not.toContain(role)
+  })
   it('that two modes share are found before the second case is begun, with a way out', () => {
     const state = { ...base, [gain.key]: gain.range.min + 1 }
     const occupied = occupiedBy(TAVIN.sheet, state, 'sdr-dark', 'sdr')

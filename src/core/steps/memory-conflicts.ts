@@ -4,6 +4,7 @@ import {
   type ControlSheet,
   controlByRole,
   factoryState,
+  type Role,
   type State,
   sharers,
   slotOf,
@@ -83,6 +84,19 @@ export const sharedWith = (facts: RouteFacts, keys: readonly string[]): string[]
   return [...(conflict ? [conflict] : []), ...brought]
 }
 
+/** Roles whose values each case derives for itself. */
+const DERIVED: ReadonlySet<Role> = new Set([
+  'gain',
+  'cut',
+  'level-white',
+  'level-tone',
+  'white-preset',
+  'hue',
+  'saturation',
+  'colour-luminance',
+  'colour-amount',
+])
+
 /**
  * The places of a display's memory that a finished case keeps its values in: those that it changed from how the mode comes, and
  * those it rests on.
@@ -97,8 +111,8 @@ export const occupiedBy = (
   const outOfBox = factoryState(sheet, mode ? String(state[mode.key]) : undefined, kind)
   return sheet.controls.flatMap((control): OccupiedSlot[] => {
     const value = state[control.key]
-    // What is stored once for the whole display is set the same way by every case.
-    if (value === undefined || control.memory.length === 0) return []
+    // What is stored once for the whole display is set the same way by every case, but for what each derives for itself.
+    if (value === undefined || (control.memory.length === 0 && !DERIVED.has(control.role))) return []
     if (control === mode || value === outOfBox[control.key]) return []
     return [{ slot: slotOf(sheet, control, state, kind), control: control.key, value, viewingCase }]
   })
