@@ -60,8 +60,12 @@ export const makeDemo = async (ctx: Context, speed: number, say: (line: string) 
   const runner = runnerLoop(ctx.db, leave.signal, session)
   try {
     const readings = await calibrate(ctx, session)
-    must(await composeGuide(ctx, session))
-    must(await publishGuide(ctx, session))
+    must(
+      await publishGuide(ctx, must(await composeGuide(ctx, session)), {
+        author: 'Editor of the demo',
+        because: 'The demo shows what is there.',
+      }),
+    )
     say(`unit 1 calibrated with ${readings} readings, guide published`)
   } finally {
     leave.abort()

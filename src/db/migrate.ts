@@ -9,6 +9,7 @@ import * as theTradesWords from './migrations/0005-the-trades-words'
 import * as byHand from './migrations/0006-by-hand'
 import * as photos from './migrations/0007-photos'
 import * as exposure from './migrations/0008-exposure'
+import * as oneGuide from './migrations/0009-one-guide'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -25,6 +26,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0006-by-hand', ...byHand },
   { name: '0007-photos', ...photos },
   { name: '0008-exposure', ...exposure },
+  { name: '0009-one-guide', ...oneGuide },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

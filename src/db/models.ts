@@ -10,7 +10,7 @@ import {
 import type { Matrix3, XYZ } from '#core/colorimetry'
 import type { ControlSheet, ControlValue, State } from '#core/display'
 import type { SheetDraft } from '#core/draft'
-import type { GuideDocument, TransferClass } from '#core/guide'
+import type { CaseDocument, GuideDocument, TransferClass } from '#core/guide'
 import type { Policy, ViewingCase } from '#core/judge'
 import type {
   Drift,
@@ -320,27 +320,70 @@ interface DerivedReadingRow extends Row<DerivedReadingRow> {
   derivedId: number
   readingId: number
 }
+/** A viewing case of a guide. Its slug was the address of a guide of its own once, and leads to the guide. */
+export interface GuideSectionRow extends Row<GuideSectionRow> {
+  id: CreationOptional<number>
+  modelId: number
+  slug: string
+  guideId: CreationOptional<number | null>
+}
+/** What a session measured for a section. A published one stays as it is. */
+export interface SectionRevisionRow extends Row<SectionRevisionRow> {
+  id: CreationOptional<number>
+  sectionId: number
+  sessionId: number
+  number: number
+  status: 'draft' | 'published'
+  document: CaseDocument
+  createdAt: CreationOptional<Date>
+  publishedAt: Date | null
+}
+/** The guide of a model and size. */
 export interface GuideRow extends Row<GuideRow> {
   id: CreationOptional<number>
   modelId: number
+  sizeInch: number
   slug: string
   /** Of its newest published revision, for lists; empty and null before the first. */
   title: CreationOptional<string>
   summary: CreationOptional<string>
+  cases: CreationOptional<string[]>
+  firmwares: CreationOptional<string[]>
   publishedNumber: CreationOptional<number | null>
   publishedAt: CreationOptional<Date | null>
+  withdrawnAt: CreationOptional<Date | null>
+  /** Why it was withdrawn; empty where it was not. */
+  withdrawnWhy: CreationOptional<string>
 }
+/** A published revision of a guide: never changed. */
 export interface GuideRevisionRow extends Row<GuideRevisionRow> {
   id: CreationOptional<number>
   guideId: number
-  sessionId: number
   number: number
-  status: 'draft' | 'published'
+  /** A new measurement, or words set right. */
+  kind: 'revision' | 'correction'
+  /** Why it was made, for readers; empty for the first. */
+  note: CreationOptional<string>
+  /** Who answers for it. */
+  author: CreationOptional<string>
+  /** Why it was published with warnings, for the desk. */
+  because: CreationOptional<string>
   document: GuideDocument
-  createdAt: CreationOptional<Date>
-  publishedAt: Date | null
+  publishedAt: Date
 }
-interface GuideValueRow extends Row<GuideValueRow> {
+/** Words that an editor wrote, apart from what is computed. */
+export interface GuideWordsRow extends Row<GuideWordsRow> {
+  guideId: number
+  /** What they are about: `title`, `summary`, `case:sdr-dark`, `value:sdr-dark:gain-red`, `desk`. */
+  place: string
+  body: string
+  /** What was proposed as they were written; other by now, where the basis has changed. */
+  basis: string
+  /** How often they were saved: whoever saves names the one that was seen. */
+  version: number
+  updatedAt: CreationOptional<Date>
+}
+interface SectionValueRow extends Row<SectionValueRow> {
   revisionId: number
   position: number
   controlKey: string
@@ -603,18 +646,48 @@ export const defineModels = (sequelize: Sequelize) => {
       derivedId: { ...whole, primaryKey: true },
       readingId: { ...whole, primaryKey: true },
     }),
-    guides: define<GuideRow>('guides', {
+    guides: define<GuideRow>('guide_pages', {
       id,
       modelId: whole,
+      sizeInch: number,
       slug: word,
       title: { ...word, defaultValue: '' },
       summary: { ...word, defaultValue: '' },
+      cases: { ...json, defaultValue: [] },
+      firmwares: { ...json, defaultValue: [] },
       publishedNumber: maybe(whole),
       publishedAt: maybe(time),
+      withdrawnAt: maybe(time),
+      withdrawnWhy: { ...word, defaultValue: '' },
     }),
-    guideRevisions: define<GuideRevisionRow>('guide_revisions', {
+    guideRevisions: define<GuideRevisionRow>('guide_page_revisions', {
       id,
       guideId: whole,
+      number: whole,
+      kind: word,
+      note: { ...word, defaultValue: '' },
+      author: { ...word, defaultValue: '' },
+      because: { ...word, defaultValue: '' },
+      document: json,
+      publishedAt: time,
+    }),
+    guideWords: define<GuideWordsRow>('guide_words', {
+      guideId: { ...whole, primaryKey: true },
+      place: { ...word, primaryKey: true },
+      body: word,
+      basis: word,
+      version: whole,
+      updatedAt: now,
+    }),
+    guideSections: define<GuideSectionRow>('guides', {
+      id,
+      modelId: whole,
+      slug: word,
+      guideId: { ...maybe(whole), field: 'page_id' },
+    }),
+    sectionRevisions: define<SectionRevisionRow>('guide_revisions', {
+      id,
+      sectionId: { ...whole, field: 'guide_id' },
       sessionId: whole,
       number: whole,
       status: word,
@@ -622,7 +695,7 @@ export const defineModels = (sequelize: Sequelize) => {
       createdAt: now,
       publishedAt: maybe(time),
     }),
-    guideValues: define<GuideValueRow>('guide_values', {
+    sectionValues: define<SectionValueRow>('guide_values', {
       revisionId: { ...whole, primaryKey: true },
       position: whole,
       controlKey: { ...word, primaryKey: true },

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { ControlSheet, ControlValue, State } from '#core/display'
 import { LARGEST_PHOTO } from '#core/entry'
-import { GuideDocument } from '#core/guide'
+import { CaseDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
 import { Drift, Exposure, Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
 import { ResponsePrior } from '#core/model'
@@ -198,13 +198,13 @@ export const ROWS = {
     rule: text(500),
   }),
   derivedReadings: z.object({ derivedId: place, readingId: place }),
-  guideRevisions: z.object({
+  sectionRevisions: z.object({
     sessionId: place,
     number: z.number().int().positive().max(1_000_000),
-    document: GuideDocument,
+    document: CaseDocument,
     createdAt: time,
   }),
-  guideValues: z.object({
+  sectionValues: z.object({
     revisionId: place,
     position: Ordinal,
     controlKey: key,

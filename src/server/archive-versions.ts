@@ -17,6 +17,11 @@ const SINCE: Readonly<Partial<Record<ArchivedTable, ArchiveFormat>>> = {
   notes: 'wexmar-unit/4',
   photos: 'wexmar-unit/4',
 }
+/** Tables that archives keep under the name that they had when their file got it. */
+const FILE: Readonly<Partial<Record<ArchivedTable, string>>> = {
+  sectionRevisions: 'guideRevisions',
+  sectionValues: 'guideValues',
+}
 const isBefore = (format: ArchiveFormat, other: ArchiveFormat) =>
   ARCHIVE_FORMATS.indexOf(format) < ARCHIVE_FORMATS.indexOf(other)
 /** Tables that had another name before the third format. */
@@ -35,7 +40,7 @@ export const mayLack = (format: ArchiveFormat, name: ArchivedTable): boolean => 
 
 /** Name of the file in which an archive of a format keeps a table. */
 export const fileOf = (format: ArchiveFormat, name: ArchivedTable): string =>
-  `${(isBefore(format, 'wexmar-unit/3') ? FILE_BEFORE[name] : undefined) ?? name}.json`
+  `${(isBefore(format, 'wexmar-unit/3') ? FILE_BEFORE[name] : undefined) ?? FILE[name] ?? name}.json`
 
 const renamed = (row: Plain, from: string, to: string): Plain => {
   const { [from]: value, ...rest } = row

@@ -25,6 +25,7 @@ import type { Context } from './context'
 import { readingsCsv } from './files'
 import { Damaged, jsonRows } from './json-rows'
 import { bad, good, type Result } from './result'
+import { guideFor } from './sections'
 
 /** Largest archive, bytes, packed and unpacked. */
 export const LARGEST_ARCHIVE = 64 * 1024 * 1024
@@ -70,8 +71,8 @@ const TABLES = [
   { name: 'priors', refs: { sessionId: 'sessions' }, drop: [] },
   { name: 'derived', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
   { name: 'derivedReadings', refs: { derivedId: 'derived', readingId: 'readings' }, drop: [] },
-  { name: 'guideRevisions', refs: { sessionId: 'sessions' }, drop: ['status', 'publishedAt'] },
-  { name: 'guideValues', refs: { revisionId: 'guideRevisions', derivedId: 'derived' }, drop: [] },
+  { name: 'sectionRevisions', refs: { sessionId: 'sessions' }, drop: ['status', 'publishedAt'] },
+  { name: 'sectionValues', refs: { revisionId: 'sectionRevisions', derivedId: 'derived' }, drop: [] },
 ] as const
 type Plain = Record<string, unknown>
 
@@ -95,7 +96,7 @@ const About = z.object({
   }),
   /** What it was measured on, for people to read; nothing of it is taken in. */
   benches: z.array(z.object({ name: z.string().max(120) })).max(1_000),
-  /** Slug of the guide that each revision belongs to, in their order. */
+  /** Slug of the section that each revision belongs to, in their order. */
   guides: z.array(slug.max(100)).max(10_000),
 })
 type About = z.infer<typeof About>
@@ -120,7 +121,7 @@ const rowsOf = async (db: Database, unitId: number, modelId: number, transaction
   const runIds = ids(runs)
   const readings = await all('readings', { runId: runIds })
   const derived = await all('derived', { sessionId: sessionIds })
-  const guideRevisions = await all('guideRevisions', { sessionId: sessionIds })
+  const sectionRevisions = await all('sectionRevisions', { sessionId: sessionIds })
   const correctionIds = [...sessions, ...readings].map((r) => r.correctionId).filter((id) => id !== null)
   return {
     sheets: await all('sheets', { id: [...sheetIds, ...(newest ? [newest.id] : [])] }),
@@ -141,8 +142,11 @@ const rowsOf = async (db: Database, unitId: number, modelId: number, transaction
     priors: await all('priors', { sessionId: sessionIds }),
     derived,
     derivedReadings: await all('derivedReadings', { derivedId: ids(derived) }, ['derivedId', 'readingId']),
-    guideRevisions,
-    guideValues: await all('guideValues', { revisionId: ids(guideRevisions) }, ['revisionId', 'position']),
+    sectionRevisions,
+    sectionValues: await all('sectionValues', { revisionId: ids(sectionRevisions) }, [
+      'revisionId',
+      'position',
+    ]),
   }
 }
 
@@ -187,8 +191,8 @@ export const exportUnit = async (
       ...new Set([...rows.sessions, ...rows.runs].map((r) => r.benchId).filter(Boolean)),
     ] as number[]
     const benches = await db.benches.findAll({ where: { id: benchIds }, order: ['id'], transaction })
-    const guides = await db.guides.findAll({
-      where: { id: rows.guideRevisions.map((r) => r.guideId as number) },
+    const sections = await db.guideSections.findAll({
+      where: { id: rows.sectionRevisions.map((r) => r.sectionId as number) },
       transaction,
     })
     const places = new Map<ArchivedTable, Map<number, number>>()
@@ -206,16 +210,16 @@ export const exportUnit = async (
         createdAt: unit.createdAt.toISOString(),
       },
       benches: benches.map((b) => ({ name: b.name })),
-      guides: rows.guideRevisions.map((r) => guides.find((g) => g.id === r.guideId)!.slug),
+      guides: rows.sectionRevisions.map((r) => sections.find((g) => g.id === r.sectionId)!.slug),
     } satisfies Omit<About, 'model'> & { model: Record<keyof About['model'], string> }
     const files: Record<string, Uint8Array> = { 'unit.json': json(about) }
     for (const { name, refs, drop } of TABLES)
-      files[`${name}.json`] = json(
+      files[fileOf(ARCHIVE_FORMAT, name)] = json(
         rows[name].map((row) => {
           const out: Plain = { ...row }
           delete out.id
-          if (name === 'guideRevisions') {
-            delete out.guideId
+          if (name === 'sectionRevisions') {
+            delete out.sectionId
             out.document = inDocument(row.document, (id) => places.get('readings')!.get(id))
           }
           for (const column of drop) delete out[column]
@@ -330,7 +334,7 @@ export const importUnit = async (ctx: Context, file: string): Promise<Result<num
       for await (const _ of rowsIn(pack, name, format)) n++
       counts.set(name, n)
     }
-    if (about.guides.length !== counts.get('guideRevisions'))
+    if (about.guides.length !== counts.get('sectionRevisions'))
       throw new Damaged('unit.json names other guides than there are')
     const whole = pack
     return await inTransaction(ctx.db, (transaction) =>
@@ -382,15 +386,16 @@ const bringBack = async (
     { ...about.unit, createdAt: new Date(about.unit.createdAt), variantId: variant.id },
     { transaction },
   )
-  const guideIds: number[] = []
+  const sectionIds: number[] = []
   for (const slug of about.guides) {
-    const [guide] = await db.guides.findOrCreate({
+    const guide = await guideFor(db, model, variant.sizeInch, transaction)
+    const [section] = await db.guideSections.findOrCreate({
       where: { slug },
-      defaults: { slug, modelId: model.id },
+      defaults: { slug, modelId: model.id, guideId: guide.id },
       transaction,
     })
-    if (guide.modelId !== model.id) throw new Damaged(`the address ${slug} belongs to another model here`)
-    guideIds.push(guide.id)
+    if (section.modelId !== model.id) throw new Damaged(`the address ${slug} belongs to another model here`)
+    sectionIds.push(section.id)
   }
   const ids = new Map<ArchivedTable, number[]>()
   for (const { name, refs } of TABLES) {
@@ -433,10 +438,10 @@ const bringBack = async (
         if (name === 'sheets')
           out.version = await freeVersion(db, model.id, Number(out.version), transaction, fresh)
       }
-      if (name === 'guideRevisions') {
-        out.guideId = guideIds[n]
+      if (name === 'sectionRevisions') {
+        out.sectionId = sectionIds[n]
         out.document = inDocument(row.document, (place) => ids.get('readings')![place])
-        out.number = await freeNumber(db, guideIds[n]!, Number(out.number), transaction, fresh)
+        out.number = await freeNumber(db, sectionIds[n]!, Number(out.number), transaction, fresh)
       }
       awaited.push(n++)
       fresh.push(out)
@@ -480,7 +485,7 @@ const fixedIn = (name: ArchivedTable, row: Plain, modelId: number, unitId: numbe
             }),
       }
     }
-    case 'guideRevisions':
+    case 'sectionRevisions':
       return { status: 'draft', publishedAt: null }
     default:
       return {}
@@ -541,14 +546,14 @@ const freeVersion = async (
 
 const freeNumber = async (
   db: Database,
-  guideId: number,
+  sectionId: number,
   wanted: number,
   transaction: Transaction,
   fresh: readonly Plain[],
 ): Promise<number> => {
   const taken = [
-    ...(await db.guideRevisions.findAll({ where: { guideId }, transaction })).map((r) => r.number),
-    ...fresh.filter((f) => f.guideId === guideId).map((f) => Number(f.number)),
+    ...(await db.sectionRevisions.findAll({ where: { sectionId }, transaction })).map((r) => r.number),
+    ...fresh.filter((f) => f.sectionId === sectionId).map((f) => Number(f.number)),
   ]
   return taken.includes(wanted) ? Math.max(...taken) + 1 : wanted
 }

@@ -8,7 +8,7 @@ import {
   signalBank,
 } from '#core/display'
 import { type Equipment, panelLabel, withoutBench } from '#core/entry'
-import { CASE_LABEL, DERIVED_CASES, isHdr, POLICY_QUESTIONS, targetsFor, type ViewingCase } from '#core/judge'
+import { CASE_LABEL, DERIVED_CASES, isHdr, POLICY_QUESTIONS, targetsFor, ViewingCase } from '#core/judge'
 import { type Effort, effortOf } from '#core/plan'
 import type { PanelKind } from '#core/protocol'
 import { SDR_SIGNAL, signalKind } from '#core/signal'
@@ -111,6 +111,8 @@ interface GuideCard {
   readonly slug: string
   readonly title: string
   readonly summary: string
+  /** Labels of its viewing cases, in the order of use. */
+  readonly cases: readonly string[]
   readonly revision: number
   readonly publishedAt: string
 }
@@ -160,7 +162,7 @@ const unitCards = async (
          JOIN units u ON u.id = chosen.id JOIN variants v ON v.id = u.variant_id JOIN models m ON m.id = v.model_id
          LEFT JOIN sessions s ON s.id = (SELECT MAX(o.id) FROM sessions o WHERE o.unit_id = u.id)
          LEFT JOIN guide_revisions n ON n.id = (SELECT MAX(o.id) FROM guide_revisions o WHERE o.session_id = s.id)
-         LEFT JOIN guides g ON g.id = n.guide_id
+         LEFT JOIN guides x ON x.id = n.guide_id LEFT JOIN guide_pages g ON g.id = x.page_id
         ORDER BY u.id DESC`,
       { type: QueryTypes.SELECT, replacements: { ...filled, most: part.most, offset: part.offset } },
     ),
@@ -228,7 +230,8 @@ const readingsBySession = async ({ db }: Context, unitId: number): Promise<Map<n
 /** Where the newest published guide of each session of a unit stands. Out: by session. */
 const publishedSlugs = async ({ db }: Context, unitId: number): Promise<Map<number, string>> => {
   const rows = await db.sequelize.query<{ id: number; slug: string }>(
-    `SELECT s.id, g.slug FROM sessions s JOIN guide_revisions r ON r.session_id = s.id JOIN guides g ON g.id = r.guide_id
+    `SELECT s.id, g.slug FROM sessions s JOIN guide_revisions r ON r.session_id = s.id
+       JOIN guides x ON x.id = r.guide_id JOIN guide_pages g ON g.id = x.page_id
       WHERE s.unit_id = :unitId AND r.status = 'published' ORDER BY r.id`,
     { type: QueryTypes.SELECT, replacements: { unitId } },
   )
@@ -246,6 +249,12 @@ interface GuidesView extends Paged {
   readonly guides: readonly GuideCard[]
 }
 
+/** Viewing cases as a column keeps them; what is none is left out. */
+const casesIn = (column: unknown): ViewingCase[] => {
+  const list: unknown = typeof column === 'string' ? JSON.parse(column) : column
+  return Array.isArray(list) ? list.flatMap((key) => ViewingCase.safeParse(key).data ?? []) : []
+}
+
 /**
  * A page of the published guides, the newest first; `modelId`: of one model. What it shows was written into the guide as it was published,
  * so that no document has to be read for it.
@@ -257,12 +266,13 @@ export const publishedGuides = async (
   const { sql, filled } = searching(wish.search, ['g.title', 'g.summary'])
   const conditions = [
     'g.published_at IS NOT NULL',
+    'g.withdrawn_at IS NULL',
     ...sql,
     ...(wish.modelId === undefined ? [] : ['g.model_id = :modelId']),
   ].join(' AND ')
   const all = { ...filled, modelId: wish.modelId }
   const [counted] = await db.sequelize.query<{ n: number }>(
-    `SELECT COUNT(*) AS n FROM guides g WHERE ${conditions}`,
+    `SELECT COUNT(*) AS n FROM guide_pages g WHERE ${conditions}`,
     { type: QueryTypes.SELECT, replacements: all },
   )
   const { most, offset, ...paged } = pageOf(wish, Number(counted!.n), GUIDES_ON_PAGE)
@@ -272,8 +282,9 @@ export const publishedGuides = async (
     publishedAt: Date
     title: string
     summary: string
+    cases: unknown
   }>(
-    `SELECT g.slug, g.published_number AS number, g.published_at AS publishedAt, g.title, g.summary FROM guides g
+    `SELECT g.slug, g.published_number AS number, g.published_at AS publishedAt, g.title, g.summary, g.cases FROM guide_pages g
       WHERE ${conditions} ORDER BY g.published_at DESC, g.id DESC LIMIT :most OFFSET :offset`,
     { type: QueryTypes.SELECT, replacements: { ...all, most, offset } },
   )
@@ -284,8 +295,59 @@ export const publishedGuides = async (
       slug: r.slug,
       title: r.title,
       summary: r.summary,
+      cases: casesIn(r.cases).map((key) => CASE_LABEL[key]),
       revision: r.number,
       publishedAt: new Date(r.publishedAt).toISOString(),
+    })),
+  }
+}
+
+interface DeskGuidesView extends Paged {
+  readonly search: string
+  readonly guides: ReadonlyArray<{
+    readonly id: number
+    readonly display: string
+    readonly cases: readonly string[]
+    readonly revision: number | null
+    readonly publishedAt: string | null
+    readonly withdrawn: boolean
+  }>
+}
+
+/** A page of all guides, those that were changed last first: drafts, published and withdrawn ones. */
+export const deskGuides = async ({ db }: Context, wish: ListWish = {}): Promise<DeskGuidesView> => {
+  const { sql, filled } = searching(wish.search, ['m.maker', 'm.name', 'g.title'])
+  const from = `FROM guide_pages g JOIN models m ON m.id = g.model_id ${sql.length ? `WHERE ${sql.join(' AND ')}` : ''}`
+  const [counted] = await db.sequelize.query<{ n: number }>(`SELECT COUNT(*) AS n ${from}`, {
+    type: QueryTypes.SELECT,
+    replacements: filled,
+  })
+  const { most, offset, ...paged } = pageOf(wish, Number(counted!.n), GUIDES_ON_PAGE)
+  const rows = await db.sequelize.query<{
+    id: number
+    maker: string
+    name: string
+    size: number
+    cases: unknown
+    revision: number | null
+    publishedAt: Date | null
+    withdrawnAt: Date | null
+  }>(
+    `SELECT g.id, m.maker, m.name, g.size_inch AS size, g.cases, g.published_number AS revision,
+            g.published_at AS publishedAt, g.withdrawn_at AS withdrawnAt
+       ${from} ORDER BY COALESCE(g.published_at, '9999-12-31') DESC, g.id DESC LIMIT :most OFFSET :offset`,
+    { type: QueryTypes.SELECT, replacements: { ...filled, most, offset } },
+  )
+  return {
+    ...paged,
+    search: wish.search ?? '',
+    guides: rows.map((r) => ({
+      id: r.id,
+      display: `${r.maker} ${r.name} ${r.size}`,
+      cases: casesIn(r.cases).map((key) => CASE_LABEL[key]),
+      revision: r.revision,
+      publishedAt: r.publishedAt && new Date(r.publishedAt).toISOString(),
+      withdrawn: r.withdrawnAt !== null,
     })),
   }
 }

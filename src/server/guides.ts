@@ -1,43 +1,21 @@
-import { Op } from 'sequelize'
-import { controlByRole, showValue } from '#core/display'
+import type { Transaction } from 'sequelize'
 import {
+  basisOf,
+  type CheckedCase,
   checkGuide,
-  composeValues,
-  GuideDocument,
+  composeGuideDocument,
+  type GuideDifferences,
+  type GuideDocument,
   type GuideFinding,
-  GuideWords,
-  guideHdrOf,
-  measureOf,
-  proposeSummary,
-  slugOf,
+  guideDifferences,
+  renewedGuide,
+  withWords,
+  wordsProblem,
 } from '#core/guide'
-import { CASE_LABEL } from '#core/judge'
-import { endingOf } from '#core/plan'
-import { sayTone } from '#core/target'
-import type { GuideRevisionRow, GuideRow } from '#db'
-import { inTransaction, touchSession } from '#db'
+import { type GuideRevisionRow, type GuideRow, type GuideWordsRow, inTransaction } from '#db'
 import type { Context } from './context'
-import { storePriors } from './priors'
 import { bad, good, type Result } from './result'
-import { newestRevision } from './revisions'
-import { routeOf } from './session-facts'
-import { loadSession, type SessionRecord } from './session-record'
-
-/** Name of the review desk that publishes, for headings. */
-export const DESK = 'The Pelmar Bench'
-
-/** A draft as its editor sees it. */
-interface DraftView {
-  readonly revisionId: number
-  readonly sessionId: number
-  readonly slug: string
-  readonly number: number
-  readonly status: 'draft' | 'published'
-  readonly document: GuideDocument
-  readonly findings: readonly GuideFinding[]
-  /** The session has gone on since this was composed. */
-  readonly outdated: boolean
-}
+import { checkedCase, type Section, sectionsOf } from './sections'
 
 /** A guide as readers get it. */
 export interface PublicGuide {
@@ -45,306 +23,443 @@ export interface PublicGuide {
   readonly revision: number
   readonly publishedAt: string
   readonly document: GuideDocument
+  /** Every published revision, the newest first. */
+  readonly revisions: readonly RevisionLine[]
+  /** Why it was withdrawn; empty where it stands. */
+  readonly withdrawn: string
 }
 
-/** Composes the document of a session from its route. Out: document, or why it cannot be composed yet. */
-const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<GuideDocument>> => {
-  const { facts, route } = await routeOf(ctx, record)
-  const { before, after } = route
-  if (route.next.kind !== 'compose' || !before || !after)
-    return bad('The route is not finished: complete the steps before the guide, or skip them with a reason.')
-  const { session, model, variant, unit, firmware, sheet, runs } = record
-  const { policy } = session
-  const siblings = await ctx.db.variants.findAll({ where: { modelId: model.id } })
-  const [beforeMeasure, afterMeasure] = [measureOf(before), measureOf(after)]
-  const { mapping } = route.context.byRole
-  const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
-  const values = composeValues(sheet.document, facts.state, route.derived, {
-    luminance: after.grey.white.luminance,
-    ...(hdr ? { peak: Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained)) } : {}),
-    publish: policy.publish,
+/** A published revision in a list. */
+export interface RevisionLine {
+  readonly number: number
+  readonly kind: 'revision' | 'correction'
+  readonly note: string
+  readonly author: string
+  readonly publishedAt: string
+}
+
+/** What an address leads to: a guide, or the address and case at which it stands now. */
+export type AddressView =
+  | { readonly kind: 'guide'; readonly guide: PublicGuide }
+  | { readonly kind: 'moved'; readonly slug: string; readonly case: string }
+
+/** Words of an editor as they stand, and what is proposed in their place. */
+interface WordsView {
+  readonly body: string
+  readonly version: number
+  /** What they were written about has changed since. */
+  readonly basisChanged: boolean
+}
+
+/** A measured case of a draft. */
+interface SectionLine {
+  readonly case: string
+  readonly label: string
+  readonly sessionId: number
+  readonly unit: string
+  readonly serial: string
+  readonly status: 'draft' | 'published'
+  /** It is the one that is published; others show how units differ. */
+  readonly base: boolean
+}
+
+/** A draft as its editor sees it. */
+export interface GuideDraft {
+  readonly id: number
+  readonly slug: string
+  /** Number that the next revision gets. */
+  readonly number: number
+  readonly document: GuideDocument
+  /** The same as it is computed, without words of an editor. */
+  readonly plain: GuideDocument
+  readonly words: Readonly<Record<string, WordsView>>
+  readonly sections: readonly SectionLine[]
+  readonly findings: readonly GuideFinding[]
+  readonly revisions: readonly RevisionLine[]
+  /** In what it differs from what is public; undefined where nothing is. */
+  readonly differences: GuideDifferences | undefined
+  /** Nothing would change by publishing. */
+  readonly published: boolean
+  readonly withdrawn: string
+}
+
+type Held = ReadonlyMap<string, GuideWordsRow>
+
+/** What is put together from the sections and the words of a guide. */
+interface Put {
+  readonly plain: GuideDocument
+  readonly document: GuideDocument
+  readonly base: readonly Section[]
+  readonly sections: readonly SectionLine[]
+  readonly words: Held
+}
+
+const heldWords = async ({ db }: Context, guideId: number, transaction?: Transaction): Promise<Held> => {
+  const rows = await db.guideWords.findAll({ where: { guideId }, ...(transaction ? { transaction } : {}) })
+  return new Map(rows.map((r) => [r.place, r]))
+}
+
+/** Puts a guide together: of each case the newest section, or that of the unit which the editor chose. */
+const putTogether = async (
+  ctx: Context,
+  guideId: number,
+  transaction?: Transaction,
+): Promise<Put | undefined> => {
+  const [byCase, words] = await Promise.all([
+    sectionsOf(ctx, guideId, transaction),
+    heldWords(ctx, guideId, transaction),
+  ])
+  const ordered = [...byCase].map(([key, sections]) => {
+    const chosen = words.get(`base:${key}`)?.body
+    const base = sections.find((s) => s.document.display.serial === chosen) ?? sections[0]!
+    return [base, ...sections.filter((s) => s !== base)]
   })
-  const mode = controlByRole(sheet.document, 'picture-mode')
-  const baseMode = mode && session.baseMode !== null ? showValue(mode, session.baseMode) : 'one mode only'
-  const meter = runs.findLast((r) => r.meter)?.meter
-  const caseLabel = CASE_LABEL[session.viewingCase]
-  const bench = session.benchId === null ? null : await ctx.db.benches.findByPk(session.benchId)
-  return good({
-    format: 'wexmar-guide/1',
-    title: `${model.maker} ${model.name} ${variant.sizeInch} settings`,
-    summary: proposeSummary({
-      baseMode,
-      sizeInch: variant.sizeInch,
-      caseLabel,
-      before: beforeMeasure,
-      after: afterMeasure,
-      values,
-      hdr,
-    }),
-    display: {
-      maker: model.maker,
-      model: model.name,
-      sizeInch: variant.sizeInch,
-      region: variant.region,
-      unit: unit.label,
-      serial: unit.serial,
-      origin: unit.origin,
-      firmware: firmware.version,
-    },
-    viewingCase: { key: session.viewingCase, label: caseLabel },
-    baseMode,
-    targets: {
-      luminance: session.targetLuminance,
-      white: policy.white.name,
-      tone: hdr ? 'PQ' : sayTone(facts.targets.tone),
-    },
-    policy: { name: policy.name, preferences: route.preferences.map((p) => p.sentence) },
-    limits: route.limits.map((l) => l.sentence),
-    ending: [...endingOf(route, session.skippedSteps).sentences],
-    method: {
-      heading: 'Calibrated with a meter',
-      meter: meter ? `${meter.maker} ${meter.model}` : session.meterName || 'unknown',
-      patternSource: bench?.description?.pattern?.name ?? 'unknown',
-      readings: record.readings.filter((r) => r.fault === null).length,
-      measuredOn: (record.readings.at(-1)?.takenAt ?? new Date()).toISOString().slice(0, 10),
-      desk: DESK,
-    },
-    values,
-    ...(hdr ? { hdr } : {}),
-    before: beforeMeasure,
-    after: afterMeasure,
-    worse: route.worse.map((w) => w.sentence),
-    otherSizes: [...new Set(siblings.map((v) => v.sizeInch))].filter((s) => s !== variant.sizeInch),
-  } satisfies GuideDocument)
+  const plain = composeGuideDocument(ordered.map((sections) => sections.map((s) => s.document)))
+  if (!plain) return undefined
+  const bodies = new Map([...words].map(([place, row]) => [place, row.body]))
+  return {
+    plain,
+    document: withWords(plain, bodies),
+    base: plain.cases.flatMap((c) => ordered.map((s) => s[0]!).find((s) => s.document === c) ?? []),
+    sections: ordered.flatMap((sections) =>
+      sections.map((s, i) => ({
+        case: s.document.viewingCase.key,
+        label: s.document.viewingCase.label,
+        sessionId: s.sessionId,
+        unit: s.document.display.unit,
+        serial: s.document.display.serial,
+        status: s.status,
+        base: i === 0,
+      })),
+    ),
+    words,
+  }
 }
 
-/** Writes down the values that the route derived, each with the readings it rests on. Out: row id by control. */
-const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<string, number>> => {
-  const { db } = ctx
-  const { route, facts } = await routeOf(ctx, record)
-  const ids = new Map<string, number>()
-  await inTransaction(db, async (transaction) => {
-    for (const d of route.derived) {
-      const where = { sessionId: record.session.id, stateId: record.state.id, controlKey: d.control }
-      const [row] = await db.derived.findOrCreate({
-        where,
-        defaults: {
-          ...where,
-          value: facts.state[d.control]!,
-          step: d.step,
-          rule: d.rule.slice(0, 500),
-        },
-        transaction,
+const lineOf = ({ number, kind, note, author, publishedAt }: GuideRevisionRow): RevisionLine => ({
+  number,
+  kind,
+  note,
+  author,
+  publishedAt: new Date(publishedAt).toISOString(),
+})
+
+/** Published revisions of a guide without their documents, the newest first. */
+const linesOf = async ({ db }: Context, guideId: number): Promise<RevisionLine[]> =>
+  (
+    await db.guideRevisions.findAll({
+      where: { guideId },
+      attributes: ['number', 'kind', 'note', 'author', 'publishedAt'],
+      order: [['number', 'DESC']],
+    })
+  ).map(lineOf)
+
+/** A revision's document as it would be written today; undefined where it is damaged, which is said in the log. */
+const documentIn = (row: GuideRevisionRow | null): GuideDocument | undefined => {
+  if (!row) return undefined
+  const document = renewedGuide(row.document)
+  if (!document) console.error(`guides: revision ${row.id} is damaged`)
+  return document
+}
+
+const newestPublished = async (
+  { db }: Context,
+  guide: Pick<GuideRow, 'id' | 'publishedNumber'>,
+  transaction?: Transaction,
+): Promise<GuideRevisionRow | null> =>
+  guide.publishedNumber === null
+    ? null
+    : db.guideRevisions.findOne({
+        where: { guideId: guide.id, number: guide.publishedNumber },
+        ...(transaction ? { transaction } : {}),
       })
-      await row.update(
-        { value: facts.state[d.control]!, step: d.step, rule: d.rule.slice(0, 500) },
-        { transaction },
-      )
-      // Exactly those that it rests on by now: composed again, it may rest on others.
-      const readingIds = [...new Set(d.readingIds)]
-      await db.derivedReadings.destroy({
-        where: { derivedId: row.id, readingId: { [Op.notIn]: readingIds } },
-        transaction,
-      })
-      await db.derivedReadings.bulkCreate(
-        readingIds.map((readingId) => ({ derivedId: row.id, readingId })),
-        { ignoreDuplicates: true, transaction },
-      )
-      ids.set(d.control, row.id)
+
+/** The newest of some firmware versions, by their numbers. */
+const newestVersion = (versions: readonly string[]): string =>
+  versions.toSorted((a, b) => a.localeCompare(b, 'en', { numeric: true })).at(-1) ?? ''
+
+const findingsOf = async (ctx: Context, guide: GuideRow, put: Put): Promise<GuideFinding[]> => {
+  const firmwares = await ctx.db.firmwares.findAll({ where: { modelId: guide.modelId } })
+  const newest = newestVersion(firmwares.map((f) => f.version))
+  const checked: CheckedCase[] = []
+  // One after the other: each plans a whole route.
+  for (const [i, section] of put.base.entries()) {
+    const of = await checkedCase(ctx, section, newest)
+    // With the editor's words, as it is published.
+    if (of) checked.push({ ...of, document: put.document.cases[i]! })
+  }
+  return checkGuide(put.document, checked)
+}
+
+/** A guide's draft for its editor; undefined where there is no such guide, or nothing of it was composed. */
+export const guideDraft = async (ctx: Context, guideId: number): Promise<GuideDraft | undefined> => {
+  const guide = await ctx.db.guides.findByPk(guideId)
+  const put = guide && (await putTogether(ctx, guideId))
+  if (!guide || !put) return undefined
+  const [findings, revisions, newest] = await Promise.all([
+    findingsOf(ctx, guide, put),
+    linesOf(ctx, guideId),
+    newestPublished(ctx, guide),
+  ])
+  const before = documentIn(newest)
+  return {
+    id: guide.id,
+    slug: guide.slug,
+    number: (revisions[0]?.number ?? 0) + 1,
+    document: put.document,
+    plain: put.plain,
+    words: viewOf(put),
+    sections: put.sections,
+    findings,
+    revisions,
+    differences: before && guideDifferences(before, put.document),
+    published: guide.withdrawnAt === null && same(before, put.document),
+    withdrawn: guide.withdrawnAt === null ? '' : guide.withdrawnWhy,
+  }
+}
+
+const viewOf = ({ words, plain }: Put): Record<string, WordsView> =>
+  Object.fromEntries(
+    [...words].map(([place, row]) => [
+      place,
+      {
+        body: row.body,
+        version: row.version,
+        basisChanged: row.body !== '' && row.basis !== basisOf(plain, place),
+      },
+    ]),
+  )
+
+/** The words of a guide as they stand, by place; undefined where there is no such guide. */
+export const wordsOf = async (
+  ctx: Context,
+  guideId: number,
+): Promise<Record<string, WordsView> | undefined> => {
+  const put = await putTogether(ctx, guideId)
+  return put && viewOf(put)
+}
+
+/** Whether two documents are one. Keys may come back from the database in another order. */
+const same = (a: GuideDocument | undefined, b: GuideDocument): boolean =>
+  a !== undefined && JSON.stringify(ordered(a)) === JSON.stringify(ordered(b))
+const ordered = (value: unknown): unknown =>
+  Array.isArray(value)
+    ? value.map(ordered)
+    : value && typeof value === 'object'
+      ? Object.fromEntries(
+          Object.entries(value)
+            .filter(([, v]) => v !== undefined)
+            .toSorted(([a], [b]) => (a < b ? -1 : 1))
+            .map(([k, v]) => [k, ordered(v)]),
+        )
+      : value
+
+/** Why words were not stored: what is wrong with them, or that somebody else has written meanwhile. */
+export type WordsAnswer =
+  | { readonly ok: true; readonly version: number }
+  | {
+      readonly ok: false
+      readonly error: string
+      readonly theirs?: { readonly body: string; readonly version: number }
     }
-  })
-  return ids
-}
 
 /**
- * Composes a session's guide as a draft, or gives the draft that is there.
- * In: session id; `anew` throws an existing draft's values away (its texts stay) and takes the present ones.
- * Out: revision id, or why it cannot be composed yet.
+ * Stores what an editor wrote at a place of a guide. In: guide; place; words, empty to go back to what is proposed; version that the editor saw, 0 for none.
+ * Out: the new version; or what is wrong, with the words of whoever wrote meanwhile. Then nothing is changed.
  */
-export const composeGuide = async (
+export const saveWords = async (
   ctx: Context,
-  sessionId: number,
-  anew = false,
-): Promise<Result<number>> => {
-  const { db } = ctx
-  const existing = await newestRevision(ctx, sessionId)
-  if (existing && !anew) return good(existing.id)
-  const record = await loadSession(ctx, sessionId)
-  if (!record) return bad('There is no such session.')
-  const document = await documentOf(ctx, record)
-  if (!document.ok) return document
-  const derived = await keepDerived(ctx, record)
-  await storePriors(ctx, record.model.id)
-  return inTransaction(db, async (transaction) => {
-    if (existing?.status === 'draft') {
-      const { title, summary } = existing.document
-      await db.guideRevisions.update(
-        { document: { ...document.value, title, summary } },
-        { where: { id: existing.id }, transaction },
-      )
-      await keepValues(existing.id, document.value, derived)
-      return good(existing.id)
-    }
-    const { display } = document.value
-    const base = slugOf(
-      `${display.maker} ${display.model} ${display.sizeInch} ${document.value.viewingCase.key}`,
+  guideId: number,
+  entry: { readonly place: string; readonly body: string; readonly version: number },
+): Promise<WordsAnswer> => {
+  const body = entry.body.trim()
+  const { place } = entry
+  return inTransaction(ctx.db, async (transaction): Promise<WordsAnswer> => {
+    const guide = await ctx.db.guides.findByPk(guideId, { transaction, lock: true })
+    const put = guide && (await putTogether(ctx, guideId, transaction))
+    if (!put) return { ok: false, error: 'There is no such guide. Nothing was stored.' }
+    const [, key, control] = place.split(':')
+    const value = put.plain.cases
+      .find((c) => c.viewingCase.key === key)
+      ?.values.find((v) => v.control === control)
+    const problem = wordsProblem(place, body, value)
+    if (problem) return { ok: false, error: `${problem} The draft is as it was.` }
+    const held = put.words.get(place)
+    if ((held?.version ?? 0) !== entry.version)
+      return {
+        ok: false,
+        error: 'Somebody else has written here meanwhile. Nothing was overwritten: both texts are shown.',
+        theirs: { body: held?.body ?? '', version: held?.version ?? 0 },
+      }
+    const version = entry.version + 1
+    await ctx.db.guideWords.upsert(
+      { guideId, place, body, basis: basisOf(put.plain, place), version, updatedAt: new Date() },
+      { transaction },
     )
-    // One guide for each model, size and case: another unit or a later session makes its next revision.
-    const [guide] = await db.guides.findOrCreate({
-      where: { slug: base },
-      defaults: { slug: base, modelId: record.model.id },
+    return { ok: true, version }
+  })
+}
+
+/** How a draft is published. */
+export interface Publishing {
+  /** Why there is a new revision, for readers; needed from the second on. */
+  readonly note?: string
+  /** Why it is published though rules warn, for the desk. */
+  readonly because?: string
+  readonly author?: string
+}
+
+const SENTENCE = 1000
+
+/** Publishes a guide's draft as its next revision. Out: slug, or what stops it. Publishing what is public already changes nothing. */
+export const publishGuide = async (
+  ctx: Context,
+  guideId: number,
+  { note = '', because = '', author = '' }: Publishing = {},
+): Promise<Result<string>> => {
+  const guide = await ctx.db.guides.findByPk(guideId)
+  const seen = guide && (await putTogether(ctx, guideId))
+  if (!guide || !seen) return bad('There is no guide yet. Compose a case of it first.')
+  const findings = await findingsOf(ctx, guide, seen)
+  const errors = findings.filter((f) => f.level === 'error')
+  const warnings = findings.filter((f) => f.level === 'warning')
+  return inTransaction(ctx.db, async (transaction): Promise<Result<string>> => {
+    const locked = (await ctx.db.guides.findByPk(guideId, { transaction, lock: true }))!
+    const put = await putTogether(ctx, guideId, transaction)
+    const before = documentIn(await newestPublished(ctx, locked, transaction))
+    if (put && locked.withdrawnAt === null && same(before, put.document)) return good(locked.slug)
+    if (!put || !same(put.document, seen.document))
+      return bad('The draft was changed a moment ago. Look at it again, then publish. The draft is kept.')
+    if (errors.length > 0)
+      return bad(`Not published: ${errors.map((s) => s.text).join(' ')} The draft is kept.`)
+    if (warnings.length > 0 && !because.trim())
+      return bad(
+        `Not published: ${warnings.length === 1 ? 'a warning needs' : `${warnings.length} warnings need`} a sentence that says why it is right to publish. The draft is kept.`,
+        'because',
+      )
+    if (before && !note.trim())
+      return bad('Say in a sentence why there is a new revision: readers see it. The draft is kept.', 'note')
+    const publishedAt = new Date()
+    const newSections = put.base.filter((s) => s.status === 'draft')
+    await ctx.db.sectionRevisions.update(
+      { status: 'published', publishedAt },
+      { where: { id: newSections.map((s) => s.revisionId) }, transaction },
+    )
+    const last = await ctx.db.guideRevisions.max<number, GuideRevisionRow>('number', {
+      where: { guideId },
       transaction,
     })
-    const last = await db.guideRevisions.findOne({
-      where: { guideId: guide.id },
-      order: [['number', 'DESC']],
-      transaction,
-      lock: true,
-    })
-    const revision = await db.guideRevisions.create(
+    const number = (last ?? 0) + 1
+    const { document } = put
+    await ctx.db.guideRevisions.create(
       {
-        guideId: guide.id,
-        sessionId,
-        number: (last?.number ?? 0) + 1,
-        status: 'draft',
-        document: document.value,
-        publishedAt: null,
+        guideId,
+        number,
+        // Words alone set something right; measurements are a revision.
+        kind: before && newSections.length === 0 ? 'correction' : 'revision',
+        note: note.trim().slice(0, SENTENCE),
+        because: because.trim().slice(0, SENTENCE),
+        author: author.trim().slice(0, 120),
+        document,
+        publishedAt,
       },
       { transaction },
     )
-    await keepValues(revision.id, document.value, derived)
-    await touchSession(db, sessionId, transaction)
-    return good(revision.id)
-
-    async function keepValues(revisionId: number, guide: GuideDocument, ids: Map<string, number>) {
-      await db.guideValues.destroy({ where: { revisionId }, transaction })
-      await db.guideValues.bulkCreate(
-        guide.values.map((v, position) => ({
-          revisionId,
-          position,
-          controlKey: v.control,
-          value: v.value,
-          transferClass: v.transfer,
-          derivedId: ids.get(v.control) ?? null,
-        })),
-        { transaction },
-      )
-    }
+    await ctx.db.guides.update(
+      {
+        title: document.title.slice(0, 300),
+        summary: document.summary.slice(0, 1000),
+        cases: document.cases.map((c) => c.viewingCase.key),
+        firmwares: [...new Set(document.cases.map((c) => c.display.firmware))],
+        publishedNumber: number,
+        publishedAt,
+        withdrawnAt: null,
+        withdrawnWhy: '',
+      },
+      { where: { id: guideId }, transaction },
+    )
+    // The bench shows that its guide is public.
+    await ctx.db.sessions.increment('revision', {
+      where: { id: [...new Set(put.base.map((s) => s.sessionId))] },
+      transaction,
+    })
+    return good(locked.slug)
   })
 }
 
-const findingsOf = async (
-  ctx: Context,
-  record: SessionRecord,
-  document: GuideDocument,
-): Promise<GuideFinding[]> => {
-  const { route } = await routeOf(ctx, record)
-  const verified = route.verify && route.verify.missing.length === 0 ? route.verify.state : undefined
-  return checkGuide(document, record.sheet.document, verified)
-}
-
-/** The newest draft or published revision of a session, or undefined where there is none. */
-export const draftView = async (ctx: Context, sessionId: number): Promise<DraftView | undefined> => {
-  const revision = await newestRevision(ctx, sessionId)
-  if (!revision) return undefined
-  const [guide, record] = await Promise.all([
-    ctx.db.guides.findByPk(revision.guideId),
-    loadSession(ctx, sessionId),
-  ])
-  const { facts } = await routeOf(ctx, record!)
-  return {
-    revisionId: revision.id,
-    sessionId,
-    slug: guide!.slug,
-    number: revision.number,
-    status: revision.status,
-    document: revision.document,
-    findings: await findingsOf(ctx, record!, revision.document),
-    outdated: revision.document.values.some((v) => !v.withheld && facts.state[v.control] !== v.value),
-  }
-}
-
-/** Writes an editor's words into a draft. Out: nothing, or what is wrong with them; then the draft is as it was. */
-export const saveGuideText = async (
-  ctx: Context,
-  sessionId: number,
-  text: { title: string; summary: string },
-): Promise<Result<null>> => {
-  const parsed = GuideWords.safeParse(text)
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0]!
-    return bad(`${issue.message} The draft is as it was.`, String(issue.path[0]))
-  }
-  return inTransaction(ctx.db, async (transaction) => {
-    const revision = await newestRevision(ctx, sessionId, transaction)
-    if (!revision) return bad('This session has no guide yet. Compose it first.')
-    if (revision.status === 'published')
-      return bad('This revision is published and stays as it is. Compose a new one to change it.')
-    await ctx.db.guideRevisions.update(
-      { document: { ...revision.document, ...parsed.data } },
-      { where: { id: revision.id }, transaction },
-    )
+/** Takes a published guide back: its address says why, its revisions stay. Out: nothing, or why not. */
+export const withdrawGuide = async ({ db }: Context, guideId: number, why: string): Promise<Result<null>> => {
+  const reason = why.trim()
+  if (!reason)
+    return bad('Say why it is withdrawn: the sentence stands at its address. Nothing was changed.', 'why')
+  if (reason.length > SENTENCE)
+    return bad(`The reason is too long: ${SENTENCE} characters at most. Nothing was changed.`, 'why')
+  return inTransaction(db, async (transaction) => {
+    const guide = await db.guides.findByPk(guideId, { transaction, lock: true })
+    if (!guide?.publishedNumber) return bad('This guide is not published. Nothing was changed.')
+    await guide.update({ withdrawnAt: new Date(), withdrawnWhy: reason }, { transaction })
     return good(null)
   })
 }
 
-/** Publishes a session's draft. Out: the guide's slug, or what stops it. Publishing twice is publishing once. */
-export const publishGuide = async (ctx: Context, sessionId: number): Promise<Result<string>> => {
-  const record = await loadSession(ctx, sessionId)
-  if (!record) return bad('There is no such session.')
-  const draft = await newestRevision(ctx, sessionId)
-  const findings = draft ? await findingsOf(ctx, record, draft.document) : []
-  const stops = findings.filter((f) => f.weight === 'stop')
-  return inTransaction(ctx.db, async (transaction): Promise<Result<string>> => {
-    await ctx.db.sessions.findByPk(sessionId, { attributes: ['id'], transaction, lock: true })
-    const revision = await newestRevision(ctx, sessionId, transaction)
-    if (!revision || !draft) return bad('This session has no guide yet. Compose it first.')
-    const guide = (await ctx.db.guides.findByPk(revision.guideId, { transaction }))!
-    if (revision.status === 'published') return good(guide.slug)
-    if (JSON.stringify(revision.document) !== JSON.stringify(draft.document))
-      return bad('The draft was changed a moment ago. Look at it again, then publish. The draft is kept.')
-    if (stops.length > 0)
-      return bad(`Not published: ${stops.map((s) => s.text).join(' ')} The draft is kept.`)
-    const publishedAt = new Date()
-    await ctx.db.guideRevisions.update(
-      { status: 'published', publishedAt },
-      { where: { id: revision.id }, transaction },
-    )
-    const { title, summary } = revision.document
-    await ctx.db.guides.update(
-      {
-        title: title.slice(0, 300),
-        summary: summary.slice(0, 1000),
-        publishedNumber: revision.number,
-        publishedAt,
-      },
-      { where: { id: guide.id }, transaction },
-    )
-    await touchSession(ctx.db, sessionId, transaction)
-    return good(guide.slug)
-  })
+/**
+ * What stands at an address: the newest published revision of a guide or the one that is asked for; undefined where there is none, or where
+ * it is damaged: then it is said in the log, and everything else stays as it is.
+ */
+export const guideAt = async (
+  ctx: Context,
+  slug: string,
+  number?: number,
+): Promise<AddressView | undefined> => {
+  const { db } = ctx
+  const guide = await db.guides.findOne({ where: { slug } })
+  if (!guide) {
+    const section = await db.guideSections.findOne({ where: { slug } })
+    const now = section?.guideId ? await db.guides.findByPk(section.guideId) : null
+    return now?.publishedNumber
+      ? { kind: 'moved', slug: now.slug, case: slug.slice(now.slug.length + 1) }
+      : undefined
+  }
+  if (guide.publishedNumber === null) return undefined
+  const [revision, revisions] = await Promise.all([
+    db.guideRevisions.findOne({ where: { guideId: guide.id, number: number ?? guide.publishedNumber } }),
+    linesOf(ctx, guide.id),
+  ])
+  const document = documentIn(revision)
+  if (!revision || !document) return undefined
+  return {
+    kind: 'guide',
+    guide: {
+      slug,
+      revision: revision.number,
+      publishedAt: new Date(revision.publishedAt).toISOString(),
+      document,
+      revisions,
+      withdrawn: guide.withdrawnAt === null ? '' : guide.withdrawnWhy,
+    },
+  }
 }
 
-/**
- * The newest published revision of a guide; undefined where there is none, or where it is damaged: then it is said in the log, and
- * everything else stays as it is.
- */
-export const publicGuide = async ({ db }: Context, slug: string): Promise<PublicGuide | undefined> => {
-  const guide: GuideRow | null = await db.guides.findOne({ where: { slug } })
-  if (!guide?.publishedNumber) return undefined
-  const revision: GuideRevisionRow | null = await db.guideRevisions.findOne({
-    where: { guideId: guide.id, status: 'published', number: guide.publishedNumber },
-  })
-  if (!revision) return undefined
-  const document = GuideDocument.safeParse(revision.document)
-  if (!document.success) {
-    console.error(`guides: revision ${revision.id} is damaged: ${document.error.issues[0]?.message}`)
-    return undefined
-  }
-  return {
-    slug,
-    revision: revision.number,
-    publishedAt: revision.publishedAt!.toISOString(),
-    document: document.data,
-  }
+/** In what two published revisions of a guide differ; undefined where one is not there. */
+export const revisionDifferences = async (
+  ctx: Context,
+  slug: string,
+  from: number,
+  to: number,
+): Promise<GuideDifferences | undefined> => {
+  const guide = await ctx.db.guides.findOne({ where: { slug } })
+  if (!guide) return undefined
+  const [a, b] = await Promise.all(
+    [from, to].map(async (number) =>
+      documentIn(await ctx.db.guideRevisions.findOne({ where: { guideId: guide.id, number } })),
+    ),
+  )
+  return a && b && guideDifferences(a, b)
+}
+
+/** The guide that a session's section belongs to; undefined where none was composed. */
+export const guideOfSession = async ({ db }: Context, sessionId: number): Promise<GuideRow | undefined> => {
+  const revision = await db.sectionRevisions.findOne({ where: { sessionId }, order: [['id', 'DESC']] })
+  const section = revision && (await db.guideSections.findByPk(revision.sectionId))
+  return (section?.guideId && (await db.guides.findByPk(section.guideId))) || undefined
 }

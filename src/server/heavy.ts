@@ -2,9 +2,10 @@ import { correctionSource, makeCorrection } from './corrections'
 import { decisionOf } from './decision'
 import { evidenceView } from './evidence'
 import { importReadings, importState, readingsCgats, readingsCsv, sheetJson, stateJson } from './files'
-import { composeGuide, draftView, publishGuide } from './guides'
+import { guideDraft, publishGuide } from './guides'
 import { forgetPriors, storePriors } from './priors'
 import { readingView } from './reading-view'
+import { composeGuide } from './sections'
 import { knownView, sessionChange, sessionView } from './session-view'
 
 /**
@@ -17,7 +18,7 @@ export const HEAVY = {
   sessionChange,
   decisionOf,
   composeGuide,
-  draftView,
+  guideDraft,
   publishGuide,
   storePriors,
   forgetPriors,

@@ -1,5 +1,6 @@
 export { exportUnit, importUnit, LARGEST_ARCHIVE } from './archive'
 export {
+  deskGuides,
   homeView,
   modelView,
   type Paged,
@@ -29,7 +30,17 @@ export { keepUsualEquipment, usualEquipment } from './equipment'
 export type { EvidenceRun, EvidenceSeries, EvidenceView } from './evidence'
 export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
-export { DESK, type PublicGuide, publicGuide, saveGuideText } from './guides'
+export {
+  type AddressView,
+  type GuideDraft,
+  guideAt,
+  guideOfSession,
+  type PublicGuide,
+  revisionDifferences,
+  saveWords,
+  withdrawGuide,
+  wordsOf,
+} from './guides'
 export { health } from './health'
 export {
   startSession,
@@ -46,6 +57,7 @@ export { priorsView } from './priors'
 export { archiveSession, deleteSession } from './put-away'
 export { bad, good, type Result } from './result'
 export { revisionOf } from './revisions'
+export { DESK } from './sections'
 export { sessionHead } from './session-head'
 export type { SessionChange } from './session-view'
 export { LARGEST_JSON, readSheet } from './sheets'
@@ -54,9 +66,9 @@ export { withTemporaryFile } from './temporary'
 export {
   composeGuide,
   correctionSource,
-  draftView,
   evidenceView,
   forgetPriors,
+  guideDraft,
   importReadings,
   importState,
   makeCorrection,

@@ -27,7 +27,7 @@ export const deleteSession = async ({ db }: Context, id: number): Promise<Result
       db.runs.count({ where, transaction }),
       db.units.count({ where: { statedBy: id }, transaction }),
       db.visualVerdicts.count({ where, transaction }),
-      db.guideRevisions.count({ where, transaction }),
+      db.sectionRevisions.count({ where, transaction }),
     ])
     if (runs + stated + verdicts + revisions > 0)
       return bad(

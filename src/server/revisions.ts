@@ -1,14 +1,14 @@
 import type { Transaction } from 'sequelize'
-import type { GuideRevisionRow } from '#db'
+import type { SectionRevisionRow } from '#db'
 import type { Context } from './context'
 
-/** The newest guide revision of a session, draft or published, or null; locked where a transaction is given. */
+/** The newest section that was composed of a session, draft or published, or null; locked where a transaction is given. */
 export const newestRevision = (
   { db }: Context,
   sessionId: number,
   transaction?: Transaction,
-): Promise<GuideRevisionRow | null> =>
-  db.guideRevisions.findOne({
+): Promise<SectionRevisionRow | null> =>
+  db.sectionRevisions.findOne({
     where: { sessionId },
     order: [['id', 'DESC']],
     ...(transaction ? { transaction, lock: true } : {}),

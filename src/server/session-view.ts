@@ -20,6 +20,7 @@ import type { ReadingRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import { diskWarning } from './disk'
 import { findingsView } from './findings-view'
+import { guideOfSession } from './guides'
 import { keptFor } from './kept'
 import { controlView, lastAdjustmentView, nextView, runView } from './next-view'
 import { policiesView } from './policies'
@@ -146,7 +147,7 @@ const buildView = async (
     policiesView(ctx),
     ctx.db.corrections.findAll({ order: [['id', 'DESC']], limit: 50, attributes: ['id', 'name'] }),
   ])
-  const guide = revision && (await ctx.db.guides.findByPk(revision.guideId))
+  const guide = revision && (await guideOfSession(ctx, session.id))
   const judge = (greys: ReadonlyArray<{ level: number; xyz: XYZ; id?: number }>) =>
     judgeGreyScale(greys, facts.targets, facts.precision)
   const before = route.before?.grey ?? (route.outOfBox && judge(greysOf(route.outOfBox)))

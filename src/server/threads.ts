@@ -6,7 +6,7 @@ import type { SessionView } from './views'
 /** Use cases that plan or go through many readings, as the application calls them: done in a thread where there are threads. */
 export const sessionView = offloaded('sessionView')
 export const composeGuide = offloaded('composeGuide')
-export const draftView = offloaded('draftView')
+export const guideDraft = offloaded('guideDraft')
 export const publishGuide = offloaded('publishGuide')
 export const forgetPriors = offloaded('forgetPriors')
 export const correctionSource = offloaded('correctionSource')

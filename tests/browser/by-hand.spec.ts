@@ -1,6 +1,6 @@
 import { type BrowserContext, expect, type Page } from '@playwright/test'
 import { showValue } from '#core/display'
-import type { GuideDocument } from '#core/guide'
+import type { CaseDocument } from '#core/guide'
 import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 import {
   answerOnce,
@@ -258,7 +258,7 @@ test('an empty installation: a sheet is entered by keyboard, and a whole case go
   await page.getByRole('button', { name: /Publish/ }).click()
   await page.waitForURL('**/guides/*')
   const { document: guide } = (await (await page.request.get(`${page.url()}.json`)).json()) as {
-    document: GuideDocument
+    document: CaseDocument
   }
   // What is published is what the display holds, control by control.
   const published = guide.values.map((v) => {

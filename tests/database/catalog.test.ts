@@ -9,21 +9,23 @@ import {
   type Context,
   carryOut,
   composeGuide,
-  draftView,
   forgetBench,
+  guideAt,
+  guideDraft,
   health,
   homeView,
   modelView,
-  publicGuide,
   publishedGuides,
   publishGuide,
   readingView,
-  saveGuideText,
+  revisionDifferences,
+  saveWords,
   sessionView,
   startSession,
   takeIn,
   unitView,
   watchSession,
+  withdrawGuide,
 } from '#server'
 import type { SessionView } from '#server/views'
 import { beginOn, freshDatabase, startBench, UNIT_1, until } from '#tests/environment'
@@ -34,6 +36,19 @@ let ctx: Context
 let session: number
 const leave = new AbortController()
 let runner: Promise<void>
+
+/** Published whatever rules warn of, as an editor who has looked at them. */
+const SURE = { because: 'Looked at.', note: 'Measured again.' }
+const composed = async (of: number, anew = false): Promise<number> => {
+  const guide = await composeGuide(ctx, of, anew)
+  if (!guide.ok) throw new Error(guide.error)
+  return guide.value
+}
+const publicAt = async (slug: string, number?: number) => {
+  const at = await guideAt(ctx, slug, number)
+  if (at?.kind !== 'guide') throw new Error(`No guide stands at ${slug}`)
+  return at.guide
+}
 
 beforeAll(async () => {
   db = await freshDatabase()
@@ -47,8 +62,7 @@ beforeAll(async () => {
   })
   session = await beginOn(ctx)
   await calibrate(ctx, session)
-  await composeGuide(ctx, session)
-  await publishGuide(ctx, session)
+  expect(await publishGuide(ctx, await composed(session), SURE)).toMatchObject({ ok: true })
 })
 afterAll(async () => {
   leave.abort()
@@ -104,7 +118,7 @@ describe('pages', () => {
   })
   it('a unit lists its sessions and the modes of its display', async () => {
     const unit = (await unitView(ctx, 1))!
-    expect(unit.sessions).toMatchObject([{ guideSlug: 'ostrel-maren-55-sdr-dark' }])
+    expect(unit.sessions).toMatchObject([{ guideSlug: 'ostrel-maren-55' }])
     expect(unit.modes.map((m) => m.label)).toEqual(['Studio', 'Lounge', 'Daylight', 'Arena'])
     expect(unit.bench).toMatchObject({ ok: false, simulated: true })
     expect(await unitView(ctx, 99)).toBeUndefined()
@@ -133,74 +147,171 @@ describe('pages', () => {
 })
 
 describe('guides', () => {
+  const slug = 'ostrel-maren-55'
+  const another = async (viewingCase: 'sdr-dark' | 'sdr-bright', luminance: number): Promise<number> => {
+    const begun = await startSession(ctx, 2, { viewingCase, baseMode: 'studio', luminance, policy: 'impact' })
+    if (!begun.ok) throw new Error(begun.error)
+    await calibrate(ctx, begun.value)
+    return begun.value
+  }
   it('of another unit of the same size become the next revision; the old one stays as it was', async () => {
-    const slug = 'ostrel-maren-55-sdr-dark'
-    const first = (await publicGuide(ctx, slug))!
-    const second = await startSession(ctx, 2, {
-      viewingCase: 'sdr-dark',
-      baseMode: 'studio',
-      luminance: 120,
-      policy: 'impact',
+    const first = await publicAt(slug)
+    const second = await another('sdr-dark', 120)
+    const guide = await composed(second)
+    expect((await publicAt(slug)).revision).toBe(1)
+    expect(
+      await saveWords(ctx, guide, { place: 'summary', body: 'A brighter room.', version: 0 }),
+    ).toMatchObject({
+      ok: true,
     })
-    if (!second.ok) throw new Error(second.error)
-    await calibrate(ctx, second.value)
-    await composeGuide(ctx, second.value)
-    expect((await publicGuide(ctx, slug))?.revision).toBe(1)
-    await saveGuideText(ctx, second.value, { title: first.document.title, summary: 'A brighter room.' })
-    expect(await publishGuide(ctx, second.value)).toEqual({ ok: true, value: slug })
-    const now = (await publicGuide(ctx, slug))!
+    // What readers see changes only with a reason.
+    expect(await publishGuide(ctx, guide, { because: 'Looked at.' })).toMatchObject({
+      ok: false,
+      field: 'note',
+    })
+    expect(await publishGuide(ctx, guide, SURE)).toEqual({ ok: true, value: slug })
+    const now = await publicAt(slug)
     expect(now).toMatchObject({
       revision: 2,
-      document: { display: { unit: 'unit 2' }, summary: 'A brighter room.' },
+      document: { summary: 'A brighter room.', cases: [{ display: { unit: 'unit 2' } }] },
+      revisions: [{ number: 2, kind: 'revision', note: 'Measured again.' }, { number: 1 }],
     })
-    expect(Math.abs(now.document.after.luminance - 120)).toBeLessThan(4)
-    const old = await db.guideRevisions.findOne({ where: { number: 1 } })
-    expect(old?.document).toEqual(first.document)
-    expect((await publishedGuides(ctx)).guides).toMatchObject([{ slug, revision: 2 }])
+    expect(Math.abs(now.document.cases[0]!.after.luminance - 120)).toBeLessThan(4)
+    expect((await publicAt(slug, 1)).document).toEqual(first.document)
+    expect((await publishedGuides(ctx)).guides).toMatchObject([
+      { slug, revision: 2, cases: ['SDR, dark room'] },
+    ])
+    const differ = (await revisionDifferences(ctx, slug, 1, 2))!
+    expect(differ.values.find((v) => v.control === 'panel-light')).toMatchObject({ case: 'sdr-dark' })
+    expect(differ.measured.join()).toMatch(/unit unit 1 → unit 2/)
+    expect(differ.wordsChanged).toBe(true)
   })
-  it('composed again after the session has gone on keep their words and take the new values', async () => {
-    const third = await startSession(ctx, 2, {
-      viewingCase: 'sdr-dark',
-      baseMode: 'studio',
-      luminance: 100,
-      policy: 'impact',
+  it('show how units of one size differ, and name the one they are from', async () => {
+    const { document } = await publicAt(slug)
+    expect(document.units.map((u) => u.unit)).toEqual(['unit 2', 'unit 1'])
+    const gain = document.spread.find((s) => s.control === 'gain-blue')!
+    expect(gain.units.map((u) => u.unit)).toEqual(['unit 2', 'unit 1'])
+    // An editor may have the other unit published.
+    const { id } = (await db.guides.findOne({ where: { slug } }))!
+    const serial = document.units[1]!.serial
+    expect(await saveWords(ctx, id, { place: 'base:sdr-dark', body: serial, version: 0 })).toMatchObject({
+      ok: true,
     })
-    if (!third.ok) throw new Error(third.error)
-    await calibrate(ctx, third.value)
-    await composeGuide(ctx, third.value)
-    await saveGuideText(ctx, third.value, { title: 'Kept words', summary: 'Kept too.' })
-    const before = (await draftView(ctx, third.value))!
-    expect(before.outdated).toBe(false)
-    await carryOut(ctx, third.value, { type: 'target', luminance: 160 })
-    expect(await publishGuide(ctx, third.value)).toMatchObject({ ok: true })
-    await calibrate(ctx, third.value)
-    expect((await draftView(ctx, third.value))?.outdated).toBe(true)
-    await composeGuide(ctx, third.value, true)
-    const after = (await draftView(ctx, third.value))!
-    expect(after.number).toBe(before.number + 1)
-    expect(after.status).toBe('draft')
-    expect(after.outdated).toBe(false)
-    expect(Math.abs(after.document.after.luminance - 160)).toBeLessThan(6)
+    expect((await guideDraft(ctx, id))!.document.cases[0]!.display.unit).toBe('unit 1')
+    await saveWords(ctx, id, { place: 'base:sdr-dark', body: '', version: 1 })
+    expect((await guideDraft(ctx, id))!.document.cases[0]!.display.unit).toBe('unit 2')
+  })
+  it('hold every viewing case that was measured, in the order of use, with what they share and overwrite', async () => {
+    const guide = await composed(await another('sdr-bright', 200))
+    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
+    const { document, revision } = await publicAt(slug)
+    expect(revision).toBe(3)
+    expect(document.cases.map((c) => c.viewingCase.key)).toEqual(['sdr-dark', 'sdr-bright'])
+    // Both cases use one mode, which keeps one value of its luminance.
+    const light = document.overwritten.find((o) => o.control === 'panel-light')!
+    expect(light.cases.map((c) => c.key)).toEqual(['sdr-dark', 'sdr-bright'])
+    for (const { control } of document.shared)
+      expect(document.cases.map((c) => c.memory![control]!.place)).toEqual([control, control])
+    expect(await guideAt(ctx, `${slug}-sdr-bright`)).toEqual({ kind: 'moved', slug, case: 'sdr-bright' })
+  })
+  it('keep the words of an editor where the session goes on, and mark those whose basis has changed', async () => {
+    const third = await another('sdr-dark', 100)
+    const guide = await composed(third)
+    const words = (await guideDraft(ctx, guide))!.words
+    await saveWords(ctx, guide, {
+      place: 'value:sdr-dark:panel-light',
+      body: 'Our favourite.',
+      version: words['value:sdr-dark:panel-light']?.version ?? 0,
+    })
+    await saveWords(ctx, guide, { place: 'desk', body: 'Ask about the stand.', version: 0 })
+    const before = (await guideDraft(ctx, guide))!
+    expect(before.words['value:sdr-dark:panel-light']).toMatchObject({ basisChanged: false })
+    await carryOut(ctx, third, { type: 'target', luminance: 160 })
+    await calibrate(ctx, third)
+    const gone = (await guideDraft(ctx, guide))!
+    expect(gone.findings).toContainEqual(
+      expect.objectContaining({ rule: 'session-went-on', level: 'error', case: 'sdr-dark' }),
+    )
+    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/session has gone on.*The draft is kept/),
+    })
+    await composed(third, true)
+    const after = (await guideDraft(ctx, guide))!
+    expect(after.findings.filter((f) => f.level === 'error')).toEqual([])
+    expect(Math.abs(after.document.cases[0]!.after.luminance - 160)).toBeLessThan(6)
+    const light = after.document.cases[0]!.values.find((v) => v.control === 'panel-light')!
+    expect(light.words).toBe('Our favourite.')
+    expect(after.words['value:sdr-dark:panel-light']).toMatchObject({ basisChanged: true })
+    // Notes for the desk are never published.
+    expect(JSON.stringify(after.document)).not.toContain('Ask about the stand')
+  })
+  it('take words of two editors without overwriting either', async () => {
+    const { id } = (await db.guides.findOne({ where: { slug } }))!
+    const write = (body: string, version: number) =>
+      saveWords(ctx, id, { place: 'case:sdr-dark', body, version })
+    expect(await write('One.', 0)).toEqual({ ok: true, version: 1 })
+    expect(await write('Two.', 0)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/Nothing was overwritten/),
+      theirs: { body: 'One.', version: 1 },
+    })
+    expect(await write('Two.', 1)).toEqual({ ok: true, version: 2 })
+    const both = await Promise.all([write('Three.', 2), write('Four.', 2)])
+    expect(both.filter((w) => w.ok)).toHaveLength(1)
+    expect(await write('x'.repeat(4001), 3)).toMatchObject({ ok: false })
+    expect(await saveWords(ctx, id, { place: 'somewhere', body: 'x', version: 0 })).toMatchObject({
+      ok: false,
+    })
+    expect(await saveWords(ctx, 999, { place: 'title', body: 'x', version: 0 })).toMatchObject({ ok: false })
+    await write('', 3)
+  })
+  it('let an editor raise the caution of a value, and lower it only with a reason that is published', async () => {
+    const { id } = (await db.guides.findOne({ where: { slug } }))!
+    const classed = (control: string, transfer: string, reason: string, version = 0) =>
+      saveWords(ctx, id, {
+        place: `class:sdr-dark:${control}`,
+        body: JSON.stringify({ transfer, reason }),
+        version,
+      })
+    expect(await classed('panel-light', 'this-unit-only', '')).toMatchObject({ ok: true })
+    expect(await classed('gain-blue', 'copy', ' ')).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/only with a reason/),
+    })
+    expect(await classed('gain-blue', 'copy', 'Nine units agreed.')).toMatchObject({ ok: true })
+    expect(await classed('ghost', 'copy', 'x')).toMatchObject({ ok: false })
+    const values = (await guideDraft(ctx, id))!.document.cases[0]!.values
+    expect(values.find((v) => v.control === 'panel-light')?.transfer).toBe('this-unit-only')
+    expect(values.find((v) => v.control === 'gain-blue')).toMatchObject({
+      transfer: 'copy',
+      transferReason: 'Nine units agreed.',
+    })
+  })
+  it('are corrected where words alone have changed, and withdrawn with a reason', async () => {
+    const { id } = (await db.guides.findOne({ where: { slug } }))!
+    expect(await publishGuide(ctx, id, SURE)).toMatchObject({ ok: true })
+    const draft = (await guideDraft(ctx, id))!
+    const { version } = draft.words.summary!
+    await saveWords(ctx, id, { place: 'summary', body: 'A brighter room, that is.', version })
+    expect(await publishGuide(ctx, id, { ...SURE, note: 'A typo.' })).toMatchObject({ ok: true })
+    expect((await publicAt(slug)).revisions[0]).toMatchObject({ kind: 'correction', note: 'A typo.' })
+    expect(await withdrawGuide(ctx, id, '  ')).toMatchObject({ ok: false, field: 'why' })
+    expect(await withdrawGuide(ctx, id, 'The unit was faulty.')).toMatchObject({ ok: true })
+    expect((await publicAt(slug)).withdrawn).toBe('The unit was faulty.')
+    expect((await publishedGuides(ctx)).guides).toEqual([])
+    expect((await guideDraft(ctx, id))!.published).toBe(false)
+    expect(await publishGuide(ctx, id, SURE)).toMatchObject({ ok: true })
+    expect((await publicAt(slug)).withdrawn).toBe('')
   })
   it('that were verified in another state are stopped by the checks', async () => {
-    const fourth = await startSession(ctx, 2, {
-      viewingCase: 'sdr-dark',
-      baseMode: 'studio',
-      luminance: 100,
-      policy: 'impact',
-    })
-    if (!fourth.ok) throw new Error(fourth.error)
-    await calibrate(ctx, fourth.value)
-    await composeGuide(ctx, fourth.value)
-    const draft = (await draftView(ctx, fourth.value))!
-    const values = draft.document.values.map((v) =>
+    const guide = await composed(await another('sdr-dark', 100))
+    const section = (await db.sectionRevisions.findOne({ order: [['id', 'DESC']] }))!
+    const values = section.document.values.map((v) =>
       v.control === 'panel-light' ? { ...v, value: 1, shown: '1' } : v,
     )
-    await db.guideRevisions.update(
-      { document: { ...draft.document, values } },
-      { where: { id: draft.revisionId } },
-    )
-    expect(await publishGuide(ctx, fourth.value)).toMatchObject({
+    await section.update({ document: { ...section.document, values } })
+    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/Not published:.*the guide says 1.*The draft is kept/),
     })

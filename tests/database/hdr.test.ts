@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { patternOf, pqGrey } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { answerTo } from '#demo'
-import { carryOut, composeGuide, publicGuide, publishGuide, sessionView, startSession } from '#server'
+import { carryOut, composeGuide, guideAt, publishGuide, sessionView, startSession } from '#server'
 import type { SessionView } from '#server/views'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { beginOn, until } from '#tests/environment'
@@ -80,10 +80,14 @@ describe('a case of HDR film', () => {
     expect(keys.indexOf('tone-mapping')).toBeLessThan(keys.indexOf('out-of-box'))
     expect(await db.readings.count({ where: { fault: 'other-signal' } })).toBe(0)
 
-    expect(await composeGuide(ctx, id)).toMatchObject({ ok: true })
-    const slug = await publishGuide(ctx, id)
+    const guide = await composeGuide(ctx, id)
+    if (!guide.ok) throw new Error(guide.error)
+    const slug = await publishGuide(ctx, guide.value, { because: 'Looked at.' })
     if (!slug.ok) throw new Error(slug.error)
-    const { document } = (await publicGuide(ctx, slug.value))!
+    const at = await guideAt(ctx, slug.value)
+    const document = at?.kind === 'guide' ? at.guide.document.cases.at(-1)! : undefined
+    if (!document) throw new Error('Nothing was published')
+    expect(document.viewingCase.key).toBe('hdr-film')
     expect(document.hdr!.schools.filter((s) => s.chosen)).toHaveLength(1)
     expect(document.hdr!.knee).toBeCloseTo(hdr.knee!, 0)
     expect(document.values.find((v) => v.role === 'peak-luminance')).toMatchObject({ value: 100 })

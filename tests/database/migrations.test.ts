@@ -158,8 +158,17 @@ describe('a migration', () => {
       ...Array(4).fill(['mode']),
     ])
     expect((await db.units.findByPk(1))!.resetAfter).toBe(1)
+    // What was a guide of one case is a section of the display's guide, and its address leads there.
     const guide = (await db.guides.findByPk(1))!
-    expect([guide.title, guide.summary, guide.publishedNumber]).toEqual(['Maker Model', 'so', 1])
+    expect([guide.slug, guide.title, guide.summary, guide.publishedNumber]).toEqual([
+      'maker-model-55',
+      'Maker Model',
+      'so',
+      1,
+    ])
+    expect((await db.guideSections.findByPk(1))!).toMatchObject({ slug: 'maker-model', guideId: 1 })
+    expect(await db.sectionRevisions.count()).toBe(2)
+    expect((await db.guideWords.findAll()).map((w) => [w.place, w.body])).toEqual([['title', 'Other']])
   })
 
   it('puts what version 0.3 stored under the names of now, nothing lost', async () => {

@@ -15,10 +15,10 @@ import { calibrate } from '#demo'
 import {
   carryOut,
   composeGuide,
-  draftView,
-  publicGuide,
+  guideAt,
+  guideDraft,
   publishGuide,
-  saveGuideText,
+  saveWords,
   sessionView,
   startSession,
 } from '#server'
@@ -66,29 +66,46 @@ describe('the whole route against a real database', () => {
     })
     await expectWhole()
     const composed = await composeGuide(ctx, session)
-    expect(composed.ok).toBe(true)
+    if (!composed.ok) throw new Error(composed.error)
+    const guide = composed.value
     expect(await composeGuide(ctx, session)).toEqual(composed)
-    expect(await saveGuideText(ctx, session, { title: ' ', summary: 'x' })).toMatchObject({
+    const write = (place: string, body: string, version: number) =>
+      saveWords(ctx, guide, { place, body, version })
+    expect(await write('title', 'x'.repeat(121), 0)).toMatchObject({
       ok: false,
-      field: 'title',
-      error: expect.stringMatching(/The draft is as it was/),
+      error: expect.stringMatching(/too long.*The draft is as it was/),
     })
-    expect(await saveGuideText(ctx, session, { title: 'Maren, our way', summary: 'Good.' })).toMatchObject({
-      ok: true,
-    })
-    const draft = (await draftView(ctx, session))!
+    expect(await write('title', 'Maren, our way', 0)).toEqual({ ok: true, version: 1 })
+    expect(await write('summary', 'Good.', 0)).toMatchObject({ ok: true })
+    const draft = (await guideDraft(ctx, guide))!
     expect(draft.document.title).toBe('Maren, our way')
-    expect(await publicGuide(ctx, draft.slug)).toBeUndefined()
-    expect(await publishGuide(ctx, session)).toEqual({ ok: true, value: draft.slug })
-    expect(await publishGuide(ctx, session)).toEqual({ ok: true, value: draft.slug })
-    expect(await saveGuideText(ctx, session, { title: 'Other', summary: 'x' })).toMatchObject({ ok: false })
-    expect((await publicGuide(ctx, draft.slug))?.document.title).toBe('Maren, our way')
-    const linked = await db.guideValues.findAll({ where: { revisionId: draft.revisionId } })
+    expect(draft.findings.filter((f) => f.level === 'error')).toEqual([])
+    expect(await guideAt(ctx, draft.slug)).toBeUndefined()
+    const publish = () => publishGuide(ctx, guide, { because: 'As measured.' })
+    expect(await publish()).toEqual({ ok: true, value: draft.slug })
+    expect(await publish()).toEqual({ ok: true, value: draft.slug })
+    expect(await db.guideRevisions.count()).toBe(1)
+    const at = await guideAt(ctx, draft.slug)
+    expect(at).toMatchObject({
+      kind: 'guide',
+      guide: {
+        revision: 1,
+        document: { title: 'Maren, our way', cases: [{ viewingCase: { key: 'sdr-dark' } }] },
+      },
+    })
+    // The address that the case had while it was a guide of its own.
+    expect(await guideAt(ctx, `${draft.slug}-sdr-dark`)).toEqual({
+      kind: 'moved',
+      slug: draft.slug,
+      case: 'sdr-dark',
+    })
+    const section = (await db.sectionRevisions.findOne({ where: { sessionId: session } }))!
+    const linked = await db.sectionValues.findAll({ where: { revisionId: section.id } })
     const light = linked.find((v) => v.controlKey === 'panel-light')!
     expect(await db.derivedReadings.count({ where: { derivedId: light.derivedId! } })).toBeGreaterThan(1)
     // Every control of the sheet, groups of untouched ones as one row each.
     expect(linked.flatMap((v) => v.controlKey)).toContain('gain-red')
-    const untouched = draft.document.values.filter((v) => v.covers).flatMap((v) => v.covers!)
+    const untouched = draft.document.cases[0]!.values.filter((v) => v.covers).flatMap((v) => v.covers!)
     expect(linked.length + untouched.length).toBeGreaterThan(60)
   })
   it('refuses a guide before its end, and says what is missing', async () => {

@@ -127,13 +127,14 @@ export const millionReadings = async (demo: Demo): Promise<Desk> => {
              NOW(3), p.meter, p.sigma FROM seq_1_to_${runs} n JOIN sessions s ON s.id = ${s} + 1 + FLOOR((n.seq - 1) / ${RUNS})
         JOIN seq_0_to_${READINGS - 1} k JOIN (SELECT ROW_NUMBER() OVER (ORDER BY id) - 1 AS at, g.* FROM readings g
           WHERE run_id = (SELECT MIN(id) FROM runs WHERE purpose = 'out-of-box') AND kind = 'read') p ON p.at = k.seq % 14`)
-    await run(`INSERT INTO guides (id, model_id, slug, title, summary, published_number, published_at)
-      SELECT ${g} + n.seq, ${m} + n.seq, CONCAT('guide-', n.seq), CONCAT('Maker Model ', n.seq, ' settings'), o.summary, 1, NOW(3)
-        FROM seq_1_to_${GUIDES} n JOIN guides o ON o.id = 1`)
-    await run(`INSERT INTO guide_revisions (guide_id, session_id, number, status, document, created_at, published_at)
-      SELECT ${g} + n.seq, ${s} + n.seq, 1, 'published', o.document, NOW(3), NOW(3)
-        FROM seq_1_to_${GUIDES} n JOIN guide_revisions o ON o.id = (SELECT MIN(id) FROM guide_revisions WHERE status = 'published')`)
-    await db.sequelize.query('ANALYZE TABLE units, sessions, runs, readings, models, guides', {
+    await run(`INSERT INTO guide_pages (id, model_id, size_inch, slug, title, summary, cases, firmwares, published_number, published_at)
+      SELECT ${g} + n.seq, ${m} + n.seq, 55, CONCAT('guide-', n.seq), CONCAT('Maker Model ', n.seq, ' settings'), o.summary, o.cases,
+             o.firmwares, 1, NOW(3)
+        FROM seq_1_to_${GUIDES} n JOIN guide_pages o ON o.id = 1`)
+    await run(`INSERT INTO guide_page_revisions (guide_id, number, kind, document, published_at)
+      SELECT ${g} + n.seq, 1, 'revision', o.document, NOW(3)
+        FROM seq_1_to_${GUIDES} n JOIN guide_page_revisions o ON o.id = (SELECT MIN(id) FROM guide_page_revisions)`)
+    await db.sequelize.query('ANALYZE TABLE units, sessions, runs, readings, models, guide_pages', {
       type: QueryTypes.SELECT,
     })
     const range = (from: number, count: number) => Array.from({ length: count }, (_, i) => from + 1 + i)

@@ -1,8 +1,14 @@
 import { describe, expect, it } from 'vitest'
+import type { State } from '#core/display'
 import {
+  CASE_RULES,
+  CaseDocument,
+  type CheckedCase,
   checkGuide,
+  composeGuideDocument,
   composeValues,
-  GuideDocument,
+  GUIDE_RULES,
+  type GuideDocument,
   guideMarkdown,
   measureOf,
   proposeSummary,
@@ -20,7 +26,7 @@ const after = measureOf(outcome.after!)
 const compose = (publish: Policy['publish']) =>
   composeValues(facts.sheet, facts.state, route.derived, { luminance: after.luminance, publish })
 const values = compose('all')
-const guide: GuideDocument = {
+const guide: CaseDocument = {
   format: 'wexmar-guide/1',
   title: 'Ostrel Maren 55 settings',
   summary: proposeSummary({
@@ -57,11 +63,31 @@ const guide: GuideDocument = {
   after,
   worse: [],
   otherSizes: [65],
+  policy: { name: 'Strict reference', preferences: [] },
+  ending: ['Every step reached its target.'],
+  cautions: [],
 }
+const whole = (of: CaseDocument, words: { title?: string; summary?: string } = {}): GuideDocument =>
+  composeGuideDocument([[of]], words)!
+const caseOf = (document: CaseDocument, more: Partial<CheckedCase> = {}): CheckedCase => ({
+  document,
+  sheet: facts.sheet,
+  kind: 'sdr',
+  verified: facts.state,
+  outdated: false,
+  signalProblems: [],
+  newestFirmware: '4.02.1',
+  couldGain: 0,
+  ...more,
+})
+const found = (document: CaseDocument, more: Partial<CheckedCase> = {}, words = {}) =>
+  checkGuide(whole(document, words), [caseOf(document, more)])
+const errorsIn = (document: CaseDocument, verified: State | undefined = facts.state) =>
+  found(document, { verified }).filter((f) => f.level === 'error')
 
 describe('a composed guide', () => {
   it('keeps to its own format', () => {
-    expect(GuideDocument.parse(JSON.parse(JSON.stringify(guide)))).toEqual(guide)
+    expect(CaseDocument.parse(JSON.parse(JSON.stringify(guide)))).toEqual(guide)
   })
   it('lists every control in menu order, the changed ones with their default beside them', () => {
     const named = values.flatMap((v) => v.covers ?? [v.control])
@@ -87,33 +113,89 @@ describe('a composed guide', () => {
 
 describe('the checks', () => {
   it('find nothing that stops a guide which was verified in its own state', () => {
-    expect(checkGuide(guide, facts.sheet, facts.state).filter((f) => f.weight === 'stop')).toEqual([])
+    expect(errorsIn(guide)).toEqual([])
   })
-  it('stop a guide that was not verified', () => {
-    expect(checkGuide(guide, facts.sheet, undefined)[0]).toMatchObject({
-      weight: 'stop',
+  it('name each rule once, with one thing that mends what it finds', () => {
+    const ids = [...CASE_RULES, ...GUIDE_RULES].map((r) => r.id)
+    expect(new Set(ids).size).toBe(ids.length)
+    for (const f of found(guide, { verified: undefined })) expect(f.mend.label).not.toBe('')
+  })
+  it('stop a guide that was not verified, and one whose session went on', () => {
+    const first = found(guide, { verified: undefined })[0]
+    expect(first).toMatchObject({
+      rule: 'not-verified',
+      level: 'error',
       text: expect.stringMatching(/not verified/),
+      mend: { kind: 'measure-again', case: 'sdr-dark' },
+    })
+    expect(found(guide, { outdated: true })[0]).toMatchObject({
+      rule: 'session-went-on',
+      mend: { kind: 'compose' },
     })
   })
-  it('stop a value that differs from the verified one and a value outside its range', () => {
-    const wrong = {
+  it('stop a value that differs from the verified one, one outside its range, one off its step', () => {
+    const withBlue = (value: number) => ({
       ...guide,
-      values: values.map((v) => (v.control === 'gain-blue' ? { ...v, value: 99, shown: '+99' } : v)),
-    }
-    const text = checkGuide(wrong, facts.sheet, facts.state)
-      .filter((f) => f.weight === 'stop')
+      values: values.map((v) => (v.control === 'gain-blue' ? { ...v, value, shown: `+${value}` } : v)),
+    })
+    const text = errorsIn(withBlue(99))
       .map((f) => f.text)
       .join(' ')
     expect(text).toMatch(/goes from -30 to 30/)
     expect(text).toMatch(/the guide says \+99/)
+    expect(errorsIn(withBlue(1.5)).map((f) => f.rule)).toContain('value-impossible')
   })
-  it('ask to look at a value that rests on no reading', () => {
+  it('stop a row that is missing, and one that stands there twice', () => {
+    const gone = { ...guide, values: values.filter((v) => v.control !== 'gain-blue') }
+    expect(errorsIn(gone)).toMatchObject([{ rule: 'row-missing', control: 'gain-blue' }])
+    const twice = { ...guide, values: [...values, values.find((v) => v.control === 'gain-blue')!] }
+    expect(errorsIn(twice)).toMatchObject([{ rule: 'control-twice', control: 'gain-blue' }])
+  })
+  it('stop a value that readers find greyed out', () => {
+    const control = facts.sheet.controls.find((c) => c.key === 'gain-blue')!
+    const sheet = {
+      ...facts.sheet,
+      controls: facts.sheet.controls.map((c) =>
+        c === control ? { ...c, needs: [{ control: 'warmth', is: ['never'] }] } : c,
+      ),
+    }
+    expect(found(guide, { sheet }).filter((f) => f.rule === 'greyed-out')).toMatchObject([
+      { level: 'error', control: 'gain-blue' },
+    ])
+  })
+  it('warn of a value that rests on no reading', () => {
     const byHand = { ...guide, values: values.map((v) => ({ ...v, readings: [] })) }
-    expect(
-      checkGuide(byHand, facts.sheet, facts.state)
-        .map((f) => f.text)
-        .join(),
-    ).toMatch(/rests on no reading/)
+    const rules = found(byHand).filter((f) => f.rule === 'no-reading')
+    expect(rules.length).toBeGreaterThan(1)
+    expect(rules[0]).toMatchObject({ level: 'warning', text: expect.stringMatching(/rests on no reading/) })
+  })
+  it('warn of an older firmware, a signal that arrived otherwise, and white that could be nearer', () => {
+    const rules = found(guide, {
+      newestFirmware: '4.10.0',
+      signalProblems: ['The display sees range full, sent is limited range.'],
+      couldGain: 0.8,
+    }).map((f) => f.rule)
+    expect(rules).toEqual(expect.arrayContaining(['firmware-old', 'signal-mismatch', 'could-be-nearer']))
+    expect(found(guide).map((f) => f.level)).not.toContain('warning')
+  })
+  it('stop a guide that does not say why it ended, or which policy it follows', () => {
+    const { ending: _, policy: __, ...silent } = guide
+    expect(errorsIn(silent).map((f) => f.rule)).toEqual(['end-not-said', 'preference-not-named'])
+  })
+  it('warn of figures in the words that nothing comes to, and of sizes that nobody measured', () => {
+    const white = after.luminance.toFixed(0)
+    const said = (summary: string) => found(guide, {}, { summary }).map((f) => f.rule)
+    expect(said(`White is at ${white} cd/m², on 55 inch.`)).not.toContain('figure-differs')
+    expect(said('White is at 7,412 cd/m².')).toContain('figure-differs')
+    expect(said('Greyscale ΔE00 is 37.5 now.')).toContain('figure-differs')
+    expect(said('The same holds for the 65-inch one.')).toContain('size-claimed')
+    // Numbers without a unit are nobody's claim.
+    expect(said('We watched 3 films over 12 evenings.')).not.toContain('figure-differs')
+  })
+  it('warn of HDR with less than all of its light', () => {
+    const hdr = { ...guide, viewingCase: { key: 'hdr-film', label: 'HDR film' } }
+    expect(found(hdr, { kind: 'pq' }).map((f) => f.rule)).toContain('hdr-dimmed')
+    expect(found(guide).map((f) => f.rule)).not.toContain('hdr-dimmed')
   })
 })
 
@@ -124,8 +206,7 @@ describe('white values that a policy keeps to the unit', () => {
     expect(kept).toMatchObject([{ shown: 'not published', role: 'level-white', changed: false }])
     expect(two.some((v) => v.role === 'level-white' && v.changed)).toBe(false)
     expect(two.some((v) => v.role === 'gain' && v.changed)).toBe(true)
-    const findings = checkGuide({ ...guide, values: two }, facts.sheet, facts.state)
-    expect(findings.filter((f) => f.weight === 'stop')).toEqual([])
+    expect(errorsIn({ ...guide, values: two })).toEqual([])
   })
   it('are all of them where nothing of white is published', () => {
     const none = compose('none')
@@ -174,16 +255,15 @@ describe('before and after', () => {
 
 describe('as text', () => {
   it('has one row a control and the way back', () => {
-    const text = guideMarkdown(guide, 1, '2026-11-24')
+    const text = guideMarkdown(whole(guide), 1, '2026-11-24')
     expect(text.split('\n').filter((l) => l.startsWith('| Picture') || l.startsWith('| House'))).toHaveLength(
       values.length,
     )
-    expect(text).toMatch(/To go back: reset/)
+    expect(text).toMatch(/To go back\n\nReset/)
   })
   it('keeps words from being read as markup', () => {
-    const hostile = { ...guide, title: 'A | b <script> *c*' }
     const all = JSON.parse(
-      JSON.stringify(guide, (key, value) =>
+      JSON.stringify(whole(guide), (key, value) =>
         typeof value === 'string' && !['format', 'transfer', 'control', 'key'].includes(key)
           ? '# <b>x</b> | [y](z) `q`\n* n'
           : value,
@@ -193,10 +273,11 @@ describe('as text', () => {
     // Every field, whichever it is, stands there as text.
     expect(written).not.toMatch(/[^\\][<>[\]`]/)
     expect(written.match(/^\* /m)).toBeNull()
-    expect(written.split('\n').filter((l) => l.startsWith('#'))).toHaveLength(3)
+    expect(written.split('\n').filter((l) => l.startsWith('#'))).toHaveLength(4)
     const first = { ...guide, viewingCase: { ...guide.viewingCase, label: '1. x' }, summary: '- x' }
-    expect(guideMarkdown(first, 1, '2026-11-24')).toMatch(/^## 1\\\. x$/m)
-    expect(guideMarkdown(first, 1, '2026-11-24')).toMatch(/^\\- x$/m)
+    expect(guideMarkdown(whole(first), 1, '2026-11-24')).toMatch(/^## 1\\. x$/m)
+    expect(guideMarkdown(whole(first), 1, '2026-11-24')).toMatch(/^\\- x$/m)
+    const hostile = whole(guide, { title: 'A | b <script> *c*' })
     expect(guideMarkdown(hostile, 1, '2026-11-24').split('\n')[0]).toBe('# A \\| b \\<script\\> \\*c\\*')
   })
   it('has an address of plain letters', () => {

@@ -15,15 +15,12 @@ import {
   addNote,
   addVariant,
   archiveSession,
-  composeGuide,
   context,
   deleteNote,
   deleteSession,
   forgetBench,
   keepUsualEquipment,
   LARGEST_JSON,
-  publishGuide,
-  saveGuideText,
   startSession,
   takeIn,
   takeInByHand,
@@ -110,18 +107,4 @@ export const putOnStandAction = async (serial: string): Promise<Answer> => {
   const result = await context().bench.simulate({ onStand: textIn(serial) })
   forgetBench()
   return result.ok ? {} : { error: result.failure.message }
-}
-
-export const guideAction = async (sessionId: number, words: unknown, publish: unknown): Promise<Answer> => {
-  const { title, summary } = { title: '', summary: '', ...(words as object | null) }
-  const saved = await saveGuideText(context(), idIn(sessionId), { title, summary })
-  if (!saved.ok) return { error: saved.error, field: saved.field }
-  if (publish !== true) return { done: 'Saved.' }
-  const published = await publishGuide(context(), idIn(sessionId))
-  return published.ok ? { href: `/guides/${published.value}` } : { error: published.error }
-}
-
-export const composeAgainAction = async (sessionId: number): Promise<Answer> => {
-  const result = await composeGuide(context(), idIn(sessionId), true)
-  return result.ok ? {} : { error: result.error }
 }

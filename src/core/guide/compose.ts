@@ -11,7 +11,7 @@ import {
 } from '#core/display'
 import type { Policy } from '#core/judge'
 import type { CaseVerdict, Derived } from '#core/steps'
-import type { GuideMeasure, GuideValue } from './document'
+import type { GuideMeasure, GuideValue } from './case-document'
 import type { GuideHdr } from './hdr'
 import { transferClassOf } from './transfer'
 

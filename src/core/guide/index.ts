@@ -1,14 +1,35 @@
-export { checkGuide, type GuideFinding } from './checks'
-export { composeValues, measureOf, proposeSummary, slugOf } from './compose'
+export { cautionsOf, goBackOf, memoryOf, settledIn, troublesOf } from './advice'
 export {
-  GuideDocument,
+  CaseDocument,
   GuideMeasure,
   GuideValue,
-  GuideWords,
   Origin,
   TRANSFER_LABEL,
   TransferClass,
-} from './document'
+  type Trouble,
+} from './case-document'
+export { composeValues, measureOf, proposeSummary, slugOf } from './compose'
+export { type GuideDifferences, guideDifferences, type ValueDifference } from './guide-differences'
+export {
+  composeGuideDocument,
+  GuideDocument,
+  hurriedRows,
+  type Overwritten,
+  renewedGuide,
+  rowOf,
+  type Spread,
+  sayBought,
+} from './guide-document'
+export { basisOf, ClassEntry, WordsPlace, withWords, wordsProblem } from './guide-words'
 export { GuideHdr, guideHdrOf, SCHOOL_LABEL } from './hdr'
 export { guideMarkdown } from './markdown'
+export {
+  CASE_RULES,
+  type CheckedCase,
+  checkGuide,
+  GUIDE_RULES,
+  type GuideFinding,
+  isHdrCase,
+  type Mend,
+} from './rules'
 export { transferClassOf } from './transfer'

@@ -1,4 +1,5 @@
-import { type GuideDocument, TRANSFER_LABEL } from './document'
+import { type CaseDocument, TRANSFER_LABEL } from './case-document'
+import { type GuideDocument, sayBought } from './guide-document'
 import { type GuideHdr, SCHOOL_LABEL } from './hdr'
 
 /** Keeps a text from being read as markup, in a table or at the beginning of a line. */
@@ -27,33 +28,56 @@ const hdrLines = (hdr: GuideHdr): string[] => [
   '',
 ]
 
-/** A guide as Markdown. In: document, revision number and the day of publishing (YYYY-MM-DD). */
-export const guideMarkdown = (guide: GuideDocument, revision: number, publishedOn: string): string => {
-  const { display, method, before, after } = guide
-  const rows = guide.values.map(
-    (v) =>
-      `| ${cell([...v.path, v.label].join(' › '))} | ${v.changed ? `**${cell(v.shown)}**` : cell(v.shown)} | ${cell(v.comesAs)} | ${TRANSFER_LABEL[v.transfer]} | ${cell(v.why)} |`,
-  )
+/** One viewing case as Markdown lines. */
+const caseLines = (of: CaseDocument, guide: GuideDocument): string[] => {
+  const { before, after, method, display } = of
+  const { key } = of.viewingCase
+  const one = (control: string) =>
+    guide.overwritten.find((o) => o.control === control && o.cases.some((c) => c.key === key))
+  const rows = of.values.map((v) => {
+    const shared = one(v.control)
+    const why = [
+      v.why,
+      v.words ?? '',
+      v.transferReason ?? '',
+      shared
+        ? `One value for ${shared.cases.map((c) => `${c.label} (${c.shown})`).join(' and ')}: set it again when you change.`
+        : '',
+    ]
+      .filter(Boolean)
+      .join(' ')
+    return `| ${cell([...v.path, v.label].join(' › '))} | ${v.changed ? `**${cell(v.shown)}**` : cell(v.shown)} | ${cell(v.comesAs)} | ${TRANSFER_LABEL[v.transfer]} | ${cell(why)} |`
+  })
   const compare = (name: string, a: string, b: string) => `| ${name} | ${a} | ${b} |`
-  const lines = [
-    `# ${cell(guide.title)}`,
+  const bought = sayBought(of)
+  return [
+    `## ${cell(of.viewingCase.label)}`,
     '',
-    cell(guide.summary),
+    cell(of.summary),
     '',
-    `${cell(method.heading)}. ${cell(display.maker)} ${cell(display.model)} ${display.sizeInch} inch, ${cell(display.unit)}, firmware ${cell(display.firmware)}, ${cell(method.measuredOn)}. Revision ${revision}, ${publishedOn}.`,
-    '',
-    `## ${cell(guide.viewingCase.label)}`,
+    ...(of.words ? [...of.words.split(/\n{2,}/).flatMap((p) => [cell(p), ''])] : []),
+    `${cell(method.heading)}. ${display.sizeInch} inch, ${cell(display.unit)}, firmware ${cell(display.firmware)}, ${cell(method.measuredOn)}. Meter: ${cell(method.meter)}. Patterns: ${cell(method.patternSource)}. ${method.readings} readings.`,
     '',
     '| Control | Set to | Factory default | Safe to copy? | Why |',
     '| --- | --- | --- | --- | --- |',
     ...rows,
     '',
-    '## Before and after',
+    ...(of.room?.length
+      ? [
+          '| White, cd/m² | Set luminance to |',
+          '| --- | --- |',
+          ...of.room.map(
+            (r) => `| ${r.expected.toFixed(0)}${r.extrapolated ? ' (estimated)' : ''} | ${cell(r.shown)} |`,
+          ),
+          '',
+        ]
+      : []),
+    '### Before and after',
     '',
     '| | before | after |',
     '| --- | --- | --- |',
     compare(
-      guide.hdr ? 'Brightest balanced grey, cd/m²' : 'White, cd/m²',
+      of.hdr ? 'Brightest balanced grey, cd/m²' : 'White, cd/m²',
       before.luminance.toFixed(1),
       after.luminance.toFixed(1),
     ),
@@ -70,24 +94,42 @@ export const guideMarkdown = (guide: GuideDocument, revision: number, publishedO
     ...(before.natural && after.natural
       ? [
           compare(
-            `Memory colours, average ${guide.hdr ? 'ΔE ITP' : 'ΔE00'}`,
+            `Memory colours, average ${of.hdr ? 'ΔE ITP' : 'ΔE00'}`,
             before.natural.average.toFixed(2),
             after.natural.average.toFixed(2),
           ),
         ]
       : []),
     compare('White point, CCT, K', before.cct.toFixed(0), after.cct.toFixed(0)),
-    ...(guide.hdr ? [] : [compare('Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–')]),
+    ...(of.hdr ? [] : [compare('Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–')]),
     '',
-    ...(guide.hdr ? hdrLines(guide.hdr) : []),
-    ...guide.worse.map((w) => `Worse than before: ${cell(w)}`),
-    ...(guide.policy?.preferences ?? []).map((p) => `Preference: ${cell(p)}`),
-    ...(guide.ending ?? []).map((l) => `Why it ended here: ${cell(l)}`),
-    ...(guide.limits ?? []).map((l) => `Not reached: ${cell(l)}`),
-    `Meter: ${cell(method.meter)}. Patterns: ${cell(method.patternSource)}. ${method.readings} readings.`,
+    ...(bought ? [cell(bought), ''] : []),
+    ...(of.hdr ? hdrLines(of.hdr) : []),
+    ...of.worse.map((w) => `Worse than before: ${cell(w)}`),
+    ...(of.policy?.preferences ?? []).map((p) => `Preference: ${cell(p)}`),
+    ...(of.ending ?? []).map((l) => `Why it ended here: ${cell(l)}`),
+    ...(of.limits ?? []).map((l) => `Not reached: ${cell(l)}`),
     '',
-    'To go back: reset the picture mode in the display’s own menu.',
+    ...(of.troubles?.length
+      ? ['### If it looks wrong', '', ...of.troubles.map((t) => `- ${cell(t.looks)} ${cell(t.do)}`), '']
+      : []),
+    '### To go back',
     '',
+    ...(of.goBack?.length ? of.goBack : ['Reset the picture mode in the display’s own menu.']).map(cell),
+    '',
+    ...(of.cautions?.length ? ['### Take care', '', ...of.cautions.map((c) => `- ${cell(c)}`), ''] : []),
   ]
-  return lines.join('\n')
 }
+
+/** A guide as Markdown. In: document, revision number and the day of publishing (YYYY-MM-DD). */
+export const guideMarkdown = (guide: GuideDocument, revision: number, publishedOn: string): string =>
+  [
+    `# ${cell(guide.title)}`,
+    '',
+    cell(guide.summary),
+    '',
+    `${cell(guide.display.maker)} ${cell(guide.display.model)} ${guide.display.sizeInch} inch. Revision ${revision}, ${publishedOn}.`,
+    '',
+    ...guide.cases.flatMap((c) => caseLines(c, guide)),
+    ...(guide.otherSizes.length ? [`Not measured: ${guide.otherSizes.join(', ')} inch.`, ''] : []),
+  ].join('\n')

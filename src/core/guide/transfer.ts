@@ -1,5 +1,5 @@
 import type { Role } from '#core/display'
-import type { TransferClass } from './document'
+import type { TransferClass } from './case-document'
 
 const START_HERE: ReadonlySet<Role> = new Set<Role>([
   'peak-luminance',

@@ -85,9 +85,16 @@ export const presetPart = (context: RouteContext): { plan: StepPlan; options: Pr
   const keys = new Set(moved.map((c) => c.key))
   // A gain that turned out to do nothing makes the choice of the preset another one.
   const dead = Object.values(byRole.gain).some((g) => facts.refused[g.key] !== undefined)
-  const begun = adjustmentsMade(context, keys) > 0 && !dead
+  // Values of an earlier case that were taken back so that a preset can be read are no gains under way.
+  const atNeutral = (c: NumberControl, value: ControlValue | undefined) => value === (c.neutral ?? c.default)
+  const underWay = facts.adjustments.some(
+    (m) =>
+      m.kind !== 'put-back' &&
+      m.changes.some((c) => keys.has(c.control) && !atNeutral(moved.find((o) => o.key === c.control)!, c.to)),
+  )
+  const begun = underWay && !dead
   const neutral = (r: RouteContext['facts']['readings'][number]) =>
-    moved.every((c) => r.state[c.key] === (c.neutral ?? c.default))
+    moved.every((c) => atNeutral(c, r.state[c.key]) || whyNotMovable(facts, c, r.state) !== undefined)
   const fresh = freshFor(facts, 'white').filter((r) => r.patch.key === patch.key && neutral(r))
   const conflictOf = (value: ControlValue) =>
     slotConflicts(facts, { ...facts.state, [control.key]: value }, [...keys])
@@ -116,12 +123,19 @@ export const presetPart = (context: RouteContext): { plan: StepPlan; options: Pr
       : whiteFromPriors(context, control, c.value, measured, fresh)
     return xyz ? [option(c.value, c.label, xyz, [])] : []
   })
+  // A preset may hold values that an earlier case left with it: its own white is read without them.
+  const takenBack = moved.flatMap((c) => {
+    const from = facts.state[c.key]
+    return from === undefined || atNeutral(c, from) || !context.movable(c)
+      ? []
+      : [{ control: c.key, from, to: c.neutral ?? c.default }]
+  })
   const adjustment = (to: ControlValue, purpose: string): StepPlan =>
     open({
       kind: 'adjust',
       adjustment: {
         step: 'white',
-        changes: to === now ? [] : [{ control: control.key, from: now, to }],
+        changes: to === now ? takenBack : [{ control: control.key, from: now, to }],
         reads: [patch],
         purpose,
         predictions: [],

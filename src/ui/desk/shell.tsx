@@ -43,7 +43,7 @@ export const DeskShell = ({
               Simulated devices
             </Link>
           )}
-          <Link className="hover:text-ink" href="/guides">
+          <Link className="hover:text-ink" href="/desk/guides">
             Guides
           </Link>
           <Link className="hover:text-ink" href="/glossary">

@@ -1,26 +1,36 @@
-import { notFound } from 'next/navigation'
-import { context, publicGuide } from '#server'
+import { notFound, permanentRedirect } from 'next/navigation'
+import { context, guideAt, publicOrigin } from '#server'
 import { PublicGuide } from '#ui/guide'
+import { Withdrawn } from './withdrawn'
 
 export const dynamic = 'force-dynamic'
 type Props = { params: Promise<{ slug: string }> }
 
 export const generateMetadata = async ({ params }: Props) => {
-  const guide = await publicGuide(context(), (await params).slug)
-  return guide
-    ? { title: { absolute: guide.document.title }, description: guide.document.summary }
-    : { title: 'No such guide' }
+  const at = await guideAt(context(), (await params).slug)
+  if (at?.kind !== 'guide') return { title: 'No such guide' }
+  const { document, slug } = at.guide
+  return {
+    title: { absolute: document.title },
+    description: document.summary,
+    alternates: { canonical: `${publicOrigin()}/guides/${slug}` },
+  }
 }
 
 export default async function GuidePage({ params }: Props) {
-  const guide = await publicGuide(context(), (await params).slug)
-  if (!guide) notFound()
+  const at = await guideAt(context(), (await params).slug)
+  if (!at) notFound()
+  // Guides of one viewing case have become sections of the display’s guide.
+  if (at.kind === 'moved') permanentRedirect(`/guides/${at.slug}#${at.case}`)
+  const { guide } = at
+  if (guide.withdrawn) return <Withdrawn title={guide.document.title} why={guide.withdrawn} />
   return (
     <PublicGuide
       document={guide.document}
       revision={guide.revision}
+      revisions={guide.revisions}
       publishedAt={guide.publishedAt}
-      links={{ json: `/guides/${guide.slug}.json`, markdown: `/guides/${guide.slug}.md` }}
+      slug={guide.slug}
     />
   )
 }

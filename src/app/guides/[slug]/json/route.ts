@@ -1,10 +1,14 @@
-import { context, publicGuide } from '#server'
+import { context, guideAt } from '#server'
 
 export const dynamic = 'force-dynamic'
 
 export const GET = async (_: Request, { params }: { params: Promise<{ slug: string }> }) => {
-  const guide = await publicGuide(context(), (await params).slug)
-  return guide
-    ? Response.json(guide)
-    : Response.json({ error: 'There is no published guide at this address.' }, { status: 404 })
+  const at = await guideAt(context(), (await params).slug)
+  if (at?.kind === 'moved')
+    return new Response(null, { status: 308, headers: { location: `/guides/${at.slug}.json` } })
+  if (!at) return Response.json({ error: 'There is no published guide at this address.' }, { status: 404 })
+  const { document, withdrawn, ...about } = at.guide
+  return withdrawn
+    ? Response.json({ error: `This guide was withdrawn. ${withdrawn}` }, { status: 410 })
+    : Response.json({ ...about, ...document })
 }

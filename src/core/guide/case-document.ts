@@ -36,6 +36,10 @@ export const GuideValue = z.object({
   covers: z.array(z.string()).optional(),
   /** It was set on this unit, but by policy is not published: what is shown says so. */
   withheld: z.boolean().optional(),
+  /** What an editor wrote about it. */
+  words: z.string().optional(),
+  /** Why it is said to travel better than its role does. */
+  transferReason: z.string().optional(),
   /** Ids of the readings that it rests on. */
   readings: z.array(z.number().int()),
 })
@@ -69,8 +73,21 @@ export const GuideMeasure = z.object({
 })
 export type GuideMeasure = z.infer<typeof GuideMeasure>
 
-/** A guide as it is published: complete in itself. */
-export const GuideDocument = z.object({
+/** A row of the room table: luminance wanted and expected, cd/m², and the value of the luminance control that gives it. */
+const RoomRow = z.object({
+  target: z.number(),
+  expected: z.number(),
+  shown: z.string(),
+  /** Carried on beyond what was read. */
+  extrapolated: z.boolean(),
+})
+
+/** What may look wrong, and what to do then, in the display's own words. */
+const Trouble = z.object({ looks: z.string(), do: z.string() })
+export type Trouble = z.infer<typeof Trouble>
+
+/** One viewing case of a guide as one session measured it: complete in itself. */
+export const CaseDocument = z.object({
   format: z.literal('wexmar-guide/1'),
   title: z.string().min(1).max(120),
   /** The guide in a sentence or two, for the hurried. */
@@ -109,19 +126,19 @@ export const GuideDocument = z.object({
   after: GuideMeasure,
   worse: z.array(z.string()),
   otherSizes: z.array(z.number()),
+  /** What an editor wrote about the case. */
+  words: z.string().optional(),
+  panelKind: z.enum(['lcd-edge-lit', 'lcd-full-array', 'self-emissive', 'projector']).optional(),
+  /** Signal that it was measured with, in a line. */
+  signal: z.string().optional(),
+  /** Average greyscale ΔE00 out of the box, after each adjustment, and as it was verified. */
+  bought: z.array(z.object({ title: z.string(), error: z.number() })).optional(),
+  room: z.array(RoomRow).optional(),
+  troubles: z.array(Trouble).optional(),
+  /** How the display is brought back to where it was. */
+  goBack: z.array(z.string()).optional(),
+  cautions: z.array(z.string()).optional(),
+  /** Place of the display's memory, and value, of each control of the picture: equal places are the same value. */
+  memory: z.record(z.string(), z.object({ place: z.string(), value: ControlValue })).optional(),
 })
-export type GuideDocument = z.infer<typeof GuideDocument>
-
-/** The words of a guide that an editor writes. */
-export const GuideWords = z.object({
-  title: z
-    .string()
-    .trim()
-    .min(1, 'The guide needs a title.')
-    .max(120, 'The title is too long: 120 characters at most.'),
-  summary: z
-    .string()
-    .trim()
-    .min(1, 'The summary is empty.')
-    .max(600, 'The summary is too long: 600 characters at most.'),
-})
+export type CaseDocument = z.infer<typeof CaseDocument>

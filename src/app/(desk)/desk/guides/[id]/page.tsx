@@ -1,0 +1,263 @@
+import Link from 'next/link'
+import { notFound } from 'next/navigation'
+import { idOf } from '#app/params'
+import type { GuideFinding } from '#core/guide'
+import { context, type GuideDraft, guideDraft } from '#server'
+import { day, LineButton, Trail } from '#ui/desk'
+import { DifferencesTable, ValueTable } from '#ui/guide'
+import { PublishForm, ValueWords, WithdrawForm, WordsDesk, WordsField } from '#ui/guide-desk'
+import {
+  chooseBaseAction,
+  composeAgainAction,
+  publishAction,
+  saveWordsAction,
+  withdrawAction,
+} from '../../../guide-actions'
+
+export const dynamic = 'force-dynamic'
+
+const LEVEL_CLASS = { error: 'font-bold text-lamp', warning: 'text-lamp', note: 'text-faint' } as const
+
+/** What mends a finding, in one action. */
+const Mend = ({ finding, draft }: { finding: GuideFinding; draft: GuideDraft }) => {
+  const { mend } = finding
+  if (mend.kind === 'write')
+    return (
+      <a className="link" href={`#words-${mend.place.replaceAll(':', '-')}`}>
+        {mend.label}
+      </a>
+    )
+  const section = draft.sections.find((s) => s.case === mend.case && s.base)
+  if (!section) return null
+  return mend.kind === 'compose' ? (
+    <LineButton
+      action={composeAgainAction.bind(null, section.sessionId)}
+      label={mend.label}
+      of={section.label}
+    />
+  ) : (
+    <Link className="link" href={`/sessions/${section.sessionId}`}>
+      {mend.label}
+    </Link>
+  )
+}
+
+const Findings = ({ draft }: { draft: GuideDraft }) => {
+  const label = (key: string) =>
+    draft.document.cases.find((c) => c.viewingCase.key === key)?.viewingCase.label
+  return (
+    <section className="mt-10">
+      <h2 className="figure border-ink border-b pb-2 text-2xl">Checks</h2>
+      {draft.findings.length === 0 && <p className="py-3">Nothing found.</p>}
+      <ul>
+        {draft.findings.map((f) => (
+          <li
+            key={`${f.rule} ${f.case} ${f.control} ${f.text}`}
+            className="rule-b grid grid-cols-[4.5rem_1fr] gap-2 py-2.5"
+          >
+            <span className={LEVEL_CLASS[f.level]}>{f.level}</span>
+            <span>
+              {f.text} {f.case && <span className="text-faint">{label(f.case)}.</span>}
+              <span className="block text-sm">
+                <Mend finding={f} draft={draft} />
+              </span>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+/** The cases of a guide, of which unit each is, and how a session's newest values come in. */
+const Sections = ({ draft }: { draft: GuideDraft }) => (
+  <section>
+    <h2 className="figure border-ink border-b pb-2 text-2xl">Viewing cases</h2>
+    <ul>
+      {draft.sections.map((s) => (
+        <li
+          key={`${s.case} ${s.serial}`}
+          className="rule-b flex flex-wrap items-baseline gap-x-5 gap-y-1 py-2.5"
+        >
+          <span className={s.base ? 'flex-1' : 'flex-1 text-faint'}>
+            {s.label} <span className="text-faint text-sm">{s.unit}</span>
+          </span>
+          <span className="text-faint text-sm">
+            {s.base ? (s.status === 'draft' ? 'not public yet' : 'public') : 'shows how units differ'}
+          </span>
+          {!s.base && (
+            <LineButton
+              action={chooseBaseAction.bind(
+                null,
+                draft.id,
+                s.case,
+                s.serial,
+                draft.words[`base:${s.case}`]?.version ?? 0,
+              )}
+              label="Publish this unit’s"
+              of={`${s.label}, ${s.unit}`}
+            />
+          )}
+          <LineButton
+            action={composeAgainAction.bind(null, s.sessionId)}
+            label="Compose again"
+            of={`${s.label}, ${s.unit}`}
+          />
+          <Link className="link text-sm" href={`/sessions/${s.sessionId}`}>
+            Bench
+          </Link>
+        </li>
+      ))}
+    </ul>
+  </section>
+)
+
+export default async function GuideDeskPage({ params }: { params: Promise<{ id: string }> }) {
+  const id = idOf((await params).id)
+  const draft = id ? await guideDraft(context(), id) : undefined
+  if (!draft) notFound()
+  const { document, plain } = draft
+  const count = (level: GuideFinding['level']) => draft.findings.filter((f) => f.level === level).length
+  const { maker, model, sizeInch } = document.display
+  const [newest] = draft.revisions
+  return (
+    <WordsDesk guideId={draft.id} words={draft.words} save={saveWordsAction.bind(null, draft.id)}>
+      <title>{`${document.title}, draft · Wexmar`}</title>
+      <Trail
+        links={[
+          { href: '/', text: 'Bench' },
+          { href: '/desk/guides', text: 'Guides' },
+          { href: `/desk/guides/${draft.id}`, text: `${maker} ${model} ${sizeInch}` },
+        ]}
+      />
+      <h1 className="figure text-5xl">
+        {maker} {model} {sizeInch} <span className="font-light text-faint">guide</span>
+      </h1>
+      <p className="mt-2 text-soft">
+        {draft.withdrawn ? (
+          <span className="text-lamp">Withdrawn: {draft.withdrawn}</span>
+        ) : newest ? (
+          <>
+            Revision {newest.number} is public since {day(newest.publishedAt)}.{' '}
+            <a className="link" href={`/guides/${draft.slug}`}>
+              Read the public page
+            </a>
+          </>
+        ) : (
+          'Not published yet.'
+        )}
+      </p>
+      <div className="mt-8 grid gap-x-14 gap-y-10 lg:grid-cols-[24rem_minmax(0,1fr)]">
+        <div>
+          <section>
+            <h2 className="figure border-ink border-b pb-2 text-2xl">Words</h2>
+            <div className="mt-4 grid gap-5">
+              <div id="words-title">
+                <WordsField place="title" label="Title" proposal={plain.title} rows={1} most={120} />
+              </div>
+              <div id="words-summary">
+                <WordsField
+                  place="summary"
+                  label="Summary, for the hurried"
+                  hint="A sentence or two: what to do, and whether it was worth it."
+                  proposal={plain.summary}
+                  rows={5}
+                  most={600}
+                />
+              </div>
+              <WordsField
+                place="desk"
+                label="Notes for the desk, never published"
+                proposal=""
+                rows={3}
+                most={8000}
+              />
+            </div>
+          </section>
+          <section className="mt-10">
+            <h2 className="figure border-ink border-b pb-2 text-2xl">
+              Publish <span className="font-light text-faint">revision {draft.number}</span>
+            </h2>
+            <div className="mt-4">
+              <PublishForm
+                action={publishAction.bind(null, draft.id)}
+                number={draft.number}
+                errors={count('error')}
+                warnings={count('warning')}
+                published={draft.published}
+              />
+            </div>
+          </section>
+          <Findings draft={draft} />
+          {draft.revisions.length > 0 && (
+            <section className="mt-10">
+              <h2 className="figure border-ink border-b pb-2 text-2xl">Revisions</h2>
+              <ul>
+                {draft.revisions.map((r) => (
+                  <li key={r.number} className="rule-b py-2">
+                    <a className="link" href={`/guides/${draft.slug}/revisions/${r.number}`}>
+                      {r.kind === 'correction' ? 'Correction' : 'Revision'} {r.number}
+                    </a>
+                    , {day(r.publishedAt)}
+                    {r.author && `, ${r.author}`}
+                    {r.note && <span className="block text-faint text-sm">{r.note}</span>}
+                  </li>
+                ))}
+              </ul>
+              {!draft.withdrawn && (
+                <details className="mt-3">
+                  <summary className="text-soft">Withdraw the guide</summary>
+                  <WithdrawForm action={withdrawAction.bind(null, draft.id)} />
+                </details>
+              )}
+            </section>
+          )}
+        </div>
+        <div>
+          <Sections draft={draft} />
+          {draft.differences && !draft.published && (
+            <section className="mt-10">
+              <h2 className="figure border-ink border-b pb-2 text-2xl">
+                Against what is public{' '}
+                <span className="font-light text-faint">revision {newest?.number}</span>
+              </h2>
+              <DifferencesTable differences={draft.differences} />
+            </section>
+          )}
+          {plain.cases.map((c, i) => (
+            <section
+              key={c.viewingCase.key}
+              id={`words-case-${c.viewingCase.key}`}
+              aria-labelledby={`case-${c.viewingCase.key}`}
+              className="mt-10"
+            >
+              <h2 id={`case-${c.viewingCase.key}`} className="figure border-ink border-b pb-2 text-2xl">
+                {c.viewingCase.label}
+              </h2>
+              <p className="mt-3 text-soft">{c.summary}</p>
+              <div className="my-4">
+                <WordsField
+                  place={`case:${c.viewingCase.key}`}
+                  label="Text of this case, above its table"
+                  proposal=""
+                  rows={4}
+                  most={4000}
+                />
+              </div>
+              <h3 className="mb-1 font-semibold">Values that were changed</h3>
+              <ValueWords document={c} />
+              <details className="mt-4">
+                <summary className="text-soft">The whole table as readers see it</summary>
+                <ValueTable
+                  values={document.cases[i]!.values}
+                  overwritten={document.overwritten}
+                  caseKey={c.viewingCase.key}
+                />
+              </details>
+            </section>
+          ))}
+        </div>
+      </div>
+    </WordsDesk>
+  )
+}

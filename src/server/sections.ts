@@ -1,0 +1,341 @@
+import type { Transaction } from 'sequelize'
+import { Op } from 'sequelize'
+import { controlByRole, showValue } from '#core/display'
+import {
+  CaseDocument,
+  type CheckedCase,
+  cautionsOf,
+  composeValues,
+  goBackOf,
+  guideHdrOf,
+  measureOf,
+  memoryOf,
+  proposeSummary,
+  settledIn,
+  slugOf,
+  troublesOf,
+} from '#core/guide'
+import { CASE_LABEL } from '#core/judge'
+import { boughtBy, endingOf } from '#core/plan'
+import { PanelKind } from '#core/protocol'
+import { SDR_SIGNAL, saySignal, signalDifferences, signalKind } from '#core/signal'
+import { STEP_TITLE } from '#core/steps'
+import { sayTone } from '#core/target'
+import { type Database, type GuideRow, inTransaction, type SectionRevisionRow, touchSession } from '#db'
+import type { Context } from './context'
+import { storePriors } from './priors'
+import { bad, good, type Result } from './result'
+import { newestRevision } from './revisions'
+import { routeOf } from './session-facts'
+import { loadSession, type SessionRecord } from './session-record'
+
+/** Name of the review desk that publishes, for headings. */
+export const DESK = 'The Pelmar Bench'
+
+/** Composes the document of a session from its route. Out: document, or why it cannot be composed yet. */
+const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<CaseDocument>> => {
+  const { facts, route } = await routeOf(ctx, record)
+  const { before, after } = route
+  if (route.next.kind !== 'compose' || !before || !after)
+    return bad('The route is not finished: complete the steps before the guide, or skip them with a reason.')
+  const { session, model, variant, unit, firmware, sheet, runs } = record
+  const { policy } = session
+  const siblings = await ctx.db.variants.findAll({ where: { modelId: model.id } })
+  const [beforeMeasure, afterMeasure] = [measureOf(before), measureOf(after)]
+  const { mapping } = route.context.byRole
+  const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
+  const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
+  const values = composeValues(sheet.document, facts.state, route.derived, {
+    luminance: after.grey.white.luminance,
+    ...(peak === undefined ? {} : { peak }),
+    publish: policy.publish,
+  })
+  const mode = controlByRole(sheet.document, 'picture-mode')
+  const baseMode = mode && session.baseMode !== null ? showValue(mode, session.baseMode) : 'one mode only'
+  const meter = runs.findLast((r) => r.meter)?.meter
+  const caseLabel = CASE_LABEL[session.viewingCase]
+  const bench = session.benchId === null ? null : await ctx.db.benches.findByPk(session.benchId)
+  const panelKind = PanelKind.parse(model.panelKind)
+  const settled = settledIn(sheet.document, facts.state, signalKind(facts.signal))
+  const light = route.luminance && sheet.document.controls.find((c) => c.key === route.luminance?.control)
+  return good({
+    format: 'wexmar-guide/1',
+    title: `${model.maker} ${model.name} ${variant.sizeInch} settings`,
+    summary: proposeSummary({
+      baseMode,
+      sizeInch: variant.sizeInch,
+      caseLabel,
+      before: beforeMeasure,
+      after: afterMeasure,
+      values,
+      hdr,
+    }),
+    display: {
+      maker: model.maker,
+      model: model.name,
+      sizeInch: variant.sizeInch,
+      region: variant.region,
+      unit: unit.label,
+      serial: unit.serial,
+      origin: unit.origin,
+      firmware: firmware.version,
+    },
+    viewingCase: { key: session.viewingCase, label: caseLabel },
+    baseMode,
+    targets: {
+      luminance: session.targetLuminance,
+      white: policy.white.name,
+      tone: hdr ? 'PQ' : sayTone(facts.targets.tone),
+    },
+    policy: { name: policy.name, preferences: route.preferences.map((p) => p.sentence) },
+    limits: route.limits.map((l) => l.sentence),
+    ending: [...endingOf(route, session.skippedSteps).sentences],
+    method: {
+      heading: 'Calibrated with a meter',
+      meter: meter ? `${meter.maker} ${meter.model}` : session.meterName || 'unknown',
+      patternSource: bench?.description?.pattern?.name ?? 'unknown',
+      readings: record.readings.filter((r) => r.fault === null).length,
+      measuredOn: (record.readings.at(-1)?.takenAt ?? new Date()).toISOString().slice(0, 10),
+      desk: DESK,
+    },
+    values,
+    ...(hdr ? { hdr } : {}),
+    before: beforeMeasure,
+    after: afterMeasure,
+    worse: route.worse.map((w) => w.sentence),
+    otherSizes: [...new Set(siblings.map((v) => v.sizeInch))].filter((s) => s !== variant.sizeInch),
+    panelKind,
+    signal: saySignal(facts.signal),
+    bought: hdr
+      ? []
+      : boughtBy(route).map(({ step, error }) => ({
+          title: step === 'preset' ? 'White preset' : STEP_TITLE[step],
+          error,
+        })),
+    room: light
+      ? route.luminance!.room.map(({ target, expected, value, between }) => ({
+          target,
+          expected,
+          shown: showValue(light, value),
+          extrapolated: !between,
+        }))
+      : [],
+    troubles: troublesOf(settled, peak ?? after.grey.white.luminance),
+    goBack: goBackOf(settled),
+    cautions: cautionsOf(settled, panelKind),
+    memory: memoryOf(settled),
+  } satisfies CaseDocument)
+}
+
+/** Writes down the values that the route derived, each with the readings it rests on. Out: row id by control. */
+const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<string, number>> => {
+  const { db } = ctx
+  const { route, facts } = await routeOf(ctx, record)
+  const ids = new Map<string, number>()
+  await inTransaction(db, async (transaction) => {
+    for (const d of route.derived) {
+      const where = { sessionId: record.session.id, stateId: record.state.id, controlKey: d.control }
+      const [row] = await db.derived.findOrCreate({
+        where,
+        defaults: {
+          ...where,
+          value: facts.state[d.control]!,
+          step: d.step,
+          rule: d.rule.slice(0, 500),
+        },
+        transaction,
+      })
+      await row.update(
+        { value: facts.state[d.control]!, step: d.step, rule: d.rule.slice(0, 500) },
+        { transaction },
+      )
+      // Exactly those that it rests on by now: composed again, it may rest on others.
+      const readingIds = [...new Set(d.readingIds)]
+      await db.derivedReadings.destroy({
+        where: { derivedId: row.id, readingId: { [Op.notIn]: readingIds } },
+        transaction,
+      })
+      await db.derivedReadings.bulkCreate(
+        readingIds.map((readingId) => ({ derivedId: row.id, readingId })),
+        { ignoreDuplicates: true, transaction },
+      )
+      ids.set(d.control, row.id)
+    }
+  })
+  return ids
+}
+
+/** The guide of a model and size, made where there is none yet. */
+export const guideFor = async (
+  db: Database,
+  model: { readonly id: number; readonly maker: string; readonly name: string },
+  sizeInch: number,
+  transaction: Transaction,
+): Promise<GuideRow> => {
+  const where = { modelId: model.id, sizeInch }
+  const here = await db.guides.findOne({ where, transaction })
+  if (here) return here
+  const slug = slugOf(`${model.maker} ${model.name} ${sizeInch}`)
+  // Two models may be written alike: the second gets its number behind the address.
+  const taken = await db.guides.findOne({ where: { slug }, attributes: ['id'], transaction })
+  const [guide] = await db.guides.findOrCreate({
+    where,
+    defaults: { ...where, slug: taken ? `${slug}-${model.id}` : slug },
+    transaction,
+  })
+  return guide
+}
+
+/**
+ * Composes what a session measured as a section of its guide, or gives what is there.
+ * In: session id; `anew` takes the present values in place of those of a draft; words that people wrote are kept elsewhere.
+ * Out: id of the guide, or why it cannot be composed yet.
+ */
+export const composeGuide = async (
+  ctx: Context,
+  sessionId: number,
+  anew = false,
+): Promise<Result<number>> => {
+  const { db } = ctx
+  const existing = await newestRevision(ctx, sessionId)
+  const guideOf = async (sectionId: number) =>
+    (await db.guideSections.findByPk(sectionId))?.guideId ?? undefined
+  if (existing && !anew) {
+    const guideId = await guideOf(existing.sectionId)
+    if (guideId !== undefined) return good(guideId)
+  }
+  const record = await loadSession(ctx, sessionId)
+  if (!record) return bad('There is no such session.')
+  const document = await documentOf(ctx, record)
+  if (!document.ok) return document
+  const derived = await keepDerived(ctx, record)
+  await storePriors(ctx, record.model.id)
+  return inTransaction(db, async (transaction) => {
+    const guide = await guideFor(db, record.model, record.variant.sizeInch, transaction)
+    if (existing?.status === 'draft') {
+      await db.sectionRevisions.update(
+        { document: document.value },
+        { where: { id: existing.id }, transaction },
+      )
+      await keepValues(existing.id, document.value, derived)
+      return good(guide.id)
+    }
+    const slug = slugOf(`${guide.slug} ${document.value.viewingCase.key}`)
+    const [section] = await db.guideSections.findOrCreate({
+      where: { slug },
+      defaults: { slug, modelId: record.model.id, guideId: guide.id },
+      transaction,
+    })
+    if (section.guideId !== guide.id) await section.update({ guideId: guide.id }, { transaction })
+    const last = await db.sectionRevisions.findOne({
+      where: { sectionId: section.id },
+      order: [['number', 'DESC']],
+      transaction,
+      lock: true,
+    })
+    const revision = await db.sectionRevisions.create(
+      {
+        sectionId: section.id,
+        sessionId,
+        number: (last?.number ?? 0) + 1,
+        status: 'draft',
+        document: document.value,
+        publishedAt: null,
+      },
+      { transaction },
+    )
+    await keepValues(revision.id, document.value, derived)
+    await touchSession(db, sessionId, transaction)
+    return good(guide.id)
+
+    async function keepValues(revisionId: number, of: CaseDocument, ids: Map<string, number>) {
+      await db.sectionValues.destroy({ where: { revisionId }, transaction })
+      await db.sectionValues.bulkCreate(
+        of.values.map((v, position) => ({
+          revisionId,
+          position,
+          controlKey: v.control,
+          value: v.value,
+          transferClass: v.transfer,
+          derivedId: ids.get(v.control) ?? null,
+        })),
+        { transaction },
+      )
+    }
+  })
+}
+
+/** A measured case of a guide: of each unit the newest. */
+export interface Section {
+  readonly revisionId: number
+  readonly sectionId: number
+  readonly sessionId: number
+  readonly status: 'draft' | 'published'
+  readonly document: CaseDocument
+}
+
+/** The newest section of each unit for each case of a guide; damaged ones are told of in the log and left out. Out: by case, the newest first. */
+export const sectionsOf = async (
+  { db }: Context,
+  guideId: number,
+  transaction?: Transaction,
+): Promise<Map<string, Section[]>> => {
+  const sections = await db.guideSections.findAll({
+    where: { guideId },
+    ...(transaction ? { transaction } : {}),
+  })
+  const rows: SectionRevisionRow[] = await db.sectionRevisions.findAll({
+    where: { sectionId: sections.map((s) => s.id) },
+    order: [['id', 'DESC']],
+    ...(transaction ? { transaction, lock: true } : {}),
+  })
+  const byCase = new Map<string, Section[]>()
+  for (const row of rows) {
+    const parsed = CaseDocument.safeParse(row.document)
+    if (!parsed.success) {
+      console.error(`guides: section ${row.id} is damaged: ${parsed.error.issues[0]?.message}`)
+      continue
+    }
+    const { viewingCase, display } = parsed.data
+    const own = byCase.get(viewingCase.key) ?? []
+    if (own.some((s) => s.document.display.serial === display.serial)) continue
+    byCase.set(viewingCase.key, [
+      ...own,
+      {
+        revisionId: row.id,
+        sectionId: row.sectionId,
+        sessionId: row.sessionId,
+        status: row.status,
+        document: parsed.data,
+      },
+    ])
+  }
+  return byCase
+}
+
+/** What the rules have to know of a section beside its document. */
+export const checkedCase = async (
+  ctx: Context,
+  { document, sessionId }: Section,
+  newestFirmware: string,
+): Promise<CheckedCase | undefined> => {
+  const record = await loadSession(ctx, sessionId)
+  if (!record) return undefined
+  const { facts, route } = await routeOf(ctx, record)
+  const { session } = record
+  return {
+    document,
+    sheet: record.sheet.document,
+    kind: signalKind(facts.signal),
+    verified: route.verify && route.verify.missing.length === 0 ? route.verify.state : undefined,
+    outdated: document.values.some((v) => !v.withheld && facts.state[v.control] !== v.value),
+    signalProblems: session.seenSignal
+      ? signalDifferences(session.signalFormat ?? SDR_SIGNAL, session.seenSignal)
+      : [],
+    newestFirmware,
+    couldGain: Math.max(
+      0,
+      ...route.more.flatMap((m) => (m.step === 'white' || m.step === 'level-white' ? [m.gain] : [])),
+    ),
+  }
+}

@@ -1,0 +1,218 @@
+import { ROLE_TERM } from '#core/display'
+import type { GuideValue, Overwritten, TransferClass } from '#core/guide'
+import { TRANSFER_LABEL } from '#core/guide'
+
+/** How much of a disc is filled is how safely a value travels. */
+export const TransferMark = ({ kind }: { kind: TransferClass }) => (
+  <svg viewBox="0 0 14 14" className="inline-block size-3.5 shrink-0" aria-hidden="true">
+    <circle cx="7" cy="7" r="5.6" className="fill-none stroke-ink" strokeWidth="1.2" />
+    {kind === 'copy' && <circle cx="7" cy="7" r="5.6" className="fill-ink" />}
+    {kind === 'start-here' && <path d="M7 1.4a5.6 5.6 0 0 0 0 11.2z" className="fill-ink" />}
+  </svg>
+)
+
+/** Values of one page of the menu; or of many pages that are labelled alike, as levels and colours are. */
+interface Group {
+  readonly path: string
+  readonly values: GuideValue[]
+  /** Path that the pages have in common, where they stand in one table. */
+  readonly pages?: string
+}
+
+/** Pages from which on they stand in one table. */
+const MANY_PAGES = 3
+
+const groups = (values: readonly GuideValue[]): Group[] => {
+  const out: Array<Group & { above: string }> = []
+  for (const value of values) {
+    const path = value.path.join(' › ')
+    if (out.at(-1)?.path === path) out.at(-1)!.values.push(value)
+    else out.push({ path, values: [value], above: value.path.slice(0, -1).join(' › ') })
+  }
+  const labels = (g: Group) => g.values.map((v) => v.label).join('|')
+  const merged: Group[] = []
+  for (let i = 0; i < out.length; ) {
+    const first = out[i]!
+    let end = i + 1
+    while (
+      end < out.length &&
+      first.above &&
+      out[end]!.above === first.above &&
+      labels(out[end]!) === labels(first)
+    )
+      end++
+    if (end - i >= MANY_PAGES)
+      merged.push({
+        path: first.path,
+        pages: first.above,
+        values: out.slice(i, end).flatMap((g) => g.values),
+      })
+    else merged.push(...out.slice(i, end))
+    i = end
+  }
+  return merged
+}
+
+/** Many pages of a menu as one table: a row for each page, a column for each label on it. */
+const PagesRow = ({ values }: { values: readonly GuideValue[] }) => {
+  const pages = [...new Set(values.map((v) => v.path.at(-1) ?? ''))]
+  const labels = [...new Set(values.map((v) => v.label))]
+  const { transfer, why } = values.find((v) => v.changed) ?? values[0]!
+  const comes = [...new Set(values.map((v) => v.comesAs))]
+  return (
+    <tr className="rule-b align-top">
+      <td colSpan={4} className="py-3">
+        <p className="mb-2 flex flex-wrap items-baseline gap-x-4 text-sm text-faint">
+          <span>
+            {why} {comes.length === 1 ? `All come as ${comes[0]}.` : ''}
+          </span>
+          <span className="inline-flex items-center gap-2 text-soft">
+            <TransferMark kind={transfer} /> {TRANSFER_LABEL[transfer]}
+          </span>
+        </p>
+        <table className="w-full max-w-xl border-collapse">
+          <thead>
+            <tr className="rule-b text-sm text-faint">
+              <td />
+              {labels.map((l) => (
+                <th key={l} scope="col" className="px-2 py-1 text-right font-normal">
+                  {l}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {pages.map((page) => (
+              <tr key={page} className="rule-b">
+                <th scope="row" className="py-1 text-left font-normal text-soft">
+                  {page}
+                </th>
+                {labels.map((label) => {
+                  const value = values.find((v) => v.path.at(-1) === page && v.label === label)
+                  return (
+                    <td key={label} className="num px-2 py-1 text-right">
+                      {value?.changed ? (
+                        <strong className="font-bold">{value.shown}</strong>
+                      ) : (
+                        <span className="text-faint">{value?.shown}</span>
+                      )}
+                    </td>
+                  )
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </td>
+    </tr>
+  )
+}
+
+/** That a display keeps one value for cases that want different ones. */
+const OneValue = ({ of, caseKey }: { of: Overwritten; caseKey: string }) => {
+  const others = of.cases.filter((c) => c.key !== caseKey)
+  return (
+    <span className="block max-w-sm text-sm text-lamp">
+      The display keeps one value for this and {others.map((c) => `${c.label} (${c.shown})`).join(', ')}: set
+      it again when you change.
+    </span>
+  )
+}
+
+const ValueRow = ({
+  value,
+  overwritten,
+  caseKey,
+}: {
+  value: GuideValue
+  overwritten: Overwritten | undefined
+  caseKey: string
+}) => (
+  <tr className="rule-b align-top">
+    <th scope="row" className="py-3 pr-4 text-left font-normal">
+      <span className={value.changed ? 'text-lg' : 'text-lg text-soft'}>{value.label}</span>{' '}
+      <span className="text-sm text-faint">{ROLE_TERM[value.role]}</span>
+      <span className="block max-w-sm text-sm text-faint">{value.why}</span>
+      {value.words && <span className="block max-w-sm text-[0.95rem] text-soft">{value.words}</span>}
+      {overwritten && <OneValue of={overwritten} caseKey={caseKey} />}
+      {value.rule && value.readings.length > 0 && (
+        <details className="text-sm text-faint">
+          <summary>How we got it</summary>
+          {value.rule}; rests on {value.readings.length} readings.
+        </details>
+      )}
+    </th>
+    <td className="py-3 pr-4">
+      {value.changed ? (
+        <strong className="figure text-2xl">{value.shown}</strong>
+      ) : (
+        <span className="text-soft">leave {value.shown}</span>
+      )}
+    </td>
+    <td className="py-3 pr-4 text-soft max-sm:hidden">{value.comesAs}</td>
+    <td className="py-3 text-sm whitespace-nowrap text-soft">
+      {value.changed && (
+        <span className="inline-flex items-center gap-2">
+          <TransferMark kind={value.transfer} /> {TRANSFER_LABEL[value.transfer]}
+        </span>
+      )}
+      {value.transferReason && (
+        <span className="block max-w-40 whitespace-normal text-faint">{value.transferReason}</span>
+      )}
+    </td>
+  </tr>
+)
+
+/** The settings of one viewing case in menu order. */
+export const ValueTable = ({
+  values,
+  overwritten = [],
+  caseKey = '',
+}: {
+  values: readonly GuideValue[]
+  overwritten?: readonly Overwritten[]
+  caseKey?: string
+}) => (
+  <table className="w-full border-collapse">
+    <caption className="sr-only">Settings in the order of the menus</caption>
+    <thead>
+      <tr className="rule-b text-left text-sm text-faint">
+        <th scope="col" className="py-2 font-normal">
+          In menu order
+        </th>
+        <th scope="col" className="py-2 font-normal">
+          Set to
+        </th>
+        <th scope="col" className="py-2 font-normal max-sm:hidden">
+          Factory default
+        </th>
+        <th scope="col" className="py-2 font-normal">
+          Safe to copy?
+        </th>
+      </tr>
+    </thead>
+    {groups(values).map((g) => (
+      <tbody key={g.path} className="break-inside-avoid">
+        <tr className="border-ink border-b">
+          <th scope="colgroup" colSpan={4} className="pt-5 pb-1 text-left text-sm font-normal text-faint">
+            {g.pages ?? g.path}
+          </th>
+        </tr>
+        {g.pages ? (
+          <PagesRow values={g.values} />
+        ) : (
+          g.values.map((v) => (
+            <ValueRow
+              key={v.control}
+              value={v}
+              caseKey={caseKey}
+              overwritten={overwritten.find(
+                (o) => o.control === v.control && o.cases.some((c) => c.key === caseKey),
+              )}
+            />
+          ))
+        )}
+      </tbody>
+    ))}
+  </table>
+)
