@@ -1,4 +1,5 @@
 import { runnerLoop } from '#bench/runner'
+import { CASE_LABEL, type ViewingCase } from '#core/judge'
 import { inTransaction } from '#db'
 import {
   type Command,
@@ -13,12 +14,13 @@ import {
   takeIn,
 } from '#server'
 import type { SessionView } from '#server/views'
-import { FINISHED, FRESH, OTHER_SIZES, POLICY } from './scenario'
+import { CASES, FINISHED, FRESH, OTHER_SIZES, POLICY } from './scenario'
 
 const BEGUN = 'demo-begun'
 const READY = 'demo-ready'
-/** The session that the demo calibrates: no other is ever touched by it. */
-const SESSION = 'demo-session'
+/** The sessions that the demo calibrates, by viewing case: no other is ever touched by it. */
+const sessionName = (viewingCase: ViewingCase) =>
+  viewingCase === CASES[0] ? 'demo-session' : `demo-session-${viewingCase}`
 
 /**
  * What a database holds: complete demo data, demo data that was begun, data of the user's own alone, or nothing. Whatever was begun is
@@ -41,13 +43,12 @@ const remember = async ({ db }: Context, name: string, value: string): Promise<v
 
 /**
  * Makes the demo data by doing the job: both units are taken in from the simulated bench, the first is calibrated along
- * the whole route and its guide published, the second is left on the stand. Each step is taken once: where it was cut off it goes on,
+ * the whole route of each viewing case and its guide published, the second is left on the stand. Each step is taken once: where it was cut off it goes on,
  * beside whatever a person has entered meanwhile.
  * In: context of a migrated database and a simulated bench; `say` hears what is going on.
  */
 export const makeDemo = async (ctx: Context, speed: number, say: (line: string) => void): Promise<void> => {
   await remember(ctx, BEGUN, new Date().toISOString())
-  const leave = new AbortController()
   await place(ctx, FINISHED.serial, 0)
   const finished = must(await takeIn(ctx, FINISHED.intake))
   const variant = (await ctx.db.units.findByPk(finished))!.variantId
@@ -56,20 +57,24 @@ export const makeDemo = async (ctx: Context, speed: number, say: (line: string) 
     OTHER_SIZES.map((sizeInch) => ({ modelId, sizeInch, region: FINISHED.intake.region })),
     { ignoreDuplicates: true },
   )
-  const session = await demoSession(ctx, finished)
-  const runner = runnerLoop(ctx.db, leave.signal, session)
-  try {
-    const readings = await calibrate(ctx, session)
-    must(
-      await publishGuide(ctx, must(await composeGuide(ctx, session)), {
-        author: 'Editor of the demo',
-        because: 'The demo shows what is there.',
-      }),
-    )
-    say(`unit 1 calibrated with ${readings} readings, guide published`)
-  } finally {
-    leave.abort()
-    await runner
+  for (const viewingCase of CASES) {
+    const session = await demoSession(ctx, finished, viewingCase)
+    const leave = new AbortController()
+    const runner = runnerLoop(ctx.db, leave.signal, session)
+    try {
+      const readings = await calibrate(ctx, session)
+      must(
+        await publishGuide(ctx, must(await composeGuide(ctx, session)), {
+          author: 'Editor of the demo',
+          note: `Measured for ${CASE_LABEL[viewingCase]} as well.`,
+          because: 'The demo shows what is there.',
+        }),
+      )
+      say(`unit 1 calibrated with ${readings} readings for ${CASE_LABEL[viewingCase]}, guide published`)
+    } finally {
+      leave.abort()
+      await runner
+    }
   }
   await place(ctx, FRESH.serial, speed)
   must(await takeIn(ctx, FRESH.intake))
@@ -77,15 +82,14 @@ export const makeDemo = async (ctx: Context, speed: number, say: (line: string) 
   await remember(ctx, READY, new Date().toISOString())
 }
 
-/** The demo's own session, begun where it was not yet. It is begun and written down in one, so that there is never a second. */
-const demoSession = (ctx: Context, unit: number): Promise<number> =>
+/** The demo's own session for a case, begun where it was not yet. It is begun and written down in one, so that there is never a second. */
+const demoSession = (ctx: Context, unit: number, viewingCase: ViewingCase): Promise<number> =>
   inTransaction(ctx.db, async () => {
-    const known = await ctx.db.settings.findByPk(SESSION)
+    const name = sessionName(viewingCase)
+    const known = await ctx.db.settings.findByPk(name)
     if (known) return Number(known.value)
-    const session = must(
-      await startSession(ctx, unit, { viewingCase: 'sdr-dark', baseMode: null, policy: POLICY }),
-    )
-    await remember(ctx, SESSION, String(session))
+    const session = must(await startSession(ctx, unit, { viewingCase, baseMode: null, policy: POLICY }))
+    await remember(ctx, name, String(session))
     return session
   })
 

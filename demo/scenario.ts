@@ -1,5 +1,5 @@
 import type { Intake } from '#core/entry'
-import type {} from '#server'
+import type { ViewingCase } from '#core/judge'
 
 /** The made-up desk: one unit that is finished, one that was just unpacked. Nothing here exists. */
 export const FINISHED: { serial: string; intake: Intake } = {
@@ -24,5 +24,7 @@ export const FRESH: { serial: string; intake: Intake } = {
 }
 /** Other sizes of the model that are sold, in inch. */
 export const OTHER_SIZES = [43, 65, 75] as const
+/** Viewing cases that the finished unit is calibrated for, one after the other. */
+export const CASES = ['sdr-dark', 'sdr-bright', 'hdr-film'] as const satisfies readonly ViewingCase[]
 /** The policy that the finished unit follows. */
 export const POLICY = 'strict-reference'

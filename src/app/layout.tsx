@@ -2,8 +2,8 @@ import type { Metadata, Viewport } from 'next'
 import type { ReactNode } from 'react'
 import './globals.css'
 
+// Every page says its own title: one that stood here would come first in each.
 export const metadata: Metadata = {
-  title: { default: 'Wexmar', template: '%s · Wexmar' },
   description: 'Turn-by-turn picture calibration for display reviewers.',
 }
 export const viewport: Viewport = { width: 'device-width', initialScale: 1 }

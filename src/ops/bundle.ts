@@ -1,5 +1,6 @@
 import { join } from 'node:path'
 import { build } from 'esbuild'
+import { followWorkerFile } from '#server/follow-worker'
 
 /** Wexmar's own programs, by the name of their process, and what is loaded beside them. */
 export const PROGRAMS = {
@@ -32,6 +33,18 @@ export const bundlePrograms = async (root: string, dist: string): Promise<void> 
     target: 'node20',
     packages: 'external',
     sourcemap: 'linked',
+    logLevel: 'silent',
+  })
+  await build({
+    absWorkingDir: root,
+    entryPoints: ['src/ui/follow/worker.ts'],
+    outfile: followWorkerFile(root, dist),
+    bundle: true,
+    minify: true,
+    format: 'iife',
+    platform: 'browser',
+    target: 'es2022',
+    define: { 'process.env.NODE_ENV': '"production"' },
     logLevel: 'silent',
   })
 }

@@ -102,3 +102,6 @@ export const rememberSight = ({ bench }: Context, sight: BenchSight): void => {
 /** The origin that addresses for the world are made from. */
 export const publicOrigin = (): string =>
   process.env.WEXMAR_ORIGIN?.split(/[\s,]+/)[0] || `http://127.0.0.1:${process.env.WEXMAR_PORT ?? 4310}`
+
+/** Whether other devices reach an origin: one of this machine alone is none for them. */
+export const isReachable = (origin: string): boolean => !/^https?:\/\/(127\.|localhost|\[::1\])/.test(origin)

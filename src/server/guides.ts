@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import type { Transaction } from 'sequelize'
 import {
   basisOf,
@@ -14,6 +15,7 @@ import {
 } from '#core/guide'
 import { type GuideRevisionRow, type GuideRow, type GuideWordsRow, inTransaction } from '#db'
 import type { Context } from './context'
+import { keptFor } from './kept'
 import { bad, good, type Result } from './result'
 import { checkedCase, type Section, sectionsOf } from './sections'
 
@@ -116,22 +118,25 @@ const putTogether = async (
   })
   const plain = composeGuideDocument(ordered.map((sections) => sections.map((s) => s.document)))
   if (!plain) return undefined
+  const placeOf = (key: string) => plain.cases.findIndex((c) => c.viewingCase.key === key)
   const bodies = new Map([...words].map(([place, row]) => [place, row.body]))
   return {
     plain,
     document: withWords(plain, bodies),
     base: plain.cases.flatMap((c) => ordered.map((s) => s[0]!).find((s) => s.document === c) ?? []),
-    sections: ordered.flatMap((sections) =>
-      sections.map((s, i) => ({
-        case: s.document.viewingCase.key,
-        label: s.document.viewingCase.label,
-        sessionId: s.sessionId,
-        unit: s.document.display.unit,
-        serial: s.document.display.serial,
-        status: s.status,
-        base: i === 0,
-      })),
-    ),
+    sections: ordered
+      .flatMap((sections) =>
+        sections.map((s, i) => ({
+          case: s.document.viewingCase.key,
+          label: s.document.viewingCase.label,
+          sessionId: s.sessionId,
+          unit: s.document.display.unit,
+          serial: s.document.display.serial,
+          status: s.status,
+          base: i === 0,
+        })),
+      )
+      .toSorted((a, b) => placeOf(a.case) - placeOf(b.case)),
     words,
   }
 }
@@ -154,13 +159,29 @@ const linesOf = async ({ db }: Context, guideId: number): Promise<RevisionLine[]
     })
   ).map(lineOf)
 
+/** Documents of revisions that were read last, by id: a published revision never changes. */
+const MOST_DOCUMENTS = 300
+const documentsOf = keptFor(() => new LRUCache<number, GuideDocument>({ max: MOST_DOCUMENTS }))
+
 /** A revision's document as it would be written today; undefined where it is damaged, which is said in the log. */
-const documentIn = (row: GuideRevisionRow | null): GuideDocument | undefined => {
+const documentIn = async (
+  { db }: Context,
+  row: Pick<GuideRevisionRow, 'id'> | null,
+  transaction?: Transaction,
+): Promise<GuideDocument | undefined> => {
   if (!row) return undefined
-  const document = renewedGuide(row.document)
-  if (!document) console.error(`guides: revision ${row.id} is damaged`)
+  const documents = documentsOf(db)
+  const known = documents.get(row.id)
+  if (known) return known
+  const whole = await db.guideRevisions.findByPk(row.id, transaction ? { transaction } : {})
+  const document = renewedGuide(whole?.document)
+  if (document) documents.set(row.id, document)
+  else console.error(`guides: revision ${row.id} is damaged`)
   return document
 }
+
+/** What of a revision stands beside its document. */
+const ABOUT = ['id', 'guideId', 'number', 'kind', 'note', 'author', 'publishedAt']
 
 const newestPublished = async (
   { db }: Context,
@@ -171,6 +192,7 @@ const newestPublished = async (
     ? null
     : db.guideRevisions.findOne({
         where: { guideId: guide.id, number: guide.publishedNumber },
+        attributes: ABOUT,
         ...(transaction ? { transaction } : {}),
       })
 
@@ -201,7 +223,7 @@ export const guideDraft = async (ctx: Context, guideId: number): Promise<GuideDr
     linesOf(ctx, guideId),
     newestPublished(ctx, guide),
   ])
-  const before = documentIn(newest)
+  const before = await documentIn(ctx, newest)
   return {
     id: guide.id,
     slug: guide.slug,
@@ -326,7 +348,7 @@ export const publishGuide = async (
   return inTransaction(ctx.db, async (transaction): Promise<Result<string>> => {
     const locked = (await ctx.db.guides.findByPk(guideId, { transaction, lock: true }))!
     const put = await putTogether(ctx, guideId, transaction)
-    const before = documentIn(await newestPublished(ctx, locked, transaction))
+    const before = await documentIn(ctx, await newestPublished(ctx, locked, transaction), transaction)
     if (put && locked.withdrawnAt === null && same(before, put.document)) return good(locked.slug)
     if (!put || !same(put.document, seen.document))
       return bad('The draft was changed a moment ago. Look at it again, then publish. The draft is kept.')
@@ -422,10 +444,13 @@ export const guideAt = async (
   }
   if (guide.publishedNumber === null) return undefined
   const [revision, revisions] = await Promise.all([
-    db.guideRevisions.findOne({ where: { guideId: guide.id, number: number ?? guide.publishedNumber } }),
+    db.guideRevisions.findOne({
+      where: { guideId: guide.id, number: number ?? guide.publishedNumber },
+      attributes: ABOUT,
+    }),
     linesOf(ctx, guide.id),
   ])
-  const document = documentIn(revision)
+  const document = await documentIn(ctx, revision)
   if (!revision || !document) return undefined
   return {
     kind: 'guide',
@@ -451,7 +476,10 @@ export const revisionDifferences = async (
   if (!guide) return undefined
   const [a, b] = await Promise.all(
     [from, to].map(async (number) =>
-      documentIn(await ctx.db.guideRevisions.findOne({ where: { guideId: guide.id, number } })),
+      documentIn(
+        ctx,
+        await ctx.db.guideRevisions.findOne({ where: { guideId: guide.id, number }, attributes: ABOUT }),
+      ),
     ),
   )
   return a && b && guideDifferences(a, b)

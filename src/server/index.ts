@@ -11,7 +11,15 @@ export {
   unitView,
 } from './catalog'
 export { Command, carryOut, PageCommand } from './commands'
-export { type BenchSight, type Context, context, forgetBench, publicOrigin, seeBench } from './context'
+export {
+  type BenchSight,
+  type Context,
+  context,
+  forgetBench,
+  isReachable,
+  publicOrigin,
+  seeBench,
+} from './context'
 export {
   type CorrectionResult,
   type CorrectionSource,
@@ -30,6 +38,7 @@ export { keepUsualEquipment, usualEquipment } from './equipment'
 export type { EvidenceRun, EvidenceSeries, EvidenceView } from './evidence'
 export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
+export { followWorker } from './follow-worker'
 export {
   type AddressView,
   type GuideDraft,

@@ -14,7 +14,7 @@ import {
 } from '#core/steps'
 import type { ReadingRow, RunRow } from '#db'
 import { changesAsked } from './asked-changes'
-import { publicOrigin } from './context'
+import { isReachable, publicOrigin } from './context'
 import { eightBit } from './reading-log-view'
 import { sayLayout } from './reading-view'
 import { changeView, runTitle } from './run-title'
@@ -256,7 +256,7 @@ const pageView = ({ session }: SessionRecord, run: RunRow, task: number) => {
   const origin = publicOrigin()
   return {
     address: `${origin}/sessions/${session.id}/patches`,
-    reachable: !/^https?:\/\/(127\.|localhost|\[::1\])/.test(origin),
+    reachable: isReachable(origin),
     stands: shown?.runId === run.id && shown.task === task,
     account: shown?.page ?? '',
   }

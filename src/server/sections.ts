@@ -10,6 +10,7 @@ import {
   guideHdrOf,
   measureOf,
   memoryOf,
+  orderOf,
   proposeSummary,
   settledIn,
   slugOf,
@@ -123,6 +124,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<C
     troubles: troublesOf(settled, peak ?? after.grey.white.luminance),
     goBack: goBackOf(settled),
     cautions: cautionsOf(settled, panelKind),
+    order: orderOf(settled),
     memory: memoryOf(settled),
   } satisfies CaseDocument)
 }

@@ -51,6 +51,15 @@ export const beginSession = async (
   await ready(page)
 }
 
+/** Publishes the draft of a guide, with the sentences that it asks for. */
+export const publish = async (page: Page): Promise<void> => {
+  for (const label of ['Why there is a new revision', /^Why it is right to publish/]) {
+    const field = page.getByLabel(label)
+    if (await field.isVisible()) await field.fill('Measured on this unit, as the page says.')
+  }
+  await page.getByRole('button', { name: /^Publish revision/ }).click()
+}
+
 /** Waits until the page listens to keys. */
 export const ready = (page: Page) => page.locator('[data-ready]').waitFor()
 

@@ -15,7 +15,7 @@ import {
   typeReading,
 } from '#tests/hand'
 import { bestGreyOf, drawDisplay, populationBench, trueGreyOf } from '#tests/population'
-import { clean, ready, test } from './bench-page'
+import { clean, publish, ready, test } from './bench-page'
 
 /** Seconds that a person takes for a reading and for a click, as the figures are told. */
 const [READING, CLICK, KEY] = [4, 1.5, 0.2]
@@ -254,12 +254,11 @@ test('an empty installation: a sheet is entered by keyboard, and a whole case go
   expect(truth.average - best).toBeLessThan(1)
 
   await page.keyboard.press(' ')
-  await page.waitForURL('**/guide')
-  await page.getByRole('button', { name: /Publish/ }).click()
-  await page.waitForURL('**/guides/*')
-  const { document: guide } = (await (await page.request.get(`${page.url()}.json`)).json()) as {
-    document: CaseDocument
-  }
+  await page.waitForURL('**/desk/guides/*')
+  await publish(page)
+  await page.waitForURL(/[0-9]\/guides\//)
+  const [guide] = ((await (await page.request.get(`${page.url()}.json`)).json()) as { cases: CaseDocument[] })
+    .cases as [CaseDocument]
   // What is published is what the display holds, control by control.
   const published = guide.values.map((v) => {
     const control = display.sheet.controls.find(

@@ -11,6 +11,7 @@ import {
   pidOf,
   prepare,
   press,
+  publish,
   ready,
   step,
   takeStep,
@@ -73,20 +74,79 @@ test('a newcomer goes from the first page to a published guide with the keyboard
   expect(await step(page)).toBe('guide')
   await expect(page.getByRole('row', { name: /Greyscale/ }).first()).toBeVisible()
   await press(page, 'Space')
-  await page.waitForURL('**/guide')
-  await expect(page.getByRole('row', { name: /Depth/ })).toContainText('Start here')
+  await page.waitForURL('**/desk/guides/*')
+  await expect(page.getByRole('listitem').filter({ hasText: 'Light › Depth' }).first()).toContainText(
+    'Start here',
+  )
   await clean(page)
 
-  await page.getByLabel('Title').fill('')
+  // Words are saved as they are typed, and an empty title goes back to the one that is proposed.
+  const title = page.getByLabel('Title')
+  await title.fill('Maren, our way')
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  await page.reload()
+  await expect(title).toHaveValue('Maren, our way')
+  await title.fill('')
+  await title.blur()
+  await expect(title).toHaveValue('Ostrel Maren 55 settings')
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  // A new revision says why.
   await page.getByRole('button', { name: /Publish revision/ }).click()
-  await expect(page.getByText('The guide needs a title.')).toBeVisible()
-  await expect(page.getByText(/Nothing was sent.*that was typed stays/)).toBeVisible()
-  await page.getByLabel('Title').fill('Ostrel Maren 55 settings')
-  await page.getByRole('button', { name: 'Save the text' }).click()
-  await expect(page.getByText('Saved.')).toBeVisible()
-  await page.getByRole('button', { name: /Publish revision/ }).click()
-  await page.waitForURL('**/guides/ostrel-maren-55-sdr-dark')
+  await expect(page.getByText(/The draft is kept/)).toBeVisible()
+  await publish(page)
+  await page.waitForURL('**/guides/ostrel-maren-55')
   await expect(page.getByText('unit 2', { exact: false }).first()).toBeVisible()
+})
+
+test('two editors on one guide see each other’s words and overwrite nothing', async ({ page, browser }) => {
+  await page.goto(`${ADDRESS()}/desk/guides/1`)
+  const other = await browser.newPage()
+  await other.goto(`${ADDRESS()}/desk/guides/1`)
+  const label = 'Notes for the desk, never published'
+  await page.getByLabel(label).fill('Ask about the stand.')
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  await expect(other.getByLabel(label)).toHaveValue('Ask about the stand.', { timeout: 15_000 })
+  // Both write at once: the second is shown the words of the first.
+  await other.route('**/api/guides/1/words', (route) => route.abort())
+  await page.getByLabel(label).fill('Ask about the stand. It wobbles.')
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  await other.getByLabel(label).fill('The stand is fine.')
+  await expect(other.getByText(/Nothing was overwritten/)).toBeVisible()
+  await expect(other.getByText('Ask about the stand. It wobbles.')).toBeVisible()
+  await other.getByRole('button', { name: 'Keep mine' }).click()
+  await expect(other.getByText('Saved', { exact: true })).toBeVisible()
+  await expect(page.getByLabel(label)).toHaveValue('The stand is fine.', { timeout: 15_000 })
+  await other.close()
+})
+
+test('a reader follows along on a phone, one setting at a time, also after the network is gone', async ({
+  browser,
+}) => {
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 } })
+  const page = await context.newPage()
+  await page.goto(`${ADDRESS()}/guides/ostrel-maren-55/follow`)
+  await page.locator('[data-follow="kept"]').waitFor()
+  const heading = page.getByRole('heading', { level: 2 })
+  await expect(heading).toHaveText('Scene')
+  await clean(page)
+  await page.getByRole('button', { name: 'It is set' }).click()
+  await page.getByRole('button', { name: 'Skip' }).click()
+  const third = await heading.textContent()
+  await context.setOffline(true)
+  await page.reload()
+  // Where it was, with nothing but what the phone kept.
+  await expect(heading).toHaveText(third!)
+  await page.getByRole('button', { name: 'One back' }).click()
+  await expect(heading).toHaveText('Depth')
+  await page.getByRole('link', { name: 'HDR film' }).click()
+  await expect(page.getByText(/Play something in HDR first/)).toBeVisible()
+  await expect(page.getByText(/^1 of/)).toBeVisible()
+  const wide = await page.evaluate(() => document.documentElement.scrollWidth)
+  expect(wide).toBeLessThanOrEqual(390)
+  for (let i = 0; i < 60 && (await page.getByRole('button', { name: 'It is set' }).isVisible()); i++)
+    await page.getByRole('button', { name: 'It is set' }).click()
+  await expect(page.getByRole('heading', { name: 'Done' })).toBeVisible()
+  await context.close()
 })
 
 test('readers get the guide without scripts, on a phone, as data, as text and in the feed', async ({
@@ -100,7 +160,9 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
   await page.goto(`${ADDRESS()}/guides`)
   await page.getByRole('link', { name: /Ostrel Maren 55/ }).click()
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Ostrel Maren 55 settings')
-  await expect(page.getByRole('row', { name: /Depth/ })).toContainText('light behind the panel')
+  for (const name of ['SDR, dark room', 'SDR, bright room', 'HDR film'])
+    await expect(page.getByRole('heading', { level: 2, name, exact: true })).toBeVisible()
+  await expect(page.getByRole('row', { name: /Depth/ }).first()).toContainText('light behind the panel')
   const wide = await page.evaluate(() => document.documentElement.scrollWidth)
   expect(wide).toBeLessThanOrEqual(390)
   await page.getByRole('button', { name: 'Dark' }).click()
@@ -108,10 +170,27 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
   await page.getByRole('button', { name: 'Paper' }).click()
   await context.close()
 
-  const slug = `${ADDRESS()}/guides/ostrel-maren-55-sdr-dark`
+  const slug = `${ADDRESS()}/guides/ostrel-maren-55`
   const data = await (await fetch(`${slug}.json`)).json()
-  expect(data.document.values.length).toBeGreaterThan(20)
-  expect(data.document.policy.name).toBe('Strict reference')
+  expect(data.cases.map((c: { viewingCase: { key: string } }) => c.viewingCase.key)).toEqual([
+    'sdr-dark',
+    'sdr-bright',
+    'hdr-film',
+  ])
+  expect(data.cases[0].values.length).toBeGreaterThan(20)
+  expect(data.cases[0].policy.name).toBe('Strict reference')
+  // Where each case was a guide of its own, its address leads to the guide.
+  for (const [old, now] of [
+    ['-sdr-dark', '#sdr-dark'],
+    ['-hdr-film.json', '.json'],
+    ['-hdr-film.md', '.md'],
+  ]) {
+    const moved = await fetch(`${slug}${old}`, { redirect: 'manual' })
+    expect([moved.status, moved.headers.get('location')], old).toEqual([308, `/guides/ostrel-maren-55${now}`])
+  }
+  const revision = await (await fetch(`${slug}/revisions/2`)).text()
+  expect(revision).toContain('What changed since revision')
+  expect((await fetch(`${slug}/revisions/99`)).status).toBe(404)
   const text = await (await fetch(`${slug}.md`)).text()
   expect(text).toContain('# Ostrel Maren 55 settings')
   const feed = await (await fetch(`${ADDRESS()}/guides/feed.xml`)).text()
@@ -121,7 +200,11 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
 test('public pages and models pass the accessibility check in both sizes', async ({ page }) => {
   for (const path of [
     '/guides',
-    '/guides/ostrel-maren-55-sdr-dark',
+    '/guides/ostrel-maren-55',
+    '/guides/ostrel-maren-55/revisions/2',
+    '/guides/ostrel-maren-55/follow',
+    '/desk/guides',
+    '/desk/guides/1',
     '/models/ostrel-maren',
     '/models/ostrel-maren/learned',
     '/policies',
@@ -131,12 +214,18 @@ test('public pages and models pass the accessibility check in both sizes', async
     await clean(page)
   }
   await page.setViewportSize({ width: 390, height: 844 })
-  await page.goto(`${ADDRESS()}/guides/ostrel-maren-55-sdr-dark`)
+  await page.goto(`${ADDRESS()}/guides/ostrel-maren-55`)
   await clean(page)
   // Nothing of the desk lies beyond the edge of a phone either.
   for (const path of [
     ...['/', '/units', '/units/1', '/units/2', '/units/new', '/policies', '/equipment', '/simulated'],
     ...['/archives', '/glossary', '/evidence', '/evidence?unit=1', '/corrections/new?session=1', '/guides'],
+    ...[
+      '/guides/ostrel-maren-55/revisions/2',
+      '/guides/ostrel-maren-55/follow',
+      '/desk/guides',
+      '/desk/guides/1',
+    ],
     ...['/sessions/1', '/sessions/1/files', '/sessions/1/guide', '/sessions/1/patches', '/nowhere'],
     ...['/models/ostrel-maren', '/models/ostrel-maren/sheet', '/models/ostrel-maren/learned'],
   ]) {

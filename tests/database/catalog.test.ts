@@ -333,7 +333,11 @@ describe('demo data', () => {
       const said: string[] = []
       await makeDemo(demo, 0, (line) => said.push(line))
       expect(await demoState(demo)).toBe('ready')
-      expect(said[0]).toMatch(/unit 1 calibrated with \d+ readings, guide published/)
+      expect(said.slice(0, 3).join()).toMatch(
+        /dark room, guide published.*bright room, guide published.*HDR film, guide published/,
+      )
+      const at = await guideAt(demo, 'ostrel-maren-55')
+      expect(at).toMatchObject({ kind: 'guide', guide: { revision: 3 } })
       await other.settings.destroy({ where: { name: 'demo-ready' } })
       expect(await demoState(demo)).toBe('half')
       await dropAllTables(other)

@@ -128,7 +128,8 @@ export const goBackOf = (settled: Settled): string[] => {
   const changed = sheet.controls.filter(
     (c) => c !== mode && c.role !== 'sound' && (state[c.key] ?? c.default) !== factory[c.key],
   )
-  const kept = changed.filter((c) => mode && !c.memory.includes('mode'))
+  // What is stored with a white preset goes back with the mode that the preset stands in.
+  const kept = changed.filter((c) => mode && !c.memory.includes('mode') && !c.memory.includes('white-preset'))
   return [
     mode
       ? `Reset ${showValue(mode, state[mode.key] ?? mode.default)} in the display’s own menu: it takes back what is stored with that mode.`
@@ -167,6 +168,24 @@ export const cautionsOf = (settled: Settled, panelKind: PanelKind): string[] => 
       : []),
     ...said.map((c) => `${quoted(c)}: ${c.caution}`),
   ]
+}
+
+/**
+ * Controls in an order in which each can be set from the state out of the box: the mode first, then menu order, each as soon as what it waits for is set.
+ * In: settings. Out: keys; what can never be set comes last.
+ */
+export const orderOf = ({ sheet, state, factory, kind }: Settled): string[] => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  const waiting = sheet.controls.filter((c) => c !== mode && c.role !== 'sound')
+  const order = mode ? [mode.key] : []
+  let now: State = { ...factory, ...(mode ? { [mode.key]: state[mode.key] ?? mode.default } : {}) }
+  while (waiting.length > 0) {
+    const at = waiting.findIndex((c) => !greyedOut(sheet, c, now, kind))
+    const [next] = waiting.splice(Math.max(0, at), 1)
+    order.push(next!.key)
+    if (at >= 0) now = { ...now, [next!.key]: state[next!.key] ?? next!.default }
+  }
+  return order
 }
 
 /** Place of the display's memory and value of each control of the picture. In: settings. Out: by key of the control. */

@@ -138,6 +138,8 @@ export const CaseDocument = z.object({
   /** How the display is brought back to where it was. */
   goBack: z.array(z.string()).optional(),
   cautions: z.array(z.string()).optional(),
+  /** Controls in an order in which each can be set: the mode first, none before what it waits for. */
+  order: z.array(z.string()).optional(),
   /** Place of the display's memory, and value, of each control of the picture: equal places are the same value. */
   memory: z.record(z.string(), z.object({ place: z.string(), value: ControlValue })).optional(),
 })

@@ -118,6 +118,9 @@ const BY_THE_DOZEN: ReadonlySet<Role> = new Set<Role>([
   'colour-luminance',
 ])
 
+/** Whether controls of a role come by the dozen: levels and colours. */
+export const isByTheDozen = (role: Role): boolean => BY_THE_DOZEN.has(role)
+
 /** Groups of like controls of which none was changed: a guide names each group once instead of sixty zeros. */
 const untouchedGroups = (sheet: ControlSheet, state: State, factory: State): Control[][] => {
   const groups = new Map<string, Control[]>()

@@ -1,4 +1,4 @@
-export { cautionsOf, goBackOf, memoryOf, settledIn, troublesOf } from './advice'
+export { cautionsOf, goBackOf, memoryOf, orderOf, settledIn, troublesOf } from './advice'
 export {
   CaseDocument,
   GuideMeasure,
@@ -8,7 +8,8 @@ export {
   TransferClass,
   type Trouble,
 } from './case-document'
-export { composeValues, measureOf, proposeSummary, slugOf } from './compose'
+export { composeValues, isByTheDozen, measureOf, proposeSummary, slugOf } from './compose'
+export { type FollowStep, followSteps } from './follow'
 export { type GuideDifferences, guideDifferences, type ValueDifference } from './guide-differences'
 export {
   composeGuideDocument,

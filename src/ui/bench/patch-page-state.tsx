@@ -1,8 +1,7 @@
 'use client'
 
-import QRCode from 'qrcode'
-import { useMemo } from 'react'
 import type { AskView } from '#server/views'
+import { QrCode } from '#ui/desk'
 
 type Page = NonNullable<Extract<AskView, { kind: 'show' | 'read' }>['page']>
 
@@ -48,30 +47,5 @@ export const PatchPageState = ({ page }: { page: Page }) => {
         )}
       </div>
     </div>
-  )
-}
-
-/** A QR code, black on white whatever the theme, with its quiet zone. */
-const QrCode = ({ text }: { text: string }) => {
-  const { size, path } = useMemo(() => {
-    const { modules } = QRCode.create(text, { errorCorrectionLevel: 'M' })
-    const dark = Array.from({ length: modules.size ** 2 }, (_, i) => i).filter((i) => modules.data[i])
-    return {
-      size: modules.size,
-      path: dark
-        .map((i) => `M${4 + (i % modules.size)} ${4 + Math.floor(i / modules.size)}h1v1h-1z`)
-        .join(''),
-    }
-  }, [text])
-  return (
-    <svg
-      viewBox={`0 0 ${size + 8} ${size + 8}`}
-      className="size-28 shrink-0 bg-white"
-      role="img"
-      aria-label={`QR code of ${text}`}
-      shapeRendering="crispEdges"
-    >
-      <path d={path} fill="#000" />
-    </svg>
   )
 }

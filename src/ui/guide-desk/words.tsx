@@ -126,7 +126,8 @@ export const WordsField = ({
     setText(body)
     setState('typed')
     clearTimeout(timer.current)
-    timer.current = setTimeout(() => void store(body), PAUSE)
+    // An empty text is one that is being written anew: what is proposed comes back only when it is left.
+    if (body.trim() || !proposal) timer.current = setTimeout(() => void store(body), PAUSE)
   }
   return (
     <div>
@@ -150,7 +151,9 @@ export const WordsField = ({
         maxLength={most}
         onChange={(e) => type(e.target.value)}
         onBlur={() => {
-          if (state === 'typed' && !theirs) void store(text)
+          if (state !== 'typed' || theirs) return
+          if (!text.trim()) setText(proposal)
+          void store(text.trim() ? text : proposal)
         }}
         aria-describedby={`${id}-more`}
       />

@@ -233,7 +233,15 @@ const Help = ({ document }: { document: CaseDocument }) => {
 }
 
 /** One viewing case of a guide: its settings, and beside them what was measured. */
-export const CaseSection = ({ document, guide }: { document: CaseDocument; guide: GuideDocument }) => {
+export const CaseSection = ({
+  document,
+  guide,
+  slug,
+}: {
+  document: CaseDocument
+  guide: GuideDocument
+  slug: string
+}) => {
   const { display, method, before, after, viewingCase } = document
   const shared = new Set(guide.shared.filter((s) => s.cases.includes(viewingCase.key)).map((s) => s.control))
   const bought = sayBought(document)
@@ -248,7 +256,14 @@ export const CaseSection = ({ document, guide }: { document: CaseDocument; guide
       </h2>
       <div className="grid gap-x-16 gap-y-8 lg:grid-cols-[minmax(0,1fr)_18.5rem]">
         <div>
-          <p className="max-w-2xl text-lg text-soft">{document.summary}</p>
+          {!guide.summary.startsWith(document.summary) && (
+            <p className="max-w-2xl text-lg text-soft">{document.summary}</p>
+          )}
+          <p className="print:hidden mt-2">
+            <a className="link" href={`/guides/${slug}/follow?case=${viewingCase.key}`}>
+              Follow along on a phone, one setting at a time
+            </a>
+          </p>
           {document.words?.split(/\n{2,}/).map((p) => (
             <p key={p} className="mt-3 max-w-2xl whitespace-pre-line text-lg">
               {p}

@@ -91,7 +91,7 @@ export const PublicGuide = ({
         </section>
       )}
       {cases.map((c) => (
-        <CaseSection key={c.viewingCase.key} document={c} guide={document} />
+        <CaseSection key={c.viewingCase.key} document={c} guide={document} slug={slug} />
       ))}
       <div className="mt-12 grid gap-x-16 sm:grid-cols-2 lg:grid-cols-3">
         <section className="rule-t pt-5 pb-6">

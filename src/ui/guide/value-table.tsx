@@ -177,13 +177,13 @@ export const ValueTable = ({
     <caption className="sr-only">Settings in the order of the menus</caption>
     <thead>
       <tr className="rule-b text-left text-sm text-faint">
-        <th scope="col" className="py-2 font-normal">
+        <th scope="col" className="py-2 pr-4 font-normal">
           In menu order
         </th>
-        <th scope="col" className="py-2 font-normal">
+        <th scope="col" className="py-2 pr-4 font-normal">
           Set to
         </th>
-        <th scope="col" className="py-2 font-normal max-sm:hidden">
+        <th scope="col" className="py-2 pr-4 font-normal max-sm:hidden">
           Factory default
         </th>
         <th scope="col" className="py-2 font-normal">

@@ -2,8 +2,8 @@ import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
 import type { GuideFinding } from '#core/guide'
-import { context, type GuideDraft, guideDraft } from '#server'
-import { day, LineButton, Trail } from '#ui/desk'
+import { context, type GuideDraft, guideDraft, isReachable, publicOrigin } from '#server'
+import { day, LineButton, QrCode, Trail } from '#ui/desk'
 import { DifferencesTable, ValueTable } from '#ui/guide'
 import { PublishForm, ValueWords, WithdrawForm, WordsDesk, WordsField } from '#ui/guide-desk'
 import {
@@ -112,6 +112,28 @@ const Sections = ({ draft }: { draft: GuideDraft }) => (
   </section>
 )
 
+/** The way from the desk to a phone in front of the display. */
+const OnPhone = ({ slug }: { slug: string }) => {
+  const address = `${publicOrigin()}/guides/${slug}/follow`
+  const reachable = isReachable(publicOrigin())
+  return (
+    <section className="mt-10 flex flex-wrap items-center gap-5">
+      {reachable && <QrCode text={address} />}
+      <p className="min-w-0 text-soft">
+        One setting at a time on a phone:{' '}
+        <a className="link break-all" href={address}>
+          {address}
+        </a>
+        {!reachable && (
+          <span className="block text-faint text-sm">
+            This address works on this computer only: set WEXMAR_ORIGIN so that phones reach it.
+          </span>
+        )}
+      </p>
+    </section>
+  )
+}
+
 export default async function GuideDeskPage({ params }: { params: Promise<{ id: string }> }) {
   const id = idOf((await params).id)
   const draft = id ? await guideDraft(context(), id) : undefined
@@ -215,6 +237,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
         </div>
         <div>
           <Sections draft={draft} />
+          {newest && !draft.withdrawn && <OnPhone slug={draft.slug} />}
           {draft.differences && !draft.published && (
             <section className="mt-10">
               <h2 className="figure border-ink border-b pb-2 text-2xl">

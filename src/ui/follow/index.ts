@@ -1,0 +1,1 @@
+export { FollowAlong } from './follow-along'
