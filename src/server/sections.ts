@@ -17,7 +17,7 @@ import {
   troublesOf,
 } from '#core/guide'
 import { CASE_LABEL } from '#core/judge'
-import { boughtBy, endingOf } from '#core/plan'
+import { boughtBy, copyingOf, endingOf } from '#core/plan'
 import { PanelKind } from '#core/protocol'
 import { SDR_SIGNAL, saySignal, signalDifferences, signalKind } from '#core/signal'
 import { STEP_TITLE } from '#core/steps'
@@ -46,7 +46,9 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<C
   const { mapping } = route.context.byRole
   const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
   const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
+  const copying = hdr ? [] : copyingOf(route)
   const values = composeValues(sheet.document, facts.state, route.derived, {
+    copying,
     luminance: after.grey.white.luminance,
     ...(peak === undefined ? {} : { peak }),
     publish: policy.publish,
@@ -113,6 +115,7 @@ const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<C
           title: step === 'preset' ? 'White preset' : STEP_TITLE[step],
           error,
         })),
+    copying,
     room: light
       ? route.luminance!.room.map(({ target, expected, value, between }) => ({
           target,

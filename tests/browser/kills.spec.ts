@@ -2,7 +2,8 @@ import { type ChildProcess, spawn } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import { strFromU8, unzipSync } from 'fflate'
-import { uniform } from '#core/simulation'
+import { uniform } from '#core/random'
+
 import { removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 
 const KILLS = 50

@@ -12,10 +12,12 @@ import {
   guideMarkdown,
   measureOf,
   proposeSummary,
+  sayCopying,
   slugOf,
   transferClassOf,
 } from '#core/guide'
 import type { Policy } from '#core/judge'
+import { copyingOf } from '#core/plan'
 import { MAREN } from '#core/simulation'
 import { worseFigures } from '#core/steps'
 import { rehearse } from '#tests/rehearsal'
@@ -212,6 +214,52 @@ describe('white values that a policy keeps to the unit', () => {
     const none = compose('none')
     expect(none.filter((v) => v.withheld).length).toBeGreaterThan(1)
     expect(none.some((v) => v.changed && (v.role === 'gain' || v.role === 'cut'))).toBe(false)
+  })
+})
+
+describe('what copying does to other units', () => {
+  const none = { channels: 0, exponents: 0, levels: 0 }
+  it('is on a like unit what it is on this one', () => {
+    const [two, levels] = copyingOf(route, { units: 20, spread: none })
+    expect(two).toMatchObject({ block: 'two-point', better: 1, worse: 0 })
+    expect(levels!.alone).toBeCloseTo(two!.copied, 9)
+    // What the model expects of the end is what was verified.
+    expect(levels!.copied).toBeLessThan(after.whiteError.average + 0.4)
+    expect(two!.alone).toBeGreaterThan(two!.copied)
+  })
+  it('helps less and harms more, the more units differ, single levels first', () => {
+    const of = (channels: number) =>
+      copyingOf(route, { units: 2_000, spread: { channels, exponents: channels, levels: channels / 5 } })
+    const [near, far] = [of(0.005), of(0.06)]
+    for (const i of [0, 1]) {
+      expect(far[i]!.worse).toBeGreaterThan(near[i]!.worse)
+      expect(far[i]!.copied).toBeGreaterThan(near[i]!.copied)
+    }
+    expect(far[1]!.better).toBeLessThan(far[0]!.better)
+  })
+  it('is the same for the same seed, and hardly another one for another', () => {
+    const [a, b, c] = [1, 1, 2].map((seed) => copyingOf(route, { units: 3_000, seed })[0]!)
+    expect(b).toEqual(a)
+    expect(Math.abs(c!.better - a!.better)).toBeLessThan(0.03)
+  })
+  it('decides how its values travel, in a sentence with its figures', () => {
+    const block = {
+      block: 'levels' as const,
+      units: 10_000,
+      better: 0.61,
+      worse: 0.3,
+      alone: 1.5,
+      copied: 1.4,
+    }
+    expect(transferClassOf('level-white', [block])).toBe('this-unit-only')
+    expect(transferClassOf('level-white', [{ ...block, better: 0.97, worse: 0, copied: 0.6 }])).toBe(
+      'start-here',
+    )
+    expect(transferClassOf('gain', [{ ...block, block: 'two-point' }])).toBe('this-unit-only')
+    expect(transferClassOf('gain', [block])).toBe('start-here')
+    expect(sayCopying(block)).toMatch(
+      /Single levels, copied to 10,000 simulated units: better on 61 %, worse on 30 %/,
+    )
   })
 })
 

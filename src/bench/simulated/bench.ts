@@ -30,18 +30,10 @@ import {
   type SimulationChange,
   type TrueLight,
 } from '#core/protocol'
+import { normal } from '#core/random'
 import { flagsFor, SDR_SIGNAL, type SignalKind } from '#core/signal'
 import type { SimulatedModel } from '#core/simulation'
-import {
-  lightAt,
-  METER,
-  makeMeter,
-  makeUnit,
-  meterSees,
-  normal,
-  readingSeconds,
-  shine,
-} from '#core/simulation'
+import { lightAt, METER, makeMeter, makeUnit, meterSees, readingSeconds, shine } from '#core/simulation'
 
 /** A unit that the simulated bench can put on its stand. */
 export interface ShelfUnit {

@@ -82,6 +82,17 @@ const RoomRow = z.object({
   extrapolated: z.boolean(),
 })
 
+/** What copying a block of white values does to other units of the model, simulated; errors are average greyscale ΔE00. */
+const GuideCopying = z.object({
+  block: z.enum(['two-point', 'levels']),
+  units: z.number().int(),
+  better: z.number(),
+  worse: z.number(),
+  alone: z.number(),
+  copied: z.number(),
+})
+export type GuideCopying = z.infer<typeof GuideCopying>
+
 /** What may look wrong, and what to do then, in the display's own words. */
 const Trouble = z.object({ looks: z.string(), do: z.string() })
 export type Trouble = z.infer<typeof Trouble>
@@ -134,6 +145,7 @@ export const CaseDocument = z.object({
   /** Average greyscale ΔE00 out of the box, after each adjustment, and as it was verified. */
   bought: z.array(z.object({ title: z.string(), error: z.number() })).optional(),
   room: z.array(RoomRow).optional(),
+  copying: z.array(GuideCopying).optional(),
   troubles: z.array(Trouble).optional(),
   /** How the display is brought back to where it was. */
   goBack: z.array(z.string()).optional(),

@@ -11,7 +11,7 @@ import {
 } from '#core/display'
 import type { Policy } from '#core/judge'
 import type { CaseVerdict, Derived } from '#core/steps'
-import type { GuideMeasure, GuideValue } from './case-document'
+import type { GuideCopying, GuideMeasure, GuideValue } from './case-document'
 import type { GuideHdr } from './hdr'
 import { transferClassOf } from './transfer'
 
@@ -47,6 +47,8 @@ interface Published {
   readonly luminance: number
   /** Of HDR: the highest peak, cd/m². */
   readonly peak?: number
+  /** What copying white values does to other units. */
+  readonly copying?: readonly GuideCopying[]
   /** Which white values of the unit the policy publishes. */
   readonly publish: Policy['publish']
 }
@@ -99,7 +101,7 @@ export const composeValues = (
         shown: showValue(control, value),
         comesAs: showValue(control, comes),
         changed,
-        transfer: transferClassOf(control.role),
+        transfer: transferClassOf(control.role, published.copying),
         origin: own ? 'derived' : changed ? 'set-by-hand' : 'as-it-comes',
         why: whyOf(control, changed, own, published),
         rule: own?.rule ?? (control.role === 'picture-mode' ? 'base mode chosen by the reviewer' : ''),

@@ -33,4 +33,4 @@ export {
   isHdrCase,
   type Mend,
 } from './rules'
-export { transferClassOf } from './transfer'
+export { sayCopying, transferClassOf } from './transfer'

@@ -1,6 +1,7 @@
 import { type CaseDocument, TRANSFER_LABEL } from './case-document'
 import { type GuideDocument, sayBought } from './guide-document'
 import { type GuideHdr, SCHOOL_LABEL } from './hdr'
+import { sayCopying } from './transfer'
 
 /** Keeps a text from being read as markup, in a table or at the beginning of a line. */
 const cell = (text: string) =>
@@ -104,6 +105,7 @@ const caseLines = (of: CaseDocument, guide: GuideDocument): string[] => {
     ...(of.hdr ? [] : [compare('Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–')]),
     '',
     ...(bought ? [cell(bought), ''] : []),
+    ...(of.copying ?? []).flatMap((c) => [cell(sayCopying(c)), '']),
     ...(of.hdr ? hdrLines(of.hdr) : []),
     ...of.worse.map((w) => `Worse than before: ${cell(w)}`),
     ...(of.policy?.preferences ?? []).map((p) => `Preference: ${cell(p)}`),

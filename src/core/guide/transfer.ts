@@ -1,5 +1,5 @@
 import type { Role } from '#core/display'
-import type { TransferClass } from './case-document'
+import type { GuideCopying, TransferClass } from './case-document'
 
 const START_HERE: ReadonlySet<Role> = new Set<Role>([
   'peak-luminance',
@@ -17,6 +17,35 @@ const THIS_UNIT_ONLY: ReadonlySet<Role> = new Set<Role>([
   'colour-amount',
 ])
 
-/** What copying a value of a role to another unit is worth: switches travel, fine white does not. */
-export const transferClassOf = (role: Role): TransferClass =>
+/** Blocks of white values that copying was simulated for, by role. */
+const BLOCK: Readonly<Partial<Record<Role, GuideCopying['block']>>> = {
+  gain: 'two-point',
+  cut: 'two-point',
+  'level-white': 'levels',
+}
+/** Share of units that a block has to make better, and mean ΔE00 that it has to gain, for its values to be a place to start from. */
+const WORTH_COPYING = { better: 0.75, gain: 0.2 } as const
+
+/**
+ * What copying a value of a role to another unit is worth: switches travel, fine white does not. Where copying was simulated, that decides. In: role; what
+ * copying does.
+ */
+export const transferClassOf = (role: Role, copying: readonly GuideCopying[] = []): TransferClass => {
+  const simulated = copying.find((c) => c.block === BLOCK[role])
+  if (simulated)
+    return simulated.better >= WORTH_COPYING.better &&
+      simulated.alone - simulated.copied >= WORTH_COPYING.gain
+      ? 'start-here'
+      : 'this-unit-only'
+  return byRole(role)
+}
+
+/** What copying does, in a sentence. */
+export const sayCopying = ({ block, units, better, worse, alone, copied }: GuideCopying): string => {
+  const what = block === 'two-point' ? 'Two-point white' : 'Single levels'
+  const percent = (share: number) => `${Math.round(100 * share)} %`
+  return `${what}, copied to ${units.toLocaleString('en-GB')} simulated units: better on ${percent(better)}, worse on ${percent(worse)}; greyscale ΔE00 ${alone.toFixed(1)} left alone, ${copied.toFixed(1)} copied.`
+}
+
+const byRole = (role: Role): TransferClass =>
   THIS_UNIT_ONLY.has(role) ? 'this-unit-only' : START_HERE.has(role) ? 'start-here' : 'copy'

@@ -27,7 +27,8 @@ import {
   WHOLE_MODE,
   waversBy,
 } from '#core/measure'
-import { emit, LANTERN, METER, makeMeter, makeUnit, meterSees, normal, SORREL } from '#core/simulation'
+import { normal } from '#core/random'
+import { emit, LANTERN, METER, makeMeter, makeUnit, meterSees, SORREL } from '#core/simulation'
 
 const precision = METER.precision
 

@@ -25,10 +25,10 @@ import {
 } from '#core/display'
 import { type Patch, type ScreenPosition, USUAL_WINDOW } from '#core/measure'
 import type { ShowPattern } from '#core/protocol'
+import { normal } from '#core/random'
 import { flagsFor, primariesOf, SDR_SIGNAL, signalOf } from '#core/signal'
 import { colourAdjuster } from './colour-management'
 import type { SimulatedModel } from './displays'
-import { normal } from './random'
 
 type Triple = [number, number, number]
 const CHANNELS = ['red', 'green', 'blue'] as const

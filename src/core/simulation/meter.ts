@@ -11,8 +11,8 @@ import {
 } from '#core/colorimetry'
 import { type MeterPrecision, readingSigma } from '#core/measure'
 import type { MeterDescription, PanelKind } from '#core/protocol'
+import { normal } from '#core/random'
 import { LANTERN, MAREN, SORREL, TAVIN } from './displays'
-import { normal } from './random'
 
 /** The simulated meter as it describes itself. */
 export const METER = {

@@ -1,6 +1,6 @@
 import { Fragment, type ReactNode } from 'react'
 import type { CaseDocument, GuideDocument, GuideMeasure } from '#core/guide'
-import { sayBought } from '#core/guide'
+import { sayBought, sayCopying } from '#core/guide'
 import { day } from '#ui/desk'
 import { Term, type TermKey } from '#ui/glossary'
 import { GuideHdrSection } from './guide-hdr'
@@ -309,6 +309,15 @@ export const CaseSection = ({
           </section>
           {bought && <Sentences title="What each adjustment bought" sentences={[bought]} />}
           {document.room && document.room.length > 0 && <Room rows={document.room} />}
+          {document.copying && document.copying.length > 0 && (
+            <Sentences
+              title="What copying does"
+              sentences={[
+                ...document.copying.map(sayCopying),
+                'Units are assumed to differ by 2 % in each channel: a stated figure, not a measured one.',
+              ]}
+            />
+          )}
           {spread.length > 0 && (
             <Sentences
               title="How units differ"

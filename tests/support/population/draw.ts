@@ -1,5 +1,5 @@
 import { type Channel, ControlSheet, type Hue } from '#core/display'
-import { uniform } from '#core/simulation'
+import { uniform } from '#core/random'
 
 /**
  * Displays that nobody has seen, drawn at random over what real ones do. They share nothing with the displays that ship: other equations,

@@ -11,8 +11,9 @@ import {
 import type { Control, ControlSheet, State } from '#core/display'
 import { bt2390, type Mapping } from '#core/hdr'
 import type { Pattern } from '#core/measure'
+import { uniform } from '#core/random'
 import { signalOf } from '#core/signal'
-import { uniform } from '#core/simulation'
+
 import type { Drawn, Triple } from './draw'
 import { coloured, levelled, matrixOf, realState, saturated, sharesOf, type Three } from './light'
 

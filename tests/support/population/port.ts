@@ -11,8 +11,9 @@ import {
   whyRefused,
 } from '#core/display'
 import type { Pattern } from '#core/measure'
+import { normal, uniform } from '#core/random'
 import { SDR_SIGNAL, signalOf } from '#core/signal'
-import { normal, uniform } from '#core/simulation'
+
 import type { Drawn } from './draw'
 import { type DrawnHdr, hdrLightOf, leftAt, loadOf } from './hdr'
 import { lightOf } from './light'

@@ -1,0 +1,1 @@
+export { normal, uniform } from './random'
