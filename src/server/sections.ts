@@ -1,27 +1,8 @@
 import type { Transaction } from 'sequelize'
 import { Op } from 'sequelize'
-import { controlByRole, showValue } from '#core/display'
-import {
-  CaseDocument,
-  type CheckedCase,
-  cautionsOf,
-  composeValues,
-  goBackOf,
-  guideHdrOf,
-  measureOf,
-  memoryOf,
-  orderOf,
-  proposeSummary,
-  settledIn,
-  slugOf,
-  troublesOf,
-} from '#core/guide'
-import { CASE_LABEL } from '#core/judge'
-import { boughtBy, copyingOf, endingOf } from '#core/plan'
+import { CaseDocument, type CheckedCase, composeCase, slugOf } from '#core/guide'
 import { PanelKind } from '#core/protocol'
-import { SDR_SIGNAL, saySignal, signalDifferences, signalKind } from '#core/signal'
-import { STEP_TITLE } from '#core/steps'
-import { sayTone } from '#core/target'
+import { SDR_SIGNAL, signalDifferences, signalKind } from '#core/signal'
 import { type Database, type GuideRow, inTransaction, type SectionRevisionRow, touchSession } from '#db'
 import type { Context } from './context'
 import { storePriors } from './priors'
@@ -36,100 +17,42 @@ export const DESK = 'The Pelmar Bench'
 /** Composes the document of a session from its route. Out: document, or why it cannot be composed yet. */
 const documentOf = async (ctx: Context, record: SessionRecord): Promise<Result<CaseDocument>> => {
   const { facts, route } = await routeOf(ctx, record)
-  const { before, after } = route
-  if (route.next.kind !== 'compose' || !before || !after)
-    return bad('The route is not finished: complete the steps before the guide, or skip them with a reason.')
   const { session, model, variant, unit, firmware, sheet, runs } = record
-  const { policy } = session
   const siblings = await ctx.db.variants.findAll({ where: { modelId: model.id } })
-  const [beforeMeasure, afterMeasure] = [measureOf(before), measureOf(after)]
-  const { mapping } = route.context.byRole
-  const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
-  const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
-  const copying = hdr ? [] : copyingOf(route)
-  const values = composeValues(sheet.document, facts.state, route.derived, {
-    copying,
-    luminance: after.grey.white.luminance,
-    ...(peak === undefined ? {} : { peak }),
-    publish: policy.publish,
-  })
-  const mode = controlByRole(sheet.document, 'picture-mode')
-  const baseMode = mode && session.baseMode !== null ? showValue(mode, session.baseMode) : 'one mode only'
   const meter = runs.findLast((r) => r.meter)?.meter
-  const caseLabel = CASE_LABEL[session.viewingCase]
   const bench = session.benchId === null ? null : await ctx.db.benches.findByPk(session.benchId)
-  const panelKind = PanelKind.parse(model.panelKind)
-  const settled = settledIn(sheet.document, facts.state, signalKind(facts.signal))
-  const light = route.luminance && sheet.document.controls.find((c) => c.key === route.luminance?.control)
-  return good({
-    format: 'wexmar-guide/1',
-    title: `${model.maker} ${model.name} ${variant.sizeInch} settings`,
-    summary: proposeSummary({
-      baseMode,
-      sizeInch: variant.sizeInch,
-      caseLabel,
-      before: beforeMeasure,
-      after: afterMeasure,
-      values,
-      hdr,
-    }),
-    display: {
-      maker: model.maker,
-      model: model.name,
-      sizeInch: variant.sizeInch,
-      region: variant.region,
-      unit: unit.label,
-      serial: unit.serial,
-      origin: unit.origin,
-      firmware: firmware.version,
-    },
-    viewingCase: { key: session.viewingCase, label: caseLabel },
-    baseMode,
-    targets: {
-      luminance: session.targetLuminance,
-      white: policy.white.name,
-      tone: hdr ? 'PQ' : sayTone(facts.targets.tone),
-    },
-    policy: { name: policy.name, preferences: route.preferences.map((p) => p.sentence) },
-    limits: route.limits.map((l) => l.sentence),
-    ending: [...endingOf(route, session.skippedSteps).sentences],
-    method: {
-      heading: 'Calibrated with a meter',
-      meter: meter ? `${meter.maker} ${meter.model}` : session.meterName || 'unknown',
-      patternSource: bench?.description?.pattern?.name ?? 'unknown',
-      readings: record.readings.filter((r) => r.fault === null).length,
-      measuredOn: (record.readings.at(-1)?.takenAt ?? new Date()).toISOString().slice(0, 10),
-      desk: DESK,
-    },
-    values,
-    ...(hdr ? { hdr } : {}),
-    before: beforeMeasure,
-    after: afterMeasure,
-    worse: route.worse.map((w) => w.sentence),
-    otherSizes: [...new Set(siblings.map((v) => v.sizeInch))].filter((s) => s !== variant.sizeInch),
-    panelKind,
-    signal: saySignal(facts.signal),
-    bought: hdr
-      ? []
-      : boughtBy(route).map(({ step, error }) => ({
-          title: step === 'preset' ? 'White preset' : STEP_TITLE[step],
-          error,
-        })),
-    copying,
-    room: light
-      ? route.luminance!.room.map(({ target, expected, value, between }) => ({
-          target,
-          expected,
-          shown: showValue(light, value),
-          extrapolated: !between,
-        }))
-      : [],
-    troubles: troublesOf(settled, peak ?? after.grey.white.luminance),
-    goBack: goBackOf(settled),
-    cautions: cautionsOf(settled, panelKind),
-    order: orderOf(settled),
-    memory: memoryOf(settled),
-  } satisfies CaseDocument)
+  const document =
+    route.next.kind === 'compose'
+      ? composeCase(route, facts, {
+          display: {
+            maker: model.maker,
+            model: model.name,
+            sizeInch: variant.sizeInch,
+            region: variant.region,
+            unit: unit.label,
+            serial: unit.serial,
+            origin: unit.origin,
+            firmware: firmware.version,
+          },
+          method: {
+            meter: meter ? `${meter.maker} ${meter.model}` : session.meterName || 'unknown',
+            patternSource: bench?.description?.pattern?.name ?? 'unknown',
+            readings: record.readings.filter((r) => r.fault === null).length,
+            measuredOn: (record.readings.at(-1)?.takenAt ?? new Date()).toISOString().slice(0, 10),
+            desk: DESK,
+          },
+          panelKind: PanelKind.parse(model.panelKind),
+          policy: session.policy,
+          sheet: sheet.document,
+          baseMode: session.baseMode,
+          targetLuminance: session.targetLuminance,
+          skipped: session.skippedSteps,
+          sizes: siblings.map((v) => v.sizeInch),
+        })
+      : undefined
+  return document
+    ? good(document)
+    : bad('The route is not finished: complete the steps before the guide, or skip them with a reason.')
 }
 
 /** Writes down the values that the route derived, each with the readings it rests on. Out: row id by control. */

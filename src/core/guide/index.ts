@@ -1,4 +1,3 @@
-export { cautionsOf, goBackOf, memoryOf, orderOf, settledIn, troublesOf } from './advice'
 export {
   CaseDocument,
   GuideMeasure,
@@ -9,6 +8,7 @@ export {
   type Trouble,
 } from './case-document'
 export { composeValues, isByTheDozen, measureOf, proposeSummary, slugOf } from './compose'
+export { type AboutCase, composeCase } from './compose-case'
 export { type FollowStep, followSteps } from './follow'
 export { type GuideDifferences, guideDifferences, type ValueDifference } from './guide-differences'
 export {
