@@ -2,6 +2,18 @@
 export const idOf = (text: string): number | undefined =>
   /^[1-9]\d{0,8}$/.test(text) ? Number(text) : undefined
 
+/** Filters of a list that an address asks for, by name; empty where it asks for none. */
+export const filterWish = <N extends string>(
+  params: Readonly<Record<string, string | string[] | undefined>>,
+  names: readonly N[],
+): Record<N, string> =>
+  Object.fromEntries(
+    names.map((name) => {
+      const value = params[name]
+      return [name, ((Array.isArray(value) ? value[0] : value) ?? '').slice(0, 80)]
+    }),
+  ) as Record<N, string>
+
 /** The part of a list that an address asks for: `q` and `page`; what makes no sense is left out. */
 export const listWish = (
   params: Readonly<Record<string, string | string[] | undefined>>,

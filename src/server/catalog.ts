@@ -8,7 +8,7 @@ import {
   signalBank,
 } from '#core/display'
 import { type Equipment, panelLabel, withoutBench } from '#core/entry'
-import { CASE_LABEL, DERIVED_CASES, isHdr, POLICY_QUESTIONS, targetsFor, ViewingCase } from '#core/judge'
+import { CASE_LABEL, DERIVED_CASES, isHdr, POLICY_QUESTIONS, targetsFor, type ViewingCase } from '#core/judge'
 import { type Effort, effortOf } from '#core/plan'
 import type { PanelKind } from '#core/protocol'
 import { SDR_SIGNAL, signalKind } from '#core/signal'
@@ -17,50 +17,15 @@ import { sayTone } from '#core/target'
 import type { SessionRow, SheetRow } from '#db'
 import { type Context, seeBench } from './context'
 import { usualEquipment } from './equipment'
+import { type GuideCard, publishedGuides } from './guide-lists'
+import { type ListWish, type Paged, pageOf, searching } from './list-pages'
 import { type NoteView, notesOf } from './notes'
 import { paceHere } from './pace'
 import { policiesView } from './policies'
 import { loadStates } from './session-record'
 
-/** One page of a list, cut and searched in the database. */
-export interface Paged {
-  /** Counted from 1. */
-  readonly page: number
-  readonly pages: number
-  /** Rows in all. */
-  readonly total: number
-}
-/** Which part of a list is wanted. */
-interface ListWish {
-  /** Words that a row must hold, each of them. */
-  readonly search?: string
-  /** Counted from 1. */
-  readonly page?: number
-  /** Rows on a page. */
-  readonly most?: number
-}
 const UNITS_ON_PAGE = 25
-const GUIDES_ON_PAGE = 20
 const SESSIONS_ON_PAGE = 20
-const MOST_WORDS = 6
-
-/** Conditions that each word of a search stands in one of some columns, with what they are filled with. */
-const searching = (search: string | undefined, columns: readonly string[]) => {
-  const words = (search ?? '').trim().split(/\s+/).filter(Boolean).slice(0, MOST_WORDS)
-  const filled = Object.fromEntries(
-    words.map((word, i) => [`word${i}`, `%${word.slice(0, 60).replace(/[\\%_]/g, '\\$&')}%`]),
-  )
-  const sql = words.map((_, i) => `(${columns.map((c) => `${c} LIKE :word${i}`).join(' OR ')})`)
-  return { sql, filled }
-}
-
-/** Where a page of a list lies. A page that there is none of is the last. */
-const pageOf = (wish: ListWish, total: number, usual: number): Paged & { most: number; offset: number } => {
-  const most = wish.most ?? usual
-  const pages = Math.max(1, Math.ceil(total / most))
-  const page = Math.min(Math.max(1, wish.page ?? 1), pages)
-  return { page, pages, total, most, offset: (page - 1) * most }
-}
 
 export interface UnitCard {
   readonly id: number
@@ -105,16 +70,6 @@ interface HomeView {
   readonly unitCount: number
   readonly guides: readonly GuideCard[]
   readonly guideCount: number
-}
-
-interface GuideCard {
-  readonly slug: string
-  readonly title: string
-  readonly summary: string
-  /** Labels of its viewing cases, in the order of use. */
-  readonly cases: readonly string[]
-  readonly revision: number
-  readonly publishedAt: string
 }
 
 interface CardRow {
@@ -242,114 +197,6 @@ const publishedSlugs = async ({ db }: Context, unitId: number): Promise<Map<numb
 export const latestFirmware = async ({ db }: Context, unitId: number) => {
   const seen = await db.unitFirmwares.findOne({ where: { unitId }, order: [['seenAt', 'DESC']] })
   return seen && db.firmwares.findByPk(seen.firmwareId)
-}
-
-interface GuidesView extends Paged {
-  readonly search: string
-  readonly guides: readonly GuideCard[]
-}
-
-/** Viewing cases as a column keeps them; what is none is left out. */
-const casesIn = (column: unknown): ViewingCase[] => {
-  const list: unknown = typeof column === 'string' ? JSON.parse(column) : column
-  return Array.isArray(list) ? list.flatMap((key) => ViewingCase.safeParse(key).data ?? []) : []
-}
-
-/**
- * A page of the published guides, the newest first; `modelId`: of one model. What it shows was written into the guide as it was published,
- * so that no document has to be read for it.
- */
-export const publishedGuides = async (
-  { db }: Context,
-  wish: ListWish & { modelId?: number } = {},
-): Promise<GuidesView> => {
-  const { sql, filled } = searching(wish.search, ['g.title', 'g.summary'])
-  const conditions = [
-    'g.published_at IS NOT NULL',
-    'g.withdrawn_at IS NULL',
-    ...sql,
-    ...(wish.modelId === undefined ? [] : ['g.model_id = :modelId']),
-  ].join(' AND ')
-  const all = { ...filled, modelId: wish.modelId }
-  const [counted] = await db.sequelize.query<{ n: number }>(
-    `SELECT COUNT(*) AS n FROM guide_pages g WHERE ${conditions}`,
-    { type: QueryTypes.SELECT, replacements: all },
-  )
-  const { most, offset, ...paged } = pageOf(wish, Number(counted!.n), GUIDES_ON_PAGE)
-  const rows = await db.sequelize.query<{
-    slug: string
-    number: number
-    publishedAt: Date
-    title: string
-    summary: string
-    cases: unknown
-  }>(
-    `SELECT g.slug, g.published_number AS number, g.published_at AS publishedAt, g.title, g.summary, g.cases FROM guide_pages g
-      WHERE ${conditions} ORDER BY g.published_at DESC, g.id DESC LIMIT :most OFFSET :offset`,
-    { type: QueryTypes.SELECT, replacements: { ...all, most, offset } },
-  )
-  return {
-    ...paged,
-    search: wish.search ?? '',
-    guides: rows.map((r) => ({
-      slug: r.slug,
-      title: r.title,
-      summary: r.summary,
-      cases: casesIn(r.cases).map((key) => CASE_LABEL[key]),
-      revision: r.number,
-      publishedAt: new Date(r.publishedAt).toISOString(),
-    })),
-  }
-}
-
-interface DeskGuidesView extends Paged {
-  readonly search: string
-  readonly guides: ReadonlyArray<{
-    readonly id: number
-    readonly display: string
-    readonly cases: readonly string[]
-    readonly revision: number | null
-    readonly publishedAt: string | null
-    readonly withdrawn: boolean
-  }>
-}
-
-/** A page of all guides, those that were changed last first: drafts, published and withdrawn ones. */
-export const deskGuides = async ({ db }: Context, wish: ListWish = {}): Promise<DeskGuidesView> => {
-  const { sql, filled } = searching(wish.search, ['m.maker', 'm.name', 'g.title'])
-  const from = `FROM guide_pages g JOIN models m ON m.id = g.model_id ${sql.length ? `WHERE ${sql.join(' AND ')}` : ''}`
-  const [counted] = await db.sequelize.query<{ n: number }>(`SELECT COUNT(*) AS n ${from}`, {
-    type: QueryTypes.SELECT,
-    replacements: filled,
-  })
-  const { most, offset, ...paged } = pageOf(wish, Number(counted!.n), GUIDES_ON_PAGE)
-  const rows = await db.sequelize.query<{
-    id: number
-    maker: string
-    name: string
-    size: number
-    cases: unknown
-    revision: number | null
-    publishedAt: Date | null
-    withdrawnAt: Date | null
-  }>(
-    `SELECT g.id, m.maker, m.name, g.size_inch AS size, g.cases, g.published_number AS revision,
-            g.published_at AS publishedAt, g.withdrawn_at AS withdrawnAt
-       ${from} ORDER BY COALESCE(g.published_at, '9999-12-31') DESC, g.id DESC LIMIT :most OFFSET :offset`,
-    { type: QueryTypes.SELECT, replacements: { ...filled, most, offset } },
-  )
-  return {
-    ...paged,
-    search: wish.search ?? '',
-    guides: rows.map((r) => ({
-      id: r.id,
-      display: `${r.maker} ${r.name} ${r.size}`,
-      cases: casesIn(r.cases).map((key) => CASE_LABEL[key]),
-      revision: r.revision,
-      publishedAt: r.publishedAt && new Date(r.publishedAt).toISOString(),
-      withdrawn: r.withdrawnAt !== null,
-    })),
-  }
 }
 
 const NEWEST_UNITS = 10

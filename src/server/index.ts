@@ -1,10 +1,7 @@
 export { exportUnit, importUnit, LARGEST_ARCHIVE } from './archive'
 export {
-  deskGuides,
   homeView,
   modelView,
-  type Paged,
-  publishedGuides,
   type UnitCard,
   type UnitView,
   unitsView,
@@ -39,6 +36,7 @@ export type { EvidenceRun, EvidenceSeries, EvidenceView } from './evidence'
 export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
 export { followWorker } from './follow-worker'
+export { ALL_GUIDES, deskGuides, type GuideFilter, guideChoices, publishedGuides } from './guide-lists'
 export {
   type AddressView,
   type GuideDraft,
@@ -56,6 +54,7 @@ export {
   takeIn,
   takeInByHand,
 } from './intake'
+export type { Paged } from './list-pages'
 export { addNote, addPhoto, addVariant, deleteNote, type NoteView, photoOf } from './notes'
 export { doJob, TooBusy } from './offload'
 export { PatchShown, patchPageGone, patchShown, type WantedPatch } from './patch-page'

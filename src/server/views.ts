@@ -607,4 +607,5 @@ export interface ReadingView {
   }>
 }
 
-export type { Paged, UnitCard } from './catalog'
+export type { UnitCard } from './catalog'
+export type { Paged } from './list-pages'

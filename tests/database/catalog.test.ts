@@ -6,11 +6,14 @@ import { Intake } from '#core/entry'
 import { type Database, dropAllTables } from '#db'
 import { calibrate, demoState, makeDemo } from '#demo'
 import {
+  ALL_GUIDES,
   type Context,
   carryOut,
   composeGuide,
   forgetBench,
+  type GuideFilter,
   guideAt,
+  guideChoices,
   guideDraft,
   health,
   homeView,
@@ -181,6 +184,31 @@ describe('guides', () => {
     expect((await publishedGuides(ctx)).guides).toMatchObject([
       { slug, revision: 2, cases: ['SDR, dark room'] },
     ])
+    // Found by what it is of, and by nothing that it is not.
+    const found = async (filter: Partial<GuideFilter>) =>
+      (await publishedGuides(ctx, { filter: { ...ALL_GUIDES, ...filter } })).guides.length
+    const { firmware } = now.document.cases[0]!.display
+    expect(await guideChoices(ctx)).toMatchObject({
+      makers: ['Ostrel'],
+      sizes: [55],
+      cases: [{ key: 'sdr-dark' }],
+    })
+    for (const like of [
+      { maker: 'Ostrel' },
+      { panel: 'lcd-full-array', size: '55' },
+      { case: 'sdr-dark', firmware },
+    ])
+      expect(await found(like), JSON.stringify(like)).toBe(1)
+    for (const unlike of [
+      { maker: 'Nobody' },
+      { panel: 'projector' },
+      { size: '65' },
+      { size: 'x' },
+      { case: 'hdr-film' },
+      { firmware: '0.0' },
+      { maker: "' OR 1=1 --" },
+    ])
+      expect(await found(unlike), JSON.stringify(unlike)).toBe(0)
     const differ = (await revisionDifferences(ctx, slug, 1, 2))!
     expect(differ.values.find((v) => v.control === 'panel-light')).toMatchObject({ case: 'sdr-dark' })
     expect(differ.measured.join()).toMatch(/unit unit 1 → unit 2/)
