@@ -2,8 +2,10 @@
 import next from 'next'
 import { context, seeBench } from '#server/context'
 import { health } from '#server/health'
+import { publishedMark } from '#server/published-mark'
 import { frontServer } from './front'
 import { originsFrom } from './guard'
+import { publicPages } from './public-pages'
 
 const port = Number(process.env.WEXMAR_PORT ?? 4310)
 const hostname = '127.0.0.1'
@@ -20,7 +22,10 @@ const handle = app.getRequestHandler()
 void health(context())
 const server = frontServer(
   origins,
-  (request, response) => handle(request, response),
+  publicPages(
+    (request, response) => handle(request, response),
+    () => publishedMark(context()),
+  ),
   async (_, response) => {
     const found = await health(context())
     response.writeHead(found.status === 'ok' ? 200 : 503, { 'content-type': 'application/json' })

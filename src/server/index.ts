@@ -37,6 +37,7 @@ export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
 export { followWorker } from './follow-worker'
 export { ALL_GUIDES, deskGuides, type GuideFilter, guideChoices, publishedGuides } from './guide-lists'
+export { type BehindReading, readingsBehind, readingsOfGuide } from './guide-readings'
 export {
   type AddressView,
   type GuideDraft,

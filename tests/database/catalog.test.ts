@@ -20,6 +20,8 @@ import {
   modelView,
   publishedGuides,
   publishGuide,
+  readingsBehind,
+  readingsOfGuide,
   readingView,
   revisionDifferences,
   saveWords,
@@ -184,6 +186,15 @@ describe('guides', () => {
     expect((await publishedGuides(ctx)).guides).toMatchObject([
       { slug, revision: 2, cases: ['SDR, dark room'] },
     ])
+    // Each value opens the readings behind it.
+    const document = now.document
+    const light = (await readingsBehind(ctx, document, 'sdr-dark', 'panel-light'))!
+    expect(light.length).toBeGreaterThan(1)
+    expect(light[0]).toMatchObject({ patch: expect.any(String), value: expect.any(Number) })
+    expect(light.some((r) => Math.abs(r.luminance / 120 - 1) < 0.05)).toBe(true)
+    expect(await readingsBehind(ctx, document, 'sdr-dark', 'ghost')).toBeUndefined()
+    const behind = new Set((await readingsOfGuide(ctx, document)).map((r) => r.id))
+    for (const v of document.cases[0]!.values) for (const id of v.readings) expect(behind.has(id)).toBe(true)
     // Found by what it is of, and by nothing that it is not.
     const found = async (filter: Partial<GuideFilter>) =>
       (await publishedGuides(ctx, { filter: { ...ALL_GUIDES, ...filter } })).guides.length

@@ -85,7 +85,9 @@ export const millionReadings = async (demo: Demo): Promise<Desk> => {
       return Number(row?.last ?? 0)
     }
     const [m, v, c, f, u, s, r, g] = await Promise.all(
-      ['models', 'variants', 'control_sheets', 'firmwares', 'units', 'sessions', 'runs', 'guides'].map(max),
+      ['models', 'variants', 'control_sheets', 'firmwares', 'units', 'sessions', 'runs', 'guide_pages'].map(
+        max,
+      ),
     )
     await run(`INSERT INTO models (id, maker, name, slug, panel_kind)
       SELECT ${m} + n.seq, CONCAT('Maker ', n.seq % 40), CONCAT('Model ', n.seq), CONCAT('model-', n.seq), 'lcd-full-array'

@@ -3,7 +3,6 @@ import { Agent, request } from 'node:http'
 import { zipSync } from 'fflate'
 import { QueryTypes } from 'sequelize'
 import { uniform } from '#core/random'
-
 import { startSession } from '#server'
 import { type Demo, demoBench } from '#tests/demo'
 import { quantile } from './calibration'
@@ -181,7 +180,7 @@ export const memory = async (demo: Demo, desk: Desk | undefined, tell: Tell): Pr
     '/evidence',
     '/models/ostrel-maren',
     '/sessions/1',
-    '/guides/ostrel-maren-55-sdr-dark',
+    '/guides/ostrel-maren-55',
   ]
   const answers = await load(demo, 8, 10_000, (i) =>
     i % 10 === 0

@@ -1,6 +1,6 @@
 /**
  * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
- * calibration, colour, population, hand, hdr, start, pages, screen, commands, events, idle, modes, scale.
+ * calibration, colour, population, hand, hdr, guides, start, pages, screen, commands, events, idle, modes, scale.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, statSync } from 'node:fs'
@@ -9,11 +9,11 @@ import Color from 'colorjs.io'
 import { differenceCiede2000, differenceItp } from 'culori'
 import { D65, deltaE2000, deltaEItp, type Lab, pqEotf, type XYZ, xyToXyz } from '#core/colorimetry'
 import { uniform } from '#core/random'
-
 import { CHROMIUM } from '#tests/browser'
 import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 import { byHand } from './by-hand'
 import { calibration, quantile } from './calibration'
+import { copying, guideInBrowser } from './guides'
 import { hdrFilm } from './hdr'
 import { eightModes, importTenThousand, millionReadings } from './large'
 import { eventBytes, fiftyCommands, idlePages, memory, pagesUnderLoad } from './load'
@@ -144,11 +144,11 @@ const pages = async (demo: Demo) => {
     '/units/1',
     '/units/2',
     '/sessions/1',
-    '/sessions/1/guide',
+    '/desk/guides/1',
     '/guides',
-    '/guides/ostrel-maren-55-sdr-dark',
-    '/guides/ostrel-maren-55-sdr-dark.json',
-    '/guides/ostrel-maren-55-sdr-dark.md',
+    '/guides/ostrel-maren-55',
+    '/guides/ostrel-maren-55.json',
+    '/guides/ostrel-maren-55.md',
     '/guides/feed.xml',
     '/api/health',
   ]
@@ -158,6 +158,15 @@ const pages = async (demo: Demo) => {
     `${ms(Math.max(...worst))} for 95 %`,
     'at most 100 ms for 95 %',
   )
+}
+
+/** Pages for readers: server time and what they weigh. */
+const guidePages = async (demo: Demo) => {
+  console.log('Public guide')
+  const [guide, list] = await timePages(demo, ['/guides/ostrel-maren-55', '/guides?q=Maren&case=sdr-dark'])
+  row('public guide of three cases, server time', `${ms(guide!)} for 95 %`, 'at most 20 ms')
+  row('public list with search and filter', `${ms(list!)} for 95 %`, 'at most 50 ms')
+  await guideInBrowser(demo, row)
 }
 
 /** From the moment at which the meter gave a reading to the moment at which it stands on the page. */
@@ -260,6 +269,7 @@ if (wants('colour') || wants('hdr')) itpDifference()
 if (wants('population')) await population(row)
 if (wants('hand')) await byHand(row)
 if (wants('hdr')) await hdrFilm(row)
+if (wants('guides')) await copying(row)
 /** Parts that need no demo. */
 const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population', 'hand', 'hdr'])
 /** Figures that need a running demo. */
@@ -268,6 +278,7 @@ const withDemo = async () => {
   const demo = wants('start') ? await startUp(env) : await startDemo(env)
   try {
     if (wants('pages')) await pages(demo)
+    if (wants('pages') || wants('guides')) await guidePages(demo)
     if (wants('screen')) await onScreen(demo)
     if (wants('commands')) await fiftyCommands(demo, row)
     if (wants('events')) await eventBytes(demo, row)

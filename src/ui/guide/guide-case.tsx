@@ -273,6 +273,7 @@ export const CaseSection = ({
             values={document.values.filter((v) => !shared.has(v.control))}
             overwritten={guide.overwritten}
             caseKey={viewingCase.key}
+            slug={slug}
           />
           {document.hdr && <GuideHdrSection hdr={document.hdr} />}
           <Help document={document} />

@@ -87,7 +87,7 @@ export const PublicGuide = ({
           <p className="max-w-2xl text-soft">
             The display keeps one value of these, and it is right for every viewing case below.
           </p>
-          <ValueTable values={shared} />
+          <ValueTable values={shared} caseKey={cases[0]!.viewingCase.key} slug={slug} />
         </section>
       )}
       {cases.map((c) => (

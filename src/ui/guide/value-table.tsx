@@ -123,10 +123,12 @@ const ValueRow = ({
   value,
   overwritten,
   caseKey,
+  slug,
 }: {
   value: GuideValue
   overwritten: Overwritten | undefined
   caseKey: string
+  slug: string
 }) => (
   <tr className="rule-b align-top">
     <th scope="row" className="py-3 pr-4 text-left font-normal">
@@ -138,7 +140,15 @@ const ValueRow = ({
       {value.rule && value.readings.length > 0 && (
         <details className="text-sm text-faint">
           <summary>How we got it</summary>
-          {value.rule}; rests on {value.readings.length} readings.
+          {value.rule}; rests on{' '}
+          {slug ? (
+            <a className="link" href={`/guides/${slug}/readings/${caseKey}/${value.control}`}>
+              {value.readings.length} readings
+            </a>
+          ) : (
+            `${value.readings.length} readings`
+          )}
+          .
         </details>
       )}
     </th>
@@ -168,10 +178,13 @@ export const ValueTable = ({
   values,
   overwritten = [],
   caseKey = '',
+  slug = '',
 }: {
   values: readonly GuideValue[]
   overwritten?: readonly Overwritten[]
   caseKey?: string
+  /** Of the published guide, whose readings can be opened; empty on the desk. */
+  slug?: string
 }) => (
   <table className="w-full border-collapse">
     <caption className="sr-only">Settings in the order of the menus</caption>
@@ -206,6 +219,7 @@ export const ValueTable = ({
               key={v.control}
               value={v}
               caseKey={caseKey}
+              slug={slug}
               overwritten={overwritten.find(
                 (o) => o.control === v.control && o.cases.some((c) => c.key === caseKey),
               )}

@@ -1,6 +1,6 @@
 import { notFound, permanentRedirect } from 'next/navigation'
 import { context, guideAt, publicOrigin } from '#server'
-import { PublicGuide } from '#ui/guide'
+import { PublicGuide, StructuredData } from '#ui/guide'
 import { Withdrawn } from './withdrawn'
 
 export const dynamic = 'force-dynamic'
@@ -25,12 +25,15 @@ export default async function GuidePage({ params }: Props) {
   const { guide } = at
   if (guide.withdrawn) return <Withdrawn title={guide.document.title} why={guide.withdrawn} />
   return (
-    <PublicGuide
-      document={guide.document}
-      revision={guide.revision}
-      revisions={guide.revisions}
-      publishedAt={guide.publishedAt}
-      slug={guide.slug}
-    />
+    <>
+      <StructuredData guide={guide} origin={publicOrigin()} />
+      <PublicGuide
+        document={guide.document}
+        revision={guide.revision}
+        revisions={guide.revisions}
+        publishedAt={guide.publishedAt}
+        slug={guide.slug}
+      />
+    </>
   )
 }

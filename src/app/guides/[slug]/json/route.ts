@@ -1,4 +1,4 @@
-import { context, guideAt } from '#server'
+import { context, guideAt, readingsOfGuide } from '#server'
 
 export const dynamic = 'force-dynamic'
 
@@ -10,5 +10,5 @@ export const GET = async (_: Request, { params }: { params: Promise<{ slug: stri
   const { document, withdrawn, ...about } = at.guide
   return withdrawn
     ? Response.json({ error: `This guide was withdrawn. ${withdrawn}` }, { status: 410 })
-    : Response.json({ ...about, ...document })
+    : Response.json({ ...about, ...document, readings: await readingsOfGuide(context(), document) })
 }

@@ -1,0 +1,102 @@
+import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { publicPages } from '#ops/public-pages'
+
+let server: Server
+let base: string
+let drawn: string[] = []
+let published = 'one'
+
+const PAGE = `<html><head><link rel="preload" as="script" href="/a.js"/><link rel="stylesheet" href="/a.css"/>
+<script src="/a.js" nonce="x" async=""></script></head><body><h1>Größe</h1>
+<script type="application/ld+json">{"@type":"TechArticle"}</script><script>self.f.push([1,"</h1>"])</script></body></html>`
+
+beforeAll(async () => {
+  const pages = publicPages(
+    async (request, response) => {
+      drawn.push(request.url!)
+      if (request.url === '/guides/nowhere') {
+        response.writeHead(404, { 'content-type': 'text/html; charset=utf-8' }).end('<script>1</script>')
+        return
+      }
+      if (request.url === '/guides/feed.xml') {
+        response.setHeader('content-type', 'application/atom+xml')
+        response.end('<feed/>')
+        return
+      }
+      if (request.url === '/guides/moved') {
+        response.writeHead(308, { location: '/guides/there' }).end()
+        return
+      }
+      response.setHeader('content-type', 'text/html; charset=utf-8')
+      response.setHeader('x-kept', 'yes')
+      response.writeHead(200)
+      // In pieces, as a framework streams it.
+      for (const piece of PAGE.match(/[\s\S]{1,40}/g)!) response.write(piece)
+      await new Promise((resolve) => setTimeout(resolve, 2))
+      response.end()
+    },
+    async () => published,
+  )
+  server = createServer((request, response) => void pages(request, response))
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
+})
+afterAll(() => {
+  server.close()
+  server.closeAllConnections()
+})
+beforeEach(() => {
+  drawn = []
+})
+const get = (path: string, headers: Record<string, string> = {}) =>
+  fetch(base + path, { headers, redirect: 'manual' })
+
+describe('pages for readers', () => {
+  it('come without programs, and with what machines read of them', async () => {
+    const answer = await get('/guides/a-55')
+    const html = await answer.text()
+    expect(html).toContain('<h1>Größe</h1>')
+    expect(html).toContain('{"@type":"TechArticle"}')
+    expect(html).toContain('rel="stylesheet"')
+    expect(html).not.toMatch(/<script(?! type="application\/ld\+json")/)
+    expect(html).not.toContain('as="script"')
+    expect(answer.headers.get('content-security-policy')).toMatch(/script-src 'none'.*style-src 'self'/)
+    expect(answer.headers.get('content-security-policy')).not.toContain('nonce')
+    expect(answer.headers.get('x-kept')).toBe('yes')
+  })
+  it('are drawn once for each address and theme, and again once something is published', async () => {
+    const texts: string[] = []
+    const path = '/guides/b-65'
+    for (const cookie of ['', '', 'theme-desk=dark', 'theme-desk=dark', 'other=1'])
+      texts.push(await (await get(path, { cookie })).text())
+    expect(drawn).toEqual([path, path])
+    expect(new Set(texts).size).toBe(1)
+    published = 'two'
+    await (await get(path)).text()
+    expect(drawn).toHaveLength(3)
+  })
+  it('are packed where the browser takes it, to the same page', async () => {
+    const packed = await get('/guides/c-75', { 'accept-encoding': 'gzip' })
+    expect(packed.headers.get('content-encoding')).toBe('gzip')
+    const plain = await get('/guides/c-75', { 'accept-encoding': 'identity' })
+    expect(plain.headers.get('content-encoding')).toBeNull()
+    expect(await packed.text()).toBe(await plain.text())
+    expect(drawn).toHaveLength(1)
+  })
+  it('leave everything else as the application answers it', async () => {
+    for (const path of ['/guides/nowhere', '/guides/nowhere']) {
+      const missing = await get(path)
+      expect([missing.status, await missing.text()]).toEqual([404, '<script>1</script>'])
+    }
+    const feed = await get('/guides/feed.xml')
+    expect([feed.headers.get('content-type'), await feed.text()]).toEqual(['application/atom+xml', '<feed/>'])
+    const moved = await get('/guides/moved')
+    expect([moved.status, moved.headers.get('location')]).toEqual([308, '/guides/there'])
+    // A page that needs its programs has them.
+    expect(await (await get('/guides/a-55/follow')).text()).toBe(PAGE)
+    expect(await (await get('/units')).text()).toBe(PAGE)
+    expect(drawn).toHaveLength(6)
+  })
+})

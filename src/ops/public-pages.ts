@@ -1,0 +1,146 @@
+import type { IncomingMessage, ServerResponse } from 'node:http'
+import { promisify } from 'node:util'
+import { gzip } from 'node:zlib'
+import { LRUCache } from 'lru-cache'
+import { contentPolicy } from './guard'
+
+type Handle = (request: IncomingMessage, response: ServerResponse) => Promise<void>
+const packed = promisify(gzip)
+
+/** Addresses of pages for readers that are kept as they were drawn: the list, guides and their revisions. */
+const KEPT = /^\/guides(\/[a-z0-9-]+(\/revisions\/[1-9]\d{0,8})?)?(\?|$)/
+/** Addresses below them that are programs or change by themselves. */
+const ALIVE = /^\/guides\/(feed|follow-worker)/
+
+/** Bytes of drawn pages that are held at most, and pages; a longer address than this is drawn anew each time. */
+const MOST_BYTES = 48 * 1024 * 1024
+const MOST_PAGES = 2_000
+const LONGEST_ADDRESS = 300
+
+interface Drawn {
+  /** What was published when it was drawn. */
+  readonly mark: string
+  readonly plain: Buffer
+  readonly packed: Buffer
+}
+
+/** The page without its programs: everything on it is read, and works, without them. What machines read of it stays. */
+const withoutScripts = (html: string): string =>
+  html
+    .replace(/<script\b(?![^>]*application\/ld\+json)[^>]*>[\s\S]*?<\/script>/gi, '')
+    .replace(/<link\b[^>]*\bas="script"[^>]*>/gi, '')
+
+/** Content policy of a page that needs no program. */
+const SILENT = contentPolicy('')
+  .replace(/script-src [^;]*/, "script-src 'none'")
+  .replace(/ 'nonce-'/g, '')
+
+/** What the application answered, held back until it is whole. */
+const held = (
+  response: ServerResponse,
+  ended: (body: Buffer, send: (body: Buffer) => void) => void,
+): void => {
+  const chunks: Buffer[] = []
+  const { end, writeHead } = response
+  const take = (chunk: unknown, encoding: unknown): void => {
+    if (typeof chunk === 'string')
+      chunks.push(Buffer.from(chunk, typeof encoding === 'string' ? (encoding as BufferEncoding) : 'utf8'))
+    else if (chunk instanceof Uint8Array) chunks.push(Buffer.from(chunk))
+  }
+  const called = (...words: unknown[]) =>
+    words.find((w) => typeof w === 'function') as (() => void) | undefined
+  response.flushHeaders = () => undefined
+  // The head waits for the body, also where the framework's own packing writes it first.
+  response.writeHead = ((status: number, ...words: unknown[]) => {
+    response.statusCode = status
+    const headers = words.find((w) => typeof w === 'object' && w !== null) as
+      | Record<string, string>
+      | undefined
+    for (const [name, value] of Object.entries(headers ?? {})) response.setHeader(name, value)
+    return response
+  }) as ServerResponse['writeHead']
+  response.write = ((chunk: unknown, encoding: unknown, done: unknown) => {
+    take(chunk, encoding)
+    called(encoding, done)?.()
+    return true
+  }) as ServerResponse['write']
+  response.end = ((chunk: unknown, encoding: unknown, done: unknown) => {
+    take(chunk, encoding)
+    Object.assign(response, { end, writeHead })
+    ended(Buffer.concat(chunks), (body) => {
+      end.call(response, body, 'utf8', called(chunk, encoding, done))
+    })
+    return response
+  }) as ServerResponse['end']
+}
+
+const themeOf = ({ headers }: IncomingMessage): string =>
+  /(?:^|;\s*)theme-desk=(dark|paper)/.exec(headers.cookie ?? '')?.[1] ?? ''
+
+/**
+ * Serves pages for readers as they were drawn last, without programs, as long as nothing was published or withdrawn since; the application draws
+ * them, and answers everything else. In: the application; what tells one state of what is published from another.
+ */
+export const publicPages = (handle: Handle, mark: () => Promise<string>): Handle => {
+  const drawn = new LRUCache<string, Drawn>({
+    max: MOST_PAGES,
+    maxSize: MOST_BYTES,
+    sizeCalculation: ({ plain, packed: small }) => plain.length + small.length,
+  })
+  const send = (
+    request: IncomingMessage,
+    response: ServerResponse,
+    { plain, packed: small }: Drawn,
+  ): void => {
+    const takesPacked = /\bgzip\b/.test(String(request.headers['accept-encoding'] ?? ''))
+    const body = takesPacked ? small : plain
+    response.writeHead(200, {
+      'content-type': 'text/html; charset=utf-8',
+      'content-security-policy': SILENT,
+      'content-length': body.length,
+      // The theme is chosen by a cookie.
+      vary: 'cookie, accept-encoding',
+      'cache-control': 'private, no-cache',
+      ...(takesPacked ? { 'content-encoding': 'gzip' } : {}),
+    })
+    response.end(body)
+  }
+  return async (request, response) => {
+    const target = request.url ?? ''
+    const plainPage =
+      request.method === 'GET' &&
+      target.length <= LONGEST_ADDRESS &&
+      KEPT.test(target) &&
+      !ALIVE.test(target) &&
+      request.headers.rsc === undefined
+    if (!plainPage) return handle(request, response)
+    const key = `${target} ${themeOf(request)}`
+    const now = await mark()
+    const known = drawn.get(key)
+    if (known?.mark === now) return send(request, response, known)
+    const accepts = request.headers['accept-encoding']
+    delete request.headers['accept-encoding']
+    held(response, (body, sendAsIs) => {
+      request.headers['accept-encoding'] = accepts
+      const isPage =
+        response.statusCode === 200 && /^text\/html/.test(String(response.getHeader('content-type') ?? ''))
+      if (!isPage || response.headersSent) return sendAsIs(body)
+      const plain = Buffer.from(withoutScripts(body.toString('utf8')))
+      for (const name of response.getHeaderNames())
+        if (/^(transfer-encoding|content-length|etag|link|vary|cache-control)$/.test(name))
+          response.removeHeader(name)
+      packed(plain).then(
+        (small) => {
+          const page = { mark: now, plain, packed: small }
+          drawn.set(key, page)
+          send(request, response, page)
+        },
+        (error: Error) => {
+          console.error(`web: a page could not be packed: ${error.message}`)
+          sendAsIs(plain)
+        },
+      )
+    })
+    return handle(request, response)
+  }
+}
