@@ -2,9 +2,14 @@
 
 import { useEffect, useState } from 'react'
 import type { FollowStep } from '#core/guide'
-import { TRANSFER_LABEL } from '#core/guide'
 import { keepOffline } from './keep-offline'
 import { NOTHING, nextOf, type Progress, progressIn, withStep } from './progress'
+
+/** How a value that is not simply copied travels, to whoever stands before another unit. */
+const TRAVELS = {
+  'start-here': 'Start here: right for our unit, near for yours.',
+  'this-unit-only': 'This fits our unit alone.',
+} as const
 
 /** The way through the menu, step by step. */
 const Way = ({ path }: { path: readonly string[] }) => (
@@ -39,7 +44,7 @@ const One = ({ step }: { step: FollowStep }) => (
     <p className="figure mt-3 break-words text-7xl leading-none">{step.set}</p>
     <p className="mt-3 text-lg text-soft">
       Out of the box it shows <span className="text-ink">{step.outOfBox}</span>
-      {step.transfer !== 'copy' && `. ${TRANSFER_LABEL[step.transfer]}`}
+      {step.transfer !== 'copy' && `. ${TRAVELS[step.transfer]}`}
     </p>
     <p className="mt-4 text-soft">{step.why}</p>
     {step.words && <p className="mt-3">{step.words}</p>}

@@ -23,7 +23,7 @@ const Hurried = ({ document }: { document: GuideDocument }) => {
         In a hurry: {rows.length} settings do most
         <span className="font-normal text-faint"> {first.viewingCase.label}</span>
       </h2>
-      <ol className="grid gap-x-10 gap-y-3 sm:grid-cols-2 lg:grid-cols-5">
+      <ol className="grid grid-cols-2 gap-x-10 gap-y-3 lg:grid-cols-5">
         {rows.map((v) => (
           <li key={v.control}>
             <span className="block text-sm text-faint">{v.path.join(' › ')}</span>

@@ -94,7 +94,7 @@ export default async function GuidesPage({ searchParams }: Props) {
               </a>
               <p className="mt-1 max-w-3xl text-lg text-soft">{g.summary}</p>
               <p className="mt-1 text-sm text-faint">
-                {g.cases.join(', ')}. Firmware {g.firmwares.join(', ')}. Revision {g.revision},{' '}
+                {g.cases.join(' · ')}. Firmware {g.firmwares.join(', ')}. Revision {g.revision},{' '}
                 {day(g.publishedAt)}
               </p>
             </li>

@@ -37,7 +37,7 @@ export default async function DeskGuidesPage({ searchParams }: Props) {
               <Link href={`/desk/guides/${g.id}`} className="figure flex-1 text-2xl hover:underline">
                 {g.display}
               </Link>
-              <span className="text-soft">{g.cases.join(', ') || 'nothing published'}</span>
+              <span className="text-soft">{g.cases.join(' · ') || 'nothing published'}</span>
               <span className={g.withdrawn ? 'text-lamp text-sm' : 'text-faint text-sm'}>
                 {g.withdrawn
                   ? 'withdrawn'
