@@ -10,6 +10,7 @@ import * as byHand from './migrations/0006-by-hand'
 import * as photos from './migrations/0007-photos'
 import * as exposure from './migrations/0008-exposure'
 import * as oneGuide from './migrations/0009-one-guide'
+import * as readers from './migrations/0010-readers'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -27,6 +28,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0007-photos', ...photos },
   { name: '0008-exposure', ...exposure },
   { name: '0009-one-guide', ...oneGuide },
+  { name: '0010-readers', ...readers },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

@@ -383,6 +383,21 @@ export interface GuideWordsRow extends Row<GuideWordsRow> {
   version: number
   updatedAt: CreationOptional<Date>
 }
+/** What a reader says of a guide. */
+export interface GuideReportRow extends Row<GuideReportRow> {
+  id: CreationOptional<number>
+  guideId: number
+  revision: number
+  viewingCase: string
+  verdict: 'better' | 'same' | 'worse'
+  /** How far they went. */
+  went: 'all' | 'most' | 'few'
+  sizeInch: number | null
+  region: string
+  firmware: string
+  status: CreationOptional<'new' | 'shown' | 'hidden'>
+  createdAt: CreationOptional<Date>
+}
 interface SectionValueRow extends Row<SectionValueRow> {
   revisionId: number
   position: number
@@ -678,6 +693,19 @@ export const defineModels = (sequelize: Sequelize) => {
       basis: word,
       version: whole,
       updatedAt: now,
+    }),
+    guideReports: define<GuideReportRow>('guide_reports', {
+      id,
+      guideId: whole,
+      revision: whole,
+      viewingCase: word,
+      verdict: word,
+      went: word,
+      sizeInch: maybe(number),
+      region: word,
+      firmware: word,
+      status: { ...word, defaultValue: 'new' },
+      createdAt: now,
     }),
     guideSections: define<GuideSectionRow>('guides', {
       id,

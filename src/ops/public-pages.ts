@@ -8,7 +8,7 @@ type Handle = (request: IncomingMessage, response: ServerResponse) => Promise<vo
 const packed = promisify(gzip)
 
 /** Addresses of pages for readers that are kept as they were drawn: the list, guides and their revisions. */
-const KEPT = /^\/guides(\/[a-z0-9-]+(\/revisions\/[1-9]\d{0,8})?)?(\?|$)/
+const KEPT = /^\/guides(\/[a-z0-9-]+(\/revisions\/[1-9]\d{0,8}|\/print)?)?(\?|$)/
 /** Addresses below them that are programs or change by themselves. */
 const ALIVE = /^\/guides\/(feed|follow-worker)/
 

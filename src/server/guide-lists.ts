@@ -2,6 +2,7 @@ import { QueryTypes } from 'sequelize'
 import { CASE_LABEL, ViewingCase } from '#core/judge'
 import { PanelKind } from '#core/protocol'
 import type { Context } from './context'
+import { newestVersion } from './firmware-versions'
 import { type ListWish, type Paged, pageOf, searching } from './list-pages'
 
 const GUIDES_ON_PAGE = 20
@@ -138,7 +139,15 @@ interface DeskGuidesView extends Paged {
     readonly revision: number | null
     readonly publishedAt: string | null
     readonly withdrawn: boolean
+    /** A firmware of the model that is newer than those it was measured with; empty where there is none. */
+    readonly newerFirmware: string
   }>
+}
+
+/** The newest firmware that is known, where a guide was measured with older ones alone. */
+const newerThan = (measured: readonly string[], known: readonly string[]): string => {
+  const newest = newestVersion([...measured, ...known])
+  return measured.length > 0 && !measured.includes(newest) ? newest : ''
 }
 
 /** A page of all guides, those that were changed last first: drafts, published and withdrawn ones. */
@@ -159,9 +168,12 @@ export const deskGuides = async ({ db }: Context, wish: ListWish = {}): Promise<
     revision: number | null
     publishedAt: Date | null
     withdrawnAt: Date | null
+    firmwares: unknown
+    known: string | null
   }>(
     `SELECT g.id, m.maker, m.name, g.size_inch AS size, g.cases, g.published_number AS revision,
-            g.published_at AS publishedAt, g.withdrawn_at AS withdrawnAt
+            g.published_at AS publishedAt, g.withdrawn_at AS withdrawnAt, g.firmwares,
+            (SELECT GROUP_CONCAT(f.version SEPARATOR '\n') FROM firmwares f WHERE f.model_id = g.model_id) AS known
        ${from} ORDER BY COALESCE(g.published_at, '9999-12-31') DESC, g.id DESC LIMIT :most OFFSET :offset`,
     { type: QueryTypes.SELECT, replacements: { ...filled, most, offset } },
   )
@@ -175,6 +187,7 @@ export const deskGuides = async ({ db }: Context, wish: ListWish = {}): Promise<
       revision: r.revision,
       publishedAt: r.publishedAt && new Date(r.publishedAt).toISOString(),
       withdrawn: r.withdrawnAt !== null,
+      newerFirmware: newerThan(listIn(r.firmwares).map(String), r.known?.split('\n') ?? []),
     })),
   }
 }

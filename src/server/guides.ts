@@ -9,12 +9,15 @@ import {
   type GuideDocument,
   type GuideFinding,
   guideDifferences,
+  type ReportCount,
   renewedGuide,
   withWords,
   wordsProblem,
 } from '#core/guide'
 import { type GuideRevisionRow, type GuideRow, type GuideWordsRow, inTransaction } from '#db'
 import type { Context } from './context'
+import { newestVersion } from './firmware-versions'
+import { type ReportLine, reportCounts, reportLines } from './guide-reports'
 import { keptFor } from './kept'
 import { bad, good, type Result } from './result'
 import { checkedCase, type Section, sectionsOf } from './sections'
@@ -29,6 +32,8 @@ export interface PublicGuide {
   readonly revisions: readonly RevisionLine[]
   /** Why it was withdrawn; empty where it stands. */
   readonly withdrawn: string
+  /** What readers said of it, by size. */
+  readonly reports: readonly ReportCount[]
 }
 
 /** A published revision in a list. */
@@ -83,6 +88,8 @@ export interface GuideDraft {
   /** Nothing would change by publishing. */
   readonly published: boolean
   readonly withdrawn: string
+  /** What readers said, those that nobody has looked at first. */
+  readonly reports: readonly ReportLine[]
 }
 
 type Held = ReadonlyMap<string, GuideWordsRow>
@@ -196,10 +203,6 @@ const newestPublished = async (
         ...(transaction ? { transaction } : {}),
       })
 
-/** The newest of some firmware versions, by their numbers. */
-const newestVersion = (versions: readonly string[]): string =>
-  versions.toSorted((a, b) => a.localeCompare(b, 'en', { numeric: true })).at(-1) ?? ''
-
 const findingsOf = async (ctx: Context, guide: GuideRow, put: Put): Promise<GuideFinding[]> => {
   const firmwares = await ctx.db.firmwares.findAll({ where: { modelId: guide.modelId } })
   const newest = newestVersion(firmwares.map((f) => f.version))
@@ -218,10 +221,11 @@ export const guideDraft = async (ctx: Context, guideId: number): Promise<GuideDr
   const guide = await ctx.db.guides.findByPk(guideId)
   const put = guide && (await putTogether(ctx, guideId))
   if (!guide || !put) return undefined
-  const [findings, revisions, newest] = await Promise.all([
+  const [findings, revisions, newest, reports] = await Promise.all([
     findingsOf(ctx, guide, put),
     linesOf(ctx, guideId),
     newestPublished(ctx, guide),
+    reportLines(ctx, guideId),
   ])
   const before = await documentIn(ctx, newest)
   return {
@@ -237,6 +241,7 @@ export const guideDraft = async (ctx: Context, guideId: number): Promise<GuideDr
     differences: before && guideDifferences(before, put.document),
     published: guide.withdrawnAt === null && same(before, put.document),
     withdrawn: guide.withdrawnAt === null ? '' : guide.withdrawnWhy,
+    reports,
   }
 }
 
@@ -443,12 +448,13 @@ export const guideAt = async (
       : undefined
   }
   if (guide.publishedNumber === null) return undefined
-  const [revision, revisions] = await Promise.all([
+  const [revision, revisions, reports] = await Promise.all([
     db.guideRevisions.findOne({
       where: { guideId: guide.id, number: number ?? guide.publishedNumber },
       attributes: ABOUT,
     }),
     linesOf(ctx, guide.id),
+    reportCounts(ctx, guide.id),
   ])
   const document = await documentIn(ctx, revision)
   if (!revision || !document) return undefined
@@ -461,6 +467,7 @@ export const guideAt = async (
       document,
       revisions,
       withdrawn: guide.withdrawnAt === null ? '' : guide.withdrawnWhy,
+      reports,
     },
   }
 }

@@ -38,6 +38,7 @@ export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
 export { followWorker } from './follow-worker'
 export { ALL_GUIDES, deskGuides, type GuideFilter, guideChoices, publishedGuides } from './guide-lists'
 export { type BehindReading, readingsBehind, readingsOfGuide } from './guide-readings'
+export { moderateReport, type ReportLine, reportGuide } from './guide-reports'
 export {
   type AddressView,
   type GuideDraft,

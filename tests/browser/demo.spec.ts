@@ -120,8 +120,8 @@ test('a start that is killed while the database starts, or while demo data is ma
   await inDatabase(env, async (db) => {
     expect(await db.units.findByPk(unit)).toMatchObject({ label: 'my own', origin: 'mine' })
     expect(await db.sessions.count({ where: { unitId: unit, viewingCase: 'sdr-bright' } })).toBe(1)
-    expect(await db.sessions.count()).toBe(2)
-    expect(await db.guideRevisions.count()).toBe(1)
+    expect(await db.sessions.count()).toBe(4)
+    expect(await db.guideRevisions.count()).toBe(3)
     // No reading was taken twice for having been cut off.
     expect(await db.sessions.count({ where: { viewingCase: 'sdr-dark' } })).toBe(1)
   })

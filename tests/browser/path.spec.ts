@@ -168,6 +168,22 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
   await page.getByRole('button', { name: 'Dark' }).click()
   await expect(page.locator('[data-theme="dark"]')).toBeVisible()
   await page.getByRole('button', { name: 'Paper' }).click()
+  // A reader tells how it went, without a script, and the desk counts it.
+  await page.getByText('Tell how it went').click()
+  await page.getByLabel('better', { exact: true }).check()
+  await page.getByLabel('Size, inch').fill('55')
+  await page.getByRole('button', { name: 'Send' }).click()
+  await expect(page.getByText('Thank you.', { exact: false })).toBeVisible()
+  const desk = await browser.newPage()
+  await desk.goto(`${ADDRESS()}/desk/guides/1`)
+  await desk
+    .getByRole('button', { name: /^Count it/ })
+    .first()
+    .click()
+  await expect(desk.getByText(', counted')).toBeVisible()
+  await desk.close()
+  await page.goto(`${ADDRESS()}/guides/ostrel-maren-55`)
+  await expect(page.getByText('55 inch: 1 better.')).toBeVisible()
   await context.close()
 
   const slug = `${ADDRESS()}/guides/ostrel-maren-55`
@@ -195,6 +211,21 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
   expect(text).toContain('# Ostrel Maren 55 settings')
   const feed = await (await fetch(`${ADDRESS()}/guides/feed.xml`)).text()
   expect(feed).toContain('<title>Ostrel Maren 55 settings</title>')
+})
+
+test('a guide of three cases prints on two sheets of A4, with every value that was changed', async ({
+  page,
+}) => {
+  await page.goto(`${ADDRESS()}/guides/ostrel-maren-55/print`)
+  const paper = await page.pdf({ preferCSSPageSize: true })
+  expect(paper.toString('latin1').match(/\/Type\s*\/Page[^s]/g)).toHaveLength(2)
+  const text = (await page.locator('main').textContent())!
+  const guide = (await (await page.request.get(`${ADDRESS()}/guides/ostrel-maren-55.json`)).json()) as {
+    cases: Array<{ values: Array<{ label: string; shown: string; changed: boolean }> }>
+  }
+  for (const c of guide.cases)
+    for (const v of c.values.filter((one) => one.changed)) expect(text).toContain(v.shown)
+  await clean(page)
 })
 
 test('public pages and models pass the accessibility check in both sizes', async ({ page }) => {

@@ -10,6 +10,7 @@ import {
   type Context,
   carryOut,
   composeGuide,
+  deskGuides,
   forgetBench,
   type GuideFilter,
   guideAt,
@@ -18,11 +19,13 @@ import {
   health,
   homeView,
   modelView,
+  moderateReport,
   publishedGuides,
   publishGuide,
   readingsBehind,
   readingsOfGuide,
   readingView,
+  reportGuide,
   revisionDifferences,
   saveWords,
   sessionView,
@@ -342,6 +345,69 @@ describe('guides', () => {
     expect((await guideDraft(ctx, id))!.published).toBe(false)
     expect(await publishGuide(ctx, id, SURE)).toMatchObject({ ok: true })
     expect((await publicAt(slug)).withdrawn).toBe('')
+  })
+  it('take what readers say, count it once the desk has looked, and no more than so much in an hour', async () => {
+    const { id } = (await db.guides.findOne({ where: { slug } }))!
+    const report = {
+      viewingCase: 'sdr-dark',
+      verdict: 'better',
+      went: 'all',
+      sizeInch: '55',
+      firmware: ' 4.02.1 ',
+    }
+    const counts = async () => (await publicAt(slug)).reports
+    expect(await reportGuide(ctx, slug, report)).toEqual({ ok: true, value: null })
+    expect(await reportGuide(ctx, slug, { ...report, verdict: 'worse', sizeInch: '' })).toMatchObject({
+      ok: true,
+    })
+    expect(await counts()).toEqual([])
+    for (const wrong of [
+      {},
+      { ...report, verdict: 'great' },
+      { ...report, sizeInch: 'wide' },
+      { ...report, viewingCase: 'hdr-game' },
+      { ...report, region: 'x'.repeat(41) },
+    ])
+      expect(await reportGuide(ctx, slug, wrong), JSON.stringify(wrong)).toMatchObject({ ok: false })
+    expect(await reportGuide(ctx, 'nowhere', report)).toMatchObject({ ok: false })
+    const lines = (await guideDraft(ctx, id))!.reports
+    expect(lines.map((l) => [l.said, l.status])).toEqual([
+      [
+        expect.stringMatching(/^Worse: set all of it\. firmware 4\.02\.1, SDR, dark room, revision \d+\.$/),
+        'new',
+      ],
+      [expect.stringMatching(/^Better: set all of it\. 55 inch, firmware 4\.02\.1/), 'new'],
+    ])
+    expect(await moderateReport(ctx, lines[1]!.id, 'shown')).toMatchObject({ ok: true })
+    expect(await moderateReport(ctx, lines[0]!.id, 'hidden')).toMatchObject({ ok: true })
+    expect(await moderateReport(ctx, 9999, 'shown')).toMatchObject({ ok: false })
+    expect(await counts()).toEqual([{ sizeInch: 55, better: 1, same: 0, worse: 0 }])
+    // Nothing is kept of who says it.
+    const [row] = await db.sequelize.query<object>('SELECT * FROM guide_reports LIMIT 1', {
+      type: QueryTypes.SELECT,
+    })
+    expect(Object.keys(row!)).toEqual([
+      ...['id', 'guide_id', 'revision', 'viewing_case', 'verdict', 'went', 'size_inch', 'region', 'firmware'],
+      ...['status', 'created_at'],
+    ])
+    let taken = 0
+    for (let i = 0; i < 60; i++) if ((await reportGuide(ctx, slug, report)).ok) taken++
+    expect(taken).toBeLessThan(45)
+    expect(await reportGuide(ctx, slug, report)).toMatchObject({
+      ok: false,
+      error: expect.stringMatching(/Try again in an hour/),
+    })
+  })
+  it('are marked once a newer firmware of their model is known', async () => {
+    const marks = async () => (await deskGuides(ctx)).guides.map((g) => g.newerFirmware)
+    expect(await marks()).toEqual([''])
+    const { modelId, firmwares } = (await db.guides.findOne({ where: { slug } }))!
+    await db.firmwares.create({ modelId, version: '4.1.0' })
+    expect(firmwares).toEqual(['4.02.1'])
+    expect(await marks()).toEqual([''])
+    const newer = await db.firmwares.create({ modelId, version: '4.10.0' })
+    expect(await marks()).toEqual(['4.10.0'])
+    await newer.destroy()
   })
   it('that were verified in another state are stopped by the checks', async () => {
     const guide = await composed(await another('sdr-dark', 100))

@@ -2,7 +2,7 @@
 
 import { revalidatePath } from 'next/cache'
 import { idIn } from '#app/input'
-import { composeGuide, context, publishGuide, saveWords, withdrawGuide } from '#server'
+import { composeGuide, context, moderateReport, publishGuide, saveWords, withdrawGuide } from '#server'
 import type { Answer } from '#ui/form'
 import type { Saved } from '#ui/guide-desk'
 
@@ -54,6 +54,11 @@ export const chooseBaseAction = async (
 ): Promise<Answer> => {
   const saved = await saveWordsAction(guideId, `base:${longTextIn(caseKey)}`, serial, version)
   return saved.error ? { error: saved.error } : {}
+}
+
+export const moderateAction = async (id: number, shown: boolean): Promise<Answer> => {
+  const done = await moderateReport(context(), idIn(id), shown === true ? 'shown' : 'hidden')
+  return done.ok ? {} : { error: done.error }
 }
 
 export const composeAgainAction = async (sessionId: number): Promise<Answer> => {

@@ -24,6 +24,7 @@ export {
 export { basisOf, ClassEntry, WordsPlace, withWords, wordsProblem } from './guide-words'
 export { GuideHdr, guideHdrOf, SCHOOL_LABEL } from './hdr'
 export { guideMarkdown } from './markdown'
+export { GuideReport, type ReportCount, sayReports } from './report'
 export {
   CASE_RULES,
   type CheckedCase,

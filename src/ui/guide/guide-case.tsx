@@ -102,7 +102,7 @@ const Compare = ({ before, after, hdr }: { before: GuideMeasure; after: GuideMea
 }
 
 /** Greyscale ΔE by level before and after, drawn so that it needs no script. */
-const ErrorBars = ({
+export const ErrorBars = ({
   before,
   after,
   reference,

@@ -1,4 +1,5 @@
 export { DifferencesTable } from './differences'
+export { PrintSheet } from './print-sheet'
 export { PublicGuide, type RevisionEntry } from './public-guide'
 export { PublicShell } from './shell'
 export { StructuredData } from './structured-data'

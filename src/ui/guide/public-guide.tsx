@@ -1,7 +1,8 @@
-import type { GuideDocument, GuideValue } from '#core/guide'
+import type { GuideDocument, GuideValue, ReportCount } from '#core/guide'
 import { hurriedRows, rowOf } from '#core/guide'
 import { day } from '#ui/desk'
 import { CaseSection } from './guide-case'
+import { Readers } from './readers'
 import { TransferMark, ValueTable } from './value-table'
 
 /** A published revision as its line under a guide says it. */
@@ -46,12 +47,17 @@ export const PublicGuide = ({
   revisions,
   publishedAt,
   slug,
+  reports,
+  answer = '',
 }: {
   document: GuideDocument
   revision: number
   revisions: readonly RevisionEntry[]
   publishedAt: string
   slug: string
+  reports: readonly ReportCount[]
+  /** What became of a report that was just sent. */
+  answer?: string
 }) => {
   const { cases } = document
   const words = document.title.endsWith(' settings')
@@ -117,6 +123,7 @@ export const PublicGuide = ({
             </p>
           </section>
         )}
+        <Readers document={document} reports={reports} slug={slug} answer={answer} />
         <section className="rule-t print:hidden pt-5 pb-6">
           <h2 className="mb-2 font-semibold">Revisions</h2>
           <ul className="grid gap-1.5 text-[0.95rem] text-soft">
@@ -137,6 +144,9 @@ export const PublicGuide = ({
             </a>
             <a className="link" href={`/guides/${slug}.md`}>
               text
+            </a>
+            <a className="link" href={`/guides/${slug}/print`}>
+              two sheets of paper
             </a>
           </p>
         </section>

@@ -12,7 +12,7 @@ export const TransferMark = ({ kind }: { kind: TransferClass }) => (
 )
 
 /** Values of one page of the menu; or of many pages that are labelled alike, as levels and colours are. */
-interface Group {
+export interface ValueGroup {
   readonly path: string
   readonly values: GuideValue[]
   /** Path that the pages have in common, where they stand in one table. */
@@ -22,15 +22,16 @@ interface Group {
 /** Pages from which on they stand in one table. */
 const MANY_PAGES = 3
 
-const groups = (values: readonly GuideValue[]): Group[] => {
-  const out: Array<Group & { above: string }> = []
+/** Values in menu order by the page that they stand on; many pages that are labelled alike together. */
+export const groupsOf = (values: readonly GuideValue[]): ValueGroup[] => {
+  const out: Array<ValueGroup & { above: string }> = []
   for (const value of values) {
     const path = value.path.join(' › ')
     if (out.at(-1)?.path === path) out.at(-1)!.values.push(value)
     else out.push({ path, values: [value], above: value.path.slice(0, -1).join(' › ') })
   }
-  const labels = (g: Group) => g.values.map((v) => v.label).join('|')
-  const merged: Group[] = []
+  const labels = (g: ValueGroup) => g.values.map((v) => v.label).join('|')
+  const merged: ValueGroup[] = []
   for (let i = 0; i < out.length; ) {
     const first = out[i]!
     let end = i + 1
@@ -204,7 +205,7 @@ export const ValueTable = ({
         </th>
       </tr>
     </thead>
-    {groups(values).map((g) => (
+    {groupsOf(values).map((g) => (
       <tbody key={g.path} className="break-inside-avoid">
         <tr className="border-ink border-b">
           <th scope="colgroup" colSpan={4} className="pt-5 pb-1 text-left text-sm font-normal text-faint">

@@ -38,6 +38,9 @@ export default async function DeskGuidesPage({ searchParams }: Props) {
                 {g.display}
               </Link>
               <span className="text-soft">{g.cases.join(' · ') || 'nothing published'}</span>
+              {g.newerFirmware && (
+                <span className="text-lamp text-sm">firmware {g.newerFirmware} is newer: measure again</span>
+              )}
               <span className={g.withdrawn ? 'text-lamp text-sm' : 'text-faint text-sm'}>
                 {g.withdrawn
                   ? 'withdrawn'

@@ -4,7 +4,10 @@ import { PublicGuide, StructuredData } from '#ui/guide'
 import { Withdrawn } from './withdrawn'
 
 export const dynamic = 'force-dynamic'
-type Props = { params: Promise<{ slug: string }> }
+type Props = {
+  params: Promise<{ slug: string }>
+  searchParams: Promise<Record<string, string | string[] | undefined>>
+}
 
 export const generateMetadata = async ({ params }: Props) => {
   const at = await guideAt(context(), (await params).slug)
@@ -17,7 +20,7 @@ export const generateMetadata = async ({ params }: Props) => {
   }
 }
 
-export default async function GuidePage({ params }: Props) {
+export default async function GuidePage({ params, searchParams }: Props) {
   const at = await guideAt(context(), (await params).slug)
   if (!at) notFound()
   // Guides of one viewing case have become sections of the display’s guide.
@@ -33,6 +36,8 @@ export default async function GuidePage({ params }: Props) {
         revisions={guide.revisions}
         publishedAt={guide.publishedAt}
         slug={guide.slug}
+        reports={guide.reports}
+        answer={String((await searchParams).report ?? '').slice(0, 20)}
       />
     </>
   )

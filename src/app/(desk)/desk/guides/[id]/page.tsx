@@ -9,6 +9,7 @@ import { PublishForm, ValueWords, WithdrawForm, WordsDesk, WordsField } from '#u
 import {
   chooseBaseAction,
   composeAgainAction,
+  moderateAction,
   publishAction,
   saveWordsAction,
   withdrawAction,
@@ -211,6 +212,38 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
             </div>
           </section>
           <Findings draft={draft} />
+          {draft.reports.length > 0 && (
+            <section className="mt-10">
+              <h2 className="figure border-ink border-b pb-2 text-2xl">What readers say</h2>
+              <ul>
+                {draft.reports.map((r) => (
+                  <li key={r.id} className="rule-b py-2">
+                    <span className={r.status === 'new' ? '' : 'text-soft'}>{r.said}</span>{' '}
+                    <span className="text-faint text-sm">
+                      {day(r.at)}
+                      {r.status === 'new' ? '' : r.status === 'shown' ? ', counted' : ', not counted'}
+                    </span>
+                    <span className="flex gap-4 text-sm">
+                      {r.status !== 'shown' && (
+                        <LineButton
+                          action={moderateAction.bind(null, r.id, true)}
+                          label="Count it"
+                          of={r.said}
+                        />
+                      )}
+                      {r.status !== 'hidden' && (
+                        <LineButton
+                          action={moderateAction.bind(null, r.id, false)}
+                          label="Leave it out"
+                          of={r.said}
+                        />
+                      )}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )}
           {draft.revisions.length > 0 && (
             <section className="mt-10">
               <h2 className="figure border-ink border-b pb-2 text-2xl">Revisions</h2>

@@ -56,6 +56,7 @@ export default async function RevisionPage(props: Props) {
         revisions={guide.revisions}
         publishedAt={guide.publishedAt}
         slug={guide.slug}
+        reports={guide.reports}
       />
     </>
   )

@@ -1,0 +1,18 @@
+import { answering } from '#app/http'
+import { context, reportGuide } from '#server'
+
+export const dynamic = 'force-dynamic'
+
+/** Takes what a reader says of a guide and goes back to it. Needs no script. */
+export const POST = (request: Request, { params }: { params: Promise<{ slug: string }> }) =>
+  answering(async () => {
+    const { slug } = await params
+    const form = await request.formData().catch(() => new FormData())
+    const taken = await reportGuide(context(), slug, Object.fromEntries(form))
+    if (!/^[a-z0-9-]{1,100}$/.test(slug) || (!taken.ok && /no published guide/.test(taken.error)))
+      return Response.json({ error: 'There is no published guide at this address.' }, { status: 404 })
+    return new Response(null, {
+      status: 303,
+      headers: { location: `/guides/${slug}?report=${taken.ok ? 'taken' : 'not-taken'}#readers` },
+    })
+  })
