@@ -393,7 +393,7 @@ test('every answer carries the safety headers, and a word of its own for its scr
     '/evidence',
     '/policies',
     '/simulated',
-    '/guides',
+    '/desk/guides',
     '/nowhere',
     '/patterns/border',
   ]) {
@@ -410,6 +410,14 @@ test('every answer carries the safety headers, and a word of its own for its scr
     expect(headers['permissions-policy']).toMatch(/camera=\(\)/)
   }
   expect(nonces.size).toBe(10)
+  // Pages for readers have no programs at all, and may have none.
+  for (const path of ['/guides', '/guides/ostrel-maren-55', '/guides/ostrel-maren-55/print']) {
+    const answer = (await page.goto(`${process.env.WEXMAR_TEST_ADDRESS}${path}`))!
+    expect(answer.headers()['content-security-policy'], path).toMatch(
+      /script-src 'none'.*frame-ancestors 'none'/,
+    )
+    expect(await answer.text(), path).not.toMatch(/<script(?! type="application\/ld\+json")/)
+  }
   await page.goto(`${process.env.WEXMAR_TEST_ADDRESS}/sessions/1`)
   await ready(page)
   await page.keyboard.press('?')
