@@ -257,14 +257,14 @@ const viewOf = ({ words, plain }: Put): Record<string, WordsView> =>
     ]),
   )
 
-/** The words of a guide as they stand, by place; undefined where there is no such guide. */
+/** Words and versions by place as they stand: what other editors look for while they write. No document is read for it. */
 export const wordsOf = async (
   ctx: Context,
   guideId: number,
-): Promise<Record<string, WordsView> | undefined> => {
-  const put = await putTogether(ctx, guideId)
-  return put && viewOf(put)
-}
+): Promise<Record<string, Pick<WordsView, 'body' | 'version'>>> =>
+  Object.fromEntries(
+    [...(await heldWords(ctx, guideId))].map(([place, { body, version }]) => [place, { body, version }]),
+  )
 
 /** Whether two documents are one. Keys may come back from the database in another order. */
 const same = (a: GuideDocument | undefined, b: GuideDocument): boolean =>
@@ -301,17 +301,18 @@ export const saveWords = async (
 ): Promise<WordsAnswer> => {
   const body = entry.body.trim()
   const { place } = entry
+  const put = await putTogether(ctx, guideId)
+  if (!put) return { ok: false, error: 'There is no such guide. Nothing was stored.' }
+  const [, key, control] = place.split(':')
+  const value = put.plain.cases
+    .find((c) => c.viewingCase.key === key)
+    ?.values.find((v) => v.control === control)
+  const problem = wordsProblem(place, body, value)
+  if (problem) return { ok: false, error: `${problem} The draft is as it was.` }
+  const basis = basisOf(put.plain, place)
   return inTransaction(ctx.db, async (transaction): Promise<WordsAnswer> => {
-    const guide = await ctx.db.guides.findByPk(guideId, { transaction, lock: true })
-    const put = guide && (await putTogether(ctx, guideId, transaction))
-    if (!put) return { ok: false, error: 'There is no such guide. Nothing was stored.' }
-    const [, key, control] = place.split(':')
-    const value = put.plain.cases
-      .find((c) => c.viewingCase.key === key)
-      ?.values.find((v) => v.control === control)
-    const problem = wordsProblem(place, body, value)
-    if (problem) return { ok: false, error: `${problem} The draft is as it was.` }
-    const held = put.words.get(place)
+    await ctx.db.guides.findByPk(guideId, { attributes: ['id'], transaction, lock: true })
+    const held = await ctx.db.guideWords.findOne({ where: { guideId, place }, transaction })
     if ((held?.version ?? 0) !== entry.version)
       return {
         ok: false,
@@ -320,7 +321,7 @@ export const saveWords = async (
       }
     const version = entry.version + 1
     await ctx.db.guideWords.upsert(
-      { guideId, place, body, basis: basisOf(put.plain, place), version, updatedAt: new Date() },
+      { guideId, place, body, basis, version, updatedAt: new Date() },
       { transaction },
     )
     return { ok: true, version }

@@ -2,7 +2,7 @@ import { correctionSource, makeCorrection } from './corrections'
 import { decisionOf } from './decision'
 import { evidenceView } from './evidence'
 import { importReadings, importState, readingsCgats, readingsCsv, sheetJson, stateJson } from './files'
-import { guideDraft, publishGuide } from './guides'
+import { guideDraft, publishGuide, saveWords } from './guides'
 import { forgetPriors, storePriors } from './priors'
 import { readingView } from './reading-view'
 import { composeGuide } from './sections'
@@ -20,6 +20,7 @@ export const HEAVY = {
   composeGuide,
   guideDraft,
   publishGuide,
+  saveWords,
   storePriors,
   forgetPriors,
   correctionSource,

@@ -46,7 +46,6 @@ export {
   guideOfSession,
   type PublicGuide,
   revisionDifferences,
-  saveWords,
   withdrawGuide,
   wordsOf,
 } from './guides'
@@ -86,6 +85,7 @@ export {
   readingsCgats,
   readingsCsv,
   readingView,
+  saveWords,
   sessionView,
   sheetJson,
   stateJson,

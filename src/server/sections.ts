@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { Op } from 'sequelize'
+import { Op, QueryTypes } from 'sequelize'
 import { CaseDocument, type CheckedCase, composeCase, slugOf } from '#core/guide'
 import { PanelKind } from '#core/protocol'
 import { SDR_SIGNAL, signalDifferences, signalKind } from '#core/signal'
@@ -208,12 +208,14 @@ export const sectionsOf = async (
   guideId: number,
   transaction?: Transaction,
 ): Promise<Map<string, Section[]>> => {
-  const sections = await db.guideSections.findAll({
-    where: { guideId },
-    ...(transaction ? { transaction } : {}),
-  })
+  const within = transaction ? { transaction } : {}
+  const newest = await db.sequelize.query<{ id: number }>(
+    `SELECT MAX(r.id) AS id FROM guide_revisions r JOIN guides g ON g.id = r.guide_id JOIN sessions s ON s.id = r.session_id
+      WHERE g.page_id = :guideId GROUP BY g.id, s.unit_id`,
+    { type: QueryTypes.SELECT, replacements: { guideId }, ...within },
+  )
   const rows: SectionRevisionRow[] = await db.sectionRevisions.findAll({
-    where: { sectionId: sections.map((s) => s.id) },
+    where: { id: newest.map((r) => r.id) },
     order: [['id', 'DESC']],
     ...(transaction ? { transaction, lock: true } : {}),
   })
@@ -224,11 +226,9 @@ export const sectionsOf = async (
       console.error(`guides: section ${row.id} is damaged: ${parsed.error.issues[0]?.message}`)
       continue
     }
-    const { viewingCase, display } = parsed.data
-    const own = byCase.get(viewingCase.key) ?? []
-    if (own.some((s) => s.document.display.serial === display.serial)) continue
+    const { viewingCase } = parsed.data
     byCase.set(viewingCase.key, [
-      ...own,
+      ...(byCase.get(viewingCase.key) ?? []),
       {
         revisionId: row.id,
         sectionId: row.sectionId,

@@ -204,6 +204,10 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
     const moved = await fetch(`${slug}${old}`, { redirect: 'manual' })
     expect([moved.status, moved.headers.get('location')], old).toEqual([308, `/guides/ostrel-maren-55${now}`])
   }
+  const html = await (await fetch(slug)).text()
+  const structured = JSON.parse(/<script type="application\/ld\+json">([\s\S]*?)<\/script>/.exec(html)![1]!)
+  expect(structured).toMatchObject({ '@type': 'TechArticle', headline: 'Ostrel Maren 55 settings' })
+  expect(structured.hasPart).toHaveLength(3)
   const revision = await (await fetch(`${slug}/revisions/2`)).text()
   expect(revision).toContain('What changed since revision')
   expect((await fetch(`${slug}/revisions/99`)).status).toBe(404)

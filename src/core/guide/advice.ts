@@ -9,11 +9,11 @@ import {
   showValue,
   slotOf,
 } from '#core/display'
+import { quoted } from '#core/model'
 import type { PanelKind } from '#core/protocol'
 import type { SignalKind } from '#core/signal'
 import type { CaseDocument, Trouble } from './case-document'
 
-const quoted = ({ label }: Pick<Control, 'label'>) => `“${label}”`
 const listed = (names: readonly string[], most = 3): string => {
   const few = names.slice(0, most)
   const more = names.length - few.length
@@ -72,7 +72,7 @@ export const troublesOf = (settled: Settled, luminance: number): Trouble[] => {
       ? [
           {
             looks: 'White looks tinted, green or pink.',
-            do: `Put ${listed(gains.map(quoted))} back to their defaults and keep the rest: they fit our unit, and yours differs.`,
+            do: `Put ${listed(gains.map((c) => quoted(c)))} back to their defaults and keep the rest: they fit our unit, and yours differs.`,
           },
         ]
       : []),
@@ -157,7 +157,7 @@ export const cautionsOf = (settled: Settled, panelKind: PanelKind): string[] => 
       : []),
     ...(panelKind === 'self-emissive'
       ? [
-          `This kind of panel can keep images of still pictures: let its own care run${care.length ? `, and turn ${listed(care.map(quoted))} back on where still pictures stand for hours` : ''}.`,
+          `This kind of panel can keep images of still pictures: let its own care run${care.length ? `, and turn ${listed(care.map((c) => quoted(c)))} back on where still pictures stand for hours` : ''}.`,
         ]
       : []),
     ...(settled.kind === 'sdr'

@@ -2,8 +2,6 @@ import {
   AUTOMATIC_PROCESSING,
   type Control,
   type ControlSheet,
-  controlByRole,
-  factoryState,
   ROLE_MEANING,
   type Role,
   type State,
@@ -11,6 +9,7 @@ import {
 } from '#core/display'
 import type { Policy } from '#core/judge'
 import type { CaseVerdict, Derived } from '#core/steps'
+import { settledIn } from './advice'
 import type { GuideCopying, GuideMeasure, GuideValue } from './case-document'
 import type { GuideHdr } from './hdr'
 import { transferClassOf } from './transfer'
@@ -71,13 +70,7 @@ export const composeValues = (
   published: Published,
 ): GuideValue[] => {
   const { publish } = published
-  const chooser = controlByRole(sheet, 'picture-mode')
-  const mode = chooser && String(state[chooser.key] ?? chooser.default)
-  const kind = published.peak === undefined ? 'sdr' : 'pq'
-  const factory = {
-    ...factoryState(sheet, mode, kind),
-    ...(chooser ? { [chooser.key]: chooser.default } : {}),
-  }
+  const { factory } = settledIn(sheet, state, published.peak === undefined ? 'sdr' : 'pq')
   const untouched = untouchedGroups(sheet, state, factory)
   const withheld = withheldGroups(sheet, state, factory, WITHHELD[publish])
   const groups = [...untouched, ...withheld]

@@ -31,7 +31,6 @@ export {
   checkGuide,
   GUIDE_RULES,
   type GuideFinding,
-  isHdrCase,
   type Mend,
 } from './rules'
 export { sayCopying, transferClassOf } from './transfer'

@@ -9,7 +9,6 @@ import {
   showValue,
   stateProblems,
 } from '#core/display'
-import { isHdr, ViewingCase } from '#core/judge'
 import type { SignalKind } from '#core/signal'
 import { settledIn } from './advice'
 import type { CaseDocument, GuideValue } from './case-document'
@@ -496,10 +495,4 @@ export const checkGuide = (guide: GuideDocument, cases: readonly CheckedCase[]):
     ),
   )
   return [...ofCases, ...ofGuide].toSorted((a, b) => WEIGHT[a.level] - WEIGHT[b.level])
-}
-
-/** Whether a viewing case of a document is one of HDR. */
-export const isHdrCase = ({ viewingCase }: CaseDocument): boolean => {
-  const key = ViewingCase.safeParse(viewingCase.key)
-  return key.success && isHdr(key.data)
 }

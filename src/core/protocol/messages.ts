@@ -179,7 +179,7 @@ const numeric = (schema: z.ZodType<number>, otherwise: number) =>
       return parsed.success ? parsed.data : otherwise
     })
 
-/** Bench seconds that a bench may tell; whatever is no number is not told. */
+/** Bench seconds that a bench may tell; anything else counts as not told. */
 const maybeSeconds = z
   .unknown()
   .optional()

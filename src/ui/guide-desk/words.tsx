@@ -35,7 +35,7 @@ interface Desk {
 const DeskContext = createContext<Desk | null>(null)
 
 /** How often the words of other editors are looked for, ms. */
-const LOOK = 4000
+const POLL = 4000
 
 /** The words of a guide as they stand, those of other editors too. */
 export const WordsDesk = ({
@@ -51,13 +51,20 @@ export const WordsDesk = ({
 }) => {
   const [words, setWords] = useState(begun)
   useEffect(() => {
-    const look = setInterval(async () => {
+    const poll = setInterval(async () => {
       if (document.hidden) return
-      // A look that fails is followed by the next one.
+      // One that fails is followed by the next.
       const answer = await fetch(`/api/guides/${guideId}/words`).catch(() => undefined)
-      if (answer?.ok) setWords((await answer.json()) as WordsByPlace)
-    }, LOOK)
-    return () => clearInterval(look)
+      if (!answer?.ok) return
+      const now = (await answer.json()) as Record<string, Pick<WordsAt, 'body' | 'version'>>
+      setWords((all) => {
+        // What was just written rests on what is there now.
+        const newer = Object.entries(now).filter(([place, w]) => w.version > (all[place]?.version ?? 0))
+        if (newer.length === 0) return all
+        return { ...all, ...Object.fromEntries(newer.map(([p, w]) => [p, { ...w, basisChanged: false }])) }
+      })
+    }, POLL)
+    return () => clearInterval(poll)
   }, [guideId])
   const note = useCallback((place: string, own: WordsAt) => setWords((all) => ({ ...all, [place]: own })), [])
   return <DeskContext.Provider value={{ words, save, note }}>{children}</DeskContext.Provider>

@@ -42,23 +42,21 @@ const sharedRows = ({ shared, cases }: GuideDocument): GuideValue[] =>
 
 /** A guide as readers see it. */
 export const PublicGuide = ({
-  document,
-  revision,
-  revisions,
-  publishedAt,
-  slug,
-  reports,
+  guide,
   answer = '',
 }: {
-  document: GuideDocument
-  revision: number
-  revisions: readonly RevisionEntry[]
-  publishedAt: string
-  slug: string
-  reports: readonly ReportCount[]
+  guide: {
+    readonly document: GuideDocument
+    readonly revision: number
+    readonly revisions: readonly RevisionEntry[]
+    readonly publishedAt: string
+    readonly slug: string
+    readonly reports: readonly ReportCount[]
+  }
   /** What became of a report that was just sent. */
   answer?: string
 }) => {
+  const { document, revision, revisions, publishedAt, slug, reports } = guide
   const { cases } = document
   const words = document.title.endsWith(' settings')
     ? [document.title.slice(0, -' settings'.length), 'settings']

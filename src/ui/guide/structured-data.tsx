@@ -31,7 +31,5 @@ export const StructuredData = ({
     })),
   }
   // A closing tag within a text would end the script.
-  const text = JSON.stringify(data).replaceAll('<', '\\u003c')
-  // biome-ignore lint/security/noDangerouslySetInnerHtml: JSON of its own making, with every tag taken apart
-  return <script type="application/ld+json" dangerouslySetInnerHTML={{ __html: text }} />
+  return <script type="application/ld+json">{JSON.stringify(data).replaceAll('<', '\\u003c')}</script>
 }

@@ -65,7 +65,7 @@ const PagesRow = ({ values }: { values: readonly GuideValue[] }) => {
       <td colSpan={4} className="py-3">
         <p className="mb-2 flex flex-wrap items-baseline gap-x-4 text-sm text-faint">
           <span>
-            {why} {comes.length === 1 ? `All come as ${comes[0]}.` : ''}
+            {why} {comes.length === 1 ? `Factory default of all: ${comes[0]}.` : ''}
           </span>
           <span className="inline-flex items-center gap-2 text-soft">
             <TransferMark kind={transfer} /> {TRANSFER_LABEL[transfer]}

@@ -30,15 +30,7 @@ export default async function GuidePage({ params, searchParams }: Props) {
   return (
     <>
       <StructuredData guide={guide} origin={publicOrigin()} />
-      <PublicGuide
-        document={guide.document}
-        revision={guide.revision}
-        revisions={guide.revisions}
-        publishedAt={guide.publishedAt}
-        slug={guide.slug}
-        reports={guide.reports}
-        answer={String((await searchParams).report ?? '').slice(0, 20)}
-      />
+      <PublicGuide guide={guide} answer={String((await searchParams).report ?? '').slice(0, 20)} />
     </>
   )
 }

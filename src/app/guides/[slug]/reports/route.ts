@@ -9,8 +9,7 @@ export const POST = (request: Request, { params }: { params: Promise<{ slug: str
     const { slug } = await params
     const form = await request.formData().catch(() => new FormData())
     const taken = await reportGuide(context(), slug, Object.fromEntries(form))
-    if (!/^[a-z0-9-]{1,100}$/.test(slug) || (!taken.ok && /no published guide/.test(taken.error)))
-      return Response.json({ error: 'There is no published guide at this address.' }, { status: 404 })
+    if (!taken.ok && taken.field === 'slug') return Response.json({ error: taken.error }, { status: 404 })
     return new Response(null, {
       status: 303,
       headers: { location: `/guides/${slug}?report=${taken.ok ? 'taken' : 'not-taken'}#readers` },

@@ -1,4 +1,4 @@
-import { notFound, permanentRedirect } from 'next/navigation'
+import { notFound, permanentRedirect, redirect } from 'next/navigation'
 import { followSteps } from '#core/guide'
 import { context, guideAt } from '#server'
 import { FollowAlong } from '#ui/follow'
@@ -15,7 +15,7 @@ export default async function FollowPage({ params, searchParams }: Props) {
   if (!at) notFound()
   if (at.kind === 'moved') permanentRedirect(`/guides/${at.slug}/follow?case=${at.case}`)
   const { guide } = at
-  if (guide.withdrawn) permanentRedirect(`/guides/${guide.slug}`)
+  if (guide.withdrawn) redirect(`/guides/${guide.slug}`)
   const { document } = guide
   const asked = (await searchParams).case
   const of = document.cases.find((c) => c.viewingCase.key === asked) ?? document.cases[0]!

@@ -1,4 +1,4 @@
-import { notFound, permanentRedirect } from 'next/navigation'
+import { notFound, permanentRedirect, redirect } from 'next/navigation'
 import { context, guideAt, publicOrigin } from '#server'
 import { PrintSheet } from '#ui/guide'
 
@@ -10,7 +10,7 @@ export default async function PrintPage({ params }: { params: Promise<{ slug: st
   if (!at) notFound()
   if (at.kind === 'moved') permanentRedirect(`/guides/${at.slug}/print`)
   const { document, revision, publishedAt, slug, withdrawn } = at.guide
-  if (withdrawn) permanentRedirect(`/guides/${slug}`)
+  if (withdrawn) redirect(`/guides/${slug}`)
   return (
     <>
       <title>{`${document.title}, for paper`}</title>

@@ -6,7 +6,4 @@ export const dynamic = 'force-dynamic'
 
 /** The words of a guide as they stand, for whoever edits it beside others. */
 export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
-  answering(async () => {
-    const words = await wordsOf(context(), idOf((await params).id) ?? 0)
-    return words ? Response.json(words) : Response.json({ error: 'There is no such guide.' }, { status: 404 })
-  })
+  answering(async () => Response.json(await wordsOf(context(), idOf((await params).id) ?? 0)))

@@ -50,14 +50,7 @@ export default async function RevisionPage(props: Props) {
           </details>
         )}
       </div>
-      <PublicGuide
-        document={guide.document}
-        revision={guide.revision}
-        revisions={guide.revisions}
-        publishedAt={guide.publishedAt}
-        slug={guide.slug}
-        reports={guide.reports}
-      />
+      <PublicGuide guide={guide} />
     </>
   )
 }
