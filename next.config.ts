@@ -3,7 +3,14 @@ import type { NextConfig } from 'next'
 const config: NextConfig = {
   // The tests build beside a running demo, so each has a folder of its own.
   distDir: process.env.WEXMAR_DIST ?? '.next',
-  serverExternalPackages: ['sequelize', 'mariadb', 'piscina'],
+  serverExternalPackages: [
+    'sequelize',
+    'mariadb',
+    'piscina',
+    '@resvg/resvg-js',
+    '@react-pdf/renderer',
+    'satori',
+  ],
   // Control sheets come in by a form; what stands in front of the application holds bodies to the same size.
   experimental: { serverActions: { bodySizeLimit: '3mb' } },
   // `npm run types` checks the whole project, tests included.
@@ -12,8 +19,10 @@ const config: NextConfig = {
   reactStrictMode: true,
   devIndicators: false,
   rewrites: async () => [
-    { source: '/guides/:slug([a-z0-9-]+).json', destination: '/guides/:slug/json' },
-    { source: '/guides/:slug([a-z0-9-]+).md', destination: '/guides/:slug/md' },
+    ...['json', 'md', 'csv', 'pdf', 'vtt', 'zip'].map((ending) => ({
+      source: `/guides/:slug([a-z0-9-]+).${ending}`,
+      destination: `/guides/:slug/${ending}`,
+    })),
   ],
 }
 

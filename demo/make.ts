@@ -1,26 +1,36 @@
 import { runnerLoop } from '#bench/runner'
+import { BY_HAND, type Equipment } from '#core/entry'
 import { CASE_LABEL, type ViewingCase } from '#core/judge'
-import { inTransaction } from '#db'
+import { inTransaction, openRun } from '#db'
 import {
   type Command,
   type Context,
   carryOut,
   composeGuide,
   forgetBench,
+  guideDraft,
   publishGuide,
   type Result,
+  reviewGuide,
+  saveWords,
   sessionView,
+  setByEye,
+  startRecheck,
   startSession,
   takeIn,
 } from '#server'
 import type { SessionView } from '#server/views'
-import { CASES, FINISHED, FRESH, OTHER_SIZES, POLICY } from './scenario'
+import { BY_EYE, FINISHED, FRESH, NEW_FIRMWARE, OTHER_SIZES, OTHERS, POLICY } from './scenario'
 
 const BEGUN = 'demo-begun'
 const READY = 'demo-ready'
-/** The sessions that the demo calibrates, by viewing case: no other is ever touched by it. */
-const sessionName = (viewingCase: ViewingCase) =>
-  viewingCase === CASES[0] ? 'demo-session' : `demo-session-${viewingCase}`
+/** Under which name the demo remembers a session of its own: no other is ever touched by it. */
+const sessionName = (serial: string, viewingCase: ViewingCase) =>
+  serial !== FINISHED.serial
+    ? `demo-session-${serial}-${viewingCase}`
+    : viewingCase === FINISHED.cases[0]
+      ? 'demo-session'
+      : `demo-session-${viewingCase}`
 
 /**
  * What a database holds: complete demo data, demo data that was begun, data of the user's own alone, or nothing. Whatever was begun is
@@ -42,12 +52,17 @@ const remember = async ({ db }: Context, name: string, value: string): Promise<v
 }
 
 /**
- * Makes the demo data by doing the job: both units are taken in from the simulated bench, the first is calibrated along
- * the whole route of each viewing case and its guide published, the second is left on the stand. Each step is taken once: where it was cut off it goes on,
- * beside whatever a person has entered meanwhile.
- * In: context of a migrated database and a simulated bench; `say` hears what is going on.
+ * Makes the demo data by doing the job: the units are taken in from the simulated bench, calibrated along the whole route of each of their viewing cases and
+ * their guides published; the second is left on the stand, unread. Then a firmware comes out, and one case is read again with it. Each step is taken once:
+ * where it was cut off it goes on, beside whatever a person has entered meanwhile.
+ * In: context of a migrated database and a simulated bench; `say` hears what is going on; whether all of it is made, or, for a quick look, the first case alone.
  */
-export const makeDemo = async (ctx: Context, speed: number, say: (line: string) => void): Promise<void> => {
+export const makeDemo = async (
+  ctx: Context,
+  speed: number,
+  say: (line: string) => void,
+  scope: 'whole' | 'short' = 'whole',
+): Promise<void> => {
   await remember(ctx, BEGUN, new Date().toISOString())
   await place(ctx, FINISHED.serial, 0)
   const finished = must(await takeIn(ctx, FINISHED.intake))
@@ -57,38 +72,143 @@ export const makeDemo = async (ctx: Context, speed: number, say: (line: string) 
     OTHER_SIZES.map((sizeInch) => ({ modelId, sizeInch, region: FINISHED.intake.region })),
     { ignoreDuplicates: true },
   )
-  for (const viewingCase of CASES) {
-    const session = await demoSession(ctx, finished, viewingCase)
-    const leave = new AbortController()
-    const runner = runnerLoop(ctx.db, leave.signal, session)
-    try {
-      const readings = await calibrate(ctx, session)
-      must(
-        await publishGuide(ctx, must(await composeGuide(ctx, session)), {
-          author: 'Editor of the demo',
-          note: `Measured for ${CASE_LABEL[viewingCase]} as well.`,
-          because: 'The demo shows what is there.',
-        }),
+  await place(ctx, FRESH.serial, 0)
+  must(await takeIn(ctx, FRESH.intake))
+  for (const unit of scope === 'whole' ? [FINISHED, ...OTHERS] : [FINISHED]) {
+    await place(ctx, unit.serial, 0)
+    const id = must(await takeIn(ctx, unit.intake))
+    for (const viewingCase of scope === 'whole' ? unit.cases : unit.cases.slice(0, 1)) {
+      const readings = await calibrated(ctx, unit.serial, id, viewingCase)
+      const { model, sizeInch } = await nameOf(ctx, id)
+      say(
+        `${model} ${sizeInch}, ${unit.intake.label}: ${readings} readings for ${CASE_LABEL[viewingCase]}, guide published`,
       )
-      say(`unit 1 calibrated with ${readings} readings for ${CASE_LABEL[viewingCase]}, guide published`)
-    } finally {
-      leave.abort()
-      await runner
     }
   }
+  if (scope === 'whole') {
+    await byEye(ctx)
+    say(`${BY_EYE.serial}: a guide by eye published`)
+    await readAgain(ctx)
+    say(`${FINISHED.intake.label} read again with firmware ${NEW_FIRMWARE}`)
+  }
   await place(ctx, FRESH.serial, speed)
-  must(await takeIn(ctx, FRESH.intake))
-  say('unit 2 stands on the bench, unread')
+  say(`${FRESH.intake.label} stands on the bench, unread`)
   await remember(ctx, READY, new Date().toISOString())
 }
 
+const nameOf = async ({ db }: Context, unitId: number) => {
+  const { sizeInch, modelId } = (await db.variants.findByPk((await db.units.findByPk(unitId))!.variantId))!
+  return { model: (await db.models.findByPk(modelId))!.name, sizeInch }
+}
+
+/** Work with a runner of a session's own, which ends with it. */
+const withRunner = async <T>(ctx: Context, session: number, work: () => Promise<T>): Promise<T> => {
+  const leave = new AbortController()
+  const runner = runnerLoop(ctx.db, leave.signal, session)
+  try {
+    return await work()
+  } finally {
+    leave.abort()
+    await runner
+  }
+}
+
+/** Publishes what a session measured, looked at by a second name. A step that was taken already changes nothing. */
+const publish = async (ctx: Context, session: number, note: string): Promise<void> => {
+  const guide = must(await composeGuide(ctx, session))
+  const draft = (await guideDraft(ctx, guide))!
+  if (draft.published) return
+  for (const [kind, author] of [
+    ['asked', EDITOR],
+    ['approved', REVIEWER],
+  ] as const)
+    must(await reviewGuide(ctx, guide, { kind, author, note: '', digest: draft.digest }))
+  must(await publishGuide(ctx, guide, { author: EDITOR, note, because: 'The demo shows what is there.' }))
+}
+const EDITOR = 'Editor of the demo'
+const REVIEWER = 'Reviewer of the demo'
+
+/** Calibrates a unit on the stand for a case and publishes it. Out: readings taken. */
+const calibrated = async (
+  ctx: Context,
+  serial: string,
+  unit: number,
+  viewingCase: ViewingCase,
+): Promise<number> => {
+  const session = await demoSession(ctx, serial, unit, viewingCase)
+  return withRunner(ctx, session, async () => {
+    const readings = await calibrate(ctx, session)
+    // Another unit of a size shows how units differ: the one that was published first stays the base.
+    await keepBase(ctx, session, serial)
+    await publish(ctx, session, `Measured for ${CASE_LABEL[viewingCase]} as well.`)
+    return readings
+  })
+}
+
+/** Says which unit is published where another of the same size was calibrated first. */
+const keepBase = async (ctx: Context, session: number, serial: string): Promise<void> => {
+  const guide = must(await composeGuide(ctx, session))
+  const draft = (await guideDraft(ctx, guide))!
+  const first = draft.sections.find((s) => s.serial === FINISHED.serial)
+  if (!first || serial === FINISHED.serial) return
+  const place = `base:${first.case}`
+  if (draft.words[place]) return
+  const saved = await saveWords(ctx, guide, { place, body: first.serial, version: 0 })
+  if (!saved.ok) throw new Error(`The demo data could not be made: ${saved.error}`)
+}
+
+/** A display is set by eye, with no meter, and its guide published. */
+const byEye = async (ctx: Context): Promise<void> => {
+  await place(ctx, BY_EYE.serial, 0)
+  const unit = must(await takeIn(ctx, BY_EYE.intake))
+  const session = await demoSession(ctx, BY_EYE.serial, unit, BY_EYE.viewingCase, {
+    ...BY_HAND,
+    meterName: 'none',
+  })
+  must(await setByEye(ctx, session, BY_EYE.values))
+  must(await composeGuide(ctx, session, false, true))
+  await publish(ctx, session, '')
+}
+
+/** A firmware comes out for the first model; the first case of its guide is read again with it and becomes the next revision. */
+const readAgain = async (ctx: Context): Promise<void> => {
+  await place(ctx, FINISHED.serial, 0)
+  await ctx.bench.simulate({ firmware: NEW_FIRMWARE })
+  forgetBench()
+  const first = Number(
+    (await ctx.db.settings.findByPk(sessionName(FINISHED.serial, FINISHED.cases[0]!)))!.value,
+  )
+  const section = (await ctx.db.sectionRevisions.findOne({
+    where: { sessionId: first },
+    order: [['id', 'DESC']],
+  }))!
+  const again = must(await startRecheck(ctx, section.id))
+  await withRunner(ctx, again, async () => {
+    while (await openRun(ctx.db, again)) await new Promise((resolve) => setTimeout(resolve, 20))
+  })
+  await publish(ctx, again, `Read again with firmware ${NEW_FIRMWARE}: the settings still hold.`)
+}
+
 /** The demo's own session for a case, begun where it was not yet. It is begun and written down in one, so that there is never a second. */
-const demoSession = (ctx: Context, unit: number, viewingCase: ViewingCase): Promise<number> =>
+const demoSession = (
+  ctx: Context,
+  serial: string,
+  unit: number,
+  viewingCase: ViewingCase,
+  equipment?: Equipment,
+): Promise<number> =>
   inTransaction(ctx.db, async () => {
-    const name = sessionName(viewingCase)
+    const name = sessionName(serial, viewingCase)
     const known = await ctx.db.settings.findByPk(name)
     if (known) return Number(known.value)
-    const session = must(await startSession(ctx, unit, { viewingCase, baseMode: null, policy: POLICY }))
+    const session = must(
+      await startSession(ctx, unit, {
+        viewingCase,
+        baseMode: null,
+        policy: POLICY,
+        ...(equipment ? { equipment } : {}),
+      }),
+    )
     await remember(ctx, name, String(session))
     return session
   })
@@ -105,13 +225,16 @@ const place = async (ctx: Context, serial: string, speed: number) => {
  */
 export const calibrate = async (ctx: Context, session: number): Promise<number> => {
   for (;;) {
-    const view = (await sessionView(ctx, session))!
-    if (view.run?.status === 'stopped') throw new Error(view.run.reason)
-    if (view.run?.status === 'paused') must(await carryOut(ctx, session, { type: 'resume' }))
-    if (view.run) {
+    // A view is planned anew after every reading: as long as a run goes on only its row is looked at.
+    const run = await openRun(ctx.db, session)
+    if (run?.status === 'stopped') throw new Error(run.reason)
+    if (run?.status === 'paused') must(await carryOut(ctx, session, { type: 'resume' }))
+    if (run) {
       await new Promise((resolve) => setTimeout(resolve, 20))
       continue
     }
+    const view = (await sessionView(ctx, session))!
+    if (view.run) continue
     const { next } = view
     if (next.kind === 'compose') return view.readings
     must(await carryOut(ctx, session, answerTo(view)))

@@ -1,6 +1,6 @@
 import { open } from 'node:fs/promises'
 import { Readable } from 'node:stream'
-import { isAway, isFull, TooBusy } from '#server'
+import { context, guideAt, guideFile, isAway, isFull, type PublicGuide, TooBusy } from '#server'
 
 /**
  * An answer of server-sent events.
@@ -86,26 +86,81 @@ export const asFile = (body: BodyInit, type: string, name: string): Response =>
     },
   })
 
-/**
- * The answer with a drawn picture, which a browser keeps for a day.
- * In: the request; the picture, or that too many are being drawn; the name it is saved under.
- */
-export const pictureAnswer = async (
+/** The answer with a drawn picture, which a browser keeps for a day. In: the request; the picture, or that too many are being drawn; the name it is saved under. */
+export const pictureAnswer = (
   request: Request,
-  picture: { readonly file: string; readonly mark: string } | 'busy',
+  picture: DrawnFile | 'busy',
   filename: string,
+): Promise<Response> => drawnAnswer(request, picture, filename, 'image/png')
+
+/** A file that was drawn, and what tells it from any other. */
+interface DrawnFile {
+  readonly file: string
+  readonly mark: string
+}
+
+/**
+ * The answer with a drawn file. In: the request; the file, that too many are being drawn, or undefined where there is none; its name and type; whether it is
+ * shown or saved.
+ */
+export const drawnAnswer = async (
+  request: Request,
+  drawn: DrawnFile | 'busy' | undefined,
+  filename: string,
+  type: string,
+  disposition: 'attachment' | 'inline' = 'attachment',
+  keep = KEPT_A_DAY,
 ): Promise<Response> => {
-  if (picture === 'busy')
+  if (!drawn) return Response.json({ error: NO_GUIDE }, { status: 404 })
+  if (drawn === 'busy')
     return Response.json(
       { error: 'Other pictures are being drawn. Try again in a moment.' },
       { status: 503, headers: { 'retry-after': '2' } },
     )
-  const tag = `"${picture.mark}"`
-  const headers = { 'cache-control': 'public, max-age=86400', etag: tag }
+  const tag = `"${drawn.mark}"`
+  const headers = { 'cache-control': keep, etag: tag }
   if (request.headers.get('if-none-match') === tag) return new Response(null, { status: 304, headers })
-  return fileAnswer(picture.file, {
+  return fileAnswer(drawn.file, {
     ...headers,
-    'content-type': 'image/png',
-    'content-disposition': `attachment; filename="${filename}"`,
+    'content-type': type,
+    'content-disposition': `${disposition}; filename="${filename}"`,
   })
 }
+
+const KEPT_A_DAY = 'public, max-age=86400'
+const NO_GUIDE = 'There is no published guide at this address.'
+
+/** The answer with a public guide in some form. In: parameters of the address; ending of the form; what makes the answer of the guide. */
+export const publicGuide = async (
+  params: Promise<{ slug: string }>,
+  ending: string,
+  answer: (guide: PublicGuide) => Response | Promise<Response>,
+): Promise<Response> => {
+  const at = await guideAt(context(), (await params).slug)
+  if (at?.kind === 'moved')
+    return new Response(null, { status: 308, headers: { location: `/guides/${at.slug}.${ending}` } })
+  if (!at) return Response.json({ error: NO_GUIDE }, { status: 404 })
+  return at.guide.withdrawn
+    ? Response.json({ error: `This guide was withdrawn. ${at.guide.withdrawn}` }, { status: 410 })
+    : answer(at.guide)
+}
+
+/** The answer with a public guide as a drawn file. In: the request; parameters of the address; which file, its type, whether it is shown or saved. */
+export const guideFileAnswer = (
+  request: Request,
+  params: Promise<{ slug: string }>,
+  kind: 'card' | 'pdf' | 'json' | 'zip',
+  type: string,
+  disposition: 'attachment' | 'inline' = 'attachment',
+): Promise<Response> =>
+  publicGuide(params, kind, async ({ slug }) =>
+    drawnAnswer(
+      request,
+      await guideFile(context(), kind, slug),
+      `${slug}.${kind === 'card' ? 'png' : kind}`,
+      type,
+      disposition,
+      // The next revision stands at the same address.
+      'no-cache',
+    ),
+  )

@@ -1,3 +1,4 @@
+import { SPEECH } from '#core/guide'
 /** A row id from an address, or undefined where the text is none. */
 export const idOf = (text: string): number | undefined =>
   /^[1-9]\d{0,8}$/.test(text) ? Number(text) : undefined
@@ -23,4 +24,12 @@ export const listWish = (
     return (Array.isArray(value) ? value[0] : value) ?? ''
   }
   return { search: one('q').slice(0, 100), page: idOf(one('page')) ?? 1 }
+}
+
+/** Words a minute that an address asks for, within what people speak. */
+export const speechIn = (value: string | string[] | null | undefined): number => {
+  const asked = Number(value)
+  return Number.isFinite(asked) && asked > 0
+    ? Math.min(SPEECH.quickest, Math.max(SPEECH.slowest, asked))
+    : SPEECH.usual
 }

@@ -11,6 +11,7 @@ import * as photos from './migrations/0007-photos'
 import * as exposure from './migrations/0008-exposure'
 import * as oneGuide from './migrations/0009-one-guide'
 import * as readers from './migrations/0010-readers'
+import * as desk from './migrations/0011-desk'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -29,6 +30,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0008-exposure', ...exposure },
   { name: '0009-one-guide', ...oneGuide },
   { name: '0010-readers', ...readers },
+  { name: '0011-desk', ...desk },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

@@ -10,7 +10,7 @@ import {
 import type { Matrix3, XYZ } from '#core/colorimetry'
 import type { ControlSheet, ControlValue, State } from '#core/display'
 import type { SheetDraft } from '#core/draft'
-import type { CaseDocument, GuideDocument, TransferClass } from '#core/guide'
+import type { CaseDocument, GuideDocument, GuideReading, TransferClass } from '#core/guide'
 import type { Policy, ViewingCase } from '#core/judge'
 import type {
   Drift,
@@ -368,8 +368,64 @@ export interface GuideRevisionRow extends Row<GuideRevisionRow> {
   author: CreationOptional<string>
   /** Why it was published with warnings, for the desk. */
   because: CreationOptional<string>
+  /** Who else has looked at it; empty where nobody has. */
+  reviewer: CreationOptional<string>
   document: GuideDocument
   publishedAt: Date
+}
+/** What somebody said of a draft as it was then. */
+export interface GuideReviewRow extends Row<GuideReviewRow> {
+  id: CreationOptional<number>
+  guideId: number
+  /** Number that the draft's revision is to have. */
+  number: number
+  /** SHA-256 of the draft. */
+  digest: string
+  kind: 'asked' | 'approved' | 'changes'
+  author: string
+  note: CreationOptional<string>
+  createdAt: CreationOptional<Date>
+}
+/** A draft that becomes public at a time, as it was when that was said. */
+export interface GuideScheduleRow extends Row<GuideScheduleRow> {
+  guideId: number
+  publishAt: Date
+  digest: string
+  note: CreationOptional<string>
+  because: CreationOptional<string>
+  author: CreationOptional<string>
+  document: GuideDocument
+  /** Ids of the section revisions that it publishes. */
+  sections: number[]
+  createdAt: CreationOptional<Date>
+}
+/** A viewing case that came in a file from another installation. */
+export interface GuideImportRow extends Row<GuideImportRow> {
+  id: CreationOptional<number>
+  guideId: number
+  viewingCase: string
+  serial: string
+  /** SHA-256 of the guide that it came in. */
+  digest: string
+  /** Its readings are named by the negative of their row in `importedReadings`. */
+  document: CaseDocument
+  status: CreationOptional<'draft' | 'published'>
+  createdAt: CreationOptional<Date>
+}
+/** A reading that came in a file. */
+export interface ImportedReadingRow extends Row<ImportedReadingRow> {
+  id: CreationOptional<number>
+  importId: number
+  document: ImportedReading
+}
+/** What is kept of a reading from a file: with the whole state of the display. */
+export type ImportedReading = Omit<GuideReading, 'id' | 'state'> & { readonly state: State }
+/** A session that checks a measured case again, after a firmware. */
+export interface RecheckRow extends Row<RecheckRow> {
+  sessionId: number
+  /** The section revision that is checked. */
+  revisionId: number
+  createdAt: CreationOptional<Date>
 }
 /** Words that an editor wrote, apart from what is computed. */
 export interface GuideWordsRow extends Row<GuideWordsRow> {
@@ -683,8 +739,50 @@ export const defineModels = (sequelize: Sequelize) => {
       note: { ...word, defaultValue: '' },
       author: { ...word, defaultValue: '' },
       because: { ...word, defaultValue: '' },
+      reviewer: { ...word, defaultValue: '' },
       document: json,
       publishedAt: time,
+    }),
+    guideReviews: define<GuideReviewRow>('guide_reviews', {
+      id,
+      guideId: whole,
+      number: whole,
+      digest: word,
+      kind: word,
+      author: word,
+      note: { ...word, defaultValue: '' },
+      createdAt: now,
+    }),
+    guideSchedules: define<GuideScheduleRow>('guide_schedules', {
+      guideId: { ...whole, primaryKey: true },
+      publishAt: time,
+      digest: word,
+      note: { ...word, defaultValue: '' },
+      because: { ...word, defaultValue: '' },
+      author: { ...word, defaultValue: '' },
+      document: json,
+      sections: json,
+      createdAt: now,
+    }),
+    guideImports: define<GuideImportRow>('guide_imports', {
+      id,
+      guideId: whole,
+      viewingCase: word,
+      serial: word,
+      digest: word,
+      document: json,
+      status: { ...word, defaultValue: 'draft' },
+      createdAt: now,
+    }),
+    importedReadings: define<ImportedReadingRow>('imported_readings', {
+      id,
+      importId: whole,
+      document: json,
+    }),
+    rechecks: define<RecheckRow>('rechecks', {
+      sessionId: { ...whole, primaryKey: true },
+      revisionId: whole,
+      createdAt: now,
     }),
     guideWords: define<GuideWordsRow>('guide_words', {
       guideId: { ...whole, primaryKey: true },

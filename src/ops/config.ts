@@ -14,6 +14,8 @@ export interface Config {
   /** A bench to use instead of the simulated one. */
   readonly benchUrl?: string
   readonly benchSpeed: number
+  /** How much demo data is made: all, or one viewing case for a quick look. */
+  readonly demo: 'whole' | 'short'
   /** Where browsers reach it, from `WEXMAR_ORIGIN`. */
   readonly origins: Origins
   /** Folder of the built application, in the checkout. */
@@ -27,6 +29,12 @@ const portOf = (name: string, fallback: number): number => {
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Error(`${name} is “${text}”, which is not a port. Set it to a whole number from 1 to 65535.`)
   return port
+}
+
+const demoOf = (text = 'whole'): Config['demo'] => {
+  if (text !== 'whole' && text !== 'short')
+    throw new Error(`WEXMAR_DEMO is “${text}”. Set it to whole, or to short for one viewing case.`)
+  return text
 }
 
 /** Reads the configuration. Errors: throws a sentence that says what to change. */
@@ -48,6 +56,7 @@ export const readConfig = (): Config => {
     benchUrl: process.env.WEXMAR_BENCH_URL || undefined,
     origins: originsFrom(process.env.WEXMAR_ORIGIN, webPort),
     benchSpeed: Number(process.env.WEXMAR_BENCH_SPEED ?? 4),
+    demo: demoOf(process.env.WEXMAR_DEMO),
     dist: process.env.WEXMAR_DIST ?? '.next',
   }
 }

@@ -61,6 +61,12 @@ const AROUND = 64 * KB
 const BODIES: readonly Body[] = [
   { path: /^\/api\/archives$/, types: ['multipart/form-data'], most: 64 * MB + AROUND, streamed: true },
   {
+    path: /^\/api\/guides\/import$/,
+    types: ['multipart/form-data'],
+    most: 16 * MB + AROUND,
+    streamed: true,
+  },
+  {
     path: /^\/api\/sessions\/[^/]+\/import$/,
     types: ['multipart/form-data'],
     most: 8 * MB + AROUND,

@@ -8,9 +8,16 @@ let base: string
 let drawn: string[] = []
 let published = 'one'
 
-const PAGE = `<html><head><link rel="preload" as="script" href="/a.js"/><link rel="stylesheet" href="/a.css"/>
-<script src="/a.js" nonce="x" async=""></script></head><body><h1>Größe</h1>
+const PAGE = `<html><head><link rel="preload" as="script" href="/a.js"/><link rel="stylesheet" href="/_next/static/chunks/a.css" data-precedence="next"/>
+<script src="/a.js" nonce="x" async=""></script></head><body><h1>Größe</h1><a href="/guides">All</a><form action="/x"><input/></form>
 <script type="application/ld+json">{"@type":"TechArticle"}</script><script>self.f.push([1,"</h1>"])</script></body></html>`
+
+const ASSETS: Readonly<Record<string, Buffer>> = {
+  '/_next/static/chunks/a.css': Buffer.from(
+    'p{margin:0}@font-face{font-family:A;src:url(../media/b.woff2);unicode-range:U+??,U+131}@font-face{font-family:A;src:url(../media/c.woff2);unicode-range:U+100-2BA}h1{color:red}',
+  ),
+  '/_next/static/media/b.woff2': Buffer.from('letters'),
+}
 
 beforeAll(async () => {
   const pages = publicPages(
@@ -38,6 +45,7 @@ beforeAll(async () => {
       response.end()
     },
     async () => published,
+    { asset: async (path) => ASSETS[path], origin: 'http://guides.example' },
   )
   server = createServer((request, response) => void pages(request, response))
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
@@ -84,6 +92,21 @@ describe('pages for readers', () => {
     expect(plain.headers.get('content-encoding')).toBeNull()
     expect(await packed.text()).toBe(await plain.text())
     expect(drawn).toHaveLength(1)
+  })
+  it('are saved as one file that needs nothing else', async () => {
+    const answer = await get('/guides/d-85.html')
+    expect(answer.headers.get('content-disposition')).toBe('attachment; filename="d-85.html"')
+    const html = await answer.text()
+    expect(drawn).toEqual(['/guides/d-85'])
+    expect(html).toContain(`url(data:font/woff2;base64,${Buffer.from('letters').toString('base64')})`)
+    expect(html).toMatch(/<style>p\{margin:0\}.*h1\{color:red\}<\/style>/)
+    expect(html).toContain('<a href="http://guides.example/guides">All</a>')
+    expect(html).toContain('<h1>Größe</h1>')
+    for (const gone of ['<form', '<link', '<script src', 'c.woff2', '../media'])
+      expect(html).not.toContain(gone)
+    // The page itself is another.
+    expect(await (await get('/guides/d-85')).text()).toContain('<form')
+    expect((await get('/guides/nowhere.html')).status).toBe(404)
   })
   it('leave everything else as the application answers it', async () => {
     for (const path of ['/guides/nowhere', '/guides/nowhere']) {

@@ -3,12 +3,15 @@ import { promisify } from 'node:util'
 import { gzip } from 'node:zlib'
 import { LRUCache } from 'lru-cache'
 import { contentPolicy } from './guard'
+import { type Asset, inOneFile } from './one-file'
 
 type Handle = (request: IncomingMessage, response: ServerResponse) => Promise<void>
 const packed = promisify(gzip)
 
 /** Addresses of pages for readers that are kept as they were drawn: the list, guides and their revisions. */
 const KEPT = /^\/guides(\/[a-z0-9-]+(\/revisions\/[1-9]\d{0,8}|\/print)?)?(\?|$)/
+/** A guide that is saved as one file. */
+const ONE_FILE = /^\/guides\/([a-z0-9-]+)\.html(?:\?|$)/
 /** Addresses below them that are programs or change by themselves. */
 const ALIVE = /^\/guides\/(feed|follow-worker)/
 
@@ -79,9 +82,14 @@ const themeOf = ({ headers }: IncomingMessage): string =>
 
 /**
  * Serves pages for readers as they were drawn last, without programs, as long as nothing was published or withdrawn since; the application draws
- * them, and answers everything else. In: the application; what tells one state of what is published from another.
+ * them, and answers everything else. In: the application; what tells one state of what is published from another; what gives stylesheets and fonts for
+ * guides that are saved as one file, and where readers reach the application.
  */
-export const publicPages = (handle: Handle, mark: () => Promise<string>): Handle => {
+export const publicPages = (
+  handle: Handle,
+  mark: () => Promise<string>,
+  saved: { readonly asset: Asset; readonly origin: string },
+): Handle => {
   const drawn = new LRUCache<string, Drawn>({
     max: MOST_PAGES,
     maxSize: MOST_BYTES,
@@ -91,6 +99,7 @@ export const publicPages = (handle: Handle, mark: () => Promise<string>): Handle
     request: IncomingMessage,
     response: ServerResponse,
     { plain, packed: small }: Drawn,
+    name = '',
   ): void => {
     const takesPacked = /\bgzip\b/.test(String(request.headers['accept-encoding'] ?? ''))
     const body = takesPacked ? small : plain
@@ -102,6 +111,7 @@ export const publicPages = (handle: Handle, mark: () => Promise<string>): Handle
       vary: 'cookie, accept-encoding',
       'cache-control': 'private, no-cache',
       ...(takesPacked ? { 'content-encoding': 'gzip' } : {}),
+      ...(name ? { 'content-disposition': `attachment; filename="${name}"` } : {}),
     })
     response.end(body)
   }
@@ -113,11 +123,14 @@ export const publicPages = (handle: Handle, mark: () => Promise<string>): Handle
       KEPT.test(target) &&
       !ALIVE.test(target) &&
       request.headers.rsc === undefined
-    if (!plainPage) return handle(request, response)
+    const [, slug] = ONE_FILE.exec(target) ?? []
+    if (!plainPage && !(slug && request.method === 'GET')) return handle(request, response)
+    const name = slug ? `${slug}.html` : ''
+    if (slug) request.url = `/guides/${slug}`
     const key = `${target} ${themeOf(request)}`
     const now = await mark()
     const known = drawn.get(key)
-    if (known?.mark === now) return send(request, response, known)
+    if (known?.mark === now) return send(request, response, known, name)
     const accepts = request.headers['accept-encoding']
     delete request.headers['accept-encoding']
     held(response, (body, sendAsIs) => {
@@ -125,21 +138,23 @@ export const publicPages = (handle: Handle, mark: () => Promise<string>): Handle
       const isPage =
         response.statusCode === 200 && /^text\/html/.test(String(response.getHeader('content-type') ?? ''))
       if (!isPage || response.headersSent) return sendAsIs(body)
-      const plain = Buffer.from(withoutScripts(body.toString('utf8')))
+      const html = withoutScripts(body.toString('utf8'))
       for (const name of response.getHeaderNames())
         if (/^(transfer-encoding|content-length|etag|link|vary|cache-control)$/.test(name))
           response.removeHeader(name)
-      packed(plain).then(
-        (small) => {
-          const page = { mark: now, plain, packed: small }
-          drawn.set(key, page)
-          send(request, response, page)
-        },
-        (error: Error) => {
-          console.error(`web: a page could not be packed: ${error.message}`)
-          sendAsIs(plain)
-        },
-      )
+      const whole = async () => Buffer.from(slug ? await inOneFile(html, saved.asset, saved.origin) : html)
+      whole()
+        .then(async (plain) => ({ mark: now, plain, packed: await packed(plain) }))
+        .then(
+          (page) => {
+            drawn.set(key, page)
+            send(request, response, page, name)
+          },
+          (error: Error) => {
+            console.error(`web: a page could not be packed: ${error.message}`)
+            sendAsIs(Buffer.from(html))
+          },
+        )
     })
     return handle(request, response)
   }

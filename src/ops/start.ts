@@ -155,7 +155,7 @@ const bringDemo = async (
       : 'Demo data: calibrating a simulated display along the whole route',
   )
   await benchIsUp()
-  await makeDemo(ctx, config.benchSpeed, detail)
+  await makeDemo(ctx, config.benchSpeed, detail, config.demo)
 }
 
 /** Asks before everything is replaced; a script says --yes. */

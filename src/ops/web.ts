@@ -1,4 +1,6 @@
 /** The web application as a process of its own: the built Next.js application behind the guard. */
+import { readFile } from 'node:fs/promises'
+import { join } from 'node:path'
 import next from 'next'
 import { context, seeBench } from '#server/context'
 import { health } from '#server/health'
@@ -13,6 +15,13 @@ const origins = originsFrom(process.env.WEXMAR_ORIGIN, port)
 // What addresses in feeds are made from.
 process.env.WEXMAR_ORIGIN = origins[0]
 
+/** Of the files that the application was built to, one that readers' pages name. */
+const builtFile = async (path: string): Promise<Buffer | undefined> => {
+  const [, own] = /^\/_next\/(static\/[\w./-]+)$/.exec(path) ?? []
+  if (!own || own.includes('..')) return undefined
+  return readFile(join(process.env.WEXMAR_DIST ?? '.next', own))
+}
+
 // What is known of the bench is known before the first page asks for it.
 void seeBench(context())
 const app = next({ dev: false, hostname, port })
@@ -25,6 +34,7 @@ const server = frontServer(
   publicPages(
     (request, response) => handle(request, response),
     () => publishedMark(context()),
+    { asset: builtFile, origin: origins[0]! },
   ),
   async (_, response) => {
     const found = await health(context())

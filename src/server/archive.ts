@@ -152,13 +152,12 @@ const rowsOf = async (db: Database, unitId: number, modelId: number, transaction
 
 /** Readings that a guide's values name, by their place in the archive or back. */
 const inDocument = (document: unknown, place: (id: number) => number | undefined): unknown => {
-  const guide = document as { values?: Array<{ readings?: number[] }> }
+  const guide = document as { values?: Array<{ readings?: number[] }>; verification?: number[] }
+  const placed = (ids: readonly number[] | undefined) => ids?.flatMap((id) => place(id) ?? [])
   return {
     ...guide,
-    values: guide.values?.map((v) => ({
-      ...v,
-      readings: v.readings?.flatMap((id) => place(id) ?? []),
-    })),
+    ...(guide.verification ? { verification: placed(guide.verification) } : {}),
+    values: guide.values?.map((v) => ({ ...v, readings: placed(v.readings) })),
   }
 }
 

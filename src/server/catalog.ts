@@ -17,6 +17,7 @@ import { sayTone } from '#core/target'
 import type { SessionRow, SheetRow } from '#db'
 import { type Context, seeBench } from './context'
 import { usualEquipment } from './equipment'
+import { newestFirst } from './firmware-versions'
 import { type GuideCard, publishedGuides } from './guide-lists'
 import { type ListWish, type Paged, pageOf, searching } from './list-pages'
 import { type NoteView, notesOf } from './notes'
@@ -258,6 +259,8 @@ interface ModelView {
   readonly sheet: readonly SheetRowView[]
   readonly sheetVersion: number
   readonly guides: readonly GuideCard[]
+  /** Firmware versions that are known, the newest first. */
+  readonly firmwares: readonly string[]
 }
 
 const sheetRows = (sheet: ControlSheet): SheetRowView[] =>
@@ -279,7 +282,7 @@ export const modelView = async (ctx: Context, slug: string): Promise<ModelView |
   const { db } = ctx
   const model = await db.models.findOne({ where: { slug } })
   if (!model) return undefined
-  const [variants, sheet, units, guides] = await Promise.all([
+  const [variants, sheet, units, guides, firmwares] = await Promise.all([
     db.sequelize.query<{ sizeInch: number; region: string; units: number }>(
       `SELECT v.size_inch AS sizeInch, v.region, COUNT(u.id) AS units
          FROM variants v LEFT JOIN units u ON u.variant_id = v.id WHERE v.model_id = :id GROUP BY v.id ORDER BY v.size_inch`,
@@ -288,6 +291,7 @@ export const modelView = async (ctx: Context, slug: string): Promise<ModelView |
     db.sheets.findOne({ where: { modelId: model.id }, order: [['version', 'DESC']] }),
     unitsView(ctx, { model: slug }),
     publishedGuides(ctx, { modelId: model.id }),
+    db.firmwares.findAll({ where: { modelId: model.id } }),
   ])
   return {
     maker: model.maker,
@@ -299,6 +303,7 @@ export const modelView = async (ctx: Context, slug: string): Promise<ModelView |
     sheet: sheet ? sheetRows(sheet.document) : [],
     sheetVersion: sheet?.version ?? 0,
     guides: guides.guides,
+    firmwares: newestFirst(firmwares.map((f) => f.version)),
   }
 }
 

@@ -2,7 +2,7 @@ import { QueryTypes } from 'sequelize'
 import { CASE_LABEL, ViewingCase } from '#core/judge'
 import { PanelKind } from '#core/protocol'
 import type { Context } from './context'
-import { newestVersion } from './firmware-versions'
+import { isNewer, newestVersion } from './firmware-versions'
 import { type ListWish, type Paged, pageOf, searching } from './list-pages'
 
 const GUIDES_ON_PAGE = 20
@@ -139,15 +139,15 @@ interface DeskGuidesView extends Paged {
     readonly revision: number | null
     readonly publishedAt: string | null
     readonly withdrawn: boolean
-    /** A firmware of the model that is newer than those it was measured with; empty where there is none. */
+    /** A firmware of the model that is newer than one it was measured with; empty where there is none. */
     readonly newerFirmware: string
   }>
 }
 
-/** The newest firmware that is known, where a guide was measured with older ones alone. */
+/** The newest firmware that is known, where a case of a guide was measured with an older one. */
 const newerThan = (measured: readonly string[], known: readonly string[]): string => {
   const newest = newestVersion([...measured, ...known])
-  return measured.length > 0 && !measured.includes(newest) ? newest : ''
+  return measured.some((version) => isNewer(newest, version)) ? newest : ''
 }
 
 /** A page of all guides, those that were changed last first: drafts, published and withdrawn ones. */

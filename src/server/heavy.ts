@@ -2,9 +2,12 @@ import { correctionSource, makeCorrection } from './corrections'
 import { decisionOf } from './decision'
 import { evidenceView } from './evidence'
 import { importReadings, importState, readingsCgats, readingsCsv, sheetJson, stateJson } from './files'
-import { guideDraft, publishGuide, saveWords } from './guides'
+import { guideDocument, guideDraft, saveWords } from './guide-draft'
+import { reviewGuide } from './guide-reviews'
 import { forgetPriors, storePriors } from './priors'
+import { publishGuide } from './publish'
 import { readingView } from './reading-view'
+import { recheckPlan } from './recheck-plan'
 import { composeGuide } from './sections'
 import { knownView, sessionChange, sessionView } from './session-view'
 
@@ -19,8 +22,11 @@ export const HEAVY = {
   decisionOf,
   composeGuide,
   guideDraft,
+  guideDocument,
   publishGuide,
   saveWords,
+  reviewGuide,
+  recheckPlan,
   storePriors,
   forgetPriors,
   correctionSource,

@@ -1,4 +1,5 @@
 export { exportUnit, importUnit, LARGEST_ARCHIVE } from './archive'
+export { type ByEyeRow, byEyeRows, setByEye } from './by-eye'
 export {
   homeView,
   modelView,
@@ -36,19 +37,13 @@ export type { EvidenceRun, EvidenceSeries, EvidenceView } from './evidence'
 export { isAway, isFull } from './failures'
 export { ImportChoice, type ImportReport, LARGEST_FILE } from './files'
 export { followWorker } from './follow-worker'
+export { guideCsv } from './guide-csv'
+export { type GuideDraft, wordsOf } from './guide-draft'
+export { guideFileOf, guideFileSchema, LARGEST_GUIDE } from './guide-file'
 export { ALL_GUIDES, deskGuides, type GuideFilter, guideChoices, publishedGuides } from './guide-lists'
-export { type BehindReading, readingsBehind, readingsOfGuide } from './guide-readings'
+export { type BehindReading, readingsBehind } from './guide-readings'
 export { moderateReport, type ReportLine, reportGuide } from './guide-reports'
-export {
-  type AddressView,
-  type GuideDraft,
-  guideAt,
-  guideOfSession,
-  type PublicGuide,
-  revisionDifferences,
-  withdrawGuide,
-  wordsOf,
-} from './guides'
+export { type AddressView, guideAt, guideOfSession, type PublicGuide, revisionDifferences } from './guides'
 export { health } from './health'
 export {
   startSession,
@@ -59,11 +54,14 @@ export type { Paged } from './list-pages'
 export { addNote, addPhoto, addVariant, deleteNote, type NoteView, photoOf } from './notes'
 export { doJob, TooBusy } from './offload'
 export { PatchShown, patchPageGone, patchShown, type WantedPatch } from './patch-page'
-export { pictureFile, pqPictureFile } from './picture-cache'
+export { guideFile, pictureFile, pqPictureFile } from './picture-cache'
 export { pilotLoop, summarizeOnce } from './pilot'
 export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'
 export { priorsView } from './priors'
+export { cancelSchedule, publishDue, withdrawGuide } from './publish'
 export { archiveSession, deleteSession } from './put-away'
+export type { RecheckLine } from './recheck-plan'
+export { addFirmware, startRecheck } from './rechecks'
 export { bad, good, type Result } from './result'
 export { revisionOf } from './revisions'
 export { DESK } from './sections'
@@ -77,6 +75,7 @@ export {
   correctionSource,
   evidenceView,
   forgetPriors,
+  guideDocument,
   guideDraft,
   importReadings,
   importState,
@@ -85,6 +84,8 @@ export {
   readingsCgats,
   readingsCsv,
   readingView,
+  recheckPlan,
+  reviewGuide,
   saveWords,
   sessionView,
   sheetJson,

@@ -1,5 +1,7 @@
 import { exportUnit, importUnit } from './archive'
 import type { Context } from './context'
+import { importGuide, writeGuideFile } from './guide-file'
+import { drawGuide } from './guide-paper'
 import { drawPicture } from './pictures'
 import { drawPqPicture, type PqPicture } from './pq-picture'
 
@@ -15,6 +17,8 @@ export type Job =
   | ({ readonly kind: 'pq-picture' } & PqPicture)
   | { readonly kind: 'export'; readonly unit: number; readonly file: string }
   | { readonly kind: 'import'; readonly file: string }
+  | { readonly kind: 'card' | 'pdf' | 'json' | 'zip'; readonly revisionId: number; readonly file: string }
+  | { readonly kind: 'import-guide'; readonly file: string }
 
 export const runJob = async (ctx: Context, job: Job) => {
   switch (job.kind) {
@@ -26,5 +30,13 @@ export const runJob = async (ctx: Context, job: Job) => {
       return exportUnit(ctx, job.unit, job.file)
     case 'import':
       return importUnit(ctx, job.file)
+    case 'card':
+    case 'pdf':
+      return drawGuide(ctx, { kind: job.kind, revisionId: job.revisionId, file: job.file })
+    case 'json':
+    case 'zip':
+      return writeGuideFile(ctx, { kind: job.kind, revisionId: job.revisionId, file: job.file })
+    case 'import-guide':
+      return importGuide(ctx, job.file)
   }
 }

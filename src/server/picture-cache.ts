@@ -3,6 +3,7 @@ import { mkdir, readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { PATTERN_SIZE, visualPattern } from '#core/pattern'
 import type { Context } from './context'
+import { revisionAt } from './guide-revisions'
 import { doJob } from './offload'
 import type { PqPicture } from './pq-picture'
 import { temporaryFolder } from './temporary'
@@ -43,6 +44,29 @@ export const pqPictureFile = (ctx: Context, asked: Omit<PqPicture, 'file'>): Pro
     (file) => doJob(ctx, { kind: 'pq-picture', ...asked, file }),
   )
 
+/** Turns of what is drawn from a guide: counted up where a card or a sheet is drawn in another way, so that none of an earlier version is shown. */
+const DRAWN_AS = 1
+
+/**
+ * A public guide as a file, drawn where it was not yet; `busy` where too many are being drawn; undefined where no guide is public at the address. `card`:
+ * its card as PNG; `pdf`: its sheets; `json`: its data with its readings; `zip`: these as an archive.
+ */
+export const guideFile = async (
+  ctx: Context,
+  kind: 'card' | 'pdf' | 'json' | 'zip',
+  slug: string,
+): Promise<Drawn | 'busy' | undefined> => {
+  const guide = await ctx.db.guides.findOne({ where: { slug } })
+  const revision = guide && guide.withdrawnAt === null ? await revisionAt(ctx, guide) : null
+  if (!revision) return undefined
+  const { id, publishedAt } = revision
+  return drawn(
+    `guide-${id}-${new Date(publishedAt).getTime()}-${DRAWN_AS}`,
+    (file) => doJob(ctx, { kind, revisionId: id, file }),
+    kind === 'card' ? 'png' : kind,
+  )
+}
+
 /** A picture as a file, and what tells it from any other. */
 interface Drawn {
   readonly file: string
@@ -50,9 +74,14 @@ interface Drawn {
 }
 
 /** The file of a mark: as it is there, or drawn now. */
-const drawn = async (mark: string, draw: (file: string) => Promise<unknown>): Promise<Drawn | 'busy'> => {
+const drawn = async (
+  name: string,
+  draw: (file: string) => Promise<unknown>,
+  ending = 'png',
+): Promise<Drawn | 'busy'> => {
   const folder = join(temporaryFolder(), 'pictures')
-  const file = join(folder, `${mark}.png`)
+  const mark = `${name}-${ending}`
+  const file = join(folder, `${name}.${ending}`)
   if (await isThere(file)) return { file, mark }
   let work = drawing.get(mark)
   if (!work) {

@@ -5,6 +5,7 @@ import { inTransaction, openRun, type RunRow, touchSession } from '#db'
 import { type Command, carryOut } from './commands'
 import type { Context } from './context'
 import { rememberSession } from './priors'
+import { publishDue } from './publish'
 import { routeOf, stepOf } from './session-facts'
 import { loadSession, sheetOf } from './session-record'
 
@@ -13,6 +14,8 @@ const TICK_MS = 250
 const MOST_SUMMARIZED = 4
 /** Rest between rounds while many are due, as after an upgrade, ms: nobody waits for all of them, and people work meanwhile. */
 const BACKLOG_MS = 2_000
+/** How often it is looked whether the time of a draft has come, ms. */
+const DUE_MS = 5_000
 /** Said in a run that was tried again by itself, at a task. */
 const again = (task: number) => `Task ${task + 1} was tried again by itself.`
 
@@ -111,13 +114,18 @@ const commandFor = (decision: ReturnType<typeof decideUnattended>, revision: num
   }
 }
 
-/** Looks after unattended sessions until it is told to stop. A fault is said and tried again; nothing is lost by it. */
+/** Looks after unattended sessions, and drafts that become public at a time, until it is told to stop. A fault is said and tried again; nothing is lost by it. */
 export const pilotLoop = async (ctx: Context, leave: AbortSignal): Promise<void> => {
   let restUntil = 0
+  let dueAt = 0
   while (!leave.aborted) {
     let moved = 0
     try {
       moved = await pilotOnce(ctx)
+      if (performance.now() >= dueAt) {
+        dueAt = performance.now() + DUE_MS
+        await publishDue(ctx)
+      }
       if (performance.now() >= restUntil) {
         const looked = await summarizeOnce(ctx)
         if (looked === MOST_SUMMARIZED) restUntil = performance.now() + BACKLOG_MS

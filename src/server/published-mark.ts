@@ -5,10 +5,10 @@ import type { Context } from './context'
 export const publishedMark = async ({ db }: Context): Promise<string> => {
   try {
     const [row] = await db.sequelize.query<Record<'last' | 'guides' | 'withdrawn' | 'reports', unknown>>(
-      `SELECT (SELECT MAX(id) FROM guide_page_revisions) AS last, COUNT(published_at) AS guides,
-              CONCAT(COUNT(withdrawn_at), ' ', COALESCE(MAX(withdrawn_at), '')) AS withdrawn,
-              (SELECT CONCAT(COUNT(*), ' ', COALESCE(SUM(id), 0)) FROM guide_reports WHERE status = 'shown') AS reports
-         FROM guide_pages`,
+      `SELECT (SELECT MAX(id) FROM guide_page_revisions) AS last,
+              (SELECT COUNT(*) FROM guide_pages WHERE published_at IS NOT NULL) AS guides,
+              (SELECT CONCAT(COUNT(*), ' ', MAX(withdrawn_at)) FROM guide_pages WHERE withdrawn_at IS NOT NULL) AS withdrawn,
+              (SELECT CONCAT(COUNT(*), ' ', SUM(id)) FROM guide_reports WHERE status = 'shown') AS reports`,
       { type: QueryTypes.SELECT },
     )
     return `${row?.last} ${row?.guides} ${row?.withdrawn} ${row?.reports}`

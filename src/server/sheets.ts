@@ -4,9 +4,9 @@ import { bad, good, type Result } from './result'
 /** Longest sheet or state that is taken, characters. */
 export const LARGEST_JSON = 2_000_000
 
-/** JSON from text that a person gave, or where it goes wrong. */
-export const readJson = (text: string): Result<unknown> => {
-  if (text.length > LARGEST_JSON) return bad('The file is longer than 2 MB.')
+/** JSON from text that a person gave, or where it goes wrong. In: text; most characters. */
+export const readJson = (text: string, most = LARGEST_JSON): Result<unknown> => {
+  if (text.length > most) return bad(`The file is longer than ${Math.round(most / 1e6)} MB.`)
   try {
     return good(JSON.parse(text.replace(/^\uFEFF/, '')))
   } catch (error) {

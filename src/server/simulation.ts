@@ -49,6 +49,7 @@ export const SimulationWish = z.discriminatedUnion('what', [
     times: z.enum(['once', 'always', 'off']),
   }),
   z.object({ what: z.literal('mend') }),
+  z.object({ what: z.literal('update'), firmware: z.string().trim().min(1).max(60) }),
 ])
 export type SimulationWish = z.infer<typeof SimulationWish>
 
@@ -66,14 +67,16 @@ export const changeSimulation = async (ctx: Context, wish: SimulationWish): Prom
           ? { displayOnFor: 0 }
           : wish.what === 'warm'
             ? { displayOnFor: 3600 }
-            : wish.what === 'mend'
-              ? { faults: [] }
-              : {
-                  faults:
-                    wish.times === 'off'
-                      ? others(wish.kind)
-                      : [...others(wish.kind), { kind: wish.kind, times: wish.times === 'once' ? 1 : 0 }],
-                },
+            : wish.what === 'update'
+              ? { firmware: wish.firmware }
+              : wish.what === 'mend'
+                ? { faults: [] }
+                : {
+                    faults:
+                      wish.times === 'off'
+                        ? others(wish.kind)
+                        : [...others(wish.kind), { kind: wish.kind, times: wish.times === 'once' ? 1 : 0 }],
+                  },
   )
   forgetBench()
   return result.ok ? good(null) : bad(result.failure.message)

@@ -138,7 +138,7 @@ test('a reader follows along on a phone, one setting at a time, also after the n
   await expect(heading).toHaveText(third!)
   await page.getByRole('button', { name: 'One back' }).click()
   await expect(heading).toHaveText('Depth')
-  await page.getByRole('link', { name: 'HDR film' }).click()
+  await page.getByRole('link', { name: 'HDR film', exact: true }).click()
   await expect(page.getByText(/Play something in HDR first/)).toBeVisible()
   await expect(page.getByText(/^1 of/)).toBeVisible()
   const wide = await page.evaluate(() => document.documentElement.scrollWidth)
@@ -160,7 +160,7 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
   await page.goto(`${ADDRESS()}/guides`)
   await page.getByRole('link', { name: /Ostrel Maren 55/ }).click()
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Ostrel Maren 55 settings')
-  for (const name of ['SDR, dark room', 'SDR, bright room', 'HDR film'])
+  for (const name of ['SDR, dark room', 'SDR, bright room', 'HDR film', 'HDR film, dynamic metadata'])
     await expect(page.getByRole('heading', { level: 2, name, exact: true })).toBeVisible()
   await expect(page.getByRole('row', { name: /Depth/ }).first()).toContainText('light behind the panel')
   const wide = await page.evaluate(() => document.documentElement.scrollWidth)
@@ -192,6 +192,7 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
     'sdr-dark',
     'sdr-bright',
     'hdr-film',
+    'hdr-film-dynamic',
   ])
   expect(data.cases[0].values.length).toBeGreaterThan(20)
   expect(data.cases[0].policy.name).toBe('Strict reference')
@@ -207,7 +208,7 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
   const html = await (await fetch(slug)).text()
   const structured = JSON.parse(/<script type="application\/ld\+json">([\s\S]*?)<\/script>/.exec(html)![1]!)
   expect(structured).toMatchObject({ '@type': 'TechArticle', headline: 'Ostrel Maren 55 settings' })
-  expect(structured.hasPart).toHaveLength(3)
+  expect(structured.hasPart).toHaveLength(4)
   const revision = await (await fetch(`${slug}/revisions/2`)).text()
   expect(revision).toContain('What changed since revision')
   expect((await fetch(`${slug}/revisions/99`)).status).toBe(404)
@@ -217,7 +218,7 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
   expect(feed).toContain('<title>Ostrel Maren 55 settings</title>')
 })
 
-test('a guide of three cases prints on two sheets of A4, with every value that was changed', async ({
+test('a guide of four cases prints on two sheets of A4, with every value that was changed', async ({
   page,
 }) => {
   await page.goto(`${ADDRESS()}/guides/ostrel-maren-55/print`)
@@ -232,14 +233,22 @@ test('a guide of three cases prints on two sheets of A4, with every value that w
   await clean(page)
 })
 
+const DESK_AND_COMPARISON = [
+  '/guides/compare?a=ostrel-maren-55&b=ostrel-maren-65',
+  '/guides/compare?a=ostrel-maren-55@1&b=ostrel-maren-55@5',
+  '/desk/guides',
+  '/desk/guides/1',
+  '/desk/guides/1/cues',
+  '/desk/rechecks',
+]
+
 test('public pages and models pass the accessibility check in both sizes', async ({ page }) => {
   for (const path of [
     '/guides',
     '/guides/ostrel-maren-55',
     '/guides/ostrel-maren-55/revisions/2',
     '/guides/ostrel-maren-55/follow',
-    '/desk/guides',
-    '/desk/guides/1',
+    ...DESK_AND_COMPARISON,
     '/models/ostrel-maren',
     '/models/ostrel-maren/learned',
     '/policies',
@@ -255,12 +264,7 @@ test('public pages and models pass the accessibility check in both sizes', async
   for (const path of [
     ...['/', '/units', '/units/1', '/units/2', '/units/new', '/policies', '/equipment', '/simulated'],
     ...['/archives', '/glossary', '/evidence', '/evidence?unit=1', '/corrections/new?session=1', '/guides'],
-    ...[
-      '/guides/ostrel-maren-55/revisions/2',
-      '/guides/ostrel-maren-55/follow',
-      '/desk/guides',
-      '/desk/guides/1',
-    ],
+    ...['/guides/ostrel-maren-55/revisions/2', '/guides/ostrel-maren-55/follow', ...DESK_AND_COMPARISON],
     ...['/sessions/1', '/sessions/1/files', '/sessions/1/guide', '/sessions/1/patches', '/nowhere'],
     ...['/models/ostrel-maren', '/models/ostrel-maren/sheet', '/models/ostrel-maren/learned'],
   ]) {

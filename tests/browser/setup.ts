@@ -1,9 +1,9 @@
-import { removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
+import { removeScratch, startDemo, wholeDemo } from '#tests/demo'
 
 /** Starts one demo for all browser tests; they find it through the environment, which may name one that runs already. */
 export default async () => {
   if (process.env.WEXMAR_TEST_ADDRESS) return
-  const env = await scratchEnvironment()
+  const env = await wholeDemo()
   const demo = await startDemo(env)
   process.env.WEXMAR_TEST_ADDRESS = demo.address
   process.env.WEXMAR_TEST_BENCH = demo.benchUrl

@@ -65,15 +65,16 @@ test('HDR film is gone with the keyboard: a school of tone mapping is picked, th
   await page.waitForURL('**/desk/guides/*')
   await publish(page)
   await page.waitForURL('**/guides/ostrel-maren-55')
-  await expect(page.getByRole('heading', { name: 'HDR, measured' })).toBeVisible()
-  await expect(page.getByRole('heading', { name: /^Tone mapping: Roll-off/ })).toBeVisible()
+  const film = page.locator('#hdr-film')
+  await expect(film.getByRole('heading', { name: 'HDR, measured' })).toBeVisible()
+  await expect(film.getByRole('heading', { name: /^Tone mapping: Roll-off/ })).toBeVisible()
   await clean(page)
   const text = await (await page.request.get(`${ADDRESS()}/guides/ostrel-maren-55.md`)).text()
   expect(text).toContain('## HDR, measured')
   const guide = (await (await page.request.get(`${ADDRESS()}/guides/ostrel-maren-55.json`)).json()) as {
-    cases: Array<{ hdr?: { mapping: string; peakByWindow: unknown[] } }>
+    cases: Array<{ viewingCase: { key: string }; hdr?: { mapping: string; peakByWindow: unknown[] } }>
   }
-  const { hdr } = guide.cases.at(-1)!
+  const { hdr } = guide.cases.find((c) => c.viewingCase.key === 'hdr-film')!
   expect(hdr).toMatchObject({ mapping: 'roll-off' })
   expect(hdr!.peakByWindow).toHaveLength(8)
 })

@@ -1,24 +1,37 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { chromium } from '@playwright/test'
-import { copyingOf } from '#core/plan'
-import { MAREN } from '#core/simulation'
+import { build } from 'esbuild'
 import { CHROMIUM } from '#tests/browser'
 import type { Demo } from '#tests/demo'
-import { rehearse } from '#tests/rehearsal'
 import { quantile } from './calibration'
 
 type Tell = (what: string, measured: string, wanted: string) => void
 
-/** What copying does to 10,000 units of a display, as a case is composed. */
+/** What copying does to 10,000 units of a display, as a case is composed: in a program that is bundled as those of the application are. */
 export const copying = async (tell: Tell): Promise<void> => {
-  const { route } = await rehearse(MAREN, 2, { baseMode: 'studio' })
-  const begin = performance.now()
-  const blocks = copyingOf(route)
-  tell(
-    `copying ${blocks.length} blocks to 10,000 simulated units`,
-    `${((performance.now() - begin) / 1000).toFixed(2)} s`,
-    'at most 1 s',
-  )
+  const folder = mkdtempSync(join(process.cwd(), '.perf-'))
+  try {
+    const file = join(folder, 'copying.mjs')
+    await build({
+      entryPoints: [join(import.meta.dirname, 'copying-run.ts')],
+      outfile: file,
+      bundle: true,
+      format: 'esm',
+      platform: 'node',
+      packages: 'external',
+      logLevel: 'silent',
+    })
+    const { blocks, ms } = JSON.parse(execFileSync(process.execPath, [file], { encoding: 'utf8' })) as {
+      blocks: number
+      ms: number
+    }
+    tell(`copying ${blocks} blocks to 10,000 simulated units`, `${(ms / 1000).toFixed(2)} s`, 'at most 1 s')
+  } finally {
+    rmSync(folder, { recursive: true, force: true })
+  }
 }
 
 /** The public guide in a browser: how much script comes with it, and when it is painted. */

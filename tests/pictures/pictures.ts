@@ -2,10 +2,10 @@
 import { resolve } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
 import { CHROMIUM } from '#tests/browser'
-import { demoBench, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
+import { demoBench, removeScratch, startDemo, wholeDemo } from '#tests/demo'
 
 const folder = resolve(import.meta.dirname, '../../docs/screenshots')
-const env = { ...(await scratchEnvironment()), WEXMAR_BENCH_SPEED: '0' }
+const env = { ...(await wholeDemo()), WEXMAR_BENCH_SPEED: '0' }
 const demo = await startDemo(env)
 const bench = demoBench(demo.benchUrl, demo.data)
 const browser = await chromium.launch(CHROMIUM)
@@ -108,10 +108,6 @@ try {
   await setBy('bench')
   await page.getByRole('heading', { name: /values/, level: 1 }).waitFor()
   await goUntil(/Picture size/)
-  await page.goto(`${demo.address}/patterns/rings?session=${session}`)
-  await shoot(page, 'pattern')
-  await page.goto(`${demo.address}/sessions/${session}`)
-  await page.locator('[data-ready]').waitFor()
   await goUntil(/got worse|Greyscale ΔE/)
   if (/got worse/.test(await title())) await press('Space')
   await shoot(page, 'bench-before-after')
@@ -191,6 +187,8 @@ try {
 
   await page.goto(`${demo.address}/guides/ostrel-maren-55`)
   await shoot(page, 'guide')
+  await page.goto(`${demo.address}/guides/compare?a=ostrel-maren-55&b=ostrel-maren-65`)
+  await shoot(page, 'guide-compare')
   await page.setViewportSize({ width: 390, height: 844 })
   await page.goto(`${demo.address}/guides/ostrel-maren-55/follow`)
   await page.locator('[data-follow="kept"]').waitFor()

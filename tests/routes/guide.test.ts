@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { BT709_PRIMARIES, D65, multiply, rgbToXyzMatrix, xyToXyz, xyzToXy } from '#core/colorimetry'
 import type { State } from '#core/display'
 import {
   CASE_RULES,
@@ -17,7 +18,8 @@ import {
   transferClassOf,
 } from '#core/guide'
 import type { Policy } from '#core/judge'
-import { copyingOf } from '#core/plan'
+import { copyingOf, spreadOfUnits, USUAL_SPREAD } from '#core/plan'
+import { normal } from '#core/random'
 import { MAREN } from '#core/simulation'
 import { worseFigures } from '#core/steps'
 import { rehearse } from '#tests/rehearsal'
@@ -218,7 +220,7 @@ describe('white values that a policy keeps to the unit', () => {
 })
 
 describe('what copying does to other units', () => {
-  const none = { channels: 0, exponents: 0, levels: 0 }
+  const none = { channels: 0, exponents: 0, levels: 0, primaries: 0 }
   it('is on a like unit what it is on this one', () => {
     const [two, levels] = copyingOf(route, { units: 20, spread: none })
     expect(two).toMatchObject({ block: 'two-point', better: 1, worse: 0 })
@@ -229,13 +231,34 @@ describe('what copying does to other units', () => {
   })
   it('helps less and harms more, the more units differ, single levels first', () => {
     const of = (channels: number) =>
-      copyingOf(route, { units: 2_000, spread: { channels, exponents: channels, levels: channels / 5 } })
+      copyingOf(route, {
+        units: 2_000,
+        spread: { channels, exponents: channels, levels: channels / 5, primaries: channels / 10 },
+      })
     const [near, far] = [of(0.005), of(0.06)]
     for (const i of [0, 1]) {
       expect(far[i]!.worse).toBeGreaterThan(near[i]!.worse)
       expect(far[i]!.copied).toBeGreaterThan(near[i]!.copied)
     }
     expect(far[1]!.better).toBeLessThan(far[0]!.better)
+  })
+  it('rests on how units really differ, the more of them the more', () => {
+    const deviate = normal(3)
+    // Light of the channels of units, as shares that stray.
+    const whites = (n: number, sd: number) =>
+      Array.from({ length: n }, () => {
+        const matrix = rgbToXyzMatrix(BT709_PRIMARIES, xyToXyz(D65, 1))!
+        const [r, g, b] = [0, 1, 2].map(() => Math.exp(sd * deviate()))
+        return xyzToXy(multiply(matrix, [r!, g!, b!]))
+      })
+    expect(spreadOfUnits([])).toEqual(USUAL_SPREAD)
+    expect(spreadOfUnits(whites(1, 0.1))).toEqual(USUAL_SPREAD)
+    expect(spreadOfUnits(whites(400, 0.05)).channels).toBeCloseTo(0.05, 2)
+    expect(spreadOfUnits(whites(400, 0.005)).channels).toBeCloseTo(0.005, 2)
+    // Two units say little: most of it is still what is usual.
+    const two = spreadOfUnits([D65, D65]).channels
+    expect(two).toBeLessThan(USUAL_SPREAD.channels)
+    expect(two).toBeGreaterThan(0.7 * USUAL_SPREAD.channels)
   })
   it('is the same for the same seed, and hardly another one for another', () => {
     const [a, b, c] = [1, 1, 2].map((seed) => copyingOf(route, { units: 3_000, seed })[0]!)

@@ -30,6 +30,13 @@ export const scratchEnvironment = async (): Promise<Record<string, string>> => (
   WEXMAR_BENCH_PORT: String(await freePort()),
   WEXMAR_DIST: '.next-test',
   WEXMAR_BENCH_SPEED: '12',
+  WEXMAR_DEMO: 'short',
+})
+
+/** The same, with all of the demo data. */
+export const wholeDemo = async (): Promise<Record<string, string>> => ({
+  ...(await scratchEnvironment()),
+  WEXMAR_DEMO: 'whole',
 })
 
 /** Starts `bin/demo`, or another of its kind. In: environment, words after it. Out: the process and what it prints. */

@@ -1,13 +1,31 @@
 'use server'
 
 import { revalidatePath } from 'next/cache'
+import type { z } from 'zod'
 import { idIn } from '#app/input'
-import { composeGuide, context, moderateReport, publishGuide, saveWords, withdrawGuide } from '#server'
+import { ByEyeEntry, FirmwareEntry, PublishEntry, ReviewEntry } from '#core/guide'
+import {
+  addFirmware,
+  cancelSchedule,
+  composeGuide,
+  context,
+  moderateReport,
+  publishGuide,
+  reviewGuide,
+  saveWords,
+  setByEye,
+  startRecheck,
+  withdrawGuide,
+} from '#server'
 import type { Answer } from '#ui/form'
 import type { Saved } from '#ui/guide-desk'
 
 /** A text from outside, at most so long that the rules can say what is wrong with it. */
 const longTextIn = (value: unknown): string => (typeof value === 'string' ? value.slice(0, 20_000) : '')
+
+/** What is wrong with an entry, in a sentence, and what was kept. */
+const firstProblem = ({ issues }: z.ZodError, kept: string): string =>
+  `${issues[0]?.message ?? 'It is not understood.'} ${kept}`
 
 export const saveWordsAction = async (
   guideId: number,
@@ -26,18 +44,41 @@ export const saveWordsAction = async (
 }
 
 export const publishAction = async (guideId: number, entry: unknown): Promise<Answer> => {
-  const { note, because, author } = (typeof entry === 'object' && entry ? entry : {}) as Record<
-    string,
-    unknown
-  >
-  const published = await publishGuide(context(), idIn(guideId), {
-    note: longTextIn(note),
-    because: longTextIn(because),
-    author: longTextIn(author),
+  const parsed = PublishEntry.safeParse(entry)
+  if (!parsed.success) return { error: firstProblem(parsed.error, 'The draft is kept.') }
+  const published = await publishGuide(context(), idIn(guideId), parsed.data)
+  if (!published.ok) return { error: published.error, ...(published.field ? { field: published.field } : {}) }
+  return parsed.data.at
+    ? { done: 'It is scheduled. Until then it can be taken back.' }
+    : { href: `/guides/${published.value}` }
+}
+
+export const reviewAction = async (guideId: number, digest: string, entry: unknown): Promise<Answer> => {
+  const parsed = ReviewEntry.safeParse(entry)
+  if (!parsed.success) return { error: firstProblem(parsed.error, 'Nothing was kept.') }
+  const kept = await reviewGuide(context(), idIn(guideId), {
+    ...parsed.data,
+    digest: longTextIn(digest).slice(0, 64),
   })
-  return published.ok
-    ? { href: `/guides/${published.value}` }
-    : { error: published.error, ...(published.field ? { field: published.field } : {}) }
+  return kept.ok ? {} : { error: kept.error, ...(kept.field ? { field: kept.field } : {}) }
+}
+
+export const cancelScheduleAction = async (guideId: number): Promise<Answer> => {
+  const done = await cancelSchedule(context(), idIn(guideId))
+  return done.ok ? {} : { error: done.error }
+}
+
+/** Begins to read a case again and leads to its bench page. */
+export const recheckAction = async (revisionId: number): Promise<Answer> => {
+  const begun = await startRecheck(context(), idIn(revisionId))
+  return begun.ok ? { href: `/sessions/${begun.value}` } : { error: begun.error }
+}
+
+export const firmwareAction = async (slug: string, entry: unknown): Promise<Answer> => {
+  const parsed = FirmwareEntry.safeParse(entry)
+  if (!parsed.success) return { error: firstProblem(parsed.error, 'Nothing was added.'), field: 'version' }
+  const added = await addFirmware(context(), longTextIn(slug).slice(0, 100), parsed.data.version)
+  return added.ok ? {} : { error: added.error, field: 'version' }
 }
 
 export const withdrawAction = async (guideId: number, why: string): Promise<Answer> => {
@@ -59,6 +100,16 @@ export const chooseBaseAction = async (
 export const moderateAction = async (id: number, shown: boolean): Promise<Answer> => {
   const done = await moderateReport(context(), idIn(id), shown === true ? 'shown' : 'hidden')
   return done.ok ? {} : { error: done.error }
+}
+
+/** Composes the settings of a session in which nothing was measured, and leads to the guide. */
+export const composeByEyeAction = async (sessionId: number, entry: unknown): Promise<Answer> => {
+  const values = ByEyeEntry.safeParse(entry)
+  if (!values.success) return { error: firstProblem(values.error, 'Nothing was changed.') }
+  const set = await setByEye(context(), idIn(sessionId), values.data)
+  if (!set.ok) return { error: set.error }
+  const result = await composeGuide(context(), idIn(sessionId), true, true)
+  return result.ok ? { href: `/desk/guides/${result.value}` } : { error: result.error }
 }
 
 export const composeAgainAction = async (sessionId: number): Promise<Answer> => {

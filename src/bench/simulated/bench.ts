@@ -61,6 +61,8 @@ export interface BenchMemory {
   darkAt: number
   speed: number
   faults: Fault[]
+  /** Firmware of units that were updated, by serial; those of a memory from before this was kept have their first. */
+  firmwares?: Record<string, string>
 }
 
 export type Answer<T> = { ok: true; value: T } | { ok: false; status: number; body: BenchError }
@@ -155,7 +157,7 @@ export const makeBench = (options: {
     model: u.spec.sheet.model,
     sizeInch: u.spec.sizeInch,
     serial: u.serial,
-    firmware: u.firmware,
+    firmware: memory.firmwares?.[u.serial] ?? u.firmware,
     panelKind: u.spec.panelKind,
   })
   const pass = async (seconds: number) => {
@@ -416,6 +418,8 @@ export const makeBench = (options: {
         memory.switchedOn[memory.onStand] = memory.seconds - change.displayOnFor
       if (change.speed !== undefined) memory.speed = change.speed
       if (change.faults !== undefined) memory.faults = change.faults.map((f) => ({ ...f }))
+      if (change.firmware !== undefined)
+        memory.firmwares = { ...memory.firmwares, [memory.onStand]: change.firmware }
       keep(memory)
       return yes(simulation())
     },

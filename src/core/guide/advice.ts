@@ -32,8 +32,8 @@ export interface Settled {
 const changedIn = ({ sheet, state, factory }: Settled, ...roles: readonly Role[]): Control[] =>
   sheet.controls.filter((c) => roles.includes(c.role) && (state[c.key] ?? c.default) !== factory[c.key])
 
-/** What may look wrong with the settings of a case, and what to do then, in this display's own words. In: settings; luminance of white or peak, cd/m². */
-export const troublesOf = (settled: Settled, luminance: number): Trouble[] => {
+/** What may look wrong with the settings of a case, and what to do then, in this display's own words. In: settings; luminance of white or peak, cd/m², where it was measured. */
+export const troublesOf = (settled: Settled, luminance?: number): Trouble[] => {
   const { sheet, state, factory, kind } = settled
   const hdr = kind !== 'sdr'
   const one = (role: Role) => controlByRole(sheet, role)
@@ -56,7 +56,7 @@ export const troublesOf = (settled: Settled, luminance: number): Trouble[] => {
         ? [
             {
               looks: 'The picture is too dark, or too bright.',
-              do: `Set ${quoted(light)} for your room: it changes nothing else. ${showValue(light, state[light.key] ?? light.default)} gave ${luminance.toFixed(0)} cd/m² here.`,
+              do: `Set ${quoted(light)} for your room: it changes nothing else.${luminance === undefined ? '' : ` ${showValue(light, state[light.key] ?? light.default)} gave ${luminance.toFixed(0)} cd/m² here.`}`,
             },
           ]
         : []),

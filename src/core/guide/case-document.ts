@@ -36,7 +36,7 @@ export const GuideValue = z.object({
   covers: z.array(z.string()).optional(),
   /** It was set on this unit, but by policy is not published: what is shown says so. */
   withheld: z.boolean().optional(),
-  /** What an editor wrote about it. */
+  /** What an editor wrote about it, in Markdown. */
   words: z.string().optional(),
   /** Why it is said to travel better than its role does. */
   transferReason: z.string().optional(),
@@ -54,6 +54,8 @@ export const GuideMeasure = z.object({
   gamma: z.number().nullable(),
   /** kelvin */ cct: z.number(),
   duv: z.number(),
+  /** Chromaticity of white. */
+  whiteXy: z.tuple([z.number(), z.number()]).optional(),
   /** Chromatic ΔE00 over 10 to 100 %. */ whiteError: Error2,
   /** ΔE00 with luminance over 10 to 100 %. */ fullError: Error2,
   /** ΔE00 with luminance of shades near black; missing where they were not read. */
@@ -82,9 +84,9 @@ const RoomRow = z.object({
   extrapolated: z.boolean(),
 })
 
-/** What copying a block of white values does to other units of the model, simulated; errors are average greyscale ΔE00. */
+/** What copying a block of values does to other units of the model, simulated; errors are average ΔE00 of greys, or of colours for colour management. */
 const GuideCopying = z.object({
-  block: z.enum(['two-point', 'levels']),
+  block: z.enum(['two-point', 'levels', 'colour']),
   units: z.number().int(),
   better: z.number(),
   worse: z.number(),
@@ -115,7 +117,14 @@ export const CaseDocument = z.object({
   }),
   viewingCase: z.object({ key: z.string(), label: z.string() }),
   baseMode: z.string(),
-  targets: z.object({ luminance: z.number(), white: z.string(), tone: z.string() }),
+  targets: z.object({
+    luminance: z.number(),
+    white: z.string(),
+    tone: z.string(),
+    /** The same as figures: chromaticity of white; tone as sessions keep it. */
+    whitePoint: z.tuple([z.number(), z.number()]).optional(),
+    toneKey: z.string().optional(),
+  }),
   /** The policy that was followed, with what it prefers to the reference, and what that costs. */
   policy: z.object({ name: z.string(), preferences: z.array(z.string()) }).optional(),
   /** What could not be done or reached, and why. */
@@ -129,23 +138,40 @@ export const CaseDocument = z.object({
     readings: z.number().int(),
     measuredOn: z.string(),
     desk: z.string(),
+    /** What the meter's readings were corrected with, in words. */
+    correction: z.string().optional(),
+    /** The room that patterns were looked at in, in words. */
+    room: z.string().optional(),
   }),
   values: z.array(GuideValue).min(1),
   /** Of HDR cases: colours of `before` and `after` count in ΔE ITP, and light is absolute. */
   hdr: GuideHdr.optional(),
-  before: GuideMeasure,
-  after: GuideMeasure,
+  /** Out of the box, and as it was verified; missing where a case was set by eye. */
+  before: GuideMeasure.optional(),
+  after: GuideMeasure.optional(),
+  /** Ids of the readings that `after` comes from. */
+  verification: z.array(z.number().int()).optional(),
   worse: z.array(z.string()),
   otherSizes: z.array(z.number()),
-  /** What an editor wrote about the case. */
+  /** What an editor wrote about the case, in Markdown. */
   words: z.string().optional(),
   panelKind: z.enum(['lcd-edge-lit', 'lcd-full-array', 'self-emissive', 'projector']).optional(),
   /** Signal that it was measured with, in a line. */
   signal: z.string().optional(),
   /** Average greyscale ΔE00 out of the box, after each adjustment, and as it was verified. */
   bought: z.array(z.object({ title: z.string(), error: z.number() })).optional(),
+  /** The settings were derived with another firmware and read again with this one: with which, when (YYYY-MM-DD), average greyscale ΔE00 then and now. */
+  recheck: z
+    .object({ derivedWith: z.string(), derivedOn: z.string(), was: z.number(), is: z.number() })
+    .optional(),
+  /** Of SDR: gamma that is wanted at each judged level, on a display of this white and black. */
+  aim: z.array(z.object({ level: z.number(), gamma: z.number() })).optional(),
   room: z.array(RoomRow).optional(),
   copying: z.array(GuideCopying).optional(),
+  /** How units were taken to differ for it: light of each channel, one standard deviation as a share; how many units were measured for that. */
+  copyingSpread: z.object({ channels: z.number(), units: z.number().int() }).optional(),
+  /** What was looked at where nothing was measured: questions of patterns with their answers. */
+  looked: z.array(z.string()).optional(),
   troubles: z.array(Trouble).optional(),
   /** How the display is brought back to where it was. */
   goBack: z.array(z.string()).optional(),
@@ -156,3 +182,10 @@ export const CaseDocument = z.object({
   memory: z.record(z.string(), z.object({ place: z.string(), value: ControlValue })).optional(),
 })
 export type CaseDocument = z.infer<typeof CaseDocument>
+
+/** What was measured of a case; undefined where it was set by eye. */
+export const measuredIn = ({
+  before,
+  after,
+}: CaseDocument): { readonly before: GuideMeasure; readonly after: GuideMeasure } | undefined =>
+  before && after && { before, after }

@@ -1,12 +1,13 @@
+import type { Chromaticity } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, showValue } from '#core/display'
 import { CASE_LABEL, type Policy } from '#core/judge'
-import { boughtBy, copyingOf, endingOf, type Route } from '#core/plan'
+import { boughtBy, copyingOf, endingOf, type Route, spreadOfUnits } from '#core/plan'
 import type { PanelKind } from '#core/protocol'
 import { saySignal, signalKind } from '#core/signal'
 import { type RouteFacts, STEP_TITLE } from '#core/steps'
-import { sayTone } from '#core/target'
+import { sayTone, type Targets, targetOn } from '#core/target'
 import { cautionsOf, goBackOf, memoryOf, orderOf, settledIn, troublesOf } from './advice'
-import type { CaseDocument } from './case-document'
+import type { CaseDocument, GuideMeasure } from './case-document'
 import { composeValues, measureOf, proposeSummary } from './compose'
 import { guideHdrOf } from './hdr'
 
@@ -22,8 +23,22 @@ export interface AboutCase {
   readonly targetLuminance: number
   /** Steps that were skipped, with the reason. */
   readonly skipped: Parameters<typeof endingOf>[1]
+  /** White out of the box of other units of the same size, in the same mode. */
+  readonly otherWhites?: readonly Chromaticity[]
   /** Sizes of the model that are sold, inch. */
   readonly sizes: readonly number[]
+}
+
+/** Ids of the readings of a sweep. */
+export const sweepIds = (sweep: Route['verify']): number[] =>
+  [...(sweep?.byPatch.values() ?? [])].map((reading) => reading.id)
+
+/** Gamma that is wanted at each level between black and white. In: targets; what was measured at the end. */
+const aimOf = (targets: Pick<Targets, 'tone' | 'white'>, { luminance, black, levels }: GuideMeasure) => {
+  const { luminanceOf } = targetOn(targets, { white: luminance, black: black ?? 0 })
+  return levels
+    .filter(({ level }) => level > 0 && level < 1)
+    .map(({ level }) => ({ level, gamma: Math.log(luminanceOf(level) / luminance) / Math.log(level) }))
 }
 
 /** One viewing case of a guide from its finished route. In: route, the facts that it was planned from, what it is about. Out: undefined where it was not read whole. */
@@ -34,7 +49,10 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
   const { mapping } = route.context.byRole
   const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
   const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
-  const copying = hdr ? [] : copyingOf(route)
+  // White out of the box of this unit and of others, in one mode.
+  const whites = [before.whiteXy!, ...(about.otherWhites ?? [])]
+  const spread = spreadOfUnits(whites)
+  const copying = hdr ? [] : copyingOf(route, { spread })
   const values = composeValues(sheet, facts.state, route.derived, {
     copying,
     luminance: after.luminance,
@@ -65,6 +83,8 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
       luminance: about.targetLuminance,
       white: policy.white.name,
       tone: hdr ? 'PQ' : sayTone(facts.targets.tone),
+      whitePoint: [facts.targets.white[0], facts.targets.white[1]],
+      toneKey: String(facts.targets.tone),
     },
     policy: { name: policy.name, preferences: route.preferences.map((p) => p.sentence) },
     limits: route.limits.map((l) => l.sentence),
@@ -74,6 +94,7 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
     ...(hdr ? { hdr } : {}),
     before,
     after,
+    verification: sweepIds(route.verify),
     worse: route.worse.map((w) => w.sentence),
     otherSizes: [...new Set(about.sizes)].filter((s) => s !== display.sizeInch),
     panelKind,
@@ -85,6 +106,8 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
           error,
         })),
     copying,
+    copyingSpread: { channels: spread.channels, units: whites.length },
+    aim: hdr ? [] : aimOf(facts.targets, after),
     room: light
       ? route.luminance!.room.map(({ target, expected, value, between }) => ({
           target,

@@ -8,6 +8,7 @@ import {
   showValue,
 } from '#core/display'
 import type { Policy } from '#core/judge'
+import type { SignalKind } from '#core/signal'
 import type { CaseVerdict, Derived } from '#core/steps'
 import { settledIn } from './advice'
 import type { GuideCopying, GuideMeasure, GuideValue } from './case-document'
@@ -28,7 +29,7 @@ const whyOf = (
     return changed
       ? `${sentence(ROLE_MEANING[control.role])} ${control.role === 'power-saving' && derived?.readingIds.length ? sentence(derived.rule) : 'Off, or the values below do not hold.'}`
       : sentence(ROLE_MEANING[control.role])
-  if (control.role === 'peak-luminance' && derived)
+  if (control.role === 'peak-luminance' && derived && luminance !== undefined)
     return `${caution || `${sentence(ROLE_MEANING[control.role])} `}${peak === undefined ? `This gave ${luminance.toFixed(0)} cd/m² in white.` : `HDR needs all of it for highlights: up to ${peak.toFixed(0)} cd/m².`}`
   // What each school costs is what readers ask about.
   if (control.role === 'tone-mapping' && derived) return `${caution}${derived.rule}`
@@ -42,10 +43,12 @@ const whyOf = (
 
 /** What of a calibration is published beside its values. */
 interface Published {
-  /** Luminance of white in the final state, cd/m². */
-  readonly luminance: number
+  /** Luminance of white in the final state, cd/m²; left out where it was not measured. */
+  readonly luminance?: number
   /** Of HDR: the highest peak, cd/m². */
   readonly peak?: number
+  /** Kind of signal; that of SDR where it is left out and no peak is given. */
+  readonly kind?: SignalKind
   /** What copying white values does to other units. */
   readonly copying?: readonly GuideCopying[]
   /** Which white values of the unit the policy publishes. */
@@ -70,7 +73,7 @@ export const composeValues = (
   published: Published,
 ): GuideValue[] => {
   const { publish } = published
-  const { factory } = settledIn(sheet, state, published.peak === undefined ? 'sdr' : 'pq')
+  const { factory } = settledIn(sheet, state, published.kind ?? (published.peak === undefined ? 'sdr' : 'pq'))
   const untouched = untouchedGroups(sheet, state, factory)
   const withheld = withheldGroups(sheet, state, factory, WITHHELD[publish])
   const groups = [...untouched, ...withheld]
@@ -194,6 +197,7 @@ export const measureOf = ({ grey, natural, six }: CaseVerdict): GuideMeasure => 
   gamma: grey.gamma ?? null,
   cct: grey.white.cct,
   duv: grey.white.duv,
+  whiteXy: [grey.white.xy[0], grey.white.xy[1]],
   whiteError: { average: grey.whiteError.average, worst: grey.whiteError.worst },
   fullError: grey.fullError,
   ...(grey.nearBlack ? { nearBlack: { average: grey.nearBlack.average, worst: grey.nearBlack.worst } } : {}),

@@ -1,5 +1,6 @@
 import type { CaseDocument, GuideValue, TransferClass } from './case-document'
 import type { GuideDocument } from './guide-document'
+import { plainProse } from './guide-fields'
 
 /** One setting of a follow-along. */
 export interface FollowStep {
@@ -29,7 +30,7 @@ const stepOf = (value: GuideValue, of: CaseDocument, guide: GuideDocument): Foll
     set: value.shown,
     outOfBox: value.comesAs,
     why: value.why,
-    words: value.words ?? '',
+    words: plainProse(value.words ?? ''),
     transfer: value.transfer,
     shares: others.map((c) => `${c.label} (${c.shown})`).join(', '),
   }

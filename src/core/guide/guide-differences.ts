@@ -42,6 +42,7 @@ const textsOf = (guide: GuideDocument) =>
   JSON.stringify([
     guide.title,
     guide.summary,
+    guide.words,
     guide.cases.map((c) => [c.words, c.values.map((v) => [v.words, v.transfer, v.transferReason])]),
   ])
 

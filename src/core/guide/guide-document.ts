@@ -42,6 +42,8 @@ export const GuideDocument = z.object({
   title: z.string().min(1).max(120),
   /** The guide in a sentence or two, for the hurried. */
   summary: z.string().min(1).max(600),
+  /** What an editor wrote about the whole guide, in Markdown. */
+  words: z.string().optional(),
   display: z.object({ maker: z.string(), model: z.string(), sizeInch: z.number() }),
   /** In the order of use. */
   cases: z.array(CaseDocument).min(1),
@@ -148,9 +150,8 @@ const proposedWords = (cases: readonly CaseDocument[]): Pick<GuideDocument, 'tit
   const { maker, model, sizeInch } = cases[0]!.display
   const first = cases[0]!.summary
   const others = cases.slice(1).map((c) => c.viewingCase.label)
-  const summary = others.length
-    ? `${first} Also for ${others.join(', ').replace(/, ([^,]*)$/, ' and $1')}.`
-    : first
+  // Labels hold commas of their own.
+  const summary = others.length ? `${first} Also for: ${others.join('; ')}.` : first
   return {
     title: `${maker} ${model} ${sizeInch} settings`,
     summary: summary.length <= SUMMARY_MOST ? summary : first,

@@ -2,13 +2,19 @@ export {
   CaseDocument,
   GuideMeasure,
   GuideValue,
+  measuredIn,
   Origin,
   TRANSFER_LABEL,
   TransferClass,
   type Trouble,
 } from './case-document'
+export { CARD, chartLevels } from './chart-levels'
+export { type CasePair, compareGuides } from './compare'
 export { composeValues, isByTheDozen, measureOf, proposeSummary, slugOf } from './compose'
-export { type AboutCase, composeCase } from './compose-case'
+export { composeByEye } from './compose-by-eye'
+export { type AboutCase, composeCase, sweepIds } from './compose-case'
+export { type Cue, type CueSheet, chaptersVtt, cueSheet, SPEECH } from './cue-sheet'
+export { ByEyeEntry, FirmwareEntry, PublishEntry, ReviewEntry, WithdrawEntry } from './desk-entries'
 export { type FollowStep, followSteps } from './follow'
 export { type GuideDifferences, guideDifferences, type ValueDifference } from './guide-differences'
 export {
@@ -21,16 +27,29 @@ export {
   type Spread,
   sayBought,
 } from './guide-document'
-export { basisOf, ClassEntry, WordsPlace, withWords, wordsProblem } from './guide-words'
+export { fieldsOf, type GuideField, plainProse } from './guide-fields'
+export {
+  type FileState,
+  fileVersion,
+  GUIDE_FILE,
+  GuideFile,
+  GuideReading,
+  statesOf,
+  whatDoesNotFollow,
+} from './guide-file'
+export { basisOf, ClassEntry, WORDS_MOST, WordsPlace, withWords, wordsProblem } from './guide-words'
 export { GuideHdr, guideHdrOf, SCHOOL_LABEL } from './hdr'
 export { guideMarkdown } from './markdown'
+export { judgeRecheck, type RecheckVerdict, recheckedCase, sayRecheck } from './recheck'
 export { GuideReport, type ReportCount, sayReports } from './report'
 export {
   CASE_RULES,
   type CheckedCase,
   checkGuide,
+  type DeskFacts,
   GUIDE_RULES,
   type GuideFinding,
   type Mend,
 } from './rules'
-export { sayCopying, transferClassOf } from './transfer'
+export { sayCopying, saySpread, transferClassOf } from './transfer'
+export { groupsToSet, type ValueGroup, valueGroups } from './value-groups'

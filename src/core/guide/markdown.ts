@@ -1,7 +1,9 @@
-import { type CaseDocument, TRANSFER_LABEL } from './case-document'
+import { type CaseDocument, measuredIn, TRANSFER_LABEL } from './case-document'
 import { type GuideDocument, sayBought } from './guide-document'
+import { plainProse } from './guide-fields'
 import { type GuideHdr, SCHOOL_LABEL } from './hdr'
-import { sayCopying } from './transfer'
+import { sayRecheck } from './recheck'
+import { sayCopying, saySpread } from './transfer'
 
 /** Keeps a text from being read as markup, in a table or at the beginning of a line. */
 const cell = (text: string) =>
@@ -10,6 +12,14 @@ const cell = (text: string) =>
     .trim()
     .replace(/[\\|*_`<>[\]#~&]/g, '\\$&')
     .replace(/^([-+=]|\d+[.)])/, (mark) => `${mark.slice(0, -1)}\\${mark.slice(-1)}`)
+
+/** What an editor wrote, in Markdown already: its headings stand below those of the guide, and nothing of it is read as HTML. In: text; how deep it stands. */
+const proseLines = (text: string, depth: number): string[] => [
+  ...text
+    .split('\n')
+    .map((line) => line.replace(/^(#{1,6})(?=\s)/, `${'#'.repeat(depth)}$1`).replace(/[<>]/g, '\\$&')),
+  '',
+]
 
 /** What HDR comes to: sentences, schools of tone mapping, peak by window. */
 const hdrLines = (hdr: GuideHdr): string[] => [
@@ -29,56 +39,19 @@ const hdrLines = (hdr: GuideHdr): string[] => [
   '',
 ]
 
-/** One viewing case as Markdown lines. */
-const caseLines = (of: CaseDocument, guide: GuideDocument): string[] => {
-  const { before, after, method, display } = of
-  const { key } = of.viewingCase
-  const one = (control: string) =>
-    guide.overwritten.find((o) => o.control === control && o.cases.some((c) => c.key === key))
-  const rows = of.values.map((v) => {
-    const shared = one(v.control)
-    const why = [
-      v.why,
-      v.words ?? '',
-      v.transferReason ?? '',
-      shared
-        ? `One value for ${shared.cases.map((c) => `${c.label} (${c.shown})`).join(' and ')}: set it again when you change.`
-        : '',
-    ]
-      .filter(Boolean)
-      .join(' ')
-    return `| ${cell([...v.path, v.label].join(' › '))} | ${v.changed ? `**${cell(v.shown)}**` : cell(v.shown)} | ${cell(v.comesAs)} | ${TRANSFER_LABEL[v.transfer]} | ${cell(why)} |`
-  })
+/** What was measured before and after, as a table. */
+const measuredLines = (
+  { before, after }: NonNullable<ReturnType<typeof measuredIn>>,
+  hdr: boolean,
+): string[] => {
   const compare = (name: string, a: string, b: string) => `| ${name} | ${a} | ${b} |`
-  const bought = sayBought(of)
   return [
-    `## ${cell(of.viewingCase.label)}`,
-    '',
-    cell(of.summary),
-    '',
-    ...(of.words ? [...of.words.split(/\n{2,}/).flatMap((p) => [cell(p), ''])] : []),
-    `${cell(method.heading)}. ${display.sizeInch} inch, ${cell(display.unit)}, firmware ${cell(display.firmware)}, ${cell(method.measuredOn)}. Meter: ${cell(method.meter)}. Patterns: ${cell(method.patternSource)}. ${method.readings} readings.`,
-    '',
-    '| Control | Set to | Factory default | Safe to copy? | Why |',
-    '| --- | --- | --- | --- | --- |',
-    ...rows,
-    '',
-    ...(of.room?.length
-      ? [
-          '| White, cd/m² | Set luminance to |',
-          '| --- | --- |',
-          ...of.room.map(
-            (r) => `| ${r.expected.toFixed(0)}${r.extrapolated ? ' (estimated)' : ''} | ${cell(r.shown)} |`,
-          ),
-          '',
-        ]
-      : []),
     '### Before and after',
     '',
     '| | before | after |',
     '| --- | --- | --- |',
     compare(
-      of.hdr ? 'Brightest balanced grey, cd/m²' : 'White, cd/m²',
+      hdr ? 'Brightest balanced grey, cd/m²' : 'White, cd/m²',
       before.luminance.toFixed(1),
       after.luminance.toFixed(1),
     ),
@@ -95,17 +68,68 @@ const caseLines = (of: CaseDocument, guide: GuideDocument): string[] => {
     ...(before.natural && after.natural
       ? [
           compare(
-            `Memory colours, average ${of.hdr ? 'ΔE ITP' : 'ΔE00'}`,
+            `Memory colours, average ${hdr ? 'ΔE ITP' : 'ΔE00'}`,
             before.natural.average.toFixed(2),
             after.natural.average.toFixed(2),
           ),
         ]
       : []),
     compare('White point, CCT, K', before.cct.toFixed(0), after.cct.toFixed(0)),
-    ...(of.hdr ? [] : [compare('Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–')]),
+    ...(hdr ? [] : [compare('Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–')]),
     '',
+  ]
+}
+
+/** One viewing case as Markdown lines. */
+const caseLines = (of: CaseDocument, guide: GuideDocument): string[] => {
+  const { method, display } = of
+  const measured = measuredIn(of)
+  const { key } = of.viewingCase
+  const one = (control: string) =>
+    guide.overwritten.find((o) => o.control === control && o.cases.some((c) => c.key === key))
+  const rows = of.values.map((v) => {
+    const shared = one(v.control)
+    const why = [
+      v.why,
+      plainProse(v.words ?? ''),
+      v.transferReason ?? '',
+      shared
+        ? `One value for ${shared.cases.map((c) => `${c.label} (${c.shown})`).join(' and ')}: set it again when you change.`
+        : '',
+    ]
+      .filter(Boolean)
+      .join(' ')
+    return `| ${cell([...v.path, v.label].join(' › '))} | ${v.changed ? `**${cell(v.shown)}**` : cell(v.shown)} | ${cell(v.comesAs)} | ${TRANSFER_LABEL[v.transfer]} | ${cell(why)} |`
+  })
+  const bought = sayBought(of)
+  const reread = sayRecheck(of)
+  return [
+    `## ${cell(of.viewingCase.label)}`,
+    '',
+    cell(of.summary),
+    '',
+    ...(of.words ? proseLines(of.words, 1) : []),
+    `${cell(method.heading)}. ${display.sizeInch} inch, ${cell(display.unit)}, firmware ${cell(display.firmware)}, ${cell(method.measuredOn)}.${measured ? ` Meter: ${cell(method.meter)}${method.correction ? `, correction: ${cell(method.correction)}` : ''}.` : ''} ${method.room ? `Room: ${cell(method.room)}. ` : ''}${measured ? `Patterns: ${cell(method.patternSource)}.` : ''}${measured ? ` ${method.readings} readings.` : ''}`,
+    '',
+    '| Control | Set to | Factory default | Safe to copy? | Why |',
+    '| --- | --- | --- | --- | --- |',
+    ...rows,
+    '',
+    ...(of.room?.length
+      ? [
+          '| White, cd/m² | Set luminance to |',
+          '| --- | --- |',
+          ...of.room.map(
+            (r) => `| ${r.expected.toFixed(0)}${r.extrapolated ? ' (estimated)' : ''} | ${cell(r.shown)} |`,
+          ),
+          '',
+        ]
+      : []),
+    ...(measured ? measuredLines(measured, of.hdr !== undefined) : []),
+    ...(reread ? [cell(reread), ''] : []),
     ...(bought ? [cell(bought), ''] : []),
     ...(of.copying ?? []).flatMap((c) => [cell(sayCopying(c)), '']),
+    ...(saySpread(of) ? [cell(saySpread(of)!), ''] : []),
     ...(of.hdr ? hdrLines(of.hdr) : []),
     ...of.worse.map((w) => `Worse than before: ${cell(w)}`),
     ...(of.policy?.preferences ?? []).map((p) => `Preference: ${cell(p)}`),
@@ -130,6 +154,7 @@ export const guideMarkdown = (guide: GuideDocument, revision: number, publishedO
     '',
     cell(guide.summary),
     '',
+    ...(guide.words ? proseLines(guide.words, 0) : []),
     `${cell(guide.display.maker)} ${cell(guide.display.model)} ${guide.display.sizeInch} inch. Revision ${revision}, ${publishedOn}.`,
     '',
     ...guide.cases.flatMap((c) => caseLines(c, guide)),

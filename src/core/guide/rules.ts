@@ -13,6 +13,7 @@ import type { SignalKind } from '#core/signal'
 import { settledIn } from './advice'
 import type { CaseDocument, GuideValue } from './case-document'
 import type { GuideDocument } from './guide-document'
+import { lostFields } from './guide-fields'
 
 /** `error`: a guide with it cannot be published. `warning`: publishing needs a sentence that says why it stands. `note`: worth knowing. */
 export type Level = 'error' | 'warning' | 'note'
@@ -23,6 +24,8 @@ export type Mend =
   | { readonly kind: 'bench'; readonly label: string; readonly case: string }
   | { readonly kind: 'write'; readonly label: string; readonly place: string }
   | { readonly kind: 'measure-again'; readonly label: string; readonly case: string }
+  | { readonly kind: 'review'; readonly label: string }
+  | { readonly kind: 'recheck'; readonly label: string }
 
 /** Something that a rule found in a guide. */
 export interface GuideFinding {
@@ -199,7 +202,8 @@ export const CASE_RULES: readonly CaseRule[] = [
   {
     id: 'not-verified',
     level: 'error',
-    find: ({ verified }) => (verified ? [] : [{ text: 'The final settings were not verified by a sweep.' }]),
+    find: ({ verified, document }) =>
+      verified || !document.after ? [] : [{ text: 'The final settings were not verified by a sweep.' }],
     mend: measureAgain,
   },
   {
@@ -235,9 +239,18 @@ export const CASE_RULES: readonly CaseRule[] = [
     level: 'warning',
     find: ({ document }) =>
       document.values
-        .filter((v) => v.changed && MEASURED.has(v.role) && v.readings.length === 0)
+        .filter((v) => document.after && v.changed && MEASURED.has(v.role) && v.readings.length === 0)
         .map((v) => ({ text: `“${v.label}” rests on no reading: it was set by hand.`, control: v.control })),
     mend: measureAgain,
+  },
+  {
+    id: 'by-eye',
+    level: 'warning',
+    find: ({ document }) =>
+      document.after
+        ? []
+        : [{ text: 'Set by eye: nothing of it was measured. The guide says so at its head.' }],
+    mend: toBench,
   },
   {
     id: 'measuring-only',
@@ -311,7 +324,7 @@ export const CASE_RULES: readonly CaseRule[] = [
             },
           ]
         : [],
-    mend: measureAgain,
+    mend: () => ({ kind: 'recheck', label: 'Read it again with the newer firmware' }),
   },
   {
     id: 'end-not-said',
@@ -365,6 +378,7 @@ interface GuideRule {
 const proseOf = (guide: GuideDocument): Array<{ place: string; text: string }> => [
   { place: 'title', text: guide.title },
   { place: 'summary', text: guide.summary },
+  ...(guide.words ? [{ place: 'guide', text: guide.words }] : []),
   ...guide.cases.flatMap((c) => (c.words ? [{ place: `case:${c.viewingCase.key}`, text: c.words }] : [])),
   ...guide.cases.flatMap((c) =>
     c.values.flatMap((v) =>
@@ -453,6 +467,17 @@ export const GUIDE_RULES: readonly GuideRule[] = [
     },
   },
   {
+    id: 'field-lost',
+    level: 'error',
+    find: (guide) =>
+      proseOf(guide).flatMap(({ place, text }) =>
+        lostFields(text).map((key) => ({
+          text: `The text names a figure that is no longer there: {{${key}}}.`,
+          place,
+        })),
+      ),
+  },
+  {
     id: 'other-sizes',
     level: 'note',
     find: ({ otherSizes }) =>
@@ -462,8 +487,62 @@ export const GUIDE_RULES: readonly GuideRule[] = [
 
 const WEIGHT: Readonly<Record<Level, number>> = { error: 0, warning: 1, note: 2 }
 
-/** Checks a guide before it is published. In: draft; its cases with what their sessions know. Out: findings, errors first. */
-export const checkGuide = (guide: GuideDocument, cases: readonly CheckedCase[]): GuideFinding[] => {
+/** What the desk knows of a draft beside its cases. */
+export interface DeskFacts {
+  /** Keys of cases whose session is no longer there. */
+  readonly gone: readonly string[]
+  /** Keys of cases that came in a file: they were measured elsewhere. */
+  readonly imported: readonly string[]
+  /** A second name has approved it, or nothing in it was measured anew. */
+  readonly reviewed: boolean
+}
+
+/** Rules about what the desk knows of a draft. */
+const deskFindings = ({ cases }: GuideDocument, { gone, imported, reviewed }: DeskFacts): GuideFinding[] => [
+  ...imported.map((key): GuideFinding => {
+    const of = cases.find((c) => c.viewingCase.key === key)
+    return {
+      rule: 'measured-elsewhere',
+      level: 'note',
+      text: `Came in a file from ${of?.method.desk ?? 'another desk'}: its values and figures followed from its readings as it was taken in.`,
+      case: key,
+      control: '',
+      mend: { kind: 'write', label: 'Write about it', place: `case:${key}` },
+    }
+  }),
+  ...gone.map(
+    (key): GuideFinding => ({
+      rule: 'source-gone',
+      level: 'error',
+      text: `The session that ${cases.find((c) => c.viewingCase.key === key)?.viewingCase.label ?? key} was measured in is no longer there: nothing can be checked. What is public stays as it is.`,
+      case: key,
+      control: '',
+      mend: { kind: 'write', label: 'Write about it', place: `case:${key}` },
+    }),
+  ),
+  ...(reviewed
+    ? []
+    : [
+        {
+          rule: 'not-reviewed',
+          level: 'warning' as const,
+          text: 'Nobody but its author has looked at what was measured anew.',
+          case: '',
+          control: '',
+          mend: { kind: 'review' as const, label: 'Have it reviewed by a second name' },
+        },
+      ]),
+]
+
+/**
+ * Checks a guide before it is published. In: draft; its cases with what their sessions know; what the desk knows beside them. Out: findings, errors
+ * first.
+ */
+export const checkGuide = (
+  guide: GuideDocument,
+  cases: readonly CheckedCase[],
+  desk: DeskFacts = { gone: [], imported: [], reviewed: true },
+): GuideFinding[] => {
   const ofCases = cases.flatMap((of) =>
     CASE_RULES.flatMap((rule) =>
       rule.find(of).map(
@@ -494,5 +573,7 @@ export const checkGuide = (guide: GuideDocument, cases: readonly CheckedCase[]):
       }),
     ),
   )
-  return [...ofCases, ...ofGuide].toSorted((a, b) => WEIGHT[a.level] - WEIGHT[b.level])
+  return [...ofCases, ...ofGuide, ...deskFindings(guide, desk)].toSorted(
+    (a, b) => WEIGHT[a.level] - WEIGHT[b.level],
+  )
 }

@@ -1,5 +1,5 @@
 import type { Role } from '#core/display'
-import type { GuideCopying, TransferClass } from './case-document'
+import type { CaseDocument, GuideCopying, TransferClass } from './case-document'
 
 const START_HERE: ReadonlySet<Role> = new Set<Role>([
   'peak-luminance',
@@ -17,11 +17,15 @@ const THIS_UNIT_ONLY: ReadonlySet<Role> = new Set<Role>([
   'colour-amount',
 ])
 
-/** Blocks of white values that copying was simulated for, by role. */
+/** Blocks of values that copying was simulated for, by role. */
 const BLOCK: Readonly<Partial<Record<Role, GuideCopying['block']>>> = {
   gain: 'two-point',
   cut: 'two-point',
   'level-white': 'levels',
+  hue: 'colour',
+  saturation: 'colour',
+  'colour-luminance': 'colour',
+  'colour-amount': 'colour',
 }
 /** Share of units that a block has to make better, and mean ΔE00 that it has to gain, for its values to be a place to start from. */
 const WORTH_COPYING = { better: 0.75, gain: 0.2 } as const
@@ -40,11 +44,28 @@ export const transferClassOf = (role: Role, copying: readonly GuideCopying[] = [
   return byRole(role)
 }
 
+const BLOCK_NAME: Readonly<Record<GuideCopying['block'], string>> = {
+  'two-point': 'Two-point white',
+  levels: 'Single levels',
+  colour: 'Colour management',
+}
+
 /** What copying does, in a sentence. */
 export const sayCopying = ({ block, units, better, worse, alone, copied }: GuideCopying): string => {
-  const what = block === 'two-point' ? 'Two-point white' : 'Single levels'
   const percent = (share: number) => `${Math.round(100 * share)} %`
-  return `${what}, copied to ${units.toLocaleString('en-GB')} simulated units: better on ${percent(better)}, worse on ${percent(worse)}; greyscale ΔE00 ${alone.toFixed(1)} left alone, ${copied.toFixed(1)} copied.`
+  return `${BLOCK_NAME[block]}, copied to ${units.toLocaleString('en-GB')} simulated units: better on ${percent(better)}, worse on ${percent(worse)}; ${block === 'colour' ? 'colours' : 'greyscale'} ΔE00 ${alone.toFixed(1)} left alone, ${copied.toFixed(1)} copied.`
+}
+
+/** How units were taken to differ, in a sentence; undefined where nothing was simulated. */
+export const saySpread = ({
+  copying,
+  copyingSpread,
+}: Pick<CaseDocument, 'copying' | 'copyingSpread'>): string | undefined => {
+  if (!copying?.length) return undefined
+  const { channels, units } = copyingSpread ?? { channels: 0.02, units: 1 }
+  return units > 1
+    ? `Units are taken to differ by ${(100 * channels).toFixed(1)} % in each channel: from ${units} units measured here and a stated 2 %.`
+    : 'Units are assumed to differ by 2 % in each channel: a stated figure, not a measured one.'
 }
 
 const byRole = (role: Role): TransferClass =>

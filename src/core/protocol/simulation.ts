@@ -54,6 +54,8 @@ export const SimulationChange = z.object({
   /** Bench seconds since the unit on the stand was switched on. */
   displayOnFor: z.number().nonnegative().max(1e6).optional(),
   faults: z.array(Fault).max(40).optional(),
+  /** Firmware of the unit on the stand, as if it had been updated. */
+  firmware: z.string().min(1).max(60).optional(),
 })
 export type SimulationChange = z.infer<typeof SimulationChange>
 

@@ -159,7 +159,7 @@ export const BeginForm = ({
             form={form}
             name="meterName"
             label="Meter, where a person reads it"
-            hint="Maker, model, serial. It stands beside every reading."
+            hint="Maker, model, serial. It stands beside every reading. Without one write none: a guide by eye needs no reading."
           >
             {(props) => <input {...props} autoComplete="off" />}
           </Field>

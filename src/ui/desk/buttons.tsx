@@ -11,8 +11,10 @@ export const ActionButton = ({ action, label }: { action: () => Promise<Answer>;
   const [busy, start] = useTransition()
   const act = () =>
     start(async () => {
-      setAnswer(await action())
-      router.refresh()
+      const told = await action()
+      setAnswer(told)
+      if (told.href) router.push(told.href)
+      else router.refresh()
     })
   return (
     <div className="grid gap-2">
@@ -53,8 +55,10 @@ export const LineButton = ({
           if (asks && !asking) return setAsking(true)
           setAsking(false)
           start(async () => {
-            setError((await action()).error ?? '')
-            router.refresh()
+            const { error: wrong = '', href } = await action()
+            setError(wrong)
+            if (href) router.push(href)
+            else router.refresh()
           })
         }}
       >

@@ -2,6 +2,7 @@
 
 import { useRouter } from 'next/navigation'
 import { VariantEntry } from '#core/entry'
+import { FirmwareEntry } from '#core/guide'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
 import { NoteFields } from '#ui/notes'
 
@@ -44,6 +45,32 @@ export const VariantForm = ({ action }: { action: (entry: unknown) => Promise<An
       </div>
       <button type="submit" className="button button-quiet mt-6" disabled={!ready}>
         Add this size
+      </button>
+      <FormProblem text={problem} />
+    </form>
+  )
+}
+
+/** Adds a firmware version that a model has. */
+export const FirmwareForm = ({ action }: { action: (entry: unknown) => Promise<Answer> }) => {
+  const router = useRouter()
+  const begin = { version: '' }
+  const { form, submit, ready, problem } = useEntry(FirmwareEntry, begin, async (entry) => {
+    const answer = await action(entry)
+    if (answer.error) return answer
+    form.reset(begin)
+    router.refresh()
+    return answer
+  })
+  return (
+    <form onSubmit={submit} className="mt-3 flex flex-wrap items-start gap-3" noValidate>
+      <div className="w-40">
+        <Field form={form} name="version" label="Newer firmware">
+          {(props) => <input {...props} className="field num" autoComplete="off" />}
+        </Field>
+      </div>
+      <button type="submit" className="button button-quiet mt-6" disabled={!ready}>
+        Add this firmware
       </button>
       <FormProblem text={problem} />
     </form>

@@ -250,8 +250,19 @@ const StateUpload = ({ session }: { session: number }) => {
   )
 }
 
-/** A unit from its archive. */
-export const ArchiveUpload = () => {
+/** A file that is taken in whole or not at all; then what came of it is shown. */
+const WholeFile = ({
+  url,
+  label,
+  accept,
+  hrefOf,
+}: {
+  url: string
+  label: string
+  accept: string
+  /** Page of what came of it. */
+  hrefOf: (answer: Record<string, number>) => string
+}) => {
   const router = useRouter()
   const [error, setError] = useState('')
   const [busy, setBusy] = useState(false)
@@ -260,24 +271,24 @@ export const ArchiveUpload = () => {
     setError('')
     const form = new FormData()
     form.set('file', file)
-    const answer = await send<{ unit: number }>('/api/archives', form)
+    const answer = await send<Record<string, number>>(url, form)
     setBusy(false)
-    if (answer.ok) router.push(`/units/${answer.value.unit}`)
+    if (answer.ok) router.push(hrefOf(answer.value))
     else setError(answer.error)
   }
   return (
     <div className="grid gap-3">
       <label className="grid max-w-md gap-1">
-        <span className="text-sm text-soft">Archive of a unit (.wexmar.zip)</span>
+        <span className="text-sm text-soft">{label}</span>
         <input
           type="file"
-          accept=".zip,application/zip"
+          accept={accept}
           className="field"
           disabled={busy}
           onChange={(e) => e.target.files?.[0] && void upload(e.target.files[0])}
         />
       </label>
-      {busy && <p className="text-soft">Bringing it back …</p>}
+      {busy && <p className="text-soft">Taking it in …</p>}
       {error && (
         <p role="alert" className="text-lamp">
           {error}
@@ -286,3 +297,23 @@ export const ArchiveUpload = () => {
     </div>
   )
 }
+
+/** A unit from its archive. */
+export const ArchiveUpload = () => (
+  <WholeFile
+    url="/api/archives"
+    label="Archive of a unit (.wexmar.zip)"
+    accept=".zip,application/zip"
+    hrefOf={({ unit }) => `/units/${unit}`}
+  />
+)
+
+/** A guide from its data or archive. */
+export const GuideUpload = () => (
+  <WholeFile
+    url="/api/guides/import"
+    label="Data (.json) or archive (.zip) of a guide"
+    accept=".json,.zip,application/json,application/zip"
+    hrefOf={({ guide }) => `/desk/guides/${guide}`}
+  />
+)

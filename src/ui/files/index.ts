@@ -1,1 +1,1 @@
-export { ArchiveUpload, ImportFiles } from './import-files'
+export { ArchiveUpload, GuideUpload, ImportFiles } from './import-files'

@@ -1,10 +1,13 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { useId, useState, useTransition } from 'react'
-import { type Answer, FormProblem } from '#ui/form'
+import { PublishEntry, ReviewEntry, WithdrawEntry } from '#core/guide'
+import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
 
-/** How a draft becomes public: with a note for readers from the second revision on, and a sentence for the desk where rules warn. */
+/** A date and time of this browser's clock, as every clock has it; empty stays empty. */
+const everywhere = (at: string): string => (at ? new Date(at).toISOString() : '')
+
+/** How a draft becomes public: with a note for readers from the second revision on, and a sentence for the desk where rules warn; now or at a time. */
 export const PublishForm = ({
   action,
   number,
@@ -12,104 +15,136 @@ export const PublishForm = ({
   warnings,
   published,
 }: {
-  action: (entry: { note: string; because: string; author: string }) => Promise<Answer>
+  action: (entry: PublishEntry) => Promise<Answer>
   number: number
   errors: number
   warnings: number
   published: boolean
 }) => {
-  const id = useId()
   const router = useRouter()
-  const [entry, setEntry] = useState({ note: '', because: '', author: '' })
-  const [answer, setAnswer] = useState<Answer>({})
-  const [busy, start] = useTransition()
-  const field = (name: keyof typeof entry, label: string, hint: string) => (
-    <div>
-      <label htmlFor={`${id}-${name}`} className="mb-1 block text-sm text-soft">
-        {label}
-      </label>
-      <input
-        id={`${id}-${name}`}
-        className="field"
-        value={entry[name]}
-        maxLength={1000}
-        aria-invalid={answer.field === name || undefined}
-        onChange={(e) => setEntry({ ...entry, [name]: e.target.value })}
-      />
-      <p className="text-faint text-sm">{hint}</p>
-    </div>
+  const { form, submit, ready, busy, done, problem } = useEntry(
+    PublishEntry,
+    { note: '', because: '', author: '', at: '' },
+    async (entry) => {
+      const answer = await action({ ...entry, at: everywhere(entry.at) })
+      if (!answer.error) router.refresh()
+      return answer
+    },
   )
+  const later = form.watch('at')
   if (published) return <p className="text-lg">What is public is this draft: nothing would change.</p>
   return (
-    <form
-      className="grid gap-3"
-      noValidate
-      onSubmit={(e) => {
-        e.preventDefault()
-        start(async () => {
-          const told = await action(entry)
-          setAnswer(told)
-          if (told.href) router.push(told.href)
-        })
-      }}
-    >
-      {number > 1 && field('note', 'Why there is a new revision', 'Readers see it.')}
-      {warnings > 0 &&
-        field(
-          'because',
-          `Why it is right to publish with ${warnings === 1 ? 'a warning' : `${warnings} warnings`}`,
-          'For the desk alone.',
-        )}
-      {field('author', 'Your name', 'Who answers for it. May stay empty.')}
-      <button type="submit" className="button justify-self-start" disabled={busy || errors > 0}>
-        {busy ? 'Working …' : `Publish revision ${number}`}
+    <form className="grid gap-3" noValidate onSubmit={submit}>
+      {number > 1 && (
+        <Field form={form} name="note" label="Why there is a new revision" hint="Readers see it.">
+          {(props) => <input {...props} />}
+        </Field>
+      )}
+      {warnings > 0 && (
+        <Field
+          form={form}
+          name="because"
+          label={`Why it is right to publish with ${warnings === 1 ? 'a warning' : `${warnings} warnings`}`}
+          hint="For the desk alone."
+        >
+          {(props) => <input {...props} />}
+        </Field>
+      )}
+      <div className="grid gap-3 sm:grid-cols-2">
+        <Field form={form} name="author" label="Your name" hint="Who answers for it. May stay empty.">
+          {(props) => <input {...props} />}
+        </Field>
+        <Field form={form} name="at" label="When" hint="Empty: at once.">
+          {(props) => <input {...props} type="datetime-local" />}
+        </Field>
+      </div>
+      <button type="submit" className="button justify-self-start" disabled={!ready || errors > 0}>
+        {busy ? 'Working …' : later ? `Publish revision ${number} then` : `Publish revision ${number}`}
       </button>
-      <FormProblem text={answer.error} />
-      <p className="text-faint text-sm">
-        {errors > 0
-          ? 'What is marked “error” has to be mended first.'
-          : 'The page is public at once; earlier revisions stay as they are.'}
+      <FormProblem text={problem} />
+      <p className="text-faint text-sm" role="status">
+        {done ||
+          (errors > 0
+            ? 'What is marked “error” has to be mended first.'
+            : later
+              ? 'The draft becomes public as it is now; what is written after this is not part of it.'
+              : 'The page is public at once; earlier revisions stay as they are.')}
       </p>
+    </form>
+  )
+}
+
+/** What somebody says of a draft: that it is to be looked at, is approved, or needs changes. */
+export const ReviewForm = ({
+  action,
+  asked,
+}: {
+  action: (entry: ReviewEntry) => Promise<Answer>
+  /** Somebody has asked for a review of the draft as it is. */
+  asked: boolean
+}) => {
+  const router = useRouter()
+  const { form, submit, ready, problem } = useEntry(
+    ReviewEntry,
+    { kind: asked ? 'approved' : 'asked', author: '', note: '' },
+    async (entry) => {
+      const answer = await action(entry)
+      if (!answer.error) {
+        form.reset({ kind: 'approved', author: '', note: '' })
+        router.refresh()
+      }
+      return answer
+    },
+  )
+  return (
+    <form className="mt-3 grid gap-3" noValidate onSubmit={submit}>
+      <div className="grid gap-3 sm:grid-cols-2">
+        <Field form={form} name="kind" label="What you say">
+          {(props) => (
+            <select {...props}>
+              <option value="asked">Please review it</option>
+              <option value="approved">I approve it</option>
+              <option value="changes">It needs changes</option>
+            </select>
+          )}
+        </Field>
+        <Field form={form} name="author" label="Your name">
+          {(props) => <input {...props} />}
+        </Field>
+      </div>
+      <Field form={form} name="note" label="Note for the desk">
+        {(props) => <input {...props} />}
+      </Field>
+      <button type="submit" className="button button-quiet justify-self-start" disabled={!ready}>
+        Write it down
+      </button>
+      <FormProblem text={problem} />
     </form>
   )
 }
 
 /** Takes a guide back, with the reason that stands at its address. */
 export const WithdrawForm = ({ action }: { action: (why: string) => Promise<Answer> }) => {
-  const id = useId()
   const router = useRouter()
-  const [why, setWhy] = useState('')
-  const [answer, setAnswer] = useState<Answer>({})
-  const [busy, start] = useTransition()
+  const { form, submit, ready, problem } = useEntry(WithdrawEntry, { why: '' }, async ({ why }) => {
+    const answer = await action(why)
+    router.refresh()
+    return answer
+  })
   return (
-    <form
-      className="mt-3 grid gap-3"
-      noValidate
-      onSubmit={(e) => {
-        e.preventDefault()
-        start(async () => {
-          setAnswer(await action(why))
-          router.refresh()
-        })
-      }}
-    >
-      <div>
-        <label htmlFor={id} className="mb-1 block text-sm text-soft">
-          Why it is withdrawn
-        </label>
-        <input
-          id={id}
-          className="field"
-          value={why}
-          maxLength={1000}
-          onChange={(e) => setWhy(e.target.value)}
-        />
-        <p className="text-faint text-sm">The sentence stands at its address until it is published again.</p>
-      </div>
-      <button type="submit" className="button button-quiet justify-self-start" disabled={busy}>
+    <form className="mt-3 grid gap-3" noValidate onSubmit={submit}>
+      <Field
+        form={form}
+        name="why"
+        label="Why it is withdrawn"
+        hint="The sentence stands at its address until it is published again."
+      >
+        {(props) => <input {...props} />}
+      </Field>
+      <button type="submit" className="button button-quiet justify-self-start" disabled={!ready}>
         Withdraw the guide
       </button>
-      <FormProblem text={answer.error} />
+      <FormProblem text={problem} />
     </form>
   )
 }

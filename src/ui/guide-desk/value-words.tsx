@@ -1,21 +1,25 @@
 import type { CaseDocument, GuideValue } from '#core/guide'
 import { isByTheDozen, TRANSFER_LABEL } from '#core/guide'
+import { Fold } from './fold'
 import { ClassField, WordsField } from './words'
-
-const PLACE_MOST = 600
 
 /** A changed value with what an editor says of it. In: value; key of its case. */
 const ValueLine = ({ v, caseKey }: { v: GuideValue; caseKey: string }) => (
   <li className="rule-b py-2">
-    <details>
-      <summary className="flex cursor-pointer items-baseline gap-4">
-        <span className="min-w-0 flex-1">
-          <span className="text-faint text-sm">{v.path.join(' › ')} › </span>
-          {v.label}
-        </span>
-        <strong className="num">{v.shown}</strong>
-        <span className="w-28 text-right text-faint text-sm max-sm:hidden">{TRANSFER_LABEL[v.transfer]}</span>
-      </summary>
+    <Fold
+      summary={
+        <>
+          <span className="min-w-0 flex-1">
+            <span className="text-faint text-sm">{v.path.join(' › ')} › </span>
+            {v.label}
+          </span>
+          <strong className="num">{v.shown}</strong>
+          <span className="w-28 text-right text-faint text-sm max-sm:hidden">
+            {TRANSFER_LABEL[v.transfer]}
+          </span>
+        </>
+      }
+    >
       <div className="grid gap-4 py-3 sm:grid-cols-[minmax(0,1fr)_15rem]">
         <WordsField
           place={`value:${caseKey}:${v.control}`}
@@ -23,11 +27,11 @@ const ValueLine = ({ v, caseKey }: { v: GuideValue; caseKey: string }) => (
           proposal=""
           hint={v.why}
           rows={2}
-          most={PLACE_MOST}
+          kind="rich"
         />
         <ClassField place={`class:${caseKey}:${v.control}`} own={v.transfer} labels={TRANSFER_LABEL} />
       </div>
-    </details>
+    </Fold>
   </li>
 )
 

@@ -10,6 +10,8 @@ import {
   useRef,
   useState,
 } from 'react'
+import { type GuideField, WORDS_MOST } from '#core/guide'
+import { RichText, type TextKind } from './rich-text'
 
 /** Words of an editor at one place of a guide. */
 export interface WordsAt {
@@ -28,6 +30,7 @@ export interface Saved {
 export type SaveWords = (place: string, body: string, version: number) => Promise<Saved>
 
 interface Desk {
+  readonly fields: readonly GuideField[]
   readonly words: WordsByPlace
   readonly save: SaveWords
   readonly note: (place: string, words: WordsAt) => void
@@ -41,11 +44,14 @@ const POLL = 4000
 export const WordsDesk = ({
   guideId,
   words: begun,
+  fields,
   save,
   children,
 }: {
   guideId: number
   words: WordsByPlace
+  /** Figures that texts may name. */
+  fields: readonly GuideField[]
   save: SaveWords
   children: ReactNode
 }) => {
@@ -67,7 +73,7 @@ export const WordsDesk = ({
     return () => clearInterval(poll)
   }, [guideId])
   const note = useCallback((place: string, own: WordsAt) => setWords((all) => ({ ...all, [place]: own })), [])
-  return <DeskContext.Provider value={{ words, save, note }}>{children}</DeskContext.Provider>
+  return <DeskContext.Provider value={{ fields, words, save, note }}>{children}</DeskContext.Provider>
 }
 
 /** How long nothing is typed before what was typed is saved, ms. */
@@ -84,15 +90,17 @@ export const WordsField = ({
   proposal,
   hint,
   rows = 3,
-  most,
+  kind = 'plain',
 }: {
   place: string
   label: string
   proposal: string
   hint?: string
   rows?: number
-  most: number
+  /** Plain words, words with figures, or headings, lists, links and tables too. */
+  kind?: 'plain' | TextKind
 }) => {
+  const most = WORDS_MOST[place.split(':')[0] as keyof typeof WORDS_MOST]
   const desk = useContext(DeskContext)
   if (!desk) throw new Error('A text of a guide stands outside its desk')
   const held = desk.words[place] ?? NONE
@@ -136,10 +144,23 @@ export const WordsField = ({
     // An empty text is one that is being written anew: what is proposed comes back only when it is left.
     if (body.trim() || !proposal) timer.current = setTimeout(() => void store(body), PAUSE)
   }
+  const leave = () => {
+    if (state !== 'typed' || theirs) return
+    if (!text.trim()) setText(proposal)
+    void store(text.trim() ? text : proposal)
+  }
   return (
     <div>
-      <label htmlFor={id} className="mb-1 flex items-baseline gap-3 text-sm text-soft">
-        <span className="flex-1">{label}</span>
+      <div className="mb-1 flex items-baseline gap-3 text-sm text-soft">
+        {kind === 'plain' ? (
+          <label htmlFor={id} className="flex-1">
+            {label}
+          </label>
+        ) : (
+          <span id={`${id}-label`} className="flex-1">
+            {label}
+          </span>
+        )}
         <output className="text-faint">
           {state === 'saving'
             ? 'Saving …'
@@ -149,23 +170,32 @@ export const WordsField = ({
                 ? 'Saved'
                 : ''}
         </output>
-      </label>
-      <textarea
-        id={id}
-        className="field"
-        rows={rows}
-        value={text}
-        maxLength={most}
-        onChange={(e) => type(e.target.value)}
-        onBlur={() => {
-          if (state !== 'typed' || theirs) return
-          if (!text.trim()) setText(proposal)
-          void store(text.trim() ? text : proposal)
-        }}
-        aria-describedby={`${id}-more`}
-      />
+      </div>
+      {kind === 'plain' ? (
+        <textarea
+          id={id}
+          className="field"
+          rows={rows}
+          value={text}
+          maxLength={most}
+          onChange={(e) => type(e.target.value)}
+          onBlur={leave}
+          aria-describedby={`${id}-more`}
+        />
+      ) : (
+        <RichText
+          value={text}
+          kind={kind}
+          fields={desk.fields}
+          labelledBy={`${id}-label`}
+          describedBy={`${id}-more`}
+          rows={rows}
+          onChange={type}
+          onBlur={leave}
+        />
+      )}
       <p id={`${id}-more`} className={problem ? 'text-lamp text-sm' : 'text-faint text-sm'}>
-        {problem || hint}
+        {problem || (text.length > most ? `${text.length - most} characters too many.` : hint)}
       </p>
       {theirs && (
         <div className="mt-2 border border-lamp p-3 text-sm">

@@ -1,9 +1,11 @@
 import { Fragment, type ReactNode } from 'react'
 import type { CaseDocument, GuideDocument, GuideMeasure } from '#core/guide'
-import { sayBought, sayCopying } from '#core/guide'
+import { measuredIn, sayBought, sayCopying, sayRecheck, saySpread } from '#core/guide'
 import { day } from '#ui/desk'
 import { Term, type TermKey } from '#ui/glossary'
+import { ErrorBars, GammaByLevel } from './grey-charts'
 import { GuideHdrSection } from './guide-hdr'
+import { Prose } from './prose'
 import { ValueTable } from './value-table'
 
 export const Facts = ({
@@ -78,10 +80,10 @@ const Compare = ({ before, after, hdr }: { before: GuideMeasure; after: GuideMea
       <thead>
         <tr className="text-left text-faint">
           <td />
-          <th scope="col" className="py-1 text-right font-normal">
+          <th scope="col" className="py-1 pl-3 text-right font-normal">
             out of the box
           </th>
-          <th scope="col" className="py-1 text-right font-normal">
+          <th scope="col" className="py-1 pl-3 text-right font-normal">
             calibrated
           </th>
         </tr>
@@ -98,70 +100,6 @@ const Compare = ({ before, after, hdr }: { before: GuideMeasure; after: GuideMea
         ))}
       </tbody>
     </table>
-  )
-}
-
-/** Greyscale ΔE by level before and after, drawn so that it needs no script. */
-export const ErrorBars = ({
-  before,
-  after,
-  reference,
-}: {
-  before: GuideMeasure
-  after: GuideMeasure
-  /** Of HDR: luminance of the brightest balanced grey, cd/m²; levels are places on a scale up to it. */
-  reference?: number | undefined
-}) => {
-  const most = Math.max(
-    3,
-    ...before.levels.map((l) => l.whiteError),
-    ...after.levels.map((l) => l.whiteError),
-  )
-  const height = 90
-  const y = (e: number) => height - (e / most) * height
-  const x = (level: number) => 26 + (level - 0.1) * 255
-  return (
-    <svg
-      viewBox="0 0 290 132"
-      className="mt-3 w-full max-w-sm"
-      role="img"
-      aria-label={`Greyscale ΔE by level: ${before.whiteError.average.toFixed(1)} on average before, ${after.whiteError.average.toFixed(1)} after.`}
-    >
-      {[0, 1, Math.floor(most)].map((e) => (
-        <g key={e}>
-          <path
-            d={`M20 ${y(e) + 6}H284`}
-            className={e === 1 ? 'stroke-lamp' : 'stroke-line'}
-            strokeDasharray={e === 1 ? '4 3' : undefined}
-          />
-          <text x="14" y={y(e) + 10} className="fill-faint text-[10px]" textAnchor="end">
-            {e}
-          </text>
-        </g>
-      ))}
-      {before.levels.map((l) => (
-        <circle
-          key={`b${l.level}`}
-          cx={x(l.level)}
-          cy={y(l.whiteError) + 6}
-          r="4"
-          className="fill-ground stroke-faint"
-          strokeWidth="1.4"
-        />
-      ))}
-      {after.levels.map((l) => (
-        <circle key={`a${l.level}`} cx={x(l.level)} cy={y(l.whiteError) + 6} r="4" className="fill-ink" />
-      ))}
-      {[0.1, 0.5, 1].map((l) => (
-        <text key={l} x={x(l)} y="112" className="fill-faint text-[10px]" textAnchor="middle">
-          {reference === undefined ? `${l * 100} %` : `${(reference * l ** 2.2).toPrecision(2)} cd/m²`}
-        </text>
-      ))}
-      <text x="20" y="128" className="fill-faint text-[10px]">
-        ΔE00 at each grey{reference === undefined ? ' level' : ''}. Ring: out of the box. Disc: calibrated.
-        Below the dashes: hard to see.
-      </text>
-    </svg>
   )
 }
 
@@ -242,9 +180,11 @@ export const CaseSection = ({
   guide: GuideDocument
   slug: string
 }) => {
-  const { display, method, before, after, viewingCase } = document
+  const { display, method, viewingCase } = document
+  const measured = measuredIn(document)
   const shared = new Set(guide.shared.filter((s) => s.cases.includes(viewingCase.key)).map((s) => s.control))
   const bought = sayBought(document)
+  const reread = sayRecheck(document)
   const spread = guide.spread.filter((s) => s.case === viewingCase.key)
   return (
     <section id={viewingCase.key} aria-labelledby={`${viewingCase.key}-title`} className="scroll-mt-6">
@@ -264,11 +204,7 @@ export const CaseSection = ({
               Follow along on a phone, one setting at a time
             </a>
           </p>
-          {document.words?.split(/\n{2,}/).map((p) => (
-            <p key={p} className="mt-3 max-w-2xl whitespace-pre-line text-lg">
-              {p}
-            </p>
-          ))}
+          {document.words && <Prose text={document.words} />}
           <ValueTable
             values={document.values.filter((v) => !shared.has(v.control))}
             overwritten={guide.overwritten}
@@ -284,39 +220,51 @@ export const CaseSection = ({
             rows={[
               ['Unit', `${display.sizeInch} inch, ${display.region}, ${display.unit}, ${display.origin}`],
               ['Firmware', display.firmware],
-              ['Measured', day(method.measuredOn)],
-              ['Meter', method.meter],
-              ['Patterns', method.patternSource],
+              [measured ? 'Measured' : 'Set', day(method.measuredOn)],
+              ...(measured
+                ? ([
+                    ['Meter', method.meter],
+                    ...(method.correction ? ([['Correction', method.correction]] as const) : []),
+                    ['Patterns', method.patternSource],
+                  ] as const)
+                : []),
               ...(document.signal ? ([['Signal', document.signal]] as const) : []),
-              ['Readings', String(method.readings)],
-              [
-                'Target',
-                document.hdr
-                  ? `${document.targets.tone}, ${document.targets.white}`
-                  : `${document.targets.luminance} cd/m², ${document.targets.white}, ${document.targets.tone}`,
-              ],
-              ...(document.policy ? ([['Policy', document.policy.name]] as const) : []),
+              ...(method.room ? ([['Room', method.room]] as const) : []),
+              ...(measured
+                ? ([
+                    ['Readings', String(method.readings)],
+                    [
+                      'Target',
+                      document.hdr
+                        ? `${document.targets.tone}, ${document.targets.white}`
+                        : `${document.targets.luminance} cd/m², ${document.targets.white}, ${document.targets.tone}`,
+                    ],
+                  ] as const)
+                : []),
+              ...(measured && document.policy ? ([['Policy', document.policy.name]] as const) : []),
             ]}
           />
-          <section className="rule-t pt-5 pb-6">
-            <h3 className="mb-2 font-semibold">Before and after</h3>
-            <Compare before={before} after={after} hdr={document.hdr !== undefined} />
-            {document.worse.map((w) => (
-              <p key={w} className="mt-2 text-sm text-lamp">
-                Worse than before: {w}
-              </p>
-            ))}
-            <ErrorBars before={before} after={after} reference={document.hdr ? after.luminance : undefined} />
-          </section>
+          {measured && (
+            <section className="rule-t pt-5 pb-6">
+              <h3 className="mb-2 font-semibold">Before and after</h3>
+              <Compare {...measured} hdr={document.hdr !== undefined} />
+              {document.worse.map((w) => (
+                <p key={w} className="mt-2 text-sm text-lamp">
+                  Worse than before: {w}
+                </p>
+              ))}
+              <ErrorBars {...measured} reference={document.hdr ? measured.after.luminance : undefined} />
+              {!document.hdr && <GammaByLevel {...measured} aim={document.aim ?? []} />}
+            </section>
+          )}
+          {document.looked && <Sentences title="Looked at" sentences={document.looked} />}
+          {reread && <Sentences title="Read again" sentences={[reread]} />}
           {bought && <Sentences title="What each adjustment bought" sentences={[bought]} />}
           {document.room && document.room.length > 0 && <Room rows={document.room} />}
           {document.copying && document.copying.length > 0 && (
             <Sentences
               title="What copying does"
-              sentences={[
-                ...document.copying.map(sayCopying),
-                'Units are assumed to differ by 2 % in each channel: a stated figure, not a measured one.',
-              ]}
+              sentences={[...document.copying.map(sayCopying), saySpread(document) ?? '']}
             />
           )}
           {spread.length > 0 && (

@@ -1,3 +1,4 @@
+export { type ComparedGuide, Comparison } from './comparison'
 export { DifferencesTable } from './differences'
 export { PrintSheet } from './print-sheet'
 export { PublicGuide, type RevisionEntry } from './public-guide'

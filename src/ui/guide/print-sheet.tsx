@@ -1,8 +1,16 @@
-import type { CaseDocument, GuideDocument, GuideValue } from '#core/guide'
-import { sayBought, sayCopying, TRANSFER_LABEL } from '#core/guide'
+import type { CaseDocument, GuideDocument, GuideValue, ValueGroup } from '#core/guide'
+import {
+  groupsToSet,
+  measuredIn,
+  plainProse,
+  sayBought,
+  sayCopying,
+  sayRecheck,
+  TRANSFER_LABEL,
+} from '#core/guide'
 import { day } from '#ui/desk'
-import { ErrorBars } from './guide-case'
-import { groupsOf, TransferMark, type ValueGroup } from './value-table'
+import { ErrorBars } from './grey-charts'
+import { TransferMark } from './value-table'
 
 /** A value in a line: where it stands, what it is set to, how it travels. */
 const Line = ({ v, path }: { v: GuideValue; path: string }) => (
@@ -58,16 +66,17 @@ const Pages = ({ group }: { group: ValueGroup }) => {
 }
 
 const Case = ({ of }: { of: CaseDocument }) => {
-  const changed = groupsOf(of.values.filter((v) => v.changed || v.role === 'picture-mode'))
-  const { before, after, display, method } = of
+  const changed = groupsToSet(of.values)
+  const { display, method } = of
+  const measured = measuredIn(of)
   const bought = sayBought(of)
-  const errors = `ΔE00 ${before.whiteError.average.toFixed(1)} → ${after.whiteError.average.toFixed(1)}`
   return (
     <section>
       <h2>{of.viewingCase.label}</h2>
       <p>
         {method.heading}: {display.unit}, {display.region}, firmware {display.firmware},{' '}
-        {day(method.measuredOn)}, {method.meter}. {of.words}
+        {day(method.measuredOn)}
+        {measured ? `, ${method.meter}` : ''}. {plainProse(of.words ?? '')}
       </p>
       {changed.some((g) => !g.pages) && (
         <table>
@@ -80,14 +89,22 @@ const Case = ({ of }: { of: CaseDocument }) => {
         </table>
       )}
       {changed.map((g) => g.pages && <Pages key={g.path} group={g} />)}
-      <p>
-        <strong>Measured:</strong>{' '}
-        {of.hdr ? '' : `white ${before.luminance.toFixed(0)} → ${after.luminance.toFixed(0)} cd/m², `}
-        greyscale {errors}. {bought ?? ''} {of.hdr?.sentences.slice(0, 2).join(' ')}
-      </p>
-      <div className="sheet-chart">
-        <ErrorBars before={before} after={after} reference={of.hdr ? after.luminance : undefined} />
-      </div>
+      {measured && (
+        <>
+          <p>
+            <strong>Measured:</strong>{' '}
+            {of.hdr
+              ? ''
+              : `white ${measured.before.luminance.toFixed(0)} → ${measured.after.luminance.toFixed(0)} cd/m², `}
+            greyscale ΔE00 {measured.before.whiteError.average.toFixed(1)} →{' '}
+            {measured.after.whiteError.average.toFixed(1)}. {sayRecheck(of) ?? ''} {bought ?? ''}{' '}
+            {of.hdr?.sentences.slice(0, 2).join(' ')}
+          </p>
+          <div className="sheet-chart">
+            <ErrorBars {...measured} reference={of.hdr ? measured.after.luminance : undefined} />
+          </div>
+        </>
+      )}
       {of.room && of.room.length > 0 && (
         <p>
           <strong>For your room, cd/m² → value:</strong>{' '}

@@ -2,6 +2,7 @@ import type { GuideDocument, GuideValue, ReportCount } from '#core/guide'
 import { hurriedRows, rowOf } from '#core/guide'
 import { day } from '#ui/desk'
 import { CaseSection } from './guide-case'
+import { Prose } from './prose'
 import { Readers } from './readers'
 import { TransferMark, ValueTable } from './value-table'
 
@@ -10,6 +11,8 @@ export interface RevisionEntry {
   readonly number: number
   readonly kind: 'revision' | 'correction'
   readonly note: string
+  readonly author: string
+  readonly reviewer: string
   readonly publishedAt: string
 }
 
@@ -83,6 +86,11 @@ export const PublicGuide = ({
         </nav>
       )}
       <Hurried document={document} />
+      {document.words && (
+        <section aria-label="From the desk" className="mt-8 max-w-3xl text-lg">
+          <Prose text={document.words} />
+        </section>
+      )}
       {shared.length > 0 && (
         <section aria-labelledby="shared">
           <h2 id="shared" className="mt-10 mb-1 font-semibold text-2xl">
@@ -131,18 +139,33 @@ export const PublicGuide = ({
                   {r.kind === 'correction' ? `Correction ${r.number}` : `Revision ${r.number}`}
                 </a>
                 , {day(r.publishedAt)}
+                {r.author && `, ${r.author}`}
+                {r.reviewer && `, reviewed by ${r.reviewer}`}
                 {r.note && <span className="block text-faint">{r.note}</span>}
               </li>
             ))}
           </ul>
-          <p className="mt-4 flex gap-4 text-sm text-faint">
+          <p className="mt-4 text-sm">
+            <a className="link" href={`/guides/compare?a=${slug}`}>
+              Compare with another guide or revision
+            </a>
+          </p>
+          <p className="mt-2 flex flex-wrap gap-x-4 gap-y-1 text-sm text-faint">
             This guide as
-            <a className="link" href={`/guides/${slug}.json`}>
-              data
-            </a>
-            <a className="link" href={`/guides/${slug}.md`}>
-              text
-            </a>
+            {(
+              [
+                ['json', 'data'],
+                ['md', 'text'],
+                ['csv', 'table'],
+                ['html', 'one page'],
+                ['pdf', 'PDF'],
+                ['zip', 'archive'],
+              ] as const
+            ).map(([ending, name]) => (
+              <a key={ending} className="link" href={`/guides/${slug}.${ending}`}>
+                {name}
+              </a>
+            ))}
             <a className="link" href={`/guides/${slug}/print`}>
               two sheets of paper
             </a>

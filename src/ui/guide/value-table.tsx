@@ -1,6 +1,7 @@
 import { ROLE_TERM } from '#core/display'
 import type { GuideValue, Overwritten, TransferClass } from '#core/guide'
-import { TRANSFER_LABEL } from '#core/guide'
+import { TRANSFER_LABEL, valueGroups } from '#core/guide'
+import { Prose } from './prose'
 
 /** How much of a disc is filled is how safely a value travels. */
 export const TransferMark = ({ kind }: { kind: TransferClass }) => (
@@ -10,49 +11,6 @@ export const TransferMark = ({ kind }: { kind: TransferClass }) => (
     {kind === 'start-here' && <path d="M7 1.4a5.6 5.6 0 0 0 0 11.2z" className="fill-ink" />}
   </svg>
 )
-
-/** Values of one page of the menu; or of many pages that are labelled alike, as levels and colours are. */
-export interface ValueGroup {
-  readonly path: string
-  readonly values: GuideValue[]
-  /** Path that the pages have in common, where they stand in one table. */
-  readonly pages?: string
-}
-
-/** Pages from which on they stand in one table. */
-const MANY_PAGES = 3
-
-/** Values in menu order by the page that they stand on; many pages that are labelled alike together. */
-export const groupsOf = (values: readonly GuideValue[]): ValueGroup[] => {
-  const out: Array<ValueGroup & { above: string }> = []
-  for (const value of values) {
-    const path = value.path.join(' › ')
-    if (out.at(-1)?.path === path) out.at(-1)!.values.push(value)
-    else out.push({ path, values: [value], above: value.path.slice(0, -1).join(' › ') })
-  }
-  const labels = (g: ValueGroup) => g.values.map((v) => v.label).join('|')
-  const merged: ValueGroup[] = []
-  for (let i = 0; i < out.length; ) {
-    const first = out[i]!
-    let end = i + 1
-    while (
-      end < out.length &&
-      first.above &&
-      out[end]!.above === first.above &&
-      labels(out[end]!) === labels(first)
-    )
-      end++
-    if (end - i >= MANY_PAGES)
-      merged.push({
-        path: first.path,
-        pages: first.above,
-        values: out.slice(i, end).flatMap((g) => g.values),
-      })
-    else merged.push(...out.slice(i, end))
-    i = end
-  }
-  return merged
-}
 
 /** Many pages of a menu as one table: a row for each page, a column for each label on it. */
 const PagesRow = ({ values }: { values: readonly GuideValue[] }) => {
@@ -136,7 +94,11 @@ const ValueRow = ({
       <span className={value.changed ? 'text-lg' : 'text-lg text-soft'}>{value.label}</span>{' '}
       <span className="text-sm text-faint">{ROLE_TERM[value.role]}</span>
       <span className="block max-w-sm text-sm text-faint">{value.why}</span>
-      {value.words && <span className="block max-w-sm text-[0.95rem] text-soft">{value.words}</span>}
+      {value.words && (
+        <div className="max-w-sm text-[0.95rem] text-soft">
+          <Prose text={value.words} />
+        </div>
+      )}
       {overwritten && <OneValue of={overwritten} caseKey={caseKey} />}
       {value.rule && value.readings.length > 0 && (
         <details className="text-sm text-faint">
@@ -205,7 +167,7 @@ export const ValueTable = ({
         </th>
       </tr>
     </thead>
-    {groupsOf(values).map((g) => (
+    {valueGroups(values).map((g) => (
       <tbody key={g.path} className="break-inside-avoid">
         <tr className="border-ink border-b">
           <th scope="colgroup" colSpan={4} className="pt-5 pb-1 text-left text-sm font-normal text-faint">

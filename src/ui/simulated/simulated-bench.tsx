@@ -12,6 +12,10 @@ const SPEEDS = [
   [0, 'as fast as it goes'],
 ] as const
 
+/** The version that would come after one: its last number counted up. */
+const nextFirmware = (version: string): string =>
+  version.replace(/\d+(?=\D*$)/, (digits) => String(Number(digits) + 1).padStart(digits.length, '0'))
+
 /** The simulated bench: which unit stands on it, how fast its clock runs, what goes wrong. */
 export const SimulatedBench = ({
   view,
@@ -50,7 +54,9 @@ export const SimulatedBench = ({
                   <strong className="font-semibold">
                     {u.maker} {u.model} {u.sizeInch}
                   </strong>{' '}
-                  <span className="num text-sm text-faint">{u.serial}</span>
+                  <span className="num text-sm text-faint">
+                    {u.serial}, firmware {u.firmware}
+                  </span>
                 </span>
                 <span className="text-soft">{PANEL_LABEL[u.panelKind]}</span>
                 <span>
@@ -65,6 +71,14 @@ export const SimulatedBench = ({
                 {here ? (
                   <span className="flex flex-wrap gap-x-4 text-soft">
                     On the stand, on for {minutes} min
+                    <button
+                      type="button"
+                      className="link"
+                      disabled={busy}
+                      onClick={() => ask({ what: 'update', firmware: nextFirmware(u.firmware) })}
+                    >
+                      Update to {nextFirmware(u.firmware)}
+                    </button>
                     <button
                       type="button"
                       className="link"

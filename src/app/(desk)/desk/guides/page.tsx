@@ -2,6 +2,7 @@ import Link from 'next/link'
 import { listWish } from '#app/params'
 import { context, deskGuides } from '#server'
 import { day, ListSearch, Pager } from '#ui/desk'
+import { GuideUpload } from '#ui/files'
 
 export const dynamic = 'force-dynamic'
 
@@ -19,7 +20,10 @@ export default async function DeskGuidesPage({ searchParams }: Props) {
         One for each model and size, with all its viewing cases.{' '}
         <a className="link" href="/guides">
           Public pages
-        </a>
+        </a>{' '}
+        <Link className="link" href="/desk/rechecks">
+          Re-checks after a firmware
+        </Link>
       </p>
       {(view.pages > 1 || search) && (
         <div className="mt-6">
@@ -39,7 +43,9 @@ export default async function DeskGuidesPage({ searchParams }: Props) {
               </Link>
               <span className="text-soft">{g.cases.join(' · ') || 'nothing published'}</span>
               {g.newerFirmware && (
-                <span className="text-lamp text-sm">firmware {g.newerFirmware} is newer: measure again</span>
+                <Link className="link text-lamp text-sm" href="/desk/rechecks">
+                  firmware {g.newerFirmware} is newer: read it again
+                </Link>
               )}
               <span className={g.withdrawn ? 'text-lamp text-sm' : 'text-faint text-sm'}>
                 {g.withdrawn
@@ -59,6 +65,14 @@ export default async function DeskGuidesPage({ searchParams }: Props) {
         }
         what="guides"
       />
+      <section className="mt-12 max-w-2xl">
+        <h2 className="figure border-ink border-b pb-2 text-2xl">A guide from elsewhere</h2>
+        <p className="my-3 text-soft">
+          From the data or the archive that another installation saved. It is taken in whole or not at all:
+          its figures are reckoned anew from its readings first. It is not public until you publish it.
+        </p>
+        <GuideUpload />
+      </section>
     </>
   )
 }

@@ -1,8 +1,9 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { context, modelView } from '#server'
-import { Trail, VariantForm } from '#ui/desk'
+import { FirmwareForm, Trail, VariantForm } from '#ui/desk'
 import { variantAction } from '../../actions'
+import { firmwareAction } from '../../guide-actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -39,6 +40,13 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
             ))}
           </ul>
           <VariantForm action={variantAction.bind(null, slug)} />
+          <p className="mt-6 text-soft">
+            Firmware known: {model.firmwares.join(', ') || 'none'}.{' '}
+            <Link className="link" href="/desk/rechecks">
+              Re-checks
+            </Link>
+          </p>
+          <FirmwareForm action={firmwareAction.bind(null, slug)} />
         </section>
         <section>
           <h2 className="figure border-ink border-b pb-2 text-2xl">Units and guides</h2>

@@ -195,6 +195,11 @@ const SessionList = ({ sessions }: { sessions: UnitView['sessions'] }) => (
           <Link className="link" href={`/sessions/${s.id}/files`}>
             Files
           </Link>
+          {s.readings === 0 && !s.guideSlug && (
+            <Link className="link" href={`/sessions/${s.id}/guide`}>
+              Guide by eye
+            </Link>
+          )}
           {s.guideSlug ? (
             <a className="link" href={`/guides/${s.guideSlug}`}>
               Its guide

@@ -1,4 +1,5 @@
 import { notFound, permanentRedirect } from 'next/navigation'
+import { CARD } from '#core/guide'
 import { context, guideAt, publicOrigin } from '#server'
 import { PublicGuide, StructuredData } from '#ui/guide'
 import { Withdrawn } from './withdrawn'
@@ -17,6 +18,19 @@ export const generateMetadata = async ({ params }: Props) => {
     title: { absolute: document.title },
     description: document.summary,
     alternates: { canonical: `${publicOrigin()}/guides/${slug}` },
+    openGraph: {
+      type: 'article',
+      title: document.title,
+      description: document.summary,
+      url: `${publicOrigin()}/guides/${slug}`,
+      images: [
+        {
+          url: `${publicOrigin()}/guides/${slug}/card.png`,
+          ...CARD,
+          alt: `Greyscale error of ${document.title} by level, before and after`,
+        },
+      ],
+    },
   }
 }
 

@@ -1,16 +1,18 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import type { GuideFinding } from '#core/guide'
+import { fieldsOf, type GuideFinding } from '#core/guide'
 import { context, type GuideDraft, guideDraft, isReachable, publicOrigin } from '#server'
-import { day, LineButton, QrCode, Trail } from '#ui/desk'
+import { day, LineButton, LocalTime, QrCode, Trail } from '#ui/desk'
 import { DifferencesTable, ValueTable } from '#ui/guide'
-import { PublishForm, ValueWords, WithdrawForm, WordsDesk, WordsField } from '#ui/guide-desk'
+import { PublishForm, ReviewForm, ValueWords, WithdrawForm, WordsDesk, WordsField } from '#ui/guide-desk'
 import {
+  cancelScheduleAction,
   chooseBaseAction,
   composeAgainAction,
   moderateAction,
   publishAction,
+  reviewAction,
   saveWordsAction,
   withdrawAction,
 } from '../../../guide-actions'
@@ -28,8 +30,20 @@ const Mend = ({ finding, draft }: { finding: GuideFinding; draft: GuideDraft }) 
         {mend.label}
       </a>
     )
+  if (mend.kind === 'review')
+    return (
+      <a className="link" href="#review">
+        {mend.label}
+      </a>
+    )
+  if (mend.kind === 'recheck')
+    return (
+      <Link className="link" href="/desk/rechecks">
+        {mend.label}
+      </Link>
+    )
   const section = draft.sections.find((s) => s.case === mend.case && s.base)
-  if (!section) return null
+  if (!section || section.sessionId === null) return null
   return mend.kind === 'compose' ? (
     <LineButton
       action={composeAgainAction.bind(null, section.sessionId)}
@@ -43,11 +57,15 @@ const Mend = ({ finding, draft }: { finding: GuideFinding; draft: GuideDraft }) 
   )
 }
 
+/** "no error", "one error", "3 errors". */
+const counted = (n: number, what: string): string =>
+  n === 0 ? `no ${what}` : n === 1 ? `one ${what}` : `${n} ${what}s`
+
 const Findings = ({ draft }: { draft: GuideDraft }) => {
   const label = (key: string) =>
     draft.document.cases.find((c) => c.viewingCase.key === key)?.viewingCase.label
   return (
-    <section className="mt-10">
+    <section id="checks" className="mt-10 scroll-mt-6">
       <h2 className="figure border-ink border-b pb-2 text-2xl">Checks</h2>
       {draft.findings.length === 0 && <p className="py-3">Nothing found.</p>}
       <ul>
@@ -99,17 +117,63 @@ const Sections = ({ draft }: { draft: GuideDraft }) => (
               of={`${s.label}, ${s.unit}`}
             />
           )}
-          <LineButton
-            action={composeAgainAction.bind(null, s.sessionId)}
-            label="Compose again"
-            of={`${s.label}, ${s.unit}`}
-          />
-          <Link className="link text-sm" href={`/sessions/${s.sessionId}`}>
-            Bench
-          </Link>
+          {s.sessionId === null ? (
+            <span className="text-faint text-sm">from a file</span>
+          ) : (
+            <>
+              <LineButton
+                action={composeAgainAction.bind(null, s.sessionId)}
+                label="Compose again"
+                of={`${s.label}, ${s.unit}`}
+              />
+              <Link className="link text-sm" href={`/sessions/${s.sessionId}`}>
+                Bench
+              </Link>
+            </>
+          )}
         </li>
       ))}
     </ul>
+  </section>
+)
+
+/** When the draft becomes public by itself. */
+const Scheduled = ({ draft }: { draft: GuideDraft }) => {
+  const { at, author, current } = draft.scheduled!
+  return (
+    <p className="mt-4 text-soft">
+      Becomes public on <LocalTime at={at} />
+      {author && `, ${author} answers for it`}.
+      {!current && (
+        <span className="text-lamp"> It is an earlier draft: what was changed since is not in it.</span>
+      )}{' '}
+      <LineButton action={cancelScheduleAction.bind(null, draft.id)} label="Take it back" of="the schedule" />
+    </p>
+  )
+}
+
+const SAID = { asked: 'asks for a review', approved: 'approves it', changes: 'wants changes' } as const
+
+/** What was said of the draft by a second name. */
+const Reviews = ({ draft }: { draft: GuideDraft }) => (
+  <section id="review" className="mt-10 scroll-mt-6">
+    <h2 className="figure border-ink border-b pb-2 text-2xl">Review</h2>
+    <ul>
+      {draft.reviews.map((r) => (
+        <li key={`${r.at} ${r.author}`} className="rule-b py-2">
+          <strong className="font-semibold">{r.author}</strong> {SAID[r.kind]}
+          <span className="text-faint text-sm">
+            , {day(r.at)}
+            {!r.current && ', of an earlier draft'}
+          </span>
+          {r.note && <span className="block text-soft">{r.note}</span>}
+        </li>
+      ))}
+    </ul>
+    <ReviewForm
+      action={reviewAction.bind(null, draft.id, draft.digest)}
+      asked={draft.reviews.some((r) => r.kind === 'asked' && r.current)}
+    />
   </section>
 )
 
@@ -144,7 +208,12 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
   const { maker, model, sizeInch } = document.display
   const [newest] = draft.revisions
   return (
-    <WordsDesk guideId={draft.id} words={draft.words} save={saveWordsAction.bind(null, draft.id)}>
+    <WordsDesk
+      guideId={draft.id}
+      words={draft.words}
+      fields={fieldsOf(plain)}
+      save={saveWordsAction.bind(null, draft.id)}
+    >
       <title>{`${document.title}, draft · Wexmar`}</title>
       <Trail
         links={[
@@ -170,13 +239,24 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
           'Not published yet.'
         )}
       </p>
+      <p className="mt-1 text-soft">
+        <a className="link" href="#checks">
+          Checks
+        </a>
+        : {counted(count('error'), 'error')}, {counted(count('warning'), 'warning')}.{' '}
+        {!draft.published && (
+          <a className="link" href="#publish">
+            {count('error') > 0 ? 'What stands against publishing' : `Publish revision ${draft.number}`}
+          </a>
+        )}
+      </p>
       <div className="mt-8 grid gap-x-14 gap-y-10 lg:grid-cols-[24rem_minmax(0,1fr)]">
         <div>
           <section>
             <h2 className="figure border-ink border-b pb-2 text-2xl">Words</h2>
             <div className="mt-4 grid gap-5">
               <div id="words-title">
-                <WordsField place="title" label="Title" proposal={plain.title} rows={1} most={120} />
+                <WordsField place="title" label="Title" proposal={plain.title} rows={1} />
               </div>
               <div id="words-summary">
                 <WordsField
@@ -185,19 +265,22 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
                   hint="A sentence or two: what to do, and whether it was worth it."
                   proposal={plain.summary}
                   rows={5}
-                  most={600}
+                  kind="line"
                 />
               </div>
-              <WordsField
-                place="desk"
-                label="Notes for the desk, never published"
-                proposal=""
-                rows={3}
-                most={8000}
-              />
+              <div id="words-guide">
+                <WordsField
+                  place="guide"
+                  label="Text of the guide, below the summary"
+                  proposal=""
+                  rows={4}
+                  kind="rich"
+                />
+              </div>
+              <WordsField place="desk" label="Notes for the desk, never published" proposal="" rows={3} />
             </div>
           </section>
-          <section className="mt-10">
+          <section id="publish" className="mt-10 scroll-mt-6">
             <h2 className="figure border-ink border-b pb-2 text-2xl">
               Publish <span className="font-light text-faint">revision {draft.number}</span>
             </h2>
@@ -210,7 +293,9 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
                 published={draft.published}
               />
             </div>
+            {draft.scheduled && <Scheduled draft={draft} />}
           </section>
+          {!draft.published && <Reviews draft={draft} />}
           <Findings draft={draft} />
           {draft.reports.length > 0 && (
             <section className="mt-10">
@@ -255,6 +340,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
                     </a>
                     , {day(r.publishedAt)}
                     {r.author && `, ${r.author}`}
+                    {r.reviewer && `, reviewed by ${r.reviewer}`}
                     {r.note && <span className="block text-faint text-sm">{r.note}</span>}
                   </li>
                 ))}
@@ -270,6 +356,11 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
         </div>
         <div>
           <Sections draft={draft} />
+          <p className="mt-4">
+            <Link className="link" href={`/desk/guides/${draft.id}/cues`}>
+              Cue sheet for a video
+            </Link>
+          </p>
           {newest && !draft.withdrawn && <OnPhone slug={draft.slug} />}
           {draft.differences && !draft.published && (
             <section className="mt-10">
@@ -297,7 +388,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
                   label="Text of this case, above its table"
                   proposal=""
                   rows={4}
-                  most={4000}
+                  kind="rich"
                 />
               </div>
               <h3 className="mb-1 font-semibold">Values that were changed</h3>

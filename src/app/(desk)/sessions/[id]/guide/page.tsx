@@ -1,8 +1,10 @@
 import Link from 'next/link'
 import { notFound, redirect } from 'next/navigation'
 import { idOf } from '#app/params'
-import { composeGuide, context, sessionHead } from '#server'
+import { byEyeRows, composeGuide, context, sessionHead } from '#server'
 import { Trail } from '#ui/desk'
+import { ByEyeForm } from '#ui/guide-desk'
+import { composeByEyeAction } from '../../../guide-actions'
 
 export const dynamic = 'force-dynamic'
 
@@ -14,6 +16,7 @@ export default async function ComposePage({ params }: { params: Promise<{ id: st
   if (composed.ok) redirect(`/desk/guides/${composed.value}`)
   const session = await sessionHead(context(), id)
   if (!session) notFound()
+  const rows = await byEyeRows(context(), id)
   return (
     <>
       <title>Guide · Wexmar</title>
@@ -30,6 +33,17 @@ export default async function ComposePage({ params }: { params: Promise<{ id: st
           Back to the bench
         </Link>
       </p>
+      {rows && (
+        <section className="mt-10">
+          <h2 className="mb-2 font-semibold text-xl">Without a meter</h2>
+          <p className="mb-4 max-w-xl text-soft">
+            A guide of the settings as they stand on the display, by eye: it says at its head that nothing was
+            measured, and gives no figure. Write down what the display shows; Wexmar’s patterns show black,
+            white and sharpness.
+          </p>
+          <ByEyeForm rows={rows} action={composeByEyeAction.bind(null, id)} />
+        </section>
+      )}
     </>
   )
 }

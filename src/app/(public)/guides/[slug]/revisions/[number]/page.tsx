@@ -47,6 +47,14 @@ export default async function RevisionPage(props: Props) {
           <details className="mt-3" open>
             <summary>What changed since revision {guide.revision - 1}</summary>
             <DifferencesTable differences={since} />
+            <p className="mt-3">
+              <a
+                className="link"
+                href={`/guides/compare?a=${guide.slug}@${guide.revision - 1}&b=${guide.slug}@${guide.revision}`}
+              >
+                Both side by side
+              </a>
+            </p>
           </details>
         )}
       </div>

@@ -1,0 +1,2 @@
+export { drawCard } from './guide-card'
+export { drawPdf } from './guide-pdf'

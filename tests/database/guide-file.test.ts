@@ -1,0 +1,285 @@
+import { readFile, writeFile } from 'node:fs/promises'
+import { strToU8, unzipSync, zipSync } from 'fflate'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { runnerLoop } from '#bench/runner'
+import { GUIDE_FILE, GuideFile } from '#core/guide'
+import type { Database } from '#db'
+import { calibrate } from '#demo'
+import {
+  type Context,
+  composeGuide,
+  doJob,
+  forgetBench,
+  guideAt,
+  guideDraft,
+  guideFileOf,
+  guideFileSchema,
+  publishGuide,
+  type Result,
+  readingsBehind,
+  withTemporaryFile,
+} from '#server'
+import { readGuideFile } from '#server/guide-file'
+import { digestOf } from '#server/guide-revisions'
+import { beginOn, freshDatabase, startBench } from '#tests/environment'
+
+let db: Database
+let bench: Awaited<ReturnType<typeof startBench>>
+let ctx: Context
+const leave = new AbortController()
+let runner: Promise<void>
+const slug = 'ostrel-maren-55'
+const SURE = { because: 'Looked at.', note: 'Taken in.' }
+let file: GuideFile
+let text: string
+
+const publicAt = async () => {
+  const at = await guideAt(ctx, slug)
+  if (at?.kind !== 'guide') throw new Error('No guide stands there')
+  return at.guide
+}
+/** What taking in the bytes of a file comes to. */
+const taken = (bytes: string | Uint8Array) =>
+  withTemporaryFile(async (place) => {
+    await writeFile(place, bytes)
+    return (await doJob(ctx, { kind: 'import-guide', file: place })) as Result<number>
+  })
+const counts = async () => [
+  await db.guides.count(),
+  await db.guideImports.count(),
+  await db.importedReadings.count(),
+  await db.models.count(),
+  await db.guideWords.count(),
+]
+
+beforeAll(async () => {
+  db = await freshDatabase()
+  bench = await startBench()
+  ctx = { db, bench: bench.client }
+  runner = runnerLoop(db, leave.signal)
+  forgetBench()
+  const session = await beginOn(ctx)
+  await calibrate(ctx, session)
+  const guide = await composeGuide(ctx, session)
+  if (!guide.ok) throw new Error(guide.error)
+  const published = await publishGuide(ctx, guide.value, SURE)
+  if (!published.ok) throw new Error(published.error)
+  text = JSON.stringify(await guideFileOf(ctx, await publicAt()))
+  file = GuideFile.parse(JSON.parse(text))
+})
+afterAll(async () => {
+  leave.abort()
+  await runner
+  await bench.stop()
+  await db.sequelize.close()
+})
+
+describe('a guide as a file', () => {
+  it('holds every reading that it rests on, each with the state of the display', () => {
+    const ids = new Set(file.readings.map((r) => r.id))
+    for (const of of file.cases) {
+      expect(of.verification!.length).toBeGreaterThan(20)
+      for (const id of [...of.verification!, ...of.values.flatMap((v) => v.readings)])
+        expect(ids.has(id)).toBe(true)
+    }
+    expect(file.states[0]!.of).toBeUndefined()
+    const states = new Set(file.states.map((s) => s.id))
+    for (const r of file.readings) expect(states.has(r.state)).toBe(true)
+    expect(readGuideFile(strToU8(text))).toMatchObject({ ok: true, value: { slug, digest: file.digest } })
+  })
+  it('is described by a schema that names its version', () => {
+    const schema = JSON.parse(JSON.stringify(guideFileSchema())) as {
+      title: string
+      properties: Record<string, { const?: string }>
+      required: string[]
+    }
+    expect(schema.title).toBe(GUIDE_FILE)
+    expect(schema.properties.file!.const).toBe(GUIDE_FILE)
+    for (const key of ['cases', 'readings', 'states', 'digest']) expect(schema.required).toContain(key)
+  })
+  it('is an archive with the same, as text and as a table', async () => {
+    const row = (await db.guideRevisions.findOne({ where: {} }))!
+    const archive = await withTemporaryFile(async (place) => {
+      expect(await doJob(ctx, { kind: 'zip', revisionId: row.id, file: place })).toBe(true)
+      return readFile(place)
+    })
+    const files = unzipSync(archive)
+    expect(Object.keys(files).sort()).toEqual(['guide.json', 'guide.md', 'readings.csv', 'schema.json'])
+    expect(JSON.parse(new TextDecoder().decode(files['guide.json']))).toEqual(JSON.parse(text))
+    expect(new TextDecoder().decode(files['readings.csv']).trim().split('\r\n')).toHaveLength(
+      file.readings.length + 1,
+    )
+    expect(await doJob(ctx, { kind: 'zip', revisionId: 9999, file: '/nowhere' })).toBe(false)
+  })
+})
+
+describe('a file that is not what it says', () => {
+  const edited = (change: (of: GuideFile) => void, signed = true): string => {
+    const copy = structuredClone(file)
+    change(copy)
+    // Whoever forges a file may reckon its digest anew.
+    return signed ? resigned(copy) : JSON.stringify(copy)
+  }
+  const resigned = (copy: GuideFile): string => {
+    const {
+      file: _f,
+      slug: _s,
+      revision: _r,
+      publishedAt: _p,
+      digest: _d,
+      readings: _l,
+      states: _t,
+      ...document
+    } = copy
+    return JSON.stringify({ ...copy, digest: digestOf(document) })
+  }
+  it.each<[string, () => string | Uint8Array, RegExp]>([
+    ['is empty', () => '', /file is not JSON/],
+    ['is cut off', () => text.slice(0, text.length / 2), /file is not JSON/],
+    ['is something else', () => '{"hello":1}', /no guide of Wexmar/],
+    ['is a list', () => '[]', /no guide of Wexmar/],
+    ['is nested too deep', () => `${'{"a":'.repeat(60)}1${'}'.repeat(60)}`, /nested too deep/],
+    [
+      'is newer',
+      () => text.replace(GUIDE_FILE, 'wexmar-guide-file/9'),
+      /newer version.*format 9, this one knows 1/,
+    ],
+    ['lacks a part', () => JSON.stringify({ ...file, readings: undefined }), /damaged: readings/],
+    [
+      'is a torn archive',
+      () => new Uint8Array([0x50, 0x4b, 3, 4, 9, 9, 9]),
+      /archive is damaged|no guide\.json/,
+    ],
+    ['is an archive of something else', () => zipSync({ 'a.txt': strToU8('x') }), /no guide\.json/],
+    [
+      'was changed after it was saved',
+      () => edited((f) => (f.title = 'Mine'), false),
+      /was changed after it was saved/,
+    ],
+    [
+      'says another value than was read',
+      () =>
+        edited((f) => {
+          const light = f.cases[0]!.values.find((v) => v.role === 'peak-luminance')!
+          light.value = 99
+          light.shown = '99'
+        }),
+      /does not follow from its readings.*stood elsewhere in the final sweep/,
+    ],
+    [
+      'says better figures than its readings',
+      () => edited((f) => (f.cases[0]!.after!.whiteError.average = 0.01)),
+      /the error of greys comes to \d\.\d\d, not 0\.01/,
+    ],
+    [
+      'has other readings',
+      () =>
+        edited((f) => {
+          for (const r of f.readings) r.luminance *= 1.2
+        }),
+      /white comes to/,
+    ],
+    [
+      'lacks readings',
+      () => edited((f) => f.readings.splice(0, 5)),
+      /\d+ of its readings are not in the file/,
+    ],
+    [
+      'says nothing of its final sweep',
+      () => edited((f) => (f.cases[0]!.verification = [])),
+      /readings of its final sweep are not in the file/,
+    ],
+  ])('%s', async (_, make, why) => {
+    const before = await counts()
+    const result = await taken(make())
+    expect(result).toMatchObject({ ok: false, error: expect.stringMatching(/Nothing was stored\.$/) })
+    expect((result as { error: string }).error).toMatch(why)
+    expect(await counts()).toEqual(before)
+  })
+  it('may be any part of a true one left out: nothing is ever half taken in', async () => {
+    const before = await counts()
+    for (const [key, value] of Object.entries(file)) {
+      // An empty list that is left out is an empty list.
+      if (Array.isArray(value) && value.length === 0) continue
+      const { [key as keyof GuideFile]: _, ...rest } = file
+      expect((await taken(JSON.stringify(rest))).ok, key).toBe(false)
+    }
+    expect(await counts()).toEqual(before)
+  })
+})
+
+describe('a guide of another installation', () => {
+  it('is a draft here, with its readings, until it is published', async () => {
+    const elsewhere = JSON.parse(
+      text.replaceAll('"Maren"', '"Marel"').replaceAll('Ostrel Maren', 'Ostrel Marel'),
+    )
+    const {
+      file: _f,
+      slug: _s,
+      revision: _r,
+      publishedAt: _p,
+      digest: _d,
+      readings: _l,
+      states: _t,
+      ...document
+    } = elsewhere
+    const result = await taken(JSON.stringify({ ...elsewhere, digest: digestOf(document) }))
+    if (!result.ok) throw new Error(result.error)
+    expect(await guideAt(ctx, 'ostrel-marel-55')).toBeUndefined()
+    const draft = (await guideDraft(ctx, result.value))!
+    expect(draft.findings.filter((f) => f.level === 'error')).toEqual([])
+    expect(draft.findings.map((f) => f.rule)).toContain('measured-elsewhere')
+    expect(draft.sections).toMatchObject([{ sessionId: null, status: 'draft', base: true }])
+    expect(draft.document.summary).toBe(file.summary.replace('Ostrel Maren', 'Ostrel Marel'))
+    // Twice is once.
+    const before = await counts()
+    expect(await taken(JSON.stringify({ ...elsewhere, digest: digestOf(document) }))).toEqual(result)
+    expect(await counts()).toEqual(before)
+
+    expect(await publishGuide(ctx, result.value, SURE)).toEqual({ ok: true, value: 'ostrel-marel-55' })
+    const at = await guideAt(ctx, 'ostrel-marel-55')
+    if (at?.kind !== 'guide') throw new Error('It is not public')
+    const light = at.guide.document.cases[0]!.values.find((v) => v.role === 'peak-luminance')!
+    const behind = (await readingsBehind(ctx, at.guide.document, 'sdr-dark', light.control))!
+    expect(behind.length).toBe(light.readings.length)
+    for (const r of behind) {
+      expect(r.id).toBeLessThan(0)
+      expect(r.value).not.toBeNull()
+    }
+    // What was taken in goes on to others in the same way.
+    const again = await guideFileOf(ctx, at.guide)
+    expect(readGuideFile(strToU8(JSON.stringify(again)))).toMatchObject({ ok: true })
+    expect((await guideDraft(ctx, result.value))!.published).toBe(true)
+  })
+  it('may be written like another model: both are kept apart', async () => {
+    const copy = structuredClone(file)
+    copy.display.maker = 'Ostrel Maren'
+    copy.display.model = ''
+    expect((await taken(JSON.stringify(copy))).ok).toBe(false)
+    copy.display.maker = 'Ostrel-'
+    copy.display.model = 'Maren'
+    const {
+      file: _f,
+      slug: _s,
+      revision: _r,
+      publishedAt: _p,
+      digest: _d,
+      readings: _l,
+      states: _t,
+      ...document
+    } = copy
+    const result = await taken(JSON.stringify({ ...copy, digest: digestOf(document) }))
+    expect(result).toMatchObject({ ok: true })
+    expect(await db.models.count({ where: { name: 'Maren' } })).toBe(2)
+  })
+  it('leaves what was measured here in its place', async () => {
+    const { id } = (await db.guides.findOne({ where: { slug } }))!
+    const before = await guideDraft(ctx, id)
+    const result = await taken(text)
+    expect(result).toEqual({ ok: true, value: id })
+    const after = (await guideDraft(ctx, id))!
+    expect(after.document).toEqual(before!.document)
+    expect(after.words).toEqual(before!.words)
+    expect(after.published).toBe(true)
+  })
+})
