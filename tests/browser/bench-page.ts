@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page, test as plain } from '@playwright/test'
-import { demoBench } from '#tests/demo'
+import { demoBench, lastLines } from '#tests/demo'
 
 export const ADDRESS = () => process.env.WEXMAR_TEST_ADDRESS ?? ''
 export const bench = () => demoBench(process.env.WEXMAR_TEST_BENCH ?? '', process.env.WEXMAR_TEST_DATA ?? '')
@@ -29,7 +29,7 @@ export const test = plain.extend<{ witness: undefined }>({
         .textContent({ timeout: 2_000 })
         .catch(() => null)
       console.log(
-        `${page.url()}\nasked last:\n${asked.slice(-8).join('\n')}\nshown:\n${seen?.slice(0, 1500)}`,
+        `${page.url()}\nasked last:\n${asked.slice(-8).join('\n')}\nshown:\n${seen?.slice(0, 1500)}\nprinted last:\n${lastLines(process.env.WEXMAR_TEST_DATA ?? '')}`,
       )
     },
     { auto: true },

@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { appendFileSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { type BenchClient, benchClient } from '#bench/client'
@@ -39,6 +39,14 @@ export const wholeDemo = async (): Promise<Record<string, string>> => ({
   WEXMAR_DEMO: 'whole',
 })
 
+const outputFile = (data: string) => join(data, 'output.txt')
+
+/** The last lines that a demo printed, for a test that failed. In: its data folder. Empty where something else started it. */
+export const lastLines = (data: string, count = 40): string =>
+  existsSync(outputFile(data))
+    ? readFileSync(outputFile(data), 'utf8').split('\n').slice(-count).join('\n')
+    : ''
+
 /** Starts `bin/demo`, or another of its kind. In: environment, words after it. Out: the process and what it prints. */
 export const spawnDemo = (
   env: Readonly<Record<string, string>>,
@@ -53,6 +61,7 @@ export const spawnDemo = (
   })
   const hear = (chunk: Buffer) => {
     text += chunk.toString('utf8')
+    if (env.WEXMAR_DATA) appendFileSync(outputFile(env.WEXMAR_DATA), chunk)
   }
   child.stdout.on('data', hear)
   child.stderr.on('data', hear)
