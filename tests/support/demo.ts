@@ -61,7 +61,6 @@ export const spawnDemo = (
   })
   const hear = (chunk: Buffer) => {
     text += chunk.toString('utf8')
-    if (env.WEXMAR_DATA) appendFileSync(outputFile(env.WEXMAR_DATA), chunk)
   }
   child.stdout.on('data', hear)
   child.stderr.on('data', hear)
@@ -75,6 +74,8 @@ export const startDemo = async (
   program: 'demo' | 'start' = 'demo',
 ): Promise<Demo> => {
   const { child, output, ended } = spawnDemo(env, [], program)
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (chunk: Buffer) => appendFileSync(outputFile(env.WEXMAR_DATA ?? ''), chunk))
   let over = false
   void ended.then(() => {
     over = true

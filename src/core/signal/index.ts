@@ -22,3 +22,33 @@ export {
   signalKind,
   Transfer,
 } from './format'
+export {
+  bitsPerPixel,
+  compressedBits,
+  LINKS,
+  type LinkFamily,
+  LinkKey,
+  type LinkLoad,
+  linkLoad,
+  linksBetween,
+  type PixelFormat,
+  sayLink,
+} from './link'
+export {
+  type Arrival,
+  DisplayInputs,
+  type GivenUp,
+  giveUp,
+  LINK_COLUMNS,
+  type LinkRow,
+  LinkUse,
+  type LinkVerdict,
+  linkTable,
+  planLink,
+  type SignalPath,
+  Socket,
+  SourceDevice,
+  SourceKind,
+  type Wish,
+} from './link-plan'
+export { timingOf, type VideoTiming } from './timing'
