@@ -12,6 +12,7 @@ import * as exposure from './migrations/0008-exposure'
 import * as oneGuide from './migrations/0009-one-guide'
 import * as readers from './migrations/0010-readers'
 import * as desk from './migrations/0011-desk'
+import * as games from './migrations/0012-games'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -31,6 +32,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0009-one-guide', ...oneGuide },
   { name: '0010-readers', ...readers },
   { name: '0011-desk', ...desk },
+  { name: '0012-games', ...games },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

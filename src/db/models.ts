@@ -18,6 +18,8 @@ import type {
   FourColours,
   Measurement,
   Patch,
+  Probe,
+  ProbePosition,
   Purpose,
   ReadingFault,
   SeenCircumstances,
@@ -230,6 +232,8 @@ export interface TaskRow extends Row<TaskRow> {
   control: string | null
   value: ControlValue | null
   patch: Patch | null
+  /** Of the latency probe: where, and on which link. */
+  probe: Probe | null
   outcome: Task['outcome']
   finishedAt: Date | null
 }
@@ -506,6 +510,10 @@ export interface LatencyRow extends Row<LatencyRow> {
   times: number[]
   /** Setting of the control that shortens it. */
   setting: ControlValue | null
+  /** Where on the screen; null where it was not said: in the middle. */
+  position: ProbePosition | null
+  /** A person typed it. */
+  typed: boolean
   takenAt: Date
 }
 interface SettingRow extends Row<SettingRow> {
@@ -640,6 +648,7 @@ export const defineModels = (sequelize: Sequelize) => {
       control: maybe(word),
       value: maybe(json),
       patch: maybe(json),
+      probe: maybe(json),
       outcome: maybe(word),
       finishedAt: maybe(time),
     }),
@@ -866,6 +875,8 @@ export const defineModels = (sequelize: Sequelize) => {
       milliseconds: number,
       times: json,
       setting: maybe(json),
+      position: maybe(word),
+      typed: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       takenAt: time,
     }),
     settings: define<SettingRow>('settings', { name: { ...word, primaryKey: true }, value: word }),

@@ -436,12 +436,13 @@ export const storeLatency = (
   db: Database,
   claimed: ClaimedRun,
   task: Task,
-  latency: Pick<LatencyRow, 'mode' | 'rate' | 'milliseconds' | 'times' | 'setting'>,
+  latency: Pick<LatencyRow, 'mode' | 'rate' | 'milliseconds' | 'times' | 'setting' | 'position'>,
 ) =>
   whileOwn(db, claimed, async (transaction, stateId) => {
     await db.latencies.create(
       {
         ...latency,
+        typed: false,
         runId: claimed.run.id,
         task: task.ordinal,
         stateId,

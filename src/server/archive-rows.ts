@@ -3,7 +3,16 @@ import { ControlSheet, ControlValue, State } from '#core/display'
 import { LARGEST_PHOTO } from '#core/entry'
 import { CaseDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
-import { Drift, Exposure, Patch, Purpose, ReadingFault, SeenCircumstances } from '#core/measure'
+import {
+  Drift,
+  Exposure,
+  Patch,
+  Probe,
+  ProbePosition,
+  Purpose,
+  ReadingFault,
+  SeenCircumstances,
+} from '#core/measure'
 import { ResponsePrior } from '#core/model'
 import { MeterDescription } from '#core/protocol'
 import { SeenSignal, SignalFormat } from '#core/signal'
@@ -113,6 +122,7 @@ export const ROWS = {
     control: key.nullable(),
     value: ControlValue.nullable(),
     patch: Patch.nullable(),
+    probe: Probe.nullable().optional(),
     outcome: z.enum(['done', 'skipped']).nullable(),
     finishedAt: time.nullable(),
   }),
@@ -169,6 +179,8 @@ export const ROWS = {
     milliseconds: amount,
     times: z.array(number).max(10_000),
     setting: ControlValue.nullable(),
+    position: ProbePosition.nullable().optional(),
+    typed: z.boolean().optional(),
     takenAt: time,
   }),
   visualVerdicts: z.object({

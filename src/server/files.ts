@@ -177,6 +177,7 @@ export const importReadings = async (
           control: null,
           value: null,
           patch: r.patch,
+          probe: null,
           outcome: 'done' as const,
           finishedAt: now,
         })),

@@ -7,14 +7,13 @@ import { mergePriors, type ResponsePrior } from '#core/model'
 import { SDR_SIGNAL, signalKind } from '#core/signal'
 import {
   changesBack,
-  type MeasuredLatency,
   type MovedByOther,
   type OccupiedSlot,
   occupiedBy,
   type RouteReading,
   type Shown,
 } from '#core/steps'
-import { knownValues, type SessionRow } from '#db'
+import { knownValues, type LatencyRow, type SessionRow } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
 import { measurementOf } from './measurements'
@@ -28,7 +27,7 @@ export interface Knowledge {
   readonly mark: string
   /** Readings of the survey of modes and of a recent feed check. */
   readonly readings: readonly RouteReading[]
-  readonly latencies: readonly MeasuredLatency[]
+  readonly latencies: readonly LatencyRow[]
   readonly priors: readonly ResponsePrior[]
   readonly occupied: readonly OccupiedSlot[]
   /** What another session's case moved since. */

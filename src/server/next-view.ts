@@ -87,6 +87,18 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         ...taking(patches),
       }
     }
+    case 'tour': {
+      const reads = next.stops.flatMap((s) => [...s.reads])
+      return {
+        kind: 'tour',
+        title: next.title,
+        step: next.step,
+        settings: next.stops.reduce((sum, s) => sum + s.changes.length, next.back.length),
+        patches: reads.length,
+        probes: next.stops.reduce((sum, s) => sum + s.probes.length, 0),
+        ...taking(reads),
+      }
+    }
     case 'adjust': {
       const { adjustment } = next
       return {

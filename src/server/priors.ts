@@ -29,7 +29,11 @@ export const storePriors = async (ctx: Context, modelId: number): Promise<number
   )
   for (const { id } of due) {
     const record = await loadSession(ctx, id)
-    if (record) await rememberSession(ctx, record)
+    if (!record) continue
+    // What one session teaches is a help to others; one that cannot be reckoned with is named, and keeps nobody from beginning.
+    await rememberSession(ctx, record).catch((error: Error) =>
+      console.error(`priors of session ${id} were not written down: ${error.stack ?? error.message}`),
+    )
   }
   return due.length
 }

@@ -1,4 +1,5 @@
 import { LRUCache } from 'lru-cache'
+import { linksOf } from '#bench/client'
 import { withDefaults } from '#core/judge'
 import {
   ASSUMED_PRECISION,
@@ -12,9 +13,9 @@ import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
 import type { MeterDescription } from '#core/protocol'
 import { SDR_SIGNAL } from '#core/signal'
-import { costOf, paceOf, type RouteFacts, type StepKey } from '#core/steps'
+import { costOf, type MeasuredLatency, paceOf, type RouteFacts, type StepKey } from '#core/steps'
 import { toneFrom } from '#core/target'
-import type { SessionRow } from '#db'
+import type { LatencyRow, SessionRow } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import { keptFor } from './kept'
 import { type Knowledge, knowledgeFor } from './knowledge'
@@ -87,13 +88,18 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
       value: v.value,
       answer: v.answer,
     })),
-    latencies: [...knowledge.latencies, ...record.latencies],
+    latencies: [
+      ...knowledge.latencies.map(latencyOf),
+      ...record.latencies.map((row) => ({ ...latencyOf(row), state: states.get(row.stateId)!.values })),
+    ],
     priors: knowledge.priors,
     occupied: knowledge.occupied,
     ...(knowledge.moved ? { moved: knowledge.moved } : {}),
     bench: {
       ...offersFor(session, sight),
       probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),
+      probePositions: bench?.probe?.positions ?? [],
+      links: devices.pattern === 'bench' ? linksOf(bench?.pattern) : [],
       eye: !session.unattended,
     },
     ...(devices.meter === 'hand' ? { typed: true } : {}),
@@ -121,6 +127,25 @@ const setByHand = ({ sheet, adjustments, runs, readings }: SessionRecord) =>
 /** Newest adjustments that tell how quick a person is. */
 const MOST_SET = 40
 
+/** A latency as it was kept, without the columns that only the database needs. */
+const latencyOf = ({
+  mode,
+  rate,
+  milliseconds,
+  times,
+  setting,
+  position,
+  typed,
+}: LatencyRow): MeasuredLatency => ({
+  mode,
+  rate,
+  milliseconds,
+  times,
+  setting,
+  ...(position ? { position } : {}),
+  ...(typed ? { typed } : {}),
+})
+
 /** Layouts that the page on the display shows, and a person with a pattern source of their own, who plays Wexmar's pictures where it has none. */
 const PAGE_LAYOUTS: readonly Layout[] = ['window', 'checkerboard', 'pixels']
 const BY_PERSON_LAYOUTS: readonly Layout[] = [...PAGE_LAYOUTS, 'highlight', 'ramp']
@@ -138,6 +163,9 @@ export const offersFor = ({ devices }: Pick<SessionRow, 'devices'>, sight: Bench
         ? { layouts: BY_PERSON_LAYOUTS, transfers: ['sdr', 'pq', 'hlg'] }
         : { layouts: PAGE_LAYOUTS, transfers: ['sdr'] }),
     positions: devices.meter === 'hand' || Boolean(bench?.meter?.positions),
+    ...(devices.pattern === 'bench' && bench?.pattern?.variableRefresh
+      ? { variableRefresh: bench.pattern.variableRefresh }
+      : {}),
   }
 }
 

@@ -40,7 +40,10 @@ export interface SessionRecord {
   readonly states: ReadonlyMap<number, StateRow>
 }
 
-type RecordedTask = Pick<TaskRow, 'runId' | 'ordinal' | 'kind' | 'control' | 'value' | 'patch' | 'outcome'>
+type RecordedTask = Pick<
+  TaskRow,
+  'runId' | 'ordinal' | 'kind' | 'control' | 'value' | 'patch' | 'probe' | 'outcome'
+>
 
 /** Readings of sessions that were loaded before, so that only newer ones are asked for. */
 interface KeptReadings {
@@ -152,13 +155,23 @@ const loadAll = async (
   }
 }
 
-const plainTask = ({ runId, ordinal, kind, control, value, patch, outcome }: TaskRow): RecordedTask => ({
+const plainTask = ({
   runId,
   ordinal,
   kind,
   control,
   value,
   patch,
+  probe,
+  outcome,
+}: TaskRow): RecordedTask => ({
+  runId,
+  ordinal,
+  kind,
+  control,
+  value,
+  patch,
+  probe,
   outcome,
 })
 
@@ -200,7 +213,7 @@ const sinceThen = async (
       before.runs.map((r) => r.id),
       transaction,
     ),
-    run.purpose === 'survey'
+    run.purpose === 'survey' || run.purpose === 'tour'
       ? db.latencies.findAll({ where: { runId: before.runs.map((r) => r.id) }, order: ['id'], transaction })
       : before.latencies,
   ])

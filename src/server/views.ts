@@ -135,6 +135,17 @@ export type NextView =
       readonly latency: boolean
       readonly seconds?: number
     }
+  | {
+      readonly kind: 'tour'
+      readonly title: string
+      readonly step: StepKey
+      /** Settings that are gone round, patches that are read, and looks of the latency probe. */
+      readonly settings: number
+      readonly patches: number
+      readonly probes: number
+      readonly seconds?: number
+    }
+  | { readonly kind: 'choose-flashes' }
   | { readonly kind: 'choose-mode' }
   | {
       readonly kind: 'choose-depth'

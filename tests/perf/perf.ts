@@ -1,6 +1,6 @@
 /**
  * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
- * calibration, colour, population, hand, hdr, guides, start, pages, screen, commands, events, idle, modes, scale.
+ * calibration, colour, population, hand, hdr, games, guides, start, pages, screen, commands, events, idle, modes, scale.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, statSync } from 'node:fs'
@@ -13,6 +13,7 @@ import { CHROMIUM } from '#tests/browser'
 import { type Demo, removeScratch, startDemo, wholeDemo } from '#tests/demo'
 import { byHand } from './by-hand'
 import { calibration, quantile } from './calibration'
+import { games } from './games'
 import { copying, guideInBrowser } from './guides'
 import { hdrFilm } from './hdr'
 import { eightModes, importTenThousand, millionReadings } from './large'
@@ -269,6 +270,7 @@ if (wants('colour') || wants('hdr')) itpDifference()
 if (wants('population')) await population(row)
 if (wants('hand')) await byHand(row)
 if (wants('hdr')) await hdrFilm(row)
+if (wants('games')) await games(row)
 if (wants('guides')) await copying(row)
 /** Parts that need no demo. */
 const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population', 'hand', 'hdr'])

@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process'
-import { appendFileSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, rmSync, statfsSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { type BenchClient, benchClient } from '#bench/client'
@@ -39,13 +39,15 @@ export const wholeDemo = async (): Promise<Record<string, string>> => ({
   WEXMAR_DEMO: 'whole',
 })
 
-const outputFile = (data: string) => join(data, 'output.txt')
-
-/** The last lines that a demo printed, for a test that failed. In: its data folder. Empty where something else started it. */
-export const lastLines = (data: string, count = 40): string =>
-  existsSync(outputFile(data))
-    ? readFileSync(outputFile(data), 'utf8').split('\n').slice(-count).join('\n')
-    : ''
+/** Room left on the disk, and the last lines that the processes of a demo printed, for a test that failed. In: its data folder. */
+export const lastLines = (data: string, count = 15): string =>
+  [
+    `${existsSync(data) ? Math.round((statfsSync(data).bavail * statfsSync(data).bsize) / 1e6) : '?'} MB free`,
+    ...['web', 'runner', 'pilot', 'bench', 'database']
+      .map((name) => join(data, 'log', `${name}.log`))
+      .filter((file) => existsSync(file))
+      .map((file) => `${file}\n${readFileSync(file, 'utf8').split('\n').slice(-count).join('\n')}`),
+  ].join('\n')
 
 /** Starts `bin/demo`, or another of its kind. In: environment, words after it. Out: the process and what it prints. */
 export const spawnDemo = (
@@ -74,8 +76,6 @@ export const startDemo = async (
   program: 'demo' | 'start' = 'demo',
 ): Promise<Demo> => {
   const { child, output, ended } = spawnDemo(env, [], program)
-  for (const stream of [child.stdout, child.stderr])
-    stream.on('data', (chunk: Buffer) => appendFileSync(outputFile(env.WEXMAR_DATA ?? ''), chunk))
   let over = false
   void ended.then(() => {
     over = true

@@ -1,5 +1,6 @@
 export { bestGreyOf, trueGreyOf } from './population/best'
 export { type Drawn, drawDisplay } from './population/draw'
 export { type DrawnHdr, drawHdr, heldLight, mappingIn, peakIn } from './population/hdr'
+export { type DrawnLatency, drawLatency, withLatency } from './population/latency'
 export { lightOf } from './population/light'
 export { populationBench } from './population/port'

@@ -1,3 +1,3 @@
 export { type BenchClient, type BenchFailure, type BenchResult, benchClient } from './client'
-export { chooseSignal } from './signal'
+export { chooseSignal, linksOf } from './signal'
 export { tokenFor } from './token'

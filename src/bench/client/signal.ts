@@ -1,6 +1,14 @@
 import type { BenchDescription } from '#core/protocol'
 import { SDR_SIGNAL, type SignalFormat } from '#core/signal'
 
+/** All sizes and rates of a source, one by one. */
+export const linksOf = (
+  source: BenchDescription['pattern'] | undefined,
+): Array<{ width: number; height: number; rate: number }> =>
+  (source?.formats ?? []).flatMap(({ width, height, rates }) =>
+    rates.map((rate) => ({ width, height, rate })),
+  )
+
 /** The signal that a source can send and that comes nearest to the usual SDR one. */
 export const chooseSignal = (
   wanted: SignalFormat | null,

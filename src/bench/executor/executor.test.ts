@@ -459,7 +459,7 @@ describe('a change', () => {
 })
 
 describe('latency', () => {
-  const task: PlannedTask = { kind: 'latency', control: 'scene', value: 'studio', patch: null }
+  const task: PlannedTask = { kind: 'latency', control: 'scene', value: 'studio', patch: null, probe: null }
   it('is asked for with the signal of the case, and says what the probe missed', async () => {
     let asked: unknown
     const { bench, log, go } = await begin(
@@ -507,7 +507,7 @@ describe('a run', () => {
     expect(log.kept).toEqual([])
   })
   it('switches off what is automatic, but for what could not be set', async () => {
-    const rest: PlannedTask = { kind: 'rest', control: null, value: null, patch: null }
+    const rest: PlannedTask = { kind: 'rest', control: null, value: null, patch: null, probe: null }
     const all = await begin([rest])
     expect(await all.go()).toBe('done')
     const moved = Object.entries(all.log.states.at(-1)!).filter(

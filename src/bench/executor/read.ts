@@ -71,7 +71,12 @@ const putUp = async (run: Execution, task: Task, patch: Patch): Promise<Put | 'l
     const { dark: own = 0, stands = 0 } = patch.timing ?? {}
     const dark = Math.max(own, opensComparison(run) ? REST_BEFORE_SWEEP : 0)
     if (dark > 0 && !(await rested(run, dark))) return 'left'
-    const shown = await untilBenchAnswers(run, () => bench.showPattern(patternOf(patch, format)))
+    // A patch that the source refuses is one to leave out, as one that cannot be read is.
+    const shown = await untilBenchAnswers(
+      run,
+      () => bench.showPattern(patternOf(patch, format)),
+      task.kind === 'settle' ? undefined : aboutOf(task, patch),
+    )
     if (!shown || (stands > 0 && !(await waited(run, stands)))) return 'left'
     return shown
   }

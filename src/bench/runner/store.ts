@@ -36,7 +36,15 @@ export const databaseStore = (db: Database, claimed: ClaimedRun, here: () => boo
       return own
     },
     keepLatency: async (task, latency) => {
-      const { own } = await storeLatency(db, claimed, task, { ...latency, times: [...latency.times] })
+      const { mode, rate, milliseconds, times, setting, position = null } = latency
+      const { own } = await storeLatency(db, claimed, task, {
+        mode,
+        rate,
+        milliseconds,
+        times: [...times],
+        setting,
+        position,
+      })
       if (own) finish(task.ordinal)
       return own
     },

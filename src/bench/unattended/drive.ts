@@ -1,4 +1,4 @@
-import { chooseSignal } from '#bench/client'
+import { chooseSignal, linksOf } from '#bench/client'
 import { type BenchPort, execute, type Person } from '#bench/executor'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
 import { isDynamic, isHdr, type Policy, targetsFor, type ViewingCase } from '#core/judge'
@@ -197,7 +197,10 @@ export const drive = async (
     bench: {
       layouts: pattern.layouts,
       positions: Boolean(description.meter?.positions),
+      ...(pattern.variableRefresh ? { variableRefresh: pattern.variableRefresh } : {}),
       probe: description.probe !== null,
+      probePositions: description.probe?.positions ?? [],
+      links: linksOf(pattern),
       eye: false,
     },
   })

@@ -1,10 +1,11 @@
 import { controlOf, type State, showValue } from '#core/display'
 import { type GuideMeasure, measureOf } from '#core/guide'
+import type { SourceScreens } from '#core/hdr'
 import { CASE_LABEL, isHdr, type Policy, type ViewingCase } from '#core/judge'
-import { type Measurement, USUAL_WINDOW } from '#core/measure'
+import { inFrames, type Measurement, USUAL_WINDOW } from '#core/measure'
 import { boughtBy, endingOf } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
-import type { HdrVerdict } from '#core/steps'
+import type { HdrVerdict, LatencyFindings } from '#core/steps'
 import type { Targets } from '#core/target'
 import type { Outcome } from './drive'
 
@@ -33,6 +34,39 @@ export interface CalibrationResult {
   readonly after: GuideMeasure | null
   /** Of HDR cases: how the display follows PQ in its final state; null where that was not read. */
   readonly hdr?: HdrResult | null
+  /** Of games: delays by option, rate and place; light near black and in the middle at several rates; what to enter on the source's HDR screens. */
+  readonly latency?: ReadonlyArray<{
+    readonly rate: number
+    readonly position: string
+    /** `control=value`, joined by plus signs; null: everything that claims to help is off. */
+    readonly option: string | null
+    readonly label: string | null
+    readonly mean: number
+    readonly spread: number
+    readonly frames: number
+    readonly flashes: number
+  }>
+  /** What each option saves at each rate, ms, and whether that is more than chance. */
+  readonly latencyOptions?: LatencyFindings['options']
+  readonly latencyChosen?: string | null
+  readonly refresh?: ReadonlyArray<{
+    readonly rate: number
+    readonly level: number
+    readonly luminance: number
+  }>
+  readonly sourceScreens?: SourceScreens | null
+  /** Of the desktop: standard content in each gamut; places of the screen against its middle. */
+  readonly gamuts?: ReadonlyArray<{
+    readonly value: string
+    readonly natural: number
+    readonly gamma: number | null
+  }>
+  readonly uniformity?: ReadonlyArray<{
+    readonly x: number
+    readonly y: number
+    readonly luminance: number
+    readonly deltaUv: number
+  }>
   /** Shades near black in the final state, ΔE00 with luminance; null where they were not read. */
   readonly nearBlack: { readonly average: number; readonly worst: number } | null
   /** What each adjustment bought: average greyscale ΔE00 after it. */
@@ -99,6 +133,40 @@ const hdrResult = (hdr: HdrVerdict): HdrResult => ({
   shadows: hdr.shadows ?? null,
 })
 
+const gameResult = (route: Outcome['route']): Partial<CalibrationResult> => ({
+  latency: (route?.latency?.rows ?? []).map(({ rate, position, option, label, mean, spread, count }) => ({
+    rate,
+    position,
+    option,
+    label,
+    mean,
+    spread,
+    frames: inFrames(mean, rate),
+    flashes: count,
+  })),
+  latencyOptions: route?.latency?.options ?? [],
+  latencyChosen: route?.latency?.chosen ?? null,
+  refresh: (route?.refresh?.rows ?? []).map(({ rate, level, luminance }) => ({ rate, level, luminance })),
+})
+
+const desktopResult = (route: Outcome['route']): Partial<CalibrationResult> => ({
+  gamuts: (route?.clamps ?? []).map(({ value, natural, gamma }) => ({
+    value: String(value),
+    natural,
+    gamma: gamma ?? null,
+  })),
+  ...(route?.uniformity
+    ? {
+        uniformity: route.uniformity.rows.map(({ x, y, luminance, deltaUv }) => ({
+          x,
+          y,
+          luminance,
+          deltaUv,
+        })),
+      }
+    : {}),
+})
+
 /** Puts together what came of a calibration. In: outcome, state in which the base mode came. */
 export const calibrationResult = (outcome: Outcome): CalibrationResult => {
   const { sheet, state, route } = outcome
@@ -124,6 +192,9 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     before: outcome.before ? measureOf(outcome.before) : null,
     after: outcome.after ? measureOf(outcome.after) : null,
     ...(isHdr(outcome.viewingCase) ? { hdr: route?.hdr ? hdrResult(route.hdr) : null } : {}),
+    ...(outcome.viewingCase.endsWith('-game') ? gameResult(route) : {}),
+    ...(outcome.viewingCase === 'hdr-game' ? { sourceScreens: route?.hdr?.sourceScreens ?? null } : {}),
+    ...(outcome.viewingCase === 'desktop' ? desktopResult(route) : {}),
     nearBlack: outcome.after?.grey.nearBlack
       ? { average: outcome.after.grey.nearBlack.average, worst: outcome.after.grey.nearBlack.worst }
       : null,

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Policy } from '#core/judge'
+import { Policy, type Room } from '#core/judge'
 import { numberTyped, typedNumber } from './number'
 
 const { luminance, tone, white, worthAMinute } = Policy.shape
@@ -15,16 +15,21 @@ const typedTone = z.string().transform((text, context): number | 'bt1886' => {
 
 /** A policy of a reviewer's own as it is typed into a form. */
 export const PolicyEntry = Policy.omit({ format: true, key: true }).extend({
-  luminance: z.object({ dark: number, bright: number, game: number }).pipe(luminance),
-  tone: z.object({ dark: typedTone, bright: typedTone, game: typedTone }).pipe(tone),
+  luminance: z
+    .object({ dark: number, bright: number, game: number, desktop: number })
+    .pipe(luminance.required()),
+  tone: z
+    .object({ dark: typedTone, bright: typedTone, game: typedTone, desktop: typedTone })
+    .pipe(tone.required()),
   white: z.object({ x: number, y: number, name: z.string() }).pipe(white),
   worthAMinute: number.pipe(worthAMinute.unwrap()),
 })
 
-const perRoom = <T>(of: (room: 'dark' | 'bright' | 'game') => T) => ({
+const perRoom = <T>(of: (room: Room) => T) => ({
   dark: of('dark'),
   bright: of('bright'),
   game: of('game'),
+  desktop: of('desktop'),
 })
 
 /** A policy as a form begins with it. */

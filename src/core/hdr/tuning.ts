@@ -20,3 +20,6 @@ export const LIMITED = 0.03
 export const SHADOWS = { stops: 0.25, from: 0.05, to: 2 } as const
 /** Signal from which white is judged in HDR, 0…1. */
 export const WHITE_FROM = 0.15
+
+/** By how much a shade has to be lighter than black so that it is told from it: a share of it, and cd/m². */
+export const NOT_BLACK = { share: 0.1, luminance: 0.001 } as const

@@ -59,7 +59,7 @@ describe('a policy of one’s own', () => {
 
 describe('rooms', () => {
   it('belong to the cases of SDR that can be derived, and HDR aims at absolute light', () => {
-    expect(DERIVED_CASES.flatMap((c) => roomOf(c) ?? [])).toEqual(['dark', 'bright', 'game'])
+    expect(DERIVED_CASES.flatMap((c) => roomOf(c) ?? [])).toEqual(['dark', 'bright', 'game', 'desktop'])
     for (const viewingCase of DERIVED_CASES) {
       const targets = targetsFor(REFERENCE_POLICY, viewingCase)!
       expect(targets.tone === 'pq-balance').toBe(isHdr(viewingCase))

@@ -3,11 +3,16 @@ import { D65 } from '#core/colorimetry'
 import { sayTone, type Targets, ToneTarget } from '#core/target'
 import type { ViewingCase } from './cases'
 
-/** Rooms in which SDR is watched; a game is played in either and has targets of its own. */
-export const Room = z.enum(['dark', 'bright', 'game'])
+/** Rooms in which SDR is watched; games and work at a computer have targets of their own, whatever the room. */
+export const Room = z.enum(['dark', 'bright', 'game', 'desktop'])
 export type Room = z.infer<typeof Room>
 
-const perRoom = <S extends z.ZodType>(schema: S) => z.object({ dark: schema, bright: schema, game: schema })
+/** An answer for each room; policies from before the desktop was a case get its usual one. */
+const perRoom = <S extends z.ZodType>(schema: S, desktop: z.infer<S>) =>
+  z.object({ dark: schema, bright: schema, game: schema, desktop: schema.default(desktop as never) })
+
+/** White of a desk in an office, cd/m², and the gamma that operating systems assume. ISO 3664 and IEC 61966-2-1 ask for 80 to 160. */
+const DESKTOP = { luminance: 120, tone: 2.2 } as const
 
 /** A third of a ΔE00 for seven minutes. */
 const WORTH_A_MINUTE = 0.05
@@ -25,8 +30,8 @@ export const Policy = z.object({
   /** What it is for, in a sentence or two. */
   note: z.string().trim().max(400),
   /** Luminance of white, cd/m². */
-  luminance: perRoom(z.number().min(5, WHITE_RANGE).max(4000, WHITE_RANGE)),
-  tone: perRoom(ToneTarget),
+  luminance: perRoom(z.number().min(5, WHITE_RANGE).max(4000, WHITE_RANGE), DESKTOP.luminance),
+  tone: perRoom(ToneTarget, DESKTOP.tone),
   /** Chromaticity of white; anything but D65 is a preference and needs its name. */
   white: z.object({
     x: z.number().min(0.2, POINT_RANGE).max(0.45, POINT_RANGE),
@@ -55,6 +60,8 @@ export type Policy = z.infer<typeof Policy>
 /** A policy as it was kept, with the answers that it was not asked for when it was made. */
 export const withDefaults = (kept: Policy): Policy => ({
   ...kept,
+  luminance: { ...kept.luminance, desktop: kept.luminance.desktop ?? DESKTOP.luminance },
+  tone: { ...kept.tone, desktop: kept.tone.desktop ?? DESKTOP.tone },
   worthAMinute: kept.worthAMinute ?? WORTH_A_MINUTE,
 })
 
@@ -129,8 +136,8 @@ export const SHIPPED_POLICIES: readonly [Policy, ...Policy[]] = [
     key: 'strict-reference',
     name: 'Strict reference',
     note: 'As it was mastered: D65, BT.1886 in the dark, 2.2 in the light, no aid left on.',
-    luminance: { dark: 100, bright: 200, game: 150 },
-    tone: { dark: 'bt1886', bright: 2.2, game: 2.2 },
+    luminance: { dark: 100, bright: 200, game: 150, desktop: 120 },
+    tone: { dark: 'bt1886', bright: 2.2, game: 2.2, desktop: 2.2 },
     white: d65,
     green: 'never',
     worthAMinute: WORTH_A_MINUTE,
@@ -149,8 +156,8 @@ export const SHIPPED_POLICIES: readonly [Policy, ...Policy[]] = [
     key: 'fitted-to-the-room',
     name: 'Fitted to the room',
     note: 'Accurate colour, with light and tone for the room that people sit in; the judder of film taken out.',
-    luminance: { dark: 120, bright: 250, game: 180 },
-    tone: { dark: 2.4, bright: 2.2, game: 2.2 },
+    luminance: { dark: 120, bright: 250, game: 180, desktop: 140 },
+    tone: { dark: 2.4, bright: 2.2, game: 2.2, desktop: 2.2 },
     white: d65,
     green: 'free',
     worthAMinute: WORTH_A_MINUTE,
@@ -169,8 +176,8 @@ export const SHIPPED_POLICIES: readonly [Policy, ...Policy[]] = [
     key: 'impact',
     name: 'Impact',
     note: 'More light and contrast than was mastered, named as a preference and with its cost in error.',
-    luminance: { dark: 150, bright: 300, game: 220 },
-    tone: { dark: 2.2, bright: 2.2, game: 2.2 },
+    luminance: { dark: 150, bright: 300, game: 220, desktop: 180 },
+    tone: { dark: 2.2, bright: 2.2, game: 2.2, desktop: 2.2 },
     white: d65,
     green: 'free',
     worthAMinute: WORTH_A_MINUTE,
@@ -195,14 +202,17 @@ const ROOM_OF: Readonly<Partial<Record<ViewingCase, Room>>> = {
   'sdr-dark': 'dark',
   'sdr-bright': 'bright',
   'sdr-game': 'game',
+  desktop: 'desktop',
 }
-/** Viewing cases that can be derived by now. */
+/** Viewing cases that can be derived. */
 export const DERIVED_CASES: readonly ViewingCase[] = [
   'sdr-dark',
   'sdr-bright',
-  'sdr-game',
   'hdr-film',
   'hdr-film-dynamic',
+  'sdr-game',
+  'hdr-game',
+  'desktop',
 ]
 /** Whether a case is watched with metadata that go out scene by scene. */
 export const isDynamic = (viewingCase: ViewingCase): boolean => viewingCase === 'hdr-film-dynamic'

@@ -34,6 +34,7 @@ export {
   scenePair,
   sceneSweep,
 } from './hdr-sweeps'
+export { inFrames, type LatencyFigures, latencyFigures, Probe, ProbePosition } from './latency'
 export { learnedPrecision } from './learned-precision'
 export {
   Exposure,
@@ -49,6 +50,7 @@ export {
   BLACK,
   codesOf,
   grey,
+  greyIn,
   greyLevel,
   isOffered,
   keyFor,
@@ -83,6 +85,14 @@ export {
   readingSigma,
 } from './reading'
 export { type Sense, whyDoubtful } from './sense'
-export { ALL_SWEEPS, type Pace, type Sweep, sweepOf, sweepSeconds, WHOLE_MODE } from './sweep'
+export {
+  ALL_SWEEPS,
+  type Pace,
+  type Sweep,
+  sweepOf,
+  sweepSeconds,
+  uniformityPatches,
+  WHOLE_MODE,
+} from './sweep'
 export { DRIFT_LIMIT, REFERENCE_WHITE, SETTLE, USUAL_WARM_UP } from './tuning'
 export { parseTyped } from './typed'

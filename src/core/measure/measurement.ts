@@ -19,6 +19,8 @@ export const Purpose = z.enum([
   'check',
   'verify',
   'sweep',
+  /** Settings are gone round, something is looked at in each, and the display is left as it was. */
+  'tour',
   'import',
 ])
 export type Purpose = z.infer<typeof Purpose>

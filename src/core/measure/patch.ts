@@ -42,6 +42,8 @@ export const Patch = z.object({
   position: ScreenPosition.optional(),
   /** Pictures a second that the source really sends, on a link with variable refresh. */
   variableRate: z.number().positive().max(1000).optional(),
+  /** Pictures a second of the link, where that is another than the signal's. */
+  linkRate: z.number().positive().max(1000).optional(),
   /** Transfer that it is shown in, where that is another than the signal's: HLG beside PQ. */
   transfer: Transfer.optional(),
   /** Peak of the mastering display that is flagged with it, cd/m², where it is another than the signal's. */
@@ -122,18 +124,24 @@ export interface Offers {
   readonly transfers?: readonly Transfer[]
   /** The meter can be moved over the screen. */
   readonly positions?: boolean
+  /** Rates between which the source varies, Hz. */
+  readonly variableRefresh?: { readonly slowest: number; readonly fastest: number }
 }
 
 /** Whether a patch can be shown and read; every source shows windows in the signal's own transfer. */
 export const isOffered = (
-  { layout = 'window', highlight, ramp, transfer, position }: Patch,
-  { layouts, transfers = [], positions = false }: Offers,
+  { layout = 'window', highlight, ramp, transfer, position, variableRate }: Patch,
+  { layouts, transfers = [], positions = false, variableRefresh }: Offers,
 ): boolean =>
   (layout === 'window' || layouts.includes(layout)) &&
   (!highlight || layouts.includes('highlight')) &&
   (!ramp || layouts.includes('ramp')) &&
   (!transfer || transfers.includes(transfer)) &&
-  (!position || positions)
+  (!position || positions) &&
+  (!variableRate ||
+    (variableRefresh !== undefined &&
+      variableRate >= variableRefresh.slowest &&
+      variableRate <= variableRefresh.fastest))
 
 /** Code values of a patch on a link. Out: one whole number for each channel, of the patch and of its surround. */
 export const codesOf = (

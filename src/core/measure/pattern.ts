@@ -46,7 +46,8 @@ export const patternOf = (patch: Patch, format: SignalFormat): Pattern => {
   const { masteringPeak, ...own } = format
   // Metadata scene by scene belong to PQ.
   const { dynamicMetadata: _, ...plain } = own
-  const signal = patch.transfer ? { ...plain, transfer: patch.transfer } : own
+  const asked = patch.transfer ? { ...plain, transfer: patch.transfer } : own
+  const signal = patch.linkRate ? { ...asked, rate: patch.linkRate } : asked
   const { highlight, ramp, variableRate } = patch
   return {
     layout: highlight ? 'highlight' : ramp ? 'ramp' : (patch.layout ?? 'window'),

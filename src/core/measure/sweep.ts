@@ -47,6 +47,23 @@ const placed = (x: number, y: number): Patch => {
     position: { x: Math.round(1000 * x) / 1000, y: Math.round(1000 * y) / 1000 },
   }
 }
+/** The same in one of a finer grid, counted from the upper left. */
+const placedIn = (grid: number, row: number, column: number): Patch => {
+  const share = (i: number) => Math.round((1000 * (2 * i + 1)) / (2 * grid)) / 1000
+  return {
+    ...grey(75),
+    key: `place-${grid}-${row + 1}-${column + 1}`,
+    label: `Row ${row + 1}, column ${column + 1}`,
+    window: 1,
+    position: { x: share(column), y: share(row) },
+  }
+}
+
+/** A grey over the whole screen in a grid of places. In: three or five places a side. */
+export const uniformityPatches = (grid: 3 | 5): readonly Patch[] =>
+  grid === 3
+    ? [1, 3, 5].flatMap((row) => [1, 3, 5].map((column) => placed(column / 6, row / 6)))
+    : [0, 1, 2, 3, 4].flatMap((row) => [0, 1, 2, 3, 4].map((column) => placedIn(5, row, column)))
 
 /** All sweeps, as data. */
 const SWEEPS: readonly Sweep[] = [
@@ -135,7 +152,13 @@ const SWEEPS: readonly Sweep[] = [
     key: 'uniformity',
     title: 'Uniformity, nine places',
     tells: 'How luminance and white differ over the screen: the meter reads the same grey in nine places.',
-    patches: [1, 3, 5].flatMap((row) => [1, 3, 5].map((column) => placed(column / 6, row / 6))),
+    patches: uniformityPatches(3),
+  },
+  {
+    key: 'uniformity-25',
+    title: 'Uniformity, twenty-five places',
+    tells: 'The same in a finer grid: bands, corners and patches of dirt show.',
+    patches: uniformityPatches(5),
   },
   {
     key: 'stability',

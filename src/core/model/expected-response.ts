@@ -289,4 +289,5 @@ export const BREAKS_GREY: ReadonlySet<Control['role']> = new Set<Control['role']
   'ambient-light',
   'range',
   'tone-mapping',
+  'latency',
 ])

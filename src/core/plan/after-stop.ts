@@ -25,6 +25,8 @@ export const decideAfterStop = (stopped: Stopped): 'retry' | 'leave-out' | 'skip
   if (about?.kind === 'set')
     return about.control === controlByRole(sheet, 'picture-mode')?.key ? 'wait' : 'leave-out'
   if (about?.kind !== 'read') return 'wait'
+  // What no step needs to go on is no reason to end a case.
+  if (about.patch.variableRate !== undefined || about.patch.position) return 'skip'
   const before = tasks.filter((t) => t.patch && t.ordinal < about.task).slice(-MOST_SKIPPED)
   return before.length === MOST_SKIPPED && before.every((t) => t.outcome === 'skipped') ? 'wait' : 'skip'
 }

@@ -29,6 +29,7 @@ import {
   RESTS_ON,
   type RouteContext,
   type RouteFacts,
+  type RouteReading,
   type RouteStep,
   type Step,
   type StepContext,
@@ -78,7 +79,7 @@ const whiteBegunIn = ({ byRole, outOfBox, facts }: RouteContext): boolean =>
  * In: facts. Out: route. The same facts give the same route; nothing is remembered but in the memo that they bring with them.
  */
 export const planRoute = (given: RouteFacts): Route => {
-  const real = withPriorsOfSignal(given)
+  const real = withToursApart(withPriorsOfSignal(given))
   let found: KnownFaults = { refused: {}, rangeLimits: new Map(), byLevel: new Map() }
   let route = planOnce(real, found)
   // A fault of a control is reckoned with, which may bring another one to light.
@@ -116,6 +117,17 @@ const withPriorsOfSignal = (facts: RouteFacts): RouteFacts =>
           facts.priors.filter((p) => p.kind === 'effect' || p.kind === 'colour'),
         ),
       }
+
+/** What was read on a tour stands in settings that the case is not left in: nothing but the step that asked for it looks at it. */
+const withToursApart = (facts: RouteFacts): RouteFacts => {
+  const isTour = (r: RouteReading) => r.purpose === 'tour'
+  if (!facts.readings.some(isTour)) return facts
+  return {
+    ...facts,
+    readings: facts.readings.filter((r) => !isTour(r)),
+    toured: facts.readings.filter(isTour),
+  }
+}
 
 /** Controls that have to be tried, or put back, come before the next move. */
 const withTrial = (real: RouteFacts, route: Route): Route => {

@@ -2,23 +2,27 @@ import type { ViewingCase } from '#core/judge'
 import {
   blackLevel,
   blackLevelAgain,
+  clamps,
   colour,
   eotf,
   gamut,
   hdrBlackLevel,
   hdrLuminance,
   hdrWhiteLevel,
+  latency,
   levelWhite,
   luminance,
   luminanceAgain,
   outOfBox,
   prepare,
   processing,
+  refresh,
   type Step,
   signal,
   survey,
   tone,
   toneMapping,
+  uniformity,
   verify,
   white,
   whiteLevel,
@@ -69,14 +73,26 @@ const HDR: readonly Step[] = [
   eotf,
 ]
 
-/** Steps of the viewing cases that can be derived by now. */
-const STEPS: Readonly<Partial<Record<ViewingCase, readonly Step[]>>> = {
+/** The steps with something put behind one of them. */
+const withAfter = (steps: readonly Step[], after: Step, ...more: readonly Step[]): readonly Step[] =>
+  steps.flatMap((step) => (step === after ? [step, ...more] : [step]))
+
+/** Games: what shortens the delay is on before anything of the picture rests on it; variable refresh is looked at in the final state. */
+const forGames = (steps: readonly Step[]): readonly Step[] => [...withAfter(steps, survey, latency), refresh]
+
+/** Computers: standard content in each gamut once colours are right, and the evenness of the screen. */
+const DESKTOP: readonly Step[] = [...withAfter(SDR, colour, clamps), uniformity]
+
+/** The steps of every viewing case. */
+const STEPS_OF_CASE: Readonly<Record<ViewingCase, readonly Step[]>> = {
   'sdr-dark': SDR,
   'sdr-bright': SDR,
-  'sdr-game': SDR,
+  'sdr-game': forGames(SDR),
   'hdr-film': HDR,
   'hdr-film-dynamic': HDR,
+  'hdr-game': forGames(HDR),
+  desktop: DESKTOP,
 }
 
-/** The steps of a viewing case, in order; none where it cannot be derived yet. */
-export const stepsOf = (viewingCase: ViewingCase): readonly Step[] => STEPS[viewingCase] ?? []
+/** The steps of a viewing case, in order. */
+export const stepsOf = (viewingCase: ViewingCase): readonly Step[] => STEPS_OF_CASE[viewingCase]

@@ -1,5 +1,5 @@
 import type { Change, ControlValue } from '#core/display'
-import type { Patch, ReadingFault } from '#core/measure'
+import type { Patch, Probe, ReadingFault } from '#core/measure'
 import { BRIGHT, LONG_SWEEP } from './tuning'
 
 /** Who does a device's part: the bench, a person, or for patches a page of Wexmar's on the display under test. */
@@ -12,7 +12,7 @@ export interface Devices {
 /**
  * One thing that a run does. `reset`: the display goes back to its defaults. `set`: `control` gets `value`. `rest`: automatic picture
  * processing is switched off in the mode that is on. `settle`: the patch is read until the display has settled. `read`: it is read.
- * `control`: it is read for drift. `latency`: the probe is read in the mode of `value`.
+ * `control`: it is read for drift. `latency`: the probe is read in the mode of `value`, as `probe` says.
  */
 export interface Task {
   /** Place in its run, from 0. */
@@ -21,6 +21,8 @@ export interface Task {
   readonly control: string | null
   readonly value: ControlValue | null
   readonly patch: Patch | null
+  /** Of `latency`: where and on which link; null: as every mode of a survey is looked at. */
+  readonly probe: Probe | null
   readonly outcome: 'done' | 'skipped' | null
 }
 
@@ -45,13 +47,15 @@ const task = (kind: Task['kind'], more: Partial<PlannedTask> = {}): PlannedTask 
   control: null,
   value: null,
   patch: null,
+  probe: null,
   ...more,
 })
 
 export const resetTask = (): PlannedTask => task('reset')
 export const restTask = (): PlannedTask => task('rest')
 export const setTask = (control: string, value: ControlValue): PlannedTask => task('set', { control, value })
-export const latencyTask = (mode: string): PlannedTask => task('latency', { value: mode })
+export const latencyTask = (mode: string, probe: Probe | null = null): PlannedTask =>
+  task('latency', { value: mode, probe })
 export const readTask = (patch: Patch): PlannedTask => task('read', { patch })
 export const settleTask = (patch: Patch): PlannedTask => task('settle', { patch })
 const controlTask = (patch: Patch): PlannedTask => task('control', { patch })

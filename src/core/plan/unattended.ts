@@ -72,6 +72,7 @@ const wentRound = (route: Route, next: Next): StepKey | undefined => {
 export const QUESTIONS = {
   depth: [...DEPTHS, 'ask'],
   green: ['lower', 'leave'],
+  flashes: ['yes', 'no'],
   /** A value of the display's own control. */
   mapping: null,
   more: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
@@ -110,6 +111,8 @@ export const decideUnattended = (route: Route): Decision => {
         : { kind: 'stop', reason: 'No picture mode could be judged.' }
     }
     // Nobody has to set the values, and only the picture counts.
+    case 'choose-flashes':
+      return { kind: 'decide', question: 'flashes', answer: 'yes' }
     case 'choose-depth':
       return { kind: 'decide', question: 'depth', answer: 'all' }
     case 'choose-mapping':

@@ -87,7 +87,7 @@ describe('a sweep that drifted', () => {
   const sweep = placed(sweepTasks(patches, ALL_BENCH))
   const control = sweep.at(-1)!
   it('is read again from the last setting on, once the display has settled', () => {
-    const before = placed([{ kind: 'set', control: 'gain-red', value: 1, patch: null }])
+    const before = placed([{ kind: 'set', control: 'gain-red', value: 1, patch: null, probe: null }])
     const tasks = [...before, ...sweep.map((t) => ({ ...t, ordinal: t.ordinal + 1 }))]
     const more = tasksAfterDrift(tasks, tasks.at(-1)!, grey(100))!
     expect(say(more)).toEqual(['settle grey-100', ...patches.map((p) => `read ${p.key}`), 'control grey-100'])

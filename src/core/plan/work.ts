@@ -91,6 +91,21 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
         adjustment,
       }
     }
+    case 'tour': {
+      const count = next.stops.reduce((sum, s) => sum + s.reads.length + s.probes.length, 0)
+      return {
+        purpose: 'tour',
+        title: `${next.title}, ${count} ${count === 1 ? 'look' : 'looks'}`,
+        tasks: [
+          ...next.stops.flatMap((stop) => [
+            ...setAll(stop.changes),
+            ...stop.reads.map(readTask),
+            ...stop.probes.map((probe) => latencyTask(place.baseMode ?? '', probe)),
+          ]),
+          ...setAll(next.back),
+        ],
+      }
+    }
     case 'unexpected-reading':
       return {
         purpose: 'check',
@@ -99,6 +114,8 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
       }
     case 'choose-mode':
       return { undecided: 'Choose the picture mode to calibrate.' }
+    case 'choose-flashes':
+      return { undecided: 'Say first whether the screen may flash.' }
     case 'choose-depth':
       return { undecided: 'Choose first how many levels are corrected.' }
     case 'choose-mapping':

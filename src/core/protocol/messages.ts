@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { ControlValue, SignalBank, State } from '#core/display'
-import { Layout, Pattern, ScreenPosition } from '#core/measure'
+import { Layout, Pattern, ProbePosition, ScreenPosition } from '#core/measure'
 import {
   BitDepth,
   Chroma,
@@ -94,8 +94,7 @@ export const PatternDescription = z.object({
 })
 export type PatternDescription = z.infer<typeof PatternDescription>
 
-const Position = z.enum(['top', 'middle', 'bottom'])
-const ProbeDescription = z.object({ name: text, positions: z.array(Position).min(1) })
+const ProbeDescription = z.object({ name: text, positions: z.array(ProbePosition).min(1) })
 
 /** `GET /v2`: what is on the bench. A device that is missing is null. */
 export const BenchDescription = z.object({
@@ -215,7 +214,7 @@ export const DarkCalibrated = z.object({ seconds, clock: seconds })
 /** `POST /v2/probe/flashes`: body. */
 export const Flashes = z.object({
   rate: z.number().positive().max(1000),
-  position: Position,
+  position: ProbePosition,
   flashes: z.number().int().min(1).max(200),
   /** Share of the screen's area that flashes; what the probe takes where it is left out. */
   window: z.number().positive().max(1).optional(),

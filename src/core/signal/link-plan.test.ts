@@ -68,7 +68,7 @@ describe('a signal path', () => {
     const { arrives, troubles, load } = planLink(path(), wish())
     expect(arrives).toMatchObject({ link: 'frl-24', chroma: '4:4:4', shownChroma: '4:4:4', range: 'full' })
     expect(troubles).toEqual([])
-    expect(load.steps.length).toBeGreaterThan(3)
+    expect(load.steps().length).toBeGreaterThan(3)
   })
   it('says what a source makes of it by itself at a rate', () => {
     const { arrives, troubles } = planLink(path(), wish({ rate: 120 }))

@@ -144,7 +144,7 @@ export interface LinkVerdict {
   readonly link?: LinkKey
 }
 
-const NO_LOAD: LinkLoad = { needed: 0, available: 0, fits: false, steps: [] }
+const NO_LOAD: LinkLoad = { needed: 0, available: 0, fits: false, steps: () => [] }
 
 const socketLink = ({ socket, unlocked }: SignalPath): LinkKey =>
   socket.unlock && !unlocked ? socket.unlock.before : socket.link
@@ -416,8 +416,7 @@ export const linkTable = (path: SignalPath, use: LinkUse, range: Range): LinkRow
     .map((size) => {
       const plan = (bitDepth: BitDepth, chroma: Chroma): LinkVerdict => {
         const wish: Wish = { ...size, bitDepth, chroma, range, variableRefresh: false }
-        const varying = planLink(path, { ...wish, variableRefresh: true })
-        return varying.arrives ? varying : planLink(path, wish)
+        return planLink(path, { ...wish, variableRefresh: variableTroubles(path, wish).length === 0 })
       }
       const verdicts = LINK_COLUMNS.map(([bitDepth, chroma]) => ({
         bitDepth,

@@ -42,8 +42,8 @@ describe('what a link carries', () => {
   it('shows the TMDS rate of 2160 lines at 60 Hz as published: 594 MHz and 17.82 Gb/s', () => {
     const load = linkLoad('tmds-18', timingOf(3840, 2160, 60), { bitDepth: 8, chroma: '4:4:4' })
     expect(load.needed).toBe(594e6)
-    expect(load.steps.map((s) => s.value)).toContain('17.82 Gb/s')
-    expect(load.steps[0]!.how).toContain('4,400 × 2,250')
+    expect(load.steps().map((s) => s.value)).toContain('17.82 Gb/s')
+    expect(load.steps()[0]!.how).toContain('4,400 × 2,250')
   })
   it('of packets, is the payload of 8b/10b and 128b/132b', () => {
     const at144 = timingOf(2560, 1440, 144)

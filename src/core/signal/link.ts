@@ -110,7 +110,8 @@ export interface LinkLoad {
   readonly needed: number
   readonly available: number
   readonly fits: boolean
-  readonly steps: readonly Reckoned[]
+  /** The reckoning in words, made when it is asked for. */
+  readonly steps: () => readonly Reckoned[]
 }
 
 const mega = (hertz: number, digits = 2) => `${(hertz / 1e6).toFixed(digits).replace(/\.?0+$/, '')} MHz`
@@ -139,7 +140,7 @@ const tmdsLoad = (link: Tmds, timing: VideoTiming, format: PixelFormat): LinkLoa
     needed,
     available: link.characterRate,
     fits: needed <= link.characterRate,
-    steps: [
+    steps: () => [
       clockStep(timing),
       pixelStep(format, bits),
       {
@@ -195,7 +196,7 @@ const frlLoad = (link: Frl, timing: VideoTiming, format: PixelFormat): LinkLoad 
     needed,
     available,
     fits: needed <= available,
-    steps: [
+    steps: () => [
       clockStep(timing),
       pixelStep(format, bits),
       {
@@ -230,7 +231,7 @@ const packetLoad = (link: Packet, timing: VideoTiming, format: PixelFormat): Lin
     needed,
     available,
     fits: needed <= available,
-    steps: [
+    steps: () => [
       clockStep(timing),
       pixelStep(format, bits),
       {
@@ -275,7 +276,14 @@ export const compressedBits = (
   const share = chroma === '4:4:4' ? 1 : chroma === '4:2:2' ? 2 / 3 : 1 / 2
   const whole = bitsPerPixel('packet', { bitDepth, chroma })
   const most = Math.min(MOST_COMPRESSED, whole - 1)
-  for (let bits = most; bits >= LEAST_COMPRESSED * share; bits -= 1 / 16)
-    if (linkLoad(key, timing, { bitDepth, chroma, compressedTo: bits }).fits) return bits
-  return undefined
+  const fits = (sixteenths: number) =>
+    linkLoad(key, timing, { bitDepth, chroma, compressedTo: sixteenths / 16 }).fits
+  let [low, high] = [Math.ceil(LEAST_COMPRESSED * share * 16), Math.floor(most * 16)]
+  if (low > high || !fits(low)) return undefined
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2)
+    if (fits(middle)) low = middle
+    else high = middle - 1
+  }
+  return low / 16
 }

@@ -7,7 +7,15 @@ import {
   volumeCoverage,
   xyzToXy,
 } from '#core/colorimetry'
-import { mappingOf, shadowsOf, summaryOf, tracking, WHITE_FROM, type WindowPeak } from '#core/hdr'
+import {
+  mappingOf,
+  shadowsOf,
+  sourceScreens,
+  summaryOf,
+  tracking,
+  WHITE_FROM,
+  type WindowPeak,
+} from '#core/hdr'
 import {
   denseSweep,
   eotfSweep,
@@ -108,6 +116,9 @@ const judgeHdr = (context: RouteContext): HdrVerdict | undefined => {
     white: summaryOf(below.flatMap((r) => (r.target >= pqEotf(WHITE_FROM) ? [r.whiteError] : []))),
     ...coverageOf(context, read),
     shadows: shadowsOf(rows, Math.max(0, black)),
+    ...(facts.viewingCase === 'hdr-game'
+      ? { sourceScreens: sourceScreens(verdict, windows, rows, Math.max(0, black)) }
+      : {}),
   }
 }
 

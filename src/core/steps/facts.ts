@@ -17,6 +17,7 @@ import {
   type Offers,
   type Patch,
   type PatchSet,
+  type ProbePosition,
   type Purpose,
   patchesFor,
   pqBalanceSet,
@@ -63,6 +64,13 @@ export interface MeasuredLatency {
   /** Pictures a second. */
   readonly rate: number
   readonly milliseconds: number
+  readonly position?: ProbePosition
+  /** Single delays, ms. */
+  readonly times?: readonly number[]
+  /** State of the display as it was looked at; left out where it was measured in another session. */
+  readonly state?: State
+  /** A person typed it. */
+  readonly typed?: boolean
   /** The state of the control that shortens it, where the sheet has one. */
   readonly setting: ControlValue | null
 }
@@ -84,6 +92,9 @@ export interface MovedByOther {
 /** What the bench can do, as far as the route depends on it. */
 interface BenchAbility extends Offers {
   readonly probe: boolean
+  readonly probePositions?: readonly ProbePosition[]
+  /** Pictures that the source sends, with their rates. */
+  readonly links?: ReadonlyArray<{ readonly width: number; readonly height: number; readonly rate: number }>
   /** A person is there to look. */
   readonly eye: boolean
 }
@@ -107,6 +118,8 @@ export interface RouteFacts {
   /** State of the display now. */
   readonly state: State
   readonly readings: readonly RouteReading[]
+  /** Readings of tours: they stand in settings that nothing else rests on. */
+  readonly toured?: readonly RouteReading[]
   /** Moves of this session, oldest first. */
   readonly adjustments: readonly MadeAdjustment[]
   /** The display was reset and automatic picture processing switched off. */

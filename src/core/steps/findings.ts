@@ -1,7 +1,7 @@
 import type { Change, Control, ControlValue } from '#core/display'
-import type { Mapping, MappingVerdict, Tracked, WindowPeak } from '#core/hdr'
+import type { Mapping, MappingVerdict, SourceScreens, Tracked, WindowPeak } from '#core/hdr'
 import type { GreyVerdict, HdrModeVerdict, ModeVerdict } from '#core/judge'
-import type { Patch } from '#core/measure'
+import type { LatencyFigures, Patch, ProbePosition } from '#core/measure'
 import type { ColourModel } from '#core/model'
 import type { ClicksToTarget, LuminanceChoice, RoomRow } from '#core/solve'
 import type { Target } from '#core/target'
@@ -37,6 +37,92 @@ export interface MappingOption {
   readonly readingIds: readonly number[]
 }
 
+/** A delay that was measured: with which option, at which rate, where on the screen. */
+export interface LatencyRow extends LatencyFigures {
+  /** Controls that are on, as `control=value`, joined by plus signs; null: all that claim to help are off. */
+  readonly option: string | null
+  readonly label: string | null
+  /** It is how the case is left. */
+  readonly chosen: boolean
+  /** Pictures a second. */
+  readonly rate: number
+  readonly position: ProbePosition
+}
+
+/** A value of a control that claims to shorten latency. */
+export interface LatencyOption {
+  readonly key: string
+  readonly control: string
+  readonly value: ControlValue
+  readonly label: string
+  /** What it saves at each rate, ms, and whether that is more than chance. */
+  readonly rates: ReadonlyArray<{ readonly rate: number; readonly saves: number; readonly helps: boolean }>
+}
+
+/** What is known of the latency of a case. */
+export interface LatencyFindings {
+  readonly rows: readonly LatencyRow[]
+  readonly options: readonly LatencyOption[]
+  readonly chosen: string | null
+  readonly chosenLabel: string | null
+  readonly measured: boolean
+  /** What the picture pays for it: labels that are greyed out by it, how far patches move (mean ΔE00), change of white's light as a share. */
+  readonly price?: {
+    readonly locked: readonly string[]
+    readonly moves?: number
+    readonly light?: number
+    readonly readingIds?: readonly number[]
+  }
+}
+
+/** Light at a rate of variable refresh. */
+export interface RefreshRow {
+  /** Pictures a second that are really sent. */
+  readonly rate: number
+  /** Signal, 0…1. */
+  readonly level: number
+  /** cd/m² */
+  readonly luminance: number
+  readonly id: number
+}
+export interface RefreshFindings {
+  readonly rows: readonly RefreshRow[]
+  /** Of each level: widest change between rates as a share of its light, and whether it is seen as flicker. */
+  readonly levels: ReadonlyArray<{
+    readonly level: number
+    readonly label: string
+    readonly change: number
+    readonly seen: boolean
+  }>
+}
+
+/** Standard content in a value of the gamut control, in the final state. */
+export interface ClampRow {
+  readonly value: ControlValue
+  readonly label: string
+  /** Memory colours, average ΔE00. */
+  readonly natural: number
+  readonly gamma: number | undefined
+  readonly readingIds: readonly number[]
+}
+
+/** A place of the screen against its middle. */
+export interface UniformityRow {
+  readonly x: number
+  readonly y: number
+  /** cd/m² */
+  readonly luminance: number
+  /** Distance in u′v′ from the middle. */
+  readonly deltaUv: number
+  readonly id: number
+}
+export interface UniformityFindings {
+  readonly rows: readonly UniformityRow[]
+  /** Darkest place as a share of the brightest; widest distance of colour from the middle. */
+  readonly evenness: number
+  readonly worstUv: number
+}
+
 /** HDR in the final state, judged. */
 export interface HdrVerdict extends MappingVerdict {
   /** Peak of the mastering display that was flagged, cd/m². */
@@ -57,6 +143,8 @@ export interface HdrVerdict extends MappingVerdict {
   readonly coverageXy: { readonly p3: number; readonly bt2020: number } | undefined
   readonly volume: { readonly p3: number; readonly bt2020: number } | undefined
   readonly shadows: { readonly stops: number; readonly verdict: 'right' | 'lifted' | 'crushed' } | undefined
+  /** What to enter on the HDR screens of a game source. */
+  readonly sourceScreens?: SourceScreens
 }
 
 /** What is known of luminance. */
@@ -290,6 +378,10 @@ export interface Findings {
   /** What each value of the tone mapping control does. */
   readonly mappings?: readonly MappingOption[]
   readonly hdr?: HdrVerdict
+  readonly latency?: LatencyFindings
+  readonly refresh?: RefreshFindings
+  readonly clamps?: readonly ClampRow[]
+  readonly uniformity?: UniformityFindings
   readonly askedHdr?: AskedHdr
   readonly after?: CaseVerdict
   readonly worse?: readonly WorseFigure[]

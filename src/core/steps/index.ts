@@ -4,6 +4,7 @@ export { colour } from './colour'
 export { contextOf, type RouteContext, type StepContext } from './context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf, type Shown } from './cost'
 export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './depth'
+export { clamps, uniformity, uniformityOf } from './desktop'
 export { eotf, knownHdr } from './eotf'
 export {
   changesBefore,
@@ -25,14 +26,20 @@ export {
 } from './facts'
 export type {
   CaseVerdict,
+  ClampRow,
   DimmingOption,
   Findings,
   GamutOption,
   HdrVerdict,
+  LatencyFindings,
+  LatencyOption,
+  LatencyRow,
   LevelError,
   MappingOption,
+  RefreshFindings,
   ToneOption,
   UnexpectedReading,
+  UniformityFindings,
   VisualCheck,
   WorseFigure,
 } from './findings'
@@ -42,15 +49,26 @@ export { newestGreys } from './grey-of-readings'
 export { type AskedHdr, sayAskedHdr } from './hdr-asked'
 export { hdrBlackLevel, hdrWhiteLevel } from './hdr-ends'
 export { hdrLuminance } from './hdr-luminance'
+export { flashesAllowed, latency, latencyLinks } from './latency'
 export { levelWhite } from './level-white'
 export { luminance, luminanceAgain } from './luminance'
 export { changesBack, occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
 export { outOfBox } from './out-of-box'
 export { prepare } from './prepare'
 export { processing } from './processing'
+export { refresh } from './refresh'
 export { sayHdr } from './say-hdr'
 export { signal } from './signal'
-export { type Derived, type Limit, type More, type Next, open, type Step, type StepPlan } from './step'
+export {
+  type Derived,
+  type Limit,
+  type More,
+  type Next,
+  open,
+  type Step,
+  type StepPlan,
+  type TourStop,
+} from './step'
 export { RESTS_ON, type RouteStep, STEP_KEYS, STEP_TITLE, type StepKey, type StepStatus } from './step-keys'
 export { modeProposals, survey } from './survey'
 export { tone } from './tone'

@@ -1,5 +1,4 @@
-import { type Change, type ChoiceControl, type ControlValue, factoryValue, type Role } from '#core/display'
-import { roomOf } from '#core/judge'
+import { type Change, type ControlValue, factoryValue, type Role } from '#core/display'
 import { quoted, shown } from '#core/model'
 import { signalKind } from '#core/signal'
 import type { RouteContext } from './context'
@@ -68,31 +67,7 @@ const watchValues = (
         sentence: `${quoted(control)} was not checked by eye: it is set to ${shown(control, control.neutral)}, its neutral value.`,
       })
   }
-  if (roomOf(facts.viewingCase) === 'game' && byRole.latency) {
-    const fast = fastestSetting(context)
-    if (fast) values.push({ control: byRole.latency, value: fast.value, rule: fast.rule })
-    else
-      limits.push({
-        step: 'processing',
-        sentence: `${quoted(byRole.latency)} stays at ${shown(byRole.latency, facts.state[byRole.latency.key] ?? byRole.latency.default)}: ${context.movable(byRole.latency) ? 'the sheet does not say which of its values is off, and the delay was measured with one of them only' : 'it cannot be set here'}. Measure the delay with each, or name its neutral value in the sheet.`,
-      })
-  }
   return { values, limits }
-}
-
-/** The setting of the latency control with the least delay, as far as it was measured; else the one that is not neutral. */
-const fastestSetting = (context: RouteContext): { value: ControlValue; rule: string } | undefined => {
-  const { facts, byRole } = context
-  const control = byRole.latency as ChoiceControl | undefined
-  if (control?.kind !== 'choice' || !context.movable(control)) return undefined
-  const own = facts.latencies.filter((l) => l.mode === facts.baseMode && l.setting !== null)
-  if (own.length > 1) {
-    const best = own.reduce((a, b) => (b.milliseconds < a.milliseconds ? b : a))
-    return { value: best.setting!, rule: `the shortest delay measured: ${best.milliseconds.toFixed(0)} ms` }
-  }
-  if (control.neutral === undefined) return undefined
-  const quick = control.choices.find((c) => c.value !== control.neutral)
-  return quick && { value: quick.value, rule: 'on: it shortens the delay' }
 }
 
 /** Settings that turn the measured state into the one for watching. */

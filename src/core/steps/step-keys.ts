@@ -5,6 +5,7 @@ export const STEP_KEYS = [
   'prepare',
   'signal',
   'survey',
+  'latency',
   'out-of-box',
   'luminance',
   'gamut',
@@ -18,6 +19,9 @@ export const STEP_KEYS = [
   'processing',
   'verify',
   'eotf',
+  'refresh',
+  'clamps',
+  'uniformity',
   'guide',
 ] as const
 export type StepKey = (typeof STEP_KEYS)[number]
@@ -26,6 +30,7 @@ export const STEP_TITLE: Readonly<Record<StepKey, string>> = {
   prepare: 'Prepare',
   signal: 'Signal check',
   survey: 'Mode survey',
+  latency: 'Latency',
   'out-of-box': 'Out of the box',
   luminance: 'Luminance',
   gamut: 'Gamut',
@@ -39,11 +44,21 @@ export const STEP_TITLE: Readonly<Record<StepKey, string>> = {
   processing: 'Processing and motion',
   verify: 'Final verification',
   eotf: 'EOTF tracking and peak',
+  refresh: 'Variable refresh',
+  clamps: 'Gamut clamps',
+  uniformity: 'Uniformity',
   guide: 'Guide',
 }
 
 /** Roles that change the whole picture: whatever was read before they changed belongs to another display. */
-const EVERYTHING: readonly Role[] = ['picture-mode', 'range', 'power-saving', 'ambient-light', 'panel-care']
+const EVERYTHING: readonly Role[] = [
+  'picture-mode',
+  'range',
+  'power-saving',
+  'ambient-light',
+  'panel-care',
+  'latency',
+]
 const LIGHT: readonly Role[] = [
   ...EVERYTHING,
   'dynamic-contrast',
@@ -63,7 +78,8 @@ export const RESTS_ON: Readonly<Record<StepKey, readonly Role[]>> = {
   prepare: [],
   signal: ['range'],
   survey: ['range', 'power-saving', 'ambient-light'],
-  'out-of-box': ['picture-mode', 'range', 'power-saving', 'ambient-light'],
+  latency: ['picture-mode'],
+  'out-of-box': ['picture-mode', 'range', 'power-saving', 'ambient-light', 'latency'],
   luminance: [...LIGHT, 'tone-curve', 'gain', 'cut'],
   gamut: ['picture-mode', 'range', 'saturation', 'hue', 'colour-amount', 'colour-luminance'],
   // A few clicks at the ends hardly move what lies between: curves are not measured again for them.
@@ -77,6 +93,9 @@ export const RESTS_ON: Readonly<Record<StepKey, readonly Role[]>> = {
   processing: [...EVERYTHING, 'dynamic-contrast'],
   verify: [...WHITE, 'peak-luminance', 'gamut', 'hue', 'saturation', 'colour-luminance', 'colour-amount'],
   eotf: [...WHITE, 'peak-luminance', 'gamut', 'hue', 'saturation', 'colour-luminance', 'colour-amount'],
+  refresh: [...WHITE, 'peak-luminance', 'variable-refresh'],
+  clamps: [...WHITE, 'peak-luminance', 'hue', 'saturation', 'colour-luminance', 'colour-amount'],
+  uniformity: [...EVERYTHING, 'dimming'],
   guide: [],
 }
 

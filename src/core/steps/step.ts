@@ -1,6 +1,6 @@
 import type { Change, ControlValue, Role } from '#core/display'
 import type { FeedFinding } from '#core/judge'
-import type { Patch } from '#core/measure'
+import type { Patch, Probe } from '#core/measure'
 import type { Adjustment } from './adjustment'
 import type { StepContext } from './context'
 import type { Depth, DepthOption } from './depth'
@@ -22,6 +22,13 @@ export interface ModeSweep {
   readonly patches: readonly Patch[]
 }
 
+/** A place of a tour: settings, then what is read there and looked at with the latency probe. */
+export interface TourStop {
+  readonly changes: readonly Change[]
+  readonly reads: readonly Patch[]
+  readonly probes: readonly Probe[]
+}
+
 /** The one thing to do next. */
 export type Next =
   | { readonly kind: 'prepare'; readonly reset: boolean; readonly changes: readonly Change[] }
@@ -34,6 +41,16 @@ export type Next =
       readonly changes: readonly Change[]
       readonly patches: readonly Patch[]
     }
+  /** Settings are gone round in one go, something is looked at in each, and what was moved goes back. */
+  | {
+      readonly kind: 'tour'
+      readonly step: StepKey
+      readonly title: string
+      readonly stops: readonly TourStop[]
+      readonly back: readonly Change[]
+    }
+  /** The latency probe makes the screen flash, which can hurt: the person says first whether it may. */
+  | { readonly kind: 'choose-flashes' }
   | { readonly kind: 'survey'; readonly modes: readonly ModeSweep[]; readonly latency: boolean }
   | { readonly kind: 'choose-mode'; readonly proposals: readonly ModeProposal[] }
   /** How far multi-point white balance goes, where each value costs a person minutes. */

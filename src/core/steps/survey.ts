@@ -23,6 +23,7 @@ import { ITP_STEPS } from '#core/solve'
 import type { StepContext } from './context'
 import { changesBefore, type RouteFacts } from './facts'
 import type { ModeProposal } from './findings'
+import { flashesAllowed } from './latency'
 import { done, type ModeSweep, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { PEAK_COUNTS, STOP_COUNTS, SURVEY_LAG } from './tuning'
@@ -98,7 +99,33 @@ const sayWhiteRoom = (room: number): string =>
       ? ', only presets to adjust it'
       : ', nothing to adjust it with'
 
-const rankHdr = (mode: JudgedMode, hdr: HdrModeVerdict, facts: RouteFacts, brightest: number): Ranked => {
+/** What a mode's delay costs it: nothing but in games. In: its delay, and those of all modes, ms. */
+const rankDelay = (
+  { viewingCase }: RouteFacts,
+  latency: number | undefined,
+  latencies: readonly number[],
+): Ranked => {
+  if (!viewingCase.endsWith('-game') || latencies.length === 0) return { cost: 0, reasons: [] }
+  if (latency === undefined) return { cost: 5, reasons: [] }
+  const fastest = Math.min(...latencies)
+  return {
+    cost: (latency - fastest) / 8,
+    reasons: [`Latency ${latency.toFixed(0)} ms.`],
+    ...(latency > Math.max(SURVEY_LAG, fastest + 15)
+      ? {
+          against: `Too slow for games: ${latency.toFixed(0)} ms where another mode has ${fastest.toFixed(0)}.`,
+        }
+      : {}),
+  }
+}
+
+const rankHdr = (
+  mode: JudgedMode,
+  hdr: HdrModeVerdict,
+  facts: RouteFacts,
+  brightest: number,
+  delay: Ranked,
+): Ranked => {
   const { has } = mode
   const { white: whiteRoom, managed } = roomsOf(mode, facts)
   const colourRoom = colourRoomOf(mode, managed)
@@ -109,7 +136,8 @@ const rankHdr = (mode: JudgedMode, hdr: HdrModeVerdict, facts: RouteFacts, brigh
       (whiteRoom * hdr.white) / ITP_STEPS +
       (colourRoom * (hdr.colour ?? 0)) / ITP_STEPS +
       toneRoom * STOP_COUNTS * (Math.abs(hdr.stops) + 0.5 * Math.abs(hdr.shadows - hdr.stops)) +
-      PEAK_COUNTS * Math.log2(brightest / Math.max(1, peak)),
+      PEAK_COUNTS * Math.log2(brightest / Math.max(1, peak)) +
+      delay.cost,
     reasons: [
       `Peak ${peak.toFixed(0)} cd/m², ${Math.abs(hdr.stops) < 0.05 ? 'greys as bright as PQ asks' : `greys ${Math.abs(hdr.stops).toFixed(1)} stops too ${hdr.stops > 0 ? 'bright' : 'dark'} on average`}.`,
       `White ΔE ITP ${hdr.white.toFixed(1)}${sayWhiteRoom(whiteRoom)}.`,
@@ -118,7 +146,9 @@ const rankHdr = (mode: JudgedMode, hdr: HdrModeVerdict, facts: RouteFacts, brigh
         : [
             `Colours ΔE ITP ${hdr.colour.toFixed(1)} on average${managed ? ', with colour management' : ''}.`,
           ]),
+      ...delay.reasons,
     ],
+    ...(delay.against ? { against: delay.against } : {}),
     ...(simulatesHdr(hdr)
       ? {
           against: `Makes a picture of its own instead of following PQ: ${Math.abs(hdr.stops).toFixed(1)} stops too ${hdr.stops > 0 ? 'bright' : 'dark'}, and oversaturated.`,
@@ -127,10 +157,9 @@ const rankHdr = (mode: JudgedMode, hdr: HdrModeVerdict, facts: RouteFacts, brigh
   }
 }
 
-const rankSdr = (mode: JudgedMode, facts: RouteFacts, latencies: readonly number[]): Ranked => {
-  const { has, verdict, latency } = mode
+const rankSdr = (mode: JudgedMode, facts: RouteFacts, delay: Ranked): Ranked => {
+  const { has, verdict } = mode
   const { grey, colours, bend } = verdict
-  const fastest = latencies.length ? Math.min(...latencies) : undefined
   const reasons: string[] = []
   const white = grey.whiteError.average
   const { white: whiteRoom, managed } = roomsOf(mode, facts)
@@ -151,16 +180,9 @@ const rankSdr = (mode: JudgedMode, facts: RouteFacts, latencies: readonly number
     reasons.push(
       `Gamma ${grey.gamma?.toFixed(2)} instead of ${grey.wantedGamma?.toFixed(2)}${toneRoom < 1 ? ', with a control for it' : ''}.`,
     )
-  let against: string | undefined
-  if (facts.viewingCase === 'sdr-game' && fastest !== undefined) {
-    if (latency === undefined) cost += 5
-    else {
-      cost += (latency - fastest) / 8
-      reasons.push(`Latency ${latency.toFixed(0)} ms.`)
-      if (latency > Math.max(SURVEY_LAG, fastest + 15))
-        against = `Too slow for games: ${latency.toFixed(0)} ms where another mode has ${fastest.toFixed(0)}.`
-    }
-  }
+  let { against }: Pick<Ranked, 'against'> = delay
+  cost += delay.cost
+  reasons.push(...delay.reasons)
   if (bend > 0.12 && (verdict.saturation ?? 1) > 1.08)
     against ??= 'Distorts gamma and oversaturates colours, as showroom and simulated HDR modes do.'
   return { cost, reasons, ...(against ? { against } : {}) }
@@ -195,12 +217,13 @@ const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
   return judged
     .map((one): ModeProposal => {
       const { value, label, verdict, hdr, latency, state } = one
-      const ranked = hdr ? rankHdr(one, hdr, facts, brightest) : rankSdr(one, facts, latencies)
+      const delay = rankDelay(facts, latency, latencies)
+      const ranked = hdr ? rankHdr(one, hdr, facts, brightest, delay) : rankSdr(one, facts, delay)
       let { cost, against } = ranked
       const reasons = [...ranked.reasons]
       // The one fast mode is worth more to games than to films.
       if (
-        facts.viewingCase !== 'sdr-game' &&
+        !facts.viewingCase.endsWith('-game') &&
         latency !== undefined &&
         latency === Math.min(...latencies) &&
         latencies.filter((l) => l > latency + SURVEY_LAG).length >= latencies.length - 1 &&
@@ -247,7 +270,12 @@ const planSurvey = ({ facts, byRole, patches: all }: StepContext): StepPlan => {
       : []
   })
   const timed = mode.choices.filter((c) => facts.latencies.some((l) => l.mode === c.value)).length
-  const latency = facts.bench.probe && timed < mode.choices.length
+  const latency = flashesAllowed(facts) && timed < mode.choices.length
+  const forGames = facts.viewingCase.endsWith('-game')
+  // Latency counts for games: the person says first whether the screen may flash.
+  const asks =
+    forGames && facts.bench.probe && facts.bench.eye && !facts.accepted.some((a) => a.startsWith('flashes='))
+  if (modes.length && asks) return open({ kind: 'choose-flashes' })
   if (modes.length)
     return open(
       { kind: 'survey', modes, latency },

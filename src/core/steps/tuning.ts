@@ -243,3 +243,23 @@ export const SHADES_KEPT = 0.94
 export const FIRST_SECOND = 1.5
 /** Share of full white that a ramp over all of PQ loads a panel of some 1,000 cd/m² with: a quarter of it is as bright as white, most of the rest dark. */
 export const RAMP_LOAD = 0.33
+
+// latency
+/** Flashes of one look of the probe, six seconds of flashing; most for one row. */
+export const LATENCY_FLASHES = 12
+export const MOST_FLASHES = 120
+/** An option helps where it saves at least so much, ms, and so many standard errors; it is sure enough with such an error, ms. */
+export const LATENCY_HELPS = { least: 0.5, errors: 3, sure: 0.12 } as const
+/** Most options and rates that are looked at. */
+export const MOST_LATENCY_OPTIONS = 12
+export const MOST_RATES = 6
+
+// desktop
+/** Greys that tell the curve of a clamp, 0…1. */
+export const CLAMP_LEVELS = [0.2, 0.4, 0.6, 0.8] as const
+
+// variable refresh
+/** Greys that are compared at several rates: percent of the signal in SDR, luminance in PQ, cd/m²; near black and in the middle. */
+export const REFRESH_LEVELS = { sdr: [10, 50], pq: [1, 50] } as const
+/** Change of light between rates that is seen as flicker: as a share of it, and never below so many cd/m². */
+export const FLICKER_SEEN = { share: 0.02, luminance: 0.01 } as const

@@ -39,6 +39,8 @@ const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   'choose-depth': 'Go this far',
   'choose-mapping': 'Take this one',
   'choose-green': 'Lower green here',
+  'choose-flashes': 'It may flash',
+  tour: 'Begin',
   adjust: 'Set it and read',
   'unexpected-reading': 'The menu is right: read again',
   'visual-check': 'Keep this',
@@ -194,6 +196,11 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
       return depthKeys(next, markedDepth(view, state))
     case 'choose-mapping':
       return mappingKeys(view, markedMapping(view, state))
+    case 'choose-flashes':
+      return [
+        space(label, asks({ type: 'decide', question: 'flashes', answer: 'yes' })),
+        row('N', 'No flashes', asks({ type: 'decide', question: 'flashes', answer: 'no' })),
+      ]
     case 'choose-green':
       return [
         space(label, asks({ type: 'decide', question: 'green', answer: 'lower' })),

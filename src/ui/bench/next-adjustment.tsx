@@ -42,6 +42,10 @@ export const NextAdjustment = ({
       return <Sweep next={next} />
     case 'survey':
       return <Survey next={next} />
+    case 'tour':
+      return <Tour next={next} />
+    case 'choose-flashes':
+      return <ChooseFlashes />
     case 'choose-mode':
       return (
         <ChooseMode
@@ -101,6 +105,47 @@ export const NextAdjustment = ({
       return <Finish view={view} />
   }
 }
+
+const FLASH_CAUTION =
+  'The screen flashes white twice a second while the probe looks. Flashing light can bring on seizures in photosensitive people: nobody who may be should look at the screen, and nobody needs to. P pauses after the flashes that were begun, six seconds at most.'
+
+/** Settings that are gone round in one go. */
+const Tour = ({ next }: { next: Of<'tour'> }) => (
+  <>
+    <Above>
+      {[
+        next.settings > 0 ? `${next.settings} settings` : '',
+        next.probes > 0 ? `${next.probes} looks of the latency probe` : '',
+        next.patches > 0 ? `${next.patches} patches` : '',
+      ]
+        .filter(Boolean)
+        .join(', ')}
+    </Above>
+    <h1 className="figure text-5xl">
+      <span className="text-lamp">{next.title}</span>
+    </h1>
+    <p className="text-lg text-soft">
+      {next.step === 'latency'
+        ? 'Everything that claims to shorten the delay is off first, then each option is tried by itself, at every rate that the source sends.'
+        : 'The display is left as it is now.'}{' '}
+      {takes(next.seconds ? next.seconds + 6 * next.probes : 6 * next.probes)}
+    </p>
+    {next.probes > 0 && <p className="max-w-3xl text-sm text-soft">{FLASH_CAUTION}</p>}
+  </>
+)
+
+const ChooseFlashes = () => (
+  <>
+    <Above>Latency is measured with flashes</Above>
+    <h1 className="figure text-5xl">
+      May the screen <span className="text-lamp">flash</span>?
+    </h1>
+    <p className="max-w-3xl text-lg">{FLASH_CAUTION}</p>
+    <p className="text-soft">
+      Without it latency is not measured, and what shortens it is set as the sheet says.
+    </p>
+  </>
+)
 
 const Expectation = ({ next }: { next: Of<'adjust'> }) => {
   const { expected } = next

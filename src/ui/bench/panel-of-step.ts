@@ -13,6 +13,8 @@ export type PanelKey =
   | 'by-level'
   | 'colour'
   | 'processing'
+  | 'latency'
+  | 'desktop'
   | 'result'
   | 'values'
 
@@ -21,6 +23,7 @@ export const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
   prepare: 'grey',
   signal: 'grey',
   survey: 'survey',
+  latency: 'latency',
   'out-of-box': 'grey',
   luminance: 'levels',
   gamut: 'colour',
@@ -34,6 +37,9 @@ export const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
   processing: 'processing',
   verify: 'result',
   eotf: 'hdr',
+  refresh: 'latency',
+  clamps: 'desktop',
+  uniformity: 'desktop',
   guide: 'result',
 }
 

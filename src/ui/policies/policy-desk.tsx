@@ -11,6 +11,7 @@ const ROOMS = [
   ['dark', 'SDR, dark room'],
   ['bright', 'SDR, bright room'],
   ['game', 'SDR game'],
+  ['desktop', 'Desktop'],
 ] as const
 const QUESTIONS = Object.entries(POLICY_QUESTIONS) as Array<
   [PolicyQuestion, { question: string; answers: Readonly<Record<string, string>> }]

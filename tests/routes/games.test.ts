@@ -1,0 +1,75 @@
+import { describe, expect, it } from 'vitest'
+import { calibrationResult } from '#bench/unattended'
+import { PELT, TAVIN } from '#core/simulation'
+import { drawLatency, withLatency } from '#tests/population'
+import { rehearse } from '#tests/rehearsal'
+
+describe('latency of a game case', () => {
+  it.each([1, 2, 3, 4])(
+    'options that help are told from idle ones, and the table is right, on display %d',
+    async (seed) => {
+      const drawn = drawLatency(seed)
+      const { outcome } = await rehearse(PELT, seed, { viewingCase: 'sdr-game', baseMode: 'own' }, (port) =>
+        withLatency(port, drawn, seed),
+      )
+      const result = calibrationResult(outcome)
+      expect([result.verified, result.stopped]).toEqual([true, null])
+      // The table holds the truth within its scatter.
+      for (const row of result.latency!) {
+        const state = Object.fromEntries((row.option ?? '').split('+').map((pair) => pair.split('=')))
+        const truth = drawn.truth(state, row.rate, row.position as 'top')
+        expect(Math.abs(row.mean - truth)).toBeLessThan(0.05 + (4.5 * drawn.spread) / Math.sqrt(row.flashes))
+      }
+      for (const rate of drawn.rates)
+        for (const position of ['top', 'middle', 'bottom'])
+          expect(result.latency!.some((r) => r.rate === rate && r.position === position)).toBe(true)
+      for (const { control, saves } of drawn.claims)
+        for (const value of Object.keys(saves).filter((v) => v !== 'off'))
+          for (const rate of drawn.rates) {
+            const option = result.latencyOptions!.find((o) => o.key === `${control.key}=${value}`)!
+            const told = option.rates.find((r) => r.rate === rate)!
+            expect([control.key, value, rate, told.helps]).toEqual([
+              control.key,
+              value,
+              rate,
+              saves[value]![rate]! > 0.5,
+            ])
+          }
+      // What helps is on in the end, what does not is off.
+      for (const { control, saves } of drawn.claims) {
+        const total = (value: string) => Object.values(saves[value]!).reduce((a, b) => a + b, 0)
+        const best = Object.keys(saves).reduce((a, b) => (total(b) > total(a) + 1e-9 ? b : a))
+        expect(result.finalState[control.key]).toBe(best)
+      }
+    },
+    120_000,
+  )
+})
+
+describe('a game in HDR', () => {
+  it('ends with latency, light at several rates, and what to enter on the source’s own screens', async () => {
+    const { outcome } = await rehearse(TAVIN, 3, { viewingCase: 'hdr-game' })
+    const result = calibrationResult(outcome)
+    expect([result.verified, result.stopped]).toEqual([true, null])
+    expect(result.baseMode).toBe('console')
+    expect(result.latency!.length).toBeGreaterThan(0)
+    expect(result.refresh!.length).toBeGreaterThanOrEqual(6)
+    const small = result.hdr!.peakByWindow.find((w) => w.window === 0.1)!
+    expect(result.sourceScreens!.peak / small.sustained).toBeGreaterThan(0.9)
+    expect(result.sourceScreens!.sentences.join()).toContain('cd/m²')
+  }, 120_000)
+})
+
+describe('a desktop', () => {
+  it('ends with standard content in each gamut, and the evenness of the screen', async () => {
+    const { outcome } = await rehearse(PELT, 3, { viewingCase: 'desktop', baseMode: 'own' })
+    const result = calibrationResult(outcome)
+    expect([result.verified, result.stopped]).toEqual([true, null])
+    expect(result.gamuts!.map((g) => g.value).sort()).toEqual(['clamp', 'native'])
+    const of = (value: string) => result.gamuts!.find((g) => g.value === value)!
+    expect(of('clamp').natural).toBeLessThan(of('native').natural)
+    expect(of('clamp').gamma).toBeGreaterThan(1.8)
+    // What was gone round stands as it was chosen.
+    expect(result.finalState.width).toBe('clamp')
+  }, 120_000)
+})
