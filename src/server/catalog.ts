@@ -8,7 +8,7 @@ import {
   signalBank,
 } from '#core/display'
 import { type Equipment, panelLabel, withoutBench } from '#core/entry'
-import { CASE_LABEL, DERIVED_CASES, isHdr, POLICY_QUESTIONS, targetsFor, type ViewingCase } from '#core/judge'
+import { CASE_LABEL, isHdr, POLICY_QUESTIONS, targetsFor, ViewingCase } from '#core/judge'
 import { type Effort, effortOf } from '#core/plan'
 import type { PanelKind } from '#core/protocol'
 import { SDR_SIGNAL, signalKind } from '#core/signal'
@@ -462,8 +462,8 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
       key: policy.key,
       name: policy.name,
       targets: Object.fromEntries(
-        DERIVED_CASES.map((c) => {
-          const t = targetsFor(policy, c)!
+        ViewingCase.options.map((c) => {
+          const t = targetsFor(policy, c)
           return [
             c,
             isHdr(c)

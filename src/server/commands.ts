@@ -2,7 +2,7 @@ import { Op, type Transaction } from 'sequelize'
 import { z } from 'zod'
 import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { Equipment } from '#core/entry'
-import { feedPatches, isHdr, type Policy, targetsFor, targetsOf } from '#core/judge'
+import { feedPatches, isHdr, type Policy, targetsFor } from '#core/judge'
 import { HDR_SWEEPS, isOffered, type Offers, sweepOf } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import { QUESTIONS, readTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
@@ -450,7 +450,7 @@ export const targetColumns = (
   policy: Policy,
   { viewingCase }: Pick<SessionRow, 'viewingCase'>,
 ): Pick<SessionRow, 'targetLuminance' | 'targetX' | 'targetY' | 'tone'> => {
-  const { luminance, white, tone } = targetsFor(policy, viewingCase) ?? targetsOf(policy, 'dark')
+  const { luminance, white, tone } = targetsFor(policy, viewingCase)
   return { targetLuminance: luminance, targetX: white[0], targetY: white[1], tone: String(tone) }
 }
 

@@ -8,6 +8,7 @@ import {
   type Role,
   showValue,
 } from '#core/display'
+import { guidePlayOf } from '#core/guide'
 import { bt2390 } from '#core/hdr'
 import { isMemoryColour, USUAL_WINDOW } from '#core/measure'
 import { controlsByRole } from '#core/model'
@@ -89,6 +90,11 @@ export const findingsView = (
           }
         : null,
     hdr: route.hdr ? hdrView(route.hdr, route.askedHdr) : null,
+    play:
+      guidePlayOf(
+        { ...route, sourceScreens: route.hdr?.sourceScreens },
+        route.context.byRole.gamut && facts.state[route.context.byRole.gamut.key],
+      ) ?? null,
     byLevel: levelRows(facts, route),
     colour: colourView(route),
     dimming:

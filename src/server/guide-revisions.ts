@@ -46,9 +46,20 @@ export const lastNumber = async (
     ...(transaction ? { transaction } : {}),
   })) ?? 0
 
-/** Documents of revisions that were read last, by id: a published revision never changes. */
+/**
+ * Documents of revisions that were read last, by id: a published revision never changes. Bounded by characters as JSON, since one of many cases
+ * takes as much as ten of one: this is some 50 MB at most.
+ */
 const MOST_DOCUMENTS = 300
-const documentsOf = keptFor(() => new LRUCache<number, GuideDocument>({ max: MOST_DOCUMENTS }))
+const MOST_CHARACTERS = 12_000_000
+const documentsOf = keptFor(
+  () =>
+    new LRUCache<number, GuideDocument>({
+      max: MOST_DOCUMENTS,
+      maxSize: MOST_CHARACTERS,
+      sizeCalculation: (document) => JSON.stringify(document).length,
+    }),
+)
 
 /** A revision's document as it would be written today; undefined where it is damaged, which is said in the log. */
 export const documentIn = async (

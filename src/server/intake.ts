@@ -3,14 +3,7 @@ import { withSignal } from '#bench/runner'
 import { type ControlSheet, controlByRole, factoryState } from '#core/display'
 import { type Equipment, type Intake, type IntakeByHand, ON_BENCH, whyNotEquipment } from '#core/entry'
 import { slugOf } from '#core/guide'
-import {
-  CASE_LABEL,
-  DERIVED_CASES,
-  isHdr,
-  type Policy,
-  REFERENCE_POLICY,
-  type ViewingCase,
-} from '#core/judge'
+import { isHdr, type Policy, REFERENCE_POLICY, type ViewingCase } from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
 import { type Database, inTransaction, keepState, type SheetRow, type StateRow, type UnitRow } from '#db'
 import { benchRow } from './bench-row'
@@ -160,11 +153,6 @@ export const startSession = async (
         ? 'In HDR luminance is absolute: leave the target empty. Nothing was started.'
         : whyNotTarget(wish.luminance)
   if (problem) return bad(problem, 'luminance')
-  if (!DERIVED_CASES.includes(wish.viewingCase))
-    return bad(
-      `${CASE_LABEL[wish.viewingCase]} cannot be calibrated yet: ${DERIVED_CASES.map((c) => CASE_LABEL[c]).join(', ')} can. Nothing was started.`,
-      'viewingCase',
-    )
   const policy = await findPolicy(ctx, wish.policy ?? REFERENCE_POLICY.key)
   if (!policy) return bad('There is no such policy. Nothing was started.', 'policy')
   const { display: setBy, pattern, meter, ...rest } = wish.equipment ?? ON_BENCH

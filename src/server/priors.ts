@@ -1,7 +1,7 @@
 import { Op, QueryTypes } from 'sequelize'
 import { controlOf, showValue } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
-import { mergePriors, type ResponsePrior } from '#core/model'
+import { mergePriors, ResponsePrior } from '#core/model'
 import { priorsOfRoute } from '#core/plan'
 import { inTransaction, type SessionRow } from '#db'
 import type { Context } from './context'
@@ -43,7 +43,10 @@ export const rememberSession = async (ctx: Context, record: SessionRecord): Prom
   const { db } = ctx
   const { id, revision, priorsAt } = record.session
   if (priorsAt === revision) return
-  const priors = priorsOfRoute((await routeOf(ctx, record)).route)
+  const priors = priorsOfRoute((await routeOf(ctx, record)).route).filter(
+    // A number that is none would spoil everything that is reckoned with it later.
+    (p) => ResponsePrior.safeParse(p).success,
+  )
   await inTransaction(db, async (transaction) => {
     const session = (await db.sessions.findByPk(id, { transaction, lock: true })) as SessionRow
     // It went on meanwhile, or somebody else wrote it down.

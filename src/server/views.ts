@@ -1,5 +1,6 @@
 import type { ControlValue } from '#core/display'
 import type { Equipment } from '#core/entry'
+import type { GuidePlay } from '#core/guide'
 import type { Mapping } from '#core/hdr'
 import type { GreyVerdict } from '#core/judge'
 import type { Purpose, Sense } from '#core/measure'
@@ -466,6 +467,8 @@ export interface FindingsView {
   /** What each value of the tone mapping control does; null where there is nothing to choose. */
   readonly mappings: MappingsView | null
   readonly hdr: HdrView | null
+  /** Of games and the desktop. */
+  readonly play: GuidePlay | null
   readonly byLevel: readonly LevelRow[]
   readonly colour: {
     readonly rows: readonly ColourRow[]

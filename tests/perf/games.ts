@@ -112,7 +112,7 @@ const afterFilm = async (row: Row): Promise<void> => {
       {
         viewingCase: 'hdr-game',
         policy: REFERENCE_POLICY,
-        ...wishOf(learnedFrom(film, undefined), film.identity.serial),
+        ...wishOf(learnedFrom(film, undefined), film.identity.serial, 'hdr-game'),
       },
       how,
     )

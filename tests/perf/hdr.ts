@@ -120,7 +120,7 @@ export const hdrFilm = async (row: Row): Promise<void> => {
         { pause: async () => undefined },
       )
       if ('verified' in sdr && sdr.verified) {
-        const known = wishOf(learnedFrom(sdr, undefined), sdr.identity.serial)
+        const known = wishOf(learnedFrom(sdr, undefined), sdr.identity.serial, 'hdr-film')
         const second = await drive(
           both,
           { viewingCase: 'hdr-film', policy: REFERENCE_POLICY, ...known },

@@ -120,9 +120,6 @@ describe('bin/calibrate', () => {
     expect(await refused('--bench', 'http://127.0.0.1:1', '--case', 'film', '--out', 'x')).toMatch(
       /no viewing case “film”/,
     )
-    expect(await refused('--bench', 'http://127.0.0.1:1', '--case', 'hdr-game', '--out', 'x')).toMatch(
-      /cannot be derived yet/,
-    )
     writeFileSync(join(folder, 'torn.json'), '{"name": ')
     const bench = ['--bench', 'http://127.0.0.1:1', '--case', 'sdr-dark', '--out', 'x']
     expect(await refused(...bench, '--policy', 'torn.json')).toMatch(/torn.json is not JSON/)

@@ -205,7 +205,10 @@ describe('white values that SDR and HDR keep in one place', () => {
       drive(port, { viewingCase, policy: REFERENCE_POLICY, ...known }, { pause: async () => undefined })
     const sdr = await forCase('sdr-dark')
     if (!('verified' in sdr)) throw new Error(sdr.stopped)
-    const hdr = await forCase('hdr-film', wishOf(learnedFrom(sdr, undefined), sdr.identity.serial))
+    const hdr = await forCase(
+      'hdr-film',
+      wishOf(learnedFrom(sdr, undefined), sdr.identity.serial, 'hdr-film'),
+    )
     if (!('verified' in hdr)) throw new Error(hdr.stopped)
     expect([sdr.verified, hdr.verified]).toEqual([true, true])
     await port.showPattern(patternOf(pqGrey(1), SDR_SIGNAL))

@@ -164,39 +164,6 @@ describe('the list for watching', () => {
     expect(care.length).toBeGreaterThan(0)
     for (const { control, value } of care) expect(value).toBe(control.default)
   })
-  it('shortens the delay for games only, by what was measured where it was', async () => {
-    const latency = controlByRole(PELT.sheet, 'latency')!
-    const { facts } = await rehearse(PELT, 2, { baseMode: 'paper' })
-    expect(watched(facts, 'latency')).toBeUndefined()
-    const game = { ...facts, viewingCase: 'sdr-game' as const }
-    const values = latency.kind === 'choice' ? latency.choices.map((c) => c.value) : []
-    const latencies = values.map((setting, i) => ({
-      mode: 'paper',
-      rate: 120,
-      milliseconds: 20 - 5 * i,
-      setting,
-    }))
-    expect(watched({ ...game, latencies }, 'latency')).toMatchObject({
-      value: values.at(-1),
-      rule: `the shortest delay measured: ${20 - 5 * (values.length - 1)} ms`,
-    })
-    // What was measured in another mode tells nothing of this one.
-    const elsewhere = latencies.map((l) => ({ ...l, mode: 'duel' }))
-    const rule = watched({ ...game, latencies: elsewhere }, 'latency')?.rule
-    expect(rule === undefined || rule === 'on: it shortens the delay').toBe(true)
-    // A sheet that does not say which value is off, and no delay of this mode: nothing is guessed, and that is said.
-    const sheet = {
-      ...facts.sheet,
-      controls: facts.sheet.controls.map((c) => (c.key === latency.key ? { ...c, neutral: undefined } : c)),
-    }
-    const unknown = planRoute({ ...game, sheet, latencies: elsewhere })
-    expect(unknown.processing!.watch.some((w) => w.control.role === 'latency')).toBe(false)
-    expect(unknown.limits.map((l) => l.sentence).join(' ')).toMatch(/does not say which of its values is off/)
-    const said = planRoute({ ...game, latencies })
-      .limits.map((l) => l.sentence)
-      .join(' ')
-    expect(said).not.toMatch(/does not say which/)
-  })
 })
 
 describe('dynamic contrast', () => {

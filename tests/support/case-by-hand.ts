@@ -92,7 +92,7 @@ export const caseByHand = async (
     viewingCase,
     baseMode,
     policy: REFERENCE_POLICY,
-    targets: targetsFor(REFERENCE_POLICY, viewingCase)!,
+    targets: targetsFor(REFERENCE_POLICY, viewingCase),
     precision: ASSUMED_PRECISION,
     signal,
     seen,

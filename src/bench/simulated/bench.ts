@@ -388,9 +388,13 @@ export const makeBench = (options: {
       const now = state()
       const find = (role: string) => spec.sheet.controls.find((c) => c.role === role)
       const mode = find('picture-mode')
-      const quick = find('latency')
       const base = spec.modes[mode ? String(now[mode.key]) : '']?.latency ?? 50
-      const fast = quick && now[quick.key] === 'on' ? Math.min(base, 12) : base
+      // Part of the processing takes its time, part of it takes pictures.
+      const shares = Object.entries(spec.latencyOptions).map(([key, byValue]) => {
+        const does = byValue[String(now[key])]
+        return does && (!does.rates || does.rates.includes(Math.round(asked.rate))) ? does.share : 1
+      })
+      const fast = shares.reduce((a, b) => a * b, base * (0.4 + (0.6 * 60) / asked.rate))
       const frame = 1000 / asked.rate
       const scan = { top: 0, middle: 0.5, bottom: 1 }[asked.position] * frame
       memory.flashes += 1

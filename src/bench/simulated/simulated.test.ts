@@ -121,7 +121,11 @@ describe('the five displays', () => {
         const needs = control.needs?.find((n) => 'signal' in n)
         const inHdr = needs !== undefined && 'signal' in needs && !needs.signal.includes('sdr')
         if (inHdr !== (signal.transfer === 'pq')) continue
-        if (['sharpness', 'motion', 'latency', 'panel-care', 'dimming', 'range'].includes(control.role))
+        if (
+          ['sharpness', 'motion', 'latency', 'variable-refresh', 'panel-care', 'dimming', 'range'].includes(
+            control.role,
+          )
+        )
           continue
         const others =
           control.kind === 'number'

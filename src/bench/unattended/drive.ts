@@ -127,8 +127,6 @@ export const drive = async (
   const found = await lookAtBench(bench)
   if (found.missing !== undefined) return { stopped: found.missing }
   const { description, display, meter, pattern, sheet, state } = found
-  const wanted = targetsFor(wish.policy, wish.viewingCase)
-  if (!wanted) return { stopped: `The case ${wish.viewingCase} cannot be derived yet.` }
   if (
     isHdr(wish.viewingCase) &&
     !(pattern.transfers.includes('pq') && pattern.encodings.some((e) => e !== 'bt709'))
@@ -148,7 +146,7 @@ export const drive = async (
   )
     return { stopped: `“${mode.label}” has no value ${wish.baseMode}.` }
   const { priors = [], occupied = [], known = [] } = wish
-  const targets = wish.targets ?? wanted
+  const targets = wish.targets ?? targetsFor(wish.policy, wish.viewingCase)
   const sdr = chooseSignal(null, pattern)
   const signal = isHdr(wish.viewingCase)
     ? hdrSignal(sdr, pattern.encodings, isDynamic(wish.viewingCase))

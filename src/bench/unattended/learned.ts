@@ -1,9 +1,11 @@
 import { z } from 'zod'
+import type { XYZ } from '#core/colorimetry'
 import { ControlValue } from '#core/display'
-import { ViewingCase } from '#core/judge'
+import { isDynamic, isHdr, ViewingCase } from '#core/judge'
+import { Measurement } from '#core/measure'
 import { mergePriors, ResponsePrior } from '#core/model'
-import { signalKind } from '#core/signal'
-import { type MeasuredLatency, type OccupiedSlot, occupiedBy } from '#core/steps'
+import { type SignalKind, signalKind } from '#core/signal'
+import { type MeasuredLatency, type OccupiedSlot, occupiedBy, type RouteReading } from '#core/steps'
 import type { Outcome } from './drive'
 
 /** What a finished case passes on to the next one of the unit: how controls responded, and where it keeps its values. */
@@ -25,6 +27,23 @@ export const Learned = z.object({
       }),
     )
     .max(200),
+  /** What was read of picture modes and of the feed: it holds for other cases of the same kind of signal. */
+  known: z
+    .array(
+      Measurement.pick({
+        id: true,
+        runId: true,
+        patch: true,
+        state: true,
+        purpose: true,
+        sigma: true,
+      }).extend({
+        xyz: z.tuple([z.number(), z.number(), z.number()]),
+        kind: z.enum(['sdr', 'pq', 'hlg', 'pq-dynamic']),
+      }),
+    )
+    .max(2000)
+    .optional(),
 })
 export type Learned = z.infer<typeof Learned>
 
@@ -44,15 +63,51 @@ export const learnedFrom = (outcome: Outcome, before: Learned | undefined): Lear
       ? occupiedBy(outcome.sheet, outcome.state, outcome.viewingCase, signalKind(outcome.signal))
       : []),
   ],
-  latencies: [...outcome.latencies],
+  latencies: outcome.latencies.map(({ mode, rate, milliseconds, setting }) => ({
+    mode,
+    rate,
+    milliseconds,
+    setting,
+  })),
+  known: [
+    ...(before?.serial === outcome.identity.serial ? (before.known ?? []) : []),
+    ...outcome.usable.flatMap(({ id, runId, patch, state, purpose, sigma, xyz }) =>
+      purpose === 'survey' || purpose === 'feed-check'
+        ? [
+            {
+              id,
+              runId,
+              patch,
+              state,
+              purpose,
+              sigma: sigma ? mutable(sigma) : null,
+              xyz: mutable(xyz),
+              kind: signalKind(outcome.signal),
+            },
+          ]
+        : [],
+    ),
+  ].filter((r, i, all) => all.findLastIndex((o) => o.id === r.id && o.kind === r.kind) === i),
 })
 
-/** What a case begins with. In: what was passed on; serial number of the unit on the bench. */
+const mutable = ([x, y, z]: XYZ): [number, number, number] => [x, y, z]
+
+/** What a case begins with. In: what was passed on; serial number of the unit on the bench; the case. */
 export const wishOf = (
-  { serial, priors, occupied, latencies }: Learned,
+  { serial, priors, occupied, latencies, known = [] }: Learned,
   here: string,
+  viewingCase: ViewingCase,
 ): {
   readonly priors: readonly ResponsePrior[]
   readonly occupied: readonly OccupiedSlot[]
   readonly latencies: readonly MeasuredLatency[]
-} => ({ priors, occupied: serial === here ? occupied : [], latencies })
+  readonly known: readonly RouteReading[]
+} => {
+  const kind: SignalKind = isDynamic(viewingCase) ? 'pq-dynamic' : isHdr(viewingCase) ? 'pq' : 'sdr'
+  return {
+    priors,
+    occupied: serial === here ? occupied : [],
+    latencies,
+    known: serial === here ? known.filter((r) => r.kind === kind) : [],
+  }
+}

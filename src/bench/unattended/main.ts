@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import Papa from 'papaparse'
 import { benchClient } from '#bench/client'
-import { DERIVED_CASES, Policy, REFERENCE_POLICY, SHIPPED_POLICIES, ViewingCase } from '#core/judge'
+import { Policy, REFERENCE_POLICY, SHIPPED_POLICIES, ViewingCase } from '#core/judge'
 import { drive } from './drive'
 import { Learned, learnedFrom, wishOf } from './learned'
 import { calibrationResult, readingsTable } from './result'
@@ -12,7 +12,7 @@ import { calibrationResult, readingsTable } from './result'
 const USAGE = `Usage: bin/calibrate --bench URL --case CASE [--policy NAME] [--mode VALUE] [--after DIR] --out DIR
 
   --bench   address of a bench that keeps to docs/bench-protocol.md
-  --case    ${DERIVED_CASES.join(', ')}
+  --case    ${ViewingCase.options.join(', ')}
   --policy  ${SHIPPED_POLICIES.map((p) => p.key).join(', ')}, or a file with a policy of your own
             (left out: ${REFERENCE_POLICY.key})
   --mode    picture mode to calibrate (left out: all are surveyed and the best is taken)
@@ -69,8 +69,6 @@ const options = (): {
   if (!out) return fail('Say where the result goes: --out DIR.')
   const viewingCase = ViewingCase.safeParse(values.case)
   if (!viewingCase.success) return fail(`There is no viewing case “${values.case ?? ''}”.`)
-  if (!DERIVED_CASES.includes(viewingCase.data))
-    return fail(`The case ${viewingCase.data} cannot be derived yet.`)
   return {
     bench,
     viewingCase: viewingCase.data,
@@ -147,7 +145,7 @@ const outcome = await drive(
     viewingCase,
     policy,
     ...(mode === undefined ? {} : { baseMode: mode }),
-    ...(before ? wishOf(before, serial) : {}),
+    ...(before ? wishOf(before, serial, viewingCase) : {}),
   },
   {
     say: (line) => console.log(line),

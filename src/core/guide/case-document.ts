@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { ControlValue, Role } from '#core/display'
 import { GuideHdr } from './hdr'
+import { GuidePlay } from './play'
 
 /** What copying a value to another unit of the model is worth. */
 export const TransferClass = z.enum(['copy', 'start-here', 'this-unit-only'])
@@ -146,6 +147,8 @@ export const CaseDocument = z.object({
   values: z.array(GuideValue).min(1),
   /** Of HDR cases: colours of `before` and `after` count in ΔE ITP, and light is absolute. */
   hdr: GuideHdr.optional(),
+  /** Of games and the desktop: latency, variable refresh, the source's screens, gamut clamps, uniformity. */
+  play: GuidePlay.optional(),
   /** Out of the box, and as it was verified; missing where a case was set by eye. */
   before: GuideMeasure.optional(),
   after: GuideMeasure.optional(),

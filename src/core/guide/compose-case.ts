@@ -10,6 +10,7 @@ import { cautionsOf, goBackOf, memoryOf, orderOf, settledIn, troublesOf } from '
 import type { CaseDocument, GuideMeasure } from './case-document'
 import { composeValues, measureOf, proposeSummary } from './compose'
 import { guideHdrOf } from './hdr'
+import { guidePlayOf } from './play'
 
 /** What a case is composed from beside its route: who was measured, with what, by whom. */
 export interface AboutCase {
@@ -48,6 +49,11 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
   const [before, after] = [measureOf(route.before), measureOf(route.after)]
   const { mapping } = route.context.byRole
   const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
+  const { gamut } = route.context.byRole
+  const play = guidePlayOf(
+    { ...route, sourceScreens: route.hdr?.sourceScreens },
+    gamut && facts.state[gamut.key],
+  )
   const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
   // White out of the box of this unit and of others, in one mode.
   const whites = [before.whiteXy!, ...(about.otherWhites ?? [])]
@@ -92,6 +98,7 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
     method: { heading: 'Calibrated with a meter', ...about.method },
     values,
     ...(hdr ? { hdr } : {}),
+    ...(play ? { play } : {}),
     before,
     after,
     verification: sweepIds(route.verify),

@@ -116,6 +116,7 @@ const claimsNothing = (of: CaseDocument): boolean =>
   !of.before &&
   !of.after &&
   !of.hdr &&
+  !of.play &&
   !of.recheck &&
   of.method.readings === 0 &&
   ![of.bought, of.copying, of.room, of.worse].some((list) => list?.length)

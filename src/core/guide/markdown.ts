@@ -2,6 +2,7 @@ import { type CaseDocument, measuredIn, TRANSFER_LABEL } from './case-document'
 import { type GuideDocument, sayBought } from './guide-document'
 import { plainProse } from './guide-fields'
 import { type GuideHdr, SCHOOL_LABEL } from './hdr'
+import { playLines } from './play'
 import { sayRecheck } from './recheck'
 import { sayCopying, saySpread } from './transfer'
 
@@ -131,6 +132,7 @@ const caseLines = (of: CaseDocument, guide: GuideDocument): string[] => {
     ...(of.copying ?? []).flatMap((c) => [cell(sayCopying(c)), '']),
     ...(saySpread(of) ? [cell(saySpread(of)!), ''] : []),
     ...(of.hdr ? hdrLines(of.hdr) : []),
+    ...(of.play ? ['', ...playLines(of.play)] : []),
     ...of.worse.map((w) => `Worse than before: ${cell(w)}`),
     ...(of.policy?.preferences ?? []).map((p) => `Preference: ${cell(p)}`),
     ...(of.ending ?? []).map((l) => `Why it ended here: ${cell(l)}`),

@@ -25,7 +25,6 @@ export { feedPatches, HDR_FEED_PATCHES, type HdrFeedReadings, judgeHdrFeed } fro
 export { type HdrModeVerdict, judgeHdrMode, sayHdrMode, simulatesHdr } from './hdr-mode'
 export { judgeMode, type ModeVerdict, sayMode, toldApart } from './mode-verdict'
 export {
-  DERIVED_CASES,
   isDynamic,
   isHdr,
   POLICY_QUESTIONS,

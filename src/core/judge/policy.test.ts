@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { D65 } from '#core/colorimetry'
 import {
-  DERIVED_CASES,
   isHdr,
   POLICY_QUESTIONS,
   Policy,
@@ -12,6 +11,7 @@ import {
   shippedPolicy,
   targetsFor,
   targetsOf,
+  ViewingCase,
 } from '#core/judge'
 import { sayTone } from '#core/target'
 
@@ -30,7 +30,8 @@ describe('the shipped policies', () => {
   })
   it('begin with the reference, which prefers nothing to itself', () => {
     expect(targetsOf(REFERENCE_POLICY, 'dark')).toEqual({ luminance: 100, white: D65, tone: 'bt1886' })
-    for (const viewingCase of DERIVED_CASES) expect(preferencesOf(REFERENCE_POLICY, viewingCase)).toEqual([])
+    for (const viewingCase of ViewingCase.options)
+      expect(preferencesOf(REFERENCE_POLICY, viewingCase)).toEqual([])
   })
   it('name where they go another way', () => {
     const named = preferencesOf(shippedPolicy('impact')!, 'sdr-dark').map((p) => p.key)
@@ -59,14 +60,14 @@ describe('a policy of one’s own', () => {
 
 describe('rooms', () => {
   it('belong to the cases of SDR that can be derived, and HDR aims at absolute light', () => {
-    expect(DERIVED_CASES.flatMap((c) => roomOf(c) ?? [])).toEqual(['dark', 'bright', 'game', 'desktop'])
-    for (const viewingCase of DERIVED_CASES) {
-      const targets = targetsFor(REFERENCE_POLICY, viewingCase)!
+    expect(ViewingCase.options.flatMap((c) => roomOf(c) ?? [])).toEqual(['dark', 'bright', 'game', 'desktop'])
+    for (const viewingCase of ViewingCase.options) {
+      const targets = targetsFor(REFERENCE_POLICY, viewingCase)
       expect(targets.tone === 'pq-balance').toBe(isHdr(viewingCase))
     }
     // ITU-R BT.2408-7, 2.1: reference white of HDR.
-    expect(targetsFor(REFERENCE_POLICY, 'hdr-film')!.luminance).toBe(203)
-    expect(targetsFor(REFERENCE_POLICY, 'desktop')).toBeUndefined()
+    expect(targetsFor(REFERENCE_POLICY, 'hdr-film').luminance).toBe(203)
+    expect(targetsFor(REFERENCE_POLICY, 'desktop')).toMatchObject({ luminance: 120, tone: 2.2 })
     expect(sayTone('bt1886')).toBe('BT.1886')
     expect(sayTone(2.2)).toBe('2.20')
   })

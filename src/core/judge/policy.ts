@@ -204,32 +204,20 @@ const ROOM_OF: Readonly<Partial<Record<ViewingCase, Room>>> = {
   'sdr-game': 'game',
   desktop: 'desktop',
 }
-/** Viewing cases that can be derived. */
-export const DERIVED_CASES: readonly ViewingCase[] = [
-  'sdr-dark',
-  'sdr-bright',
-  'hdr-film',
-  'hdr-film-dynamic',
-  'sdr-game',
-  'hdr-game',
-  'desktop',
-]
 /** Whether a case is watched with metadata that go out scene by scene. */
 export const isDynamic = (viewingCase: ViewingCase): boolean => viewingCase === 'hdr-film-dynamic'
 export const isHdr = (viewingCase: ViewingCase): boolean => viewingCase.startsWith('hdr')
 
-/** What a policy aims at in a viewing case; undefined for cases that are not derived yet. In HDR luminance is absolute. */
-export const targetsFor = (policy: Policy, viewingCase: ViewingCase): Targets | undefined => {
+/** What a policy aims at in a viewing case. In HDR luminance is absolute. */
+export const targetsFor = (policy: Policy, viewingCase: ViewingCase): Targets => {
   const room = roomOf(viewingCase)
   if (room) return targetsOf(policy, room)
-  return DERIVED_CASES.includes(viewingCase)
-    ? { luminance: HDR_WHITE, white: [policy.white.x, policy.white.y], tone: 'pq-balance' }
-    : undefined
+  return { luminance: HDR_WHITE, white: [policy.white.x, policy.white.y], tone: 'pq-balance' }
 }
 /** Luminance of white in HDR, cd/m². ITU-R BT.2408-7, 2.1. */
 const HDR_WHITE = 203
 
-/** The room of a viewing case; undefined for cases that are not derived yet. */
+/** The room of a viewing case; undefined for those of HDR, where light is absolute. */
 export const roomOf = (viewingCase: ViewingCase): Room | undefined => ROOM_OF[viewingCase]
 
 /** Targets of a policy in a room. */

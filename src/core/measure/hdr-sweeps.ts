@@ -4,6 +4,7 @@ import type { Patch } from './patch'
 import {
   DENSE_STEPS,
   EOTF_LUMINANCES,
+  GAME_WINDOWS,
   HDR_WINDOWS,
   HIGHLIGHT,
   MASTERED_PLACES,
@@ -61,8 +62,9 @@ export const peakWindow = (window: number): { readonly first: Patch; readonly su
     sustained: patch('sustained', 'sustained', { dark: 0, stands: 60 }),
   }
 }
-export const peakSweep = (): Patch[] =>
-  HDR_WINDOWS.flatMap((window) => {
+/** Windows of the peak, each in its first second and sustained. In: shares of the screen; all of them where they are left out. */
+export const peakSweep = (windows: readonly number[] = HDR_WINDOWS): Patch[] =>
+  windows.flatMap((window) => {
     const { first, sustained } = peakWindow(window)
     return [first, sustained]
   })
@@ -158,7 +160,7 @@ export const sceneSweep = (): Patch[] =>
     const { alone, lit } = scenePair(luminance)
     return [alone, lit]
   })
-export { HDR_WINDOWS, HIGHLIGHT, SCENE_LUMINANCES }
+export { GAME_WINDOWS, HDR_WINDOWS, HIGHLIGHT, SCENE_LUMINANCES }
 
 /** Luminance that a patch's grey means as it goes over a link in whole codes, cd/m². SMPTE ST 2084. */
 export const pqTargetOf = ({ signal }: Patch, { bitDepth, range }: SignalFormat): number =>

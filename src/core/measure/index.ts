@@ -19,6 +19,7 @@ export { type ChannelAlone, channelAt, HDR_SWEEPS, hlgGrey, p3Colour } from './h
 export {
   denseSweep,
   eotfSweep,
+  GAME_WINDOWS,
   HDR_WINDOWS,
   HIGHLIGHT,
   hdrSweepOf,

@@ -91,6 +91,8 @@ export const HDR_SATURATIONS = [0.25, 0.5, 0.75, 1] as const
 /** Luminances of white whose channels are read alone, cd/m²; and signals of HLG, 0…1. */
 export const CHANNEL_LUMINANCES = [100, 203, 400, 600, 800, 1100, 1600, 2500, 4000, 10_000] as const
 export const HLG_SIGNALS = [0, 0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.75, 0.8, 0.9, 1] as const
+/** Windows that games ask for: their screens show a small window and a full screen. */
+export const GAME_WINDOWS = [0.02, 0.1, 1] as const
 /** Windows in which the peak is read, shares of the screen. */
 export const HDR_WINDOWS = [0.01, 0.02, 0.05, 0.1, 0.18, 0.25, 0.5, 1] as const
 /** Greys that are read alone and beside a highlight, cd/m²; the highlight: some 1,000 cd/m² in a small window. */

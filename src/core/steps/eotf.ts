@@ -19,6 +19,7 @@ import {
 import {
   denseSweep,
   eotfSweep,
+  GAME_WINDOWS,
   isOffered,
   MASTERING_PEAKS,
   masteredGreys,
@@ -157,12 +158,16 @@ const planEotf = (context: StepContext): StepPlan => {
   // Before the peak: a panel that has given all it can is not itself for a while.
   const scenes = unread(sceneSweep())
   if (scenes.length) return sweep(scenes)
-  const peaks = unread(peakSweep())
+  // A game’s own screens ask for a small window and a full screen; films are made for every window and mastering peak.
+  const game = facts.viewingCase === 'hdr-game'
+  const peaks = unread(peakSweep(game ? GAME_WINDOWS : undefined))
   if (peaks.length) return sweep(peaks)
   const peak = peakOf(verdict?.windows ?? [])
   // Metadata scene by scene take the place of what is flagged for the whole.
   const mastered =
-    peak > 0 && !facts.signal.dynamicMetadata ? unread([...masteredGreys(peak), ...masteringSweep(peak)]) : []
+    peak > 0 && !facts.signal.dynamicMetadata && !game
+      ? unread([...masteredGreys(peak), ...masteringSweep(peak)])
+      : []
   if (mastered.length) return sweep(mastered)
   const beyond = facts.leftOut.some((key) => /^pq-(cd|window)-/.test(key))
   const limits: Limit[] = [

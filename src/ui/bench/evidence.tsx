@@ -15,6 +15,7 @@ import {
   WhitePath,
 } from '#ui/charts'
 import { Term, type TermKey } from '#ui/glossary'
+import { ClampTable, LatencyTable, RefreshTable, SourceScreensList, UniformityMap } from '#ui/play'
 import { HdrPanel, MappingPanel } from './hdr-panels'
 import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
 import {
@@ -115,6 +116,26 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
   if (findings.mappings && view.next.kind !== 'choose-mapping')
     panel('mapping', 'Tone mapping', <MappingPanel mappings={findings.mappings} />)
   if (findings.hdr) panel('hdr', 'HDR', <HdrPanel hdr={findings.hdr} />)
+  const { play } = findings
+  if (play?.latency || play?.refresh || play?.sourceScreens)
+    panel(
+      'latency',
+      'Games',
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
+        {play.latency && <LatencyTable latency={play.latency} />}
+        {play.sourceScreens && <SourceScreensList screens={play.sourceScreens} />}
+        {play.refresh && <RefreshTable refresh={play.refresh} />}
+      </div>,
+    )
+  if (play?.clamps || play?.uniformity)
+    panel(
+      'desktop',
+      'Desktop',
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
+        {play.clamps && <ClampTable clamps={play.clamps} />}
+        {play.uniformity && <UniformityMap uniformity={play.uniformity} />}
+      </div>,
+    )
   if (view.away.length > 0 || findings.presets)
     panel(
       'white',

@@ -3,7 +3,7 @@
 import Link from 'next/link'
 import type { z } from 'zod'
 import { CaseEntry, EQUIPMENT_QUESTIONS, type Equipment } from '#core/entry'
-import { CASE_LABEL, DERIVED_CASES, isHdr, type ViewingCase } from '#core/judge'
+import { CASE_LABEL, isHdr, ViewingCase } from '#core/judge'
 import type { Effort } from '#core/plan'
 import type { UnitView } from '#server/catalog'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
@@ -55,7 +55,7 @@ export const BeginForm = ({
 }) => {
   const byHand = equipment.display !== 'bench'
   const begin: z.input<typeof CaseEntry> = {
-    viewingCase: DERIVED_CASES.find((c) => !begun.includes(c)) ?? 'sdr-dark',
+    viewingCase: ViewingCase.options.find((c) => !begun.includes(c)) ?? 'sdr-dark',
     policy: policies[0]?.key ?? '',
     baseMode: '',
     luminance: '',
@@ -87,7 +87,7 @@ export const BeginForm = ({
         <Field form={form} name="viewingCase" label="Viewing case">
           {(props) => (
             <select {...props}>
-              {DERIVED_CASES.map((c) => (
+              {ViewingCase.options.map((c) => (
                 <option key={c} value={c}>
                   {CASE_LABEL[c]}
                 </option>

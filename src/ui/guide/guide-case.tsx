@@ -3,6 +3,7 @@ import type { CaseDocument, GuideDocument, GuideMeasure } from '#core/guide'
 import { measuredIn, sayBought, sayCopying, sayRecheck, saySpread } from '#core/guide'
 import { day } from '#ui/desk'
 import { Term, type TermKey } from '#ui/glossary'
+import { PlaySection } from '#ui/play'
 import { ErrorBars, GammaByLevel } from './grey-charts'
 import { GuideHdrSection } from './guide-hdr'
 import { Prose } from './prose'
@@ -212,6 +213,11 @@ export const CaseSection = ({
             slug={slug}
           />
           {document.hdr && <GuideHdrSection hdr={document.hdr} />}
+          {document.play && (
+            <section className="rule-t pt-5 pb-6">
+              <PlaySection play={document.play} />
+            </section>
+          )}
           <Help document={document} />
         </div>
         <aside>

@@ -136,6 +136,13 @@ export const MAREN: SimulatedModel = SimulatedModel.parse({
         { automatic: 'Automatic', limited: '16 to 235', full: '0 to 255' },
         'automatic',
       ),
+      choice(['quick', [PICTURE, 'Input'], 'Quick response', 'latency', ['input']], ON_OFF, 'off', {
+        neutral: 'off',
+      }),
+      choice(['rush', [PICTURE, 'Input'], 'Rush', 'latency', ['input']], ON_OFF, 'off', {
+        neutral: 'off',
+        needs: [{ control: 'quick', is: ['on'] }],
+      }),
       choice(['room-eye', HOUSE, 'Room eye', 'ambient-light', []], ON_OFF, 'on', { neutral: 'off' }),
       choice(['thrift', HOUSE, 'Thrift', 'power-saving', []], STRENGTH, 'low', { neutral: 'off' }),
     ],
@@ -173,6 +180,7 @@ export const MAREN: SimulatedModel = SimulatedModel.parse({
     amount: 0.006,
     saturation: 0.012,
   },
+  latencyOptions: { quick: { on: { share: 0.5 } }, rush: { on: { share: 0.4, rates: [60] } } },
   modes: {
     studio: { latency: 88 },
     lounge: { white: [0.97, 1, 1.05], exponent: 0.97, latency: 92 },

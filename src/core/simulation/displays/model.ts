@@ -85,6 +85,10 @@ export const SimulatedModel = z.object({
       latency: z.number().positive(),
     }),
   ),
+  /** What controls that claim to shorten latency do, by key and value: share of the processing that is left, at some rates only where they are named. */
+  latencyOptions: z
+    .record(z.string(), byChoice(z.object({ share, rates: z.array(z.number().positive()).optional() })))
+    .default({}),
   warmUp: z.object({ share, seconds: z.number().positive(), blue: z.number() }),
   /** Share of light that the screen of a projector gives back. */
   screen: triple.default([1, 1, 1]),

@@ -69,7 +69,7 @@ export const PELT: SimulatedModel = SimulatedModel.parse({
           neutral: 'off',
         },
       ),
-      choice(['variable', GAME, 'Variable refresh', 'latency', []], ON_OFF, 'on'),
+      choice(['variable', GAME, 'Variable refresh', 'variable-refresh', []], ON_OFF, 'on'),
       choice(
         ['codes', SYSTEM, 'Code range', 'range', ['input']],
         { automatic: 'Automatic', limited: 'Limited', full: 'Full' },

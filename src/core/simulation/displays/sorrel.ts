@@ -203,6 +203,7 @@ export const SORREL: SimulatedModel = SimulatedModel.parse({
     colourLuminance: 0.006,
     warmth: 0.0042,
   },
+  latencyOptions: { quick: { on: { share: 0.12 } } },
   modes: {
     neutral: { latency: 96, white: [1, 1, 1.12] },
     evening: { latency: 96, white: [1, 1, 1.12], exponent: 1.03 },

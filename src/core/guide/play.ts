@@ -1,0 +1,260 @@
+import { z } from 'zod'
+import type { SourceScreens } from '#core/hdr'
+import { inFrames, type ProbePosition } from '#core/measure'
+import type { ClampRow, LatencyFindings, RefreshFindings, UniformityFindings } from '#core/steps'
+
+const Cell = z
+  .object({
+    /** ms */
+    mean: z.number(),
+    spread: z.number(),
+    frames: z.number(),
+    /** What it saves against everything off is more than chance; null: nothing to compare with. */
+    helps: z.boolean().nullable(),
+    saves: z.number().nullable(),
+  })
+  .nullable()
+
+/** What games and computers ask of a display, as a guide keeps it; each part is left out where it was not measured. */
+export const GuidePlay = z.object({
+  latency: z
+    .object({
+      /** Pictures a second. */
+      rates: z.array(z.number()),
+      /** In the middle of the screen: everything off first, then each option. */
+      options: z.array(z.object({ label: z.string(), chosen: z.boolean(), cells: z.array(Cell) })),
+      /** As the case is left: where on the screen. */
+      places: z.array(
+        z.object({ position: z.enum(['top', 'middle', 'bottom']), cells: z.array(z.number().nullable()) }),
+      ),
+      sentences: z.array(z.string()),
+    })
+    .optional(),
+  refresh: z
+    .object({
+      rates: z.array(z.number()),
+      levels: z.array(
+        z.object({
+          label: z.string(),
+          /** cd/m², by rate. */
+          luminance: z.array(z.number().nullable()),
+          /** Widest change as a share. */
+          change: z.number(),
+          seen: z.boolean(),
+        }),
+      ),
+    })
+    .optional(),
+  /** cd/m² */
+  sourceScreens: z
+    .object({
+      black: z.number(),
+      peak: z.number(),
+      fullFrame: z.number().nullable(),
+      sentences: z.array(z.string()),
+    })
+    .optional(),
+  clamps: z
+    .array(
+      z.object({
+        label: z.string(),
+        chosen: z.boolean(),
+        /** Memory colours, average ΔE00. */
+        natural: z.number(),
+        gamma: z.number().nullable(),
+      }),
+    )
+    .optional(),
+  uniformity: z
+    .object({
+      rows: z.array(z.object({ x: z.number(), y: z.number(), luminance: z.number(), deltaUv: z.number() })),
+      evenness: z.number(),
+      worstUv: z.number(),
+    })
+    .optional(),
+})
+export type GuidePlay = z.infer<typeof GuidePlay>
+
+const POSITIONS: readonly ProbePosition[] = ['top', 'middle', 'bottom']
+const hertz = (rate: number) => `${Math.round(rate)} Hz`
+const listOf = (words: readonly string[]) =>
+  words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`
+
+const latencyOf = (found: LatencyFindings): GuidePlay['latency'] => {
+  const rates = [...new Set(found.rows.map((r) => r.rate))].sort((a, b) => a - b)
+  if (rates.length === 0) return undefined
+  const keys = [...new Set(found.rows.map((r) => r.option))]
+  const at = (option: string | null, rate: number, position: ProbePosition) =>
+    found.rows.find((r) => r.option === option && r.rate === rate && r.position === position)
+  const middle: ProbePosition = found.rows.some((r) => r.position === 'middle')
+    ? 'middle'
+    : found.rows[0]!.position
+  const saving = found.options.map(({ label, rates: own }) => {
+    const helps = own.filter((r) => r.helps)
+    if (own.length === 0) return ''
+    if (helps.length === 0) return `${label} helps at no rate.`
+    const by = listOf(helps.map((r) => `${r.saves.toFixed(0)} ms at ${hertz(r.rate)}`))
+    const not = own.filter((r) => !r.helps).map((r) => hertz(r.rate))
+    return `${label} saves ${by}${not.length ? `, and nothing at ${listOf(not)}` : ''}.`
+  })
+  const { price } = found
+  return {
+    rates,
+    options: keys.map((option) => ({
+      label: found.rows.find((r) => r.option === option)?.label ?? 'Everything that claims to help off',
+      chosen: option === found.chosen,
+      cells: rates.map((rate) => {
+        const row = at(option, rate, middle)
+        if (!row) return null
+        const told = found.options.find((o) => o.key === option)?.rates.find((r) => r.rate === rate)
+        return {
+          mean: row.mean,
+          spread: row.spread,
+          frames: inFrames(row.mean, rate),
+          helps: told?.helps ?? null,
+          saves: told?.saves ?? null,
+        }
+      }),
+    })),
+    places: POSITIONS.filter((p) => found.rows.some((r) => r.position === p)).map((position) => ({
+      position,
+      cells: rates.map((rate) => at(found.chosen, rate, position)?.mean ?? null),
+    })),
+    sentences: [
+      ...saving.filter(Boolean),
+      ...(price?.moves === undefined
+        ? []
+        : [
+            `The picture pays for it with ΔE00 ${price.moves.toFixed(1)} on average${price.light !== undefined && Math.abs(price.light) > 0.01 ? ` and ${price.light > 0 ? 'gains' : 'loses'} ${(100 * Math.abs(price.light)).toFixed(0)} % of its light` : ''}${price.locked.length ? `; greyed out by it: ${listOf(price.locked.slice(0, 6).map((l) => `“${l}”`))}` : ''}.`,
+          ]),
+    ],
+  }
+}
+
+const refreshOf = (found: RefreshFindings): GuidePlay['refresh'] => {
+  const rates = [...new Set(found.rows.map((r) => r.rate))].sort((a, b) => a - b)
+  if (rates.length < 2) return undefined
+  return {
+    rates,
+    levels: found.levels.map(({ level, label, change, seen }) => ({
+      label,
+      luminance: rates.map(
+        (rate) => found.rows.find((r) => r.level === level && r.rate === rate)?.luminance ?? null,
+      ),
+      change,
+      seen,
+    })),
+  }
+}
+
+/** What was found of games and of the desktop, in the shape in which a guide keeps it. Out: undefined where there is nothing. */
+export const guidePlayOf = (
+  found: {
+    readonly latency?: LatencyFindings
+    readonly refresh?: RefreshFindings
+    readonly clamps?: readonly ClampRow[]
+    readonly uniformity?: UniformityFindings
+    readonly sourceScreens?: SourceScreens
+  },
+  gamut: string | number | undefined,
+): GuidePlay | undefined => {
+  const { latency, refresh, clamps = [], uniformity, sourceScreens: screens } = found
+  const play: GuidePlay = {
+    ...(latency ? { latency: latencyOf(latency) } : {}),
+    ...(refresh ? { refresh: refreshOf(refresh) } : {}),
+    ...(screens
+      ? {
+          sourceScreens: {
+            black: screens.black,
+            peak: screens.peak,
+            fullFrame: screens.fullFrame ?? null,
+            sentences: [...screens.sentences],
+          },
+        }
+      : {}),
+    ...(clamps.length
+      ? {
+          clamps: clamps.map(({ value, label, natural, gamma }) => ({
+            label,
+            chosen: value === gamut,
+            natural,
+            gamma: gamma ?? null,
+          })),
+        }
+      : {}),
+    ...(uniformity
+      ? {
+          uniformity: {
+            rows: uniformity.rows.map(({ x, y, luminance, deltaUv }) => ({ x, y, luminance, deltaUv })),
+            evenness: uniformity.evenness,
+            worstUv: uniformity.worstUv,
+          },
+        }
+      : {}),
+  }
+  return Object.values(play).some((part) => part !== undefined) ? play : undefined
+}
+
+const figure = (n: number | null, digits = 0) => (n === null ? '–' : n.toFixed(digits))
+
+/** The same as lines of Markdown, after a heading of the third level. */
+export const playLines = (play: GuidePlay): string[] => {
+  const { latency, refresh, sourceScreens: screens, clamps, uniformity } = play
+  return [
+    ...(latency
+      ? [
+          '### Latency, ms',
+          '',
+          `| In the middle of the screen | ${latency.rates.map(hertz).join(' | ')} |`,
+          `| --- | ${latency.rates.map(() => '---:').join(' | ')} |`,
+          ...latency.options.map(
+            (o) =>
+              `| ${o.label}${o.chosen ? ' (as set here)' : ''} | ${o.cells.map((c) => figure(c?.mean ?? null)).join(' | ')} |`,
+          ),
+          ...latency.places
+            .filter((p) => p.position !== 'middle')
+            .map((p) => `| as set here, ${p.position} | ${p.cells.map((c) => figure(c)).join(' | ')} |`),
+          '',
+          ...latency.sentences.map((s) => `- ${s}`),
+          '',
+        ]
+      : []),
+    ...(screens
+      ? ['### On the source’s own HDR screens', '', ...screens.sentences.map((s) => `- ${s}`), '']
+      : []),
+    ...(refresh
+      ? [
+          '### Variable refresh, cd/m²',
+          '',
+          `| Grey | ${refresh.rates.map(hertz).join(' | ')} | change |`,
+          `| --- | ${refresh.rates.map(() => '---:').join(' | ')} | ---: |`,
+          ...refresh.levels.map(
+            (l) =>
+              `| ${l.label} | ${l.luminance.map((v) => figure(v, 2)).join(' | ')} | ${(100 * l.change).toFixed(1)} %${l.seen ? ', seen as flicker' : ''} |`,
+          ),
+          '',
+        ]
+      : []),
+    ...(clamps
+      ? [
+          '### Standard content in each gamut',
+          '',
+          '| Gamut | Memory colours, ΔE00 | Gamma |',
+          '| --- | ---: | ---: |',
+          ...clamps.map(
+            (c) =>
+              `| ${c.label}${c.chosen ? ' (as set here)' : ''} | ${c.natural.toFixed(1)} | ${figure(c.gamma, 2)} |`,
+          ),
+          '',
+        ]
+      : []),
+    ...(uniformity
+      ? [
+          '### Uniformity',
+          '',
+          `The darkest of ${uniformity.rows.length} places gives ${(100 * uniformity.evenness).toFixed(0)} % of the light of the brightest; colour differs by up to ${uniformity.worstUv.toFixed(4)} in u′v′ from the middle.`,
+          '',
+        ]
+      : []),
+  ]
+}

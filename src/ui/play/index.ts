@@ -1,0 +1,8 @@
+export {
+  ClampTable,
+  LatencyTable,
+  PlaySection,
+  RefreshTable,
+  SourceScreensList,
+  UniformityMap,
+} from './play-tables'
