@@ -3,6 +3,7 @@ import { BY_HAND, type Equipment } from '#core/entry'
 import { CASE_LABEL, type ViewingCase } from '#core/judge'
 import { inTransaction, openRun } from '#db'
 import {
+  addSource,
   type Command,
   type Context,
   carryOut,
@@ -20,7 +21,17 @@ import {
   takeIn,
 } from '#server'
 import type { SessionView } from '#server/views'
-import { BY_EYE, FINISHED, FRESH, NEW_FIRMWARE, OTHER_SIZES, OTHERS, POLICY } from './scenario'
+import {
+  BY_EYE,
+  FINISHED,
+  FRESH,
+  INPUTS,
+  NEW_FIRMWARE,
+  OTHER_SIZES,
+  OTHERS,
+  POLICY,
+  SOURCES,
+} from './scenario'
 
 const BEGUN = 'demo-begun'
 const READY = 'demo-ready'
@@ -91,9 +102,18 @@ export const makeDemo = async (
     await readAgain(ctx)
     say(`${FINISHED.intake.label} read again with firmware ${NEW_FIRMWARE}`)
   }
+  await signalPath(ctx)
   await place(ctx, FRESH.serial, speed)
   say(`${FRESH.intake.label} stands on the bench, unread`)
   await remember(ctx, READY, new Date().toISOString())
+}
+
+/** Sources and sockets, each once; what a person has changed of them stays. */
+const signalPath = async (ctx: Context): Promise<void> => {
+  for (const source of SOURCES)
+    if (!(await ctx.db.sources.findOne({ where: { name: source.name } }))) must(await addSource(ctx, source))
+  for (const [slug, inputs] of Object.entries(INPUTS))
+    await ctx.db.models.update({ inputs }, { where: { slug, inputs: null } })
 }
 
 const nameOf = async ({ db }: Context, unitId: number) => {
@@ -263,6 +283,8 @@ export const answerTo = ({ next, revision, findings }: SessionView): Command => 
       return { type: 'decide', revision, question: 'mapping', answer: String(next.proposed) }
     case 'choose-depth':
       return { type: 'decide', revision, question: 'depth', answer: next.proposed }
+    case 'choose-flashes':
+      return { type: 'decide', revision, question: 'flashes', answer: 'yes' }
     case 'choose-green':
       return { type: 'decide', revision, question: 'green', answer: 'lower' }
     case 'worse':

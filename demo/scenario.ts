@@ -1,5 +1,6 @@
 import type { Intake } from '#core/entry'
 import type { ViewingCase } from '#core/judge'
+import type { DisplayInputs, SourceDevice } from '#core/signal'
 
 /** A unit of the made-up desk, and the viewing cases that it is calibrated for, one after the other. */
 interface DemoUnit {
@@ -70,7 +71,7 @@ export const OTHERS: readonly DemoUnit[] = [
       panelKind: 'lcd-edge-lit',
       hours: 12,
     },
-    cases: ['sdr-bright'],
+    cases: ['desktop', 'sdr-game'],
   },
 ]
 /** A display that nobody had a meter for: its guide is by eye, and says so. */
@@ -86,6 +87,71 @@ export const BY_EYE = {
   viewingCase: 'sdr-dark',
   values: { view: 'film', light: 8 },
 } as const
+/** Sources on hand, and what the first model and the monitor take. */
+export const SOURCES: readonly SourceDevice[] = [
+  {
+    name: 'Tarn console',
+    kind: 'console',
+    link: 'frl-32',
+    formats: [
+      { width: 3840, height: 2160, rates: [60, 120] },
+      { width: 2560, height: 1440, rates: [60, 120] },
+      { width: 1920, height: 1080, rates: [60, 120] },
+    ],
+    bitDepths: [8, 10, 12],
+    chroma: ['4:4:4', '4:2:2', '4:2:0'],
+    ranges: ['limited', 'full'],
+    variableRefresh: { slowest: 48, fastest: 120 },
+    falls: [{ fromRate: 120, chroma: '4:2:2', range: 'limited' }],
+  },
+  {
+    name: 'Desk computer',
+    kind: 'computer',
+    link: 'frl-48',
+    compressed: true,
+    formats: [
+      { width: 3840, height: 2160, rates: [60, 120, 144] },
+      { width: 2560, height: 1440, rates: [60, 120, 144, 165] },
+    ],
+    bitDepths: [8, 10],
+    chroma: ['4:4:4', '4:2:2'],
+    ranges: ['full', 'limited'],
+    variableRefresh: { slowest: 48, fastest: 165 },
+  },
+  {
+    name: 'Film player',
+    kind: 'player',
+    link: 'tmds-18',
+    formats: [{ width: 3840, height: 2160, rates: [24, 50, 60] }],
+    bitDepths: [8, 10, 12],
+    chroma: ['4:4:4', '4:2:2', '4:2:0'],
+    ranges: ['limited'],
+  },
+]
+export const INPUTS: Readonly<Record<string, DisplayInputs>> = {
+  'ostrel-maren': {
+    formats: [
+      { width: 3840, height: 2160, rates: [24, 25, 30, 50, 60, 100, 120] },
+      { width: 2560, height: 1440, rates: [60, 120] },
+      { width: 1920, height: 1080, rates: [24, 50, 60, 120] },
+    ],
+    bitDepths: [8, 10, 12],
+    chroma: ['4:4:4', '4:2:2', '4:2:0'],
+    variableRefresh: { slowest: 48, fastest: 120 },
+    sockets: [
+      { key: 'input-1', label: 'Input 1', link: 'tmds-18' },
+      { key: 'input-2', label: 'Input 2', link: 'tmds-18', soundSystem: true },
+      { key: 'input-3', label: 'Input 3', link: 'frl-40', sharesWith: ['input-4'] },
+      {
+        key: 'input-4',
+        label: 'Input 4',
+        link: 'frl-40',
+        sharesWith: ['input-3'],
+        note: 'Pictures of 120 Hz need this socket or Input 3.',
+      },
+    ],
+  },
+}
 /** Other sizes of the first model that are sold, in inch. */
 export const OTHER_SIZES = [43, 75] as const
 /** Firmware that comes out after the first unit was calibrated; its first case is read again with it. */

@@ -27,7 +27,7 @@ import type {
 import type { ResponsePrior } from '#core/model'
 import type { Ask, Devices, Task } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
-import type { SeenSignal, SignalFormat } from '#core/signal'
+import type { DisplayInputs, SeenSignal, SignalFormat, SourceDevice } from '#core/signal'
 import type { Adjustment, StepKey } from '#core/steps'
 
 type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>>
@@ -71,6 +71,16 @@ export interface ModelRow extends Row<ModelRow> {
   name: string
   slug: string
   panelKind: string
+  /** Sockets and what it takes over them; null where nobody entered it. */
+  inputs: DisplayInputs | null
+}
+/** A device that sends pictures. */
+export interface SourceRow extends Row<SourceRow> {
+  id: CreationOptional<number>
+  name: string
+  document: SourceDevice
+  createdAt: CreationOptional<Date>
+  removedAt: Date | null
 }
 export interface VariantRow extends Row<VariantRow> {
   id: CreationOptional<number>
@@ -539,7 +549,21 @@ export const defineModels = (sequelize: Sequelize) => {
       Object.fromEntries(Object.entries(columns).map(([name, c]) => [name, { ...c }])) as never,
     ) as unknown as ModelStatic<M>
   return {
-    models: define<ModelRow>('models', { id, maker: word, name: word, slug: word, panelKind: word }),
+    models: define<ModelRow>('models', {
+      id,
+      maker: word,
+      name: word,
+      slug: word,
+      panelKind: word,
+      inputs: maybe(json),
+    }),
+    sources: define<SourceRow>('sources', {
+      id,
+      name: word,
+      document: json,
+      createdAt: now,
+      removedAt: maybe(time),
+    }),
     variants: define<VariantRow>('variants', { id, modelId: whole, sizeInch: number, region: word }),
     units: define<UnitRow>('units', {
       id,

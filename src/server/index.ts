@@ -68,6 +68,15 @@ export { DESK } from './sections'
 export { sessionHead } from './session-head'
 export type { SessionChange } from './session-view'
 export { LARGEST_JSON, readSheet } from './sheets'
+export {
+  addSource,
+  inputsView,
+  plannerView,
+  removeSocket,
+  removeSource,
+  saveInputs,
+  saveSocket,
+} from './signal-path'
 export { changeSimulation, type SimulationView, SimulationWish, simulationView } from './simulation'
 export { withTemporaryFile } from './temporary'
 export {

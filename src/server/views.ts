@@ -5,7 +5,19 @@ import type { Mapping } from '#core/hdr'
 import type { GreyVerdict } from '#core/judge'
 import type { Purpose, Sense } from '#core/measure'
 import type { Ending } from '#core/plan'
-import type { SeenSignal } from '#core/signal'
+import type {
+  Arrival,
+  DisplayInputs,
+  GivenUp,
+  LinkKey,
+  LinkRow,
+  LinkUse,
+  Range,
+  SeenSignal,
+  Socket,
+  SourceDevice,
+  Wish,
+} from '#core/signal'
 import type { ClicksToTarget } from '#core/solve'
 import type { AskedHdr, Cost, Depth, Expected, Quantity, StepKey, StepStatus } from '#core/steps'
 import type { RunStatus } from '#db'
@@ -623,3 +635,52 @@ export interface ReadingView {
 
 export type { UnitCard } from './catalog'
 export type { Paged } from './list-pages'
+
+/** A source by its number. */
+export interface SourceView {
+  readonly id: number
+  readonly source: SourceDevice
+}
+
+/** What a model takes, and the values of its menu that sockets may hang on. */
+export interface InputsView {
+  readonly maker: string
+  readonly name: string
+  readonly slug: string
+  readonly inputs: DisplayInputs | null
+  readonly unlocks: ReadonlyArray<{ readonly value: string; readonly label: string }>
+  readonly labels: ReadonlyArray<{ readonly value: string; readonly label: string }>
+}
+
+/** What is asked of the planner. */
+export interface PlannerWish {
+  readonly model: string
+  readonly socket: string
+  readonly source: number | undefined
+  readonly cable: LinkKey
+  readonly use: LinkUse
+  readonly range: Range
+  readonly unlocked: boolean
+  readonly labelled: boolean
+  /** One cell of the table, to see its reckoning. */
+  readonly cell?: Pick<Wish, 'width' | 'height' | 'rate' | 'bitDepth' | 'chroma'>
+}
+
+export interface PlannerView {
+  readonly models: ReadonlyArray<{ readonly slug: string; readonly name: string }>
+  readonly sources: readonly SourceView[]
+  readonly sockets: readonly Socket[]
+  /** What was taken of the wish. */
+  readonly chosen: { readonly model: string; readonly socket: string; readonly source: number | null }
+  readonly socket: Socket | null
+  /** In words: what has to be set in the display’s menu. */
+  readonly settings: readonly string[]
+  readonly rows: readonly LinkRow[]
+  readonly cell: {
+    readonly wish: Wish
+    readonly arrives: Arrival | null
+    readonly troubles: readonly string[]
+    readonly steps: ReadonlyArray<{ readonly what: string; readonly how: string; readonly value: string }>
+    readonly giveUp: readonly GivenUp[]
+  } | null
+}

@@ -38,6 +38,9 @@ export const DeskShell = ({
           <Link className="hover:text-ink" href="/equipment">
             Equipment
           </Link>
+          <Link className="hover:text-ink" href="/signal-path">
+            Signal path
+          </Link>
           {simulated && (
             <Link className="hover:text-ink" href="/simulated">
               Simulated devices

@@ -23,6 +23,9 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
         <Link className="link text-base" href={`/models/${slug}/learned`}>
           What we know about this model
         </Link>
+        <Link className="link text-base" href={`/models/${slug}/inputs`}>
+          Sockets
+        </Link>
       </p>
       <div className="mt-8 grid gap-x-16 gap-y-10 md:grid-cols-2">
         <section>

@@ -1,0 +1,192 @@
+import { type ControlSheet, controlOf, showValue } from '#core/display'
+import type { InputsEntry } from '#core/entry'
+import { slugOf } from '#core/guide'
+import {
+  DisplayInputs,
+  giveUp,
+  linkTable,
+  planLink,
+  type SignalPath,
+  type Socket,
+  SourceDevice,
+  type Wish,
+} from '#core/signal'
+import { inTransaction } from '#db'
+import type { Context } from './context'
+import { bad, good, type Result } from './result'
+import type { InputsView, PlannerView, PlannerWish, SourceView } from './views'
+
+/** All sources, the newest last. What was kept by another version and does not fit is left out. */
+export const listSources = async ({ db }: Context): Promise<SourceView[]> =>
+  (await db.sources.findAll({ where: { removedAt: null }, order: ['id'] })).flatMap(({ id, document }) => {
+    const source = SourceDevice.safeParse(document)
+    return source.success ? [{ id, source: source.data }] : []
+  })
+
+export const addSource = async ({ db }: Context, source: SourceDevice): Promise<Result<number>> => {
+  const checked = SourceDevice.safeParse(source)
+  if (!checked.success)
+    return bad(`${checked.error.issues[0]?.message ?? 'Something does not fit.'} Nothing was added.`)
+  if (await db.sources.findOne({ where: { name: source.name, removedAt: null } }))
+    return bad(`A source named ${source.name} is here already. Nothing was added.`, 'name')
+  const row = await db.sources.create({ name: source.name, document: checked.data, removedAt: null })
+  return good(row.id)
+}
+
+/** Takes a source off the list; what was planned with it stays. */
+export const removeSource = async ({ db }: Context, id: number): Promise<Result<null>> => {
+  const [count] = await db.sources.update({ removedAt: new Date() }, { where: { id, removedAt: null } })
+  return count ? good(null) : bad('There is no such source.')
+}
+
+const newestSheet = async ({ db }: Context, modelId: number): Promise<ControlSheet | undefined> =>
+  (await db.sheets.findOne({ where: { modelId }, order: [['version', 'DESC']] }))?.document
+
+const valuesOf = (sheet: ControlSheet | undefined, role: 'socket-format' | 'input-label') =>
+  (sheet?.controls ?? []).flatMap((c) =>
+    c.role === role && c.kind === 'choice'
+      ? c.choices.map((choice) => ({
+          value: `${c.key}=${choice.value}`,
+          label: `“${c.label}” at ${choice.label}`,
+        }))
+      : [],
+  )
+
+const inputsOf = (kept: unknown): DisplayInputs | null => DisplayInputs.safeParse(kept).data ?? null
+
+/** What is known of a model's sockets; undefined where there is no such model. */
+export const inputsView = async (ctx: Context, slug: string): Promise<InputsView | undefined> => {
+  const model = await ctx.db.models.findOne({ where: { slug } })
+  if (!model) return undefined
+  const sheet = await newestSheet(ctx, model.id)
+  return {
+    maker: model.maker,
+    name: model.name,
+    slug,
+    inputs: inputsOf(model.inputs),
+    unlocks: valuesOf(sheet, 'socket-format'),
+    labels: valuesOf(sheet, 'input-label'),
+  }
+}
+
+/** Changes what a model takes, one change at a time, so that two desks lose nothing. */
+const changeInputs = (
+  { db }: Context,
+  slug: string,
+  change: (inputs: DisplayInputs | null) => Result<DisplayInputs>,
+): Promise<Result<null>> =>
+  inTransaction(db, async (transaction) => {
+    const model = await db.models.findOne({ where: { slug }, transaction, lock: true })
+    if (!model) return bad('There is no such model.')
+    const changed = change(inputsOf(model.inputs))
+    if (!changed.ok) return changed
+    const checked = DisplayInputs.safeParse(changed.value)
+    if (!checked.success)
+      return bad(`${checked.error.issues[0]?.message ?? 'Something does not fit.'} Nothing was changed.`)
+    await db.models.update({ inputs: checked.data }, { where: { id: model.id }, transaction })
+    return good(null)
+  })
+
+/** Keeps the pictures that a model takes; its sockets stay, and the first is made where there is none. */
+export const saveInputs = (ctx: Context, slug: string, entry: InputsEntry): Promise<Result<null>> =>
+  changeInputs(ctx, slug, (inputs) =>
+    good({ sockets: inputs?.sockets ?? [{ key: 'input-1', label: 'Input 1', link: 'tmds-18' }], ...entry }),
+  )
+
+/** Adds a socket, or changes the one with the same label. */
+export const saveSocket = (ctx: Context, slug: string, entry: Omit<Socket, 'key'>): Promise<Result<null>> =>
+  changeInputs(ctx, slug, (inputs) => {
+    if (!inputs) return bad('Say first which pictures the display takes. Nothing was added.')
+    const { label } = entry
+    const known = inputs.sockets.find((s) => s.label.toLowerCase() === label.toLowerCase())
+    const free = (n: number): string => {
+      const key = `${slugOf(label).replace(/^[^a-z]+/, '') || 'input'}${n > 1 ? `-${n}` : ''}`.slice(0, 60)
+      return inputs.sockets.some((s) => s.key === key) ? free(n + 1) : key
+    }
+    return good({
+      ...inputs,
+      sockets: known
+        ? inputs.sockets.map((s) => (s === known ? { ...entry, key: known.key } : s))
+        : [...inputs.sockets, { ...entry, key: free(1) }],
+    })
+  })
+
+export const removeSocket = (ctx: Context, slug: string, key: string): Promise<Result<null>> =>
+  changeInputs(ctx, slug, (inputs) => {
+    const left = inputs?.sockets.filter((s) => s.key !== key) ?? []
+    if (!inputs || left.length === inputs.sockets.length) return bad('There is no such socket.')
+    if (left.length === 0) return bad('A display has a socket at least. Change it instead.')
+    return good({
+      ...inputs,
+      sockets: left.map(({ sharesWith, ...s }) => {
+        const others = sharesWith?.filter((k) => k !== key)
+        return others?.length ? { ...s, sharesWith: others } : s
+      }),
+    })
+  })
+
+/** The link planner for a source on a socket: what arrives at each rate, and the reckoning of one cell. */
+export const plannerView = async (ctx: Context, wish: PlannerWish): Promise<PlannerView> => {
+  const rows = await ctx.db.models.findAll({ order: ['maker', 'name'], limit: 500 })
+  const planned = rows.filter((m) => inputsOf(m.inputs) !== null)
+  const sources = await listSources(ctx)
+  const model = planned.find((m) => m.slug === wish.model) ?? planned[0]
+  const inputs = model ? inputsOf(model.inputs) : null
+  const socket = inputs?.sockets.find((s) => s.key === wish.socket) ?? inputs?.sockets[0] ?? null
+  const source = sources.find((s) => s.id === wish.source) ?? sources[0]
+  const base = {
+    models: planned.map((m) => ({ slug: m.slug, name: `${m.maker} ${m.name}` })),
+    sources,
+    sockets: inputs?.sockets ?? [],
+    chosen: { model: model?.slug ?? '', socket: socket?.key ?? '', source: source?.id ?? null },
+    socket,
+  }
+  if (!inputs || !socket || !source || !model) return { ...base, settings: [], rows: [], cell: null }
+  const sheet = await newestSheet(ctx, model.id)
+  const path: SignalPath = {
+    source: source.source,
+    cable: wish.cable,
+    inputs,
+    socket,
+    unlocked: wish.unlocked,
+    labelled: wish.labelled,
+  }
+  const menu = (at: { control: string; value: string }) => {
+    const control = sheet?.controls.find((c) => c.key === at.control)
+    return control && sheet
+      ? `${[...control.path, controlOf(sheet, control.key).label].join(' › ')}: ${showValue(control, at.value)}`
+      : `${at.control}: ${at.value}`
+  }
+  const variableWish = (one: NonNullable<PlannerWish['cell']>): Wish => {
+    const plain: Wish = { ...one, range: wish.range, variableRefresh: false }
+    const varying: Wish = { ...plain, variableRefresh: true }
+    return planLink(path, varying).arrives ? varying : plain
+  }
+  const cell = wish.cell && variableWish(wish.cell)
+  const verdict = cell && planLink(path, cell)
+  return {
+    ...base,
+    settings: [
+      ...(socket.unlock ? [`Full rate of this socket: ${menu(socket.unlock)}.`] : []),
+      ...(socket.fullChroma ? [`Full chroma for a computer: ${menu(socket.fullChroma)}.`] : []),
+      ...(socket.soundSystem ? ['This socket is also the sound system’s.'] : []),
+      ...(socket.sharesWith?.length
+        ? [
+            `Only one of these does its full rate at a time: ${[socket.key, ...socket.sharesWith].map((k) => inputs.sockets.find((s) => s.key === k)?.label ?? k).join(', ')}.`,
+          ]
+        : []),
+      ...(socket.note ? [socket.note] : []),
+    ],
+    rows: linkTable(path, wish.use, wish.range),
+    cell:
+      cell && verdict
+        ? {
+            wish: cell,
+            arrives: verdict.arrives ?? null,
+            troubles: verdict.troubles,
+            steps: verdict.load.steps(),
+            giveUp: giveUp(path, cell, wish.use),
+          }
+        : null,
+  }
+}
