@@ -69,6 +69,16 @@ describe('a desktop', () => {
     const of = (value: string) => result.gamuts!.find((g) => g.value === value)!
     expect(of('clamp').natural).toBeLessThan(of('native').natural)
     expect(of('clamp').gamma).toBeGreaterThan(1.8)
+    // Twenty-five places, the middle against itself, corners darker: within the scatter of the meter.
+    expect(result.uniformity).toHaveLength(25)
+    const middle = result.uniformity!.find((p) => p.x === 0.5 && p.y === 0.5)!
+    expect(middle.deltaUv).toBe(0)
+    for (const place of result.uniformity!) {
+      const [dx, dy] = [2 * place.x - 1, 2 * place.y - 1]
+      const same = result.uniformity!.find((p) => p.x === place.x && Math.abs(p.y - (1 - place.y)) < 1e-9)!
+      expect(place.luminance / same.luminance).toBeGreaterThan(0.98)
+      if (Math.hypot(dx, dy) > 1) expect(place.luminance).toBeLessThan(middle.luminance)
+    }
     // What was gone round stands as it was chosen.
     expect(result.finalState.width).toBe('clamp')
   }, 120_000)
