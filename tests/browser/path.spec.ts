@@ -240,6 +240,10 @@ const DESK_AND_COMPARISON = [
   '/desk/guides/1',
   '/desk/guides/1/cues',
   '/desk/rechecks',
+  '/signal-path',
+  '/signal-path?source=1&model=ostrel-maren&socket=input-1&at=3840x2160@120&depth=10&chroma=4:4:4',
+  '/models/ostrel-maren/inputs',
+  '/guides/anvik-pelt-q-27',
 ]
 
 test('public pages and models pass the accessibility check in both sizes', async ({ page }) => {

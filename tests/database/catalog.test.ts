@@ -136,7 +136,7 @@ describe('pages', () => {
     const view = (await readingView(ctx, session, reading.id))!
     expect(view).toMatchObject({ patch: '50 %', codes: [502, 502, 502], attempt: 1, fault: null })
     expect(view.meter).toMatch(/Ferrand Lux One FL-0417/)
-    expect(view.state).toHaveLength(99)
+    expect(view.state).toHaveLength(101)
     expect(view.state.find((s) => s.label === 'Room eye')).toEqual({
       label: 'Room eye',
       shown: 'Off',

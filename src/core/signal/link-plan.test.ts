@@ -112,6 +112,12 @@ describe('a signal path', () => {
     expect(giveUp(narrow, wish(), 'film')[0]).toMatchObject({ wish: { bitDepth: 10, chroma: '4:2:2' } })
     expect(giveUp(narrow, wish(), 'film')[0]!.sentence).toContain('nothing is lost')
     expect(giveUp(path(), wish(), 'film')).toEqual([])
+    // Where no single sacrifice is enough: the fastest slower rate with the least given up beside it.
+    const twice = giveUp({ ...narrow, source: { ...console_, falls: [] } }, wish({ rate: 120 }), 'game')
+    expect(twice.at(-1)).toEqual({
+      wish: wish({ rate: 60, chroma: '4:2:2' }),
+      sentence: '60 Hz with 10 bit, 4:2:2 fits: motion is less smooth and latency grows.',
+    })
   })
   it('takes less chroma and depth when it gives something up, never more, and all of it fits', () => {
     const order = ['4:2:0', '4:2:2', '4:4:4']

@@ -241,23 +241,28 @@ export const planLink = (path: SignalPath, asked: Wish): LinkVerdict => {
     }
   const timing = timingOf(wish.width, wish.height, wish.rate)
   const refused = refusals(path, wish)
+  const differs = (['bitDepth', 'chroma', 'range'] as const).some((k) => wish[k] !== asked[k])
+  const fell = differs
+    ? [
+        `${path.source.name} changes to ${wish.bitDepth} bit, ${wish.chroma}, ${wish.range} range by itself at ${wish.rate} Hz.`,
+      ]
+    : []
   const carried = carriedBy(path, links, wish)
   const link = carried?.link ?? links.at(-1)!
   const load = linkLoad(link, timing, carried?.format ?? wish)
   if (refused.length || !carried)
-    return { link, load, troubles: carried ? refused : [...refused, whyTooMuch(path, link, wish, timing)] }
-  const differs = (['bitDepth', 'chroma', 'range'] as const).filter((k) => wish[k] !== asked[k])
+    return {
+      link,
+      load,
+      troubles: [...fell, ...refused, ...(carried ? [] : [whyTooMuch(path, link, wish, timing)])],
+    }
   const short = wish.chroma === '4:4:4' && path.socket.fullChroma !== undefined && !path.labelled
   return {
     link,
     load,
     arrives: { ...wish, ...carried.format, link, shownChroma: short ? '4:2:2' : wish.chroma },
     troubles: [
-      ...(differs.length
-        ? [
-            `${path.source.name} changes to ${wish.bitDepth} bit, ${wish.chroma}, ${wish.range} range by itself at ${wish.rate} Hz.`,
-          ]
-        : []),
+      ...fell,
       ...(short ? ['The display shows it as 4:2:2 until the input has its label for full chroma.'] : []),
     ],
   }
@@ -370,17 +375,35 @@ export const giveUp = (path: SignalPath, wish: Wish, use: LinkUse): GivenUp[] =>
     out.push({ wish: smaller, sentence: `${bitDepth} bit, ${chroma} fits: ${costs.join('; ')}.` })
     if (out.length === 2) break
   }
-  const slower = path.source.formats
+  const slower = slowerThat(path, wish, use)
+  if (slower) {
+    const whole = slower.bitDepth === wish.bitDepth && slower.chroma === wish.chroma
+    out.push({
+      wish: slower,
+      sentence: `${slower.rate} Hz${whole ? '' : ` with ${slower.bitDepth} bit, ${slower.chroma}`} fits: ${COST[use].rate}.`,
+    })
+  }
+  if (wish.variableRefresh && planLink(path, { ...wish, variableRefresh: false }).arrives)
+    out.unshift({ wish: { ...wish, variableRefresh: false }, sentence: 'Without variable refresh it fits.' })
+  return out
+}
+
+/** The fastest slower rate at which the wish fits, whole or with the least given up of depth and chroma. */
+const slowerThat = (path: SignalPath, wish: Wish, use: LinkUse): Wish | undefined => {
+  const rates = path.source.formats
     .filter((f) => f.width === wish.width && f.height === wish.height)
     .flatMap((f) => f.rates)
     .filter((r) => r < wish.rate)
     .sort((a, b) => b - a)
-    .map((rate) => ({ ...wish, rate }))
-    .find((w) => planLink(path, w).arrives)
-  if (slower) out.push({ wish: slower, sentence: `${slower.rate} Hz fits as it is: ${COST[use].rate}.` })
-  if (wish.variableRefresh && planLink(path, { ...wish, variableRefresh: false }).arrives)
-    out.unshift({ wish: { ...wish, variableRefresh: false }, sentence: 'Without variable refresh it fits.' })
-  return out
+  for (const rate of rates)
+    for (const [bitDepth, chroma] of [[wish.bitDepth, wish.chroma] as const, ...PREFERRED[use]]) {
+      if (bitDepth > wish.bitDepth || chroma > wish.chroma) continue
+      const slower = { ...wish, rate, bitDepth, chroma }
+      const { arrives } = planLink(path, slower)
+      // What the source makes something else of is not what was given up for.
+      if (arrives?.bitDepth === bitDepth && arrives.chroma === chroma) return slower
+    }
+  return undefined
 }
 
 /** One size and rate of the table. */
@@ -429,7 +452,7 @@ export const linkTable = (path: SignalPath, use: LinkUse, range: Range): LinkRow
       return {
         ...size,
         best: best?.arrives,
-        why: best ? best.troubles[0] : of(PREFERRED[use].at(-1)!).troubles[0],
+        why: best ? best.troubles[0] : of(PREFERRED[use].at(-1)!).troubles.at(-1),
         cells: verdicts.map(({ bitDepth, chroma, verdict: { arrives } }) => ({
           bitDepth,
           chroma,

@@ -57,24 +57,28 @@ export const PlannerQuestions = ({ view, wish }: { view: PlannerView; wish: Plan
     />
     <Choice name="use" label="For" value={wish.use} options={LinkUse.options.map((u) => [u, USE[u]])} />
     <Choice name="range" label="Range" value={wish.range} options={Range.options.map((r) => [r, r])} />
-    <Choice
-      name="unlocked"
-      label="Full rate of the socket"
-      value={wish.unlocked ? 'yes' : 'no'}
-      options={[
-        ['yes', 'unlocked'],
-        ['no', 'as it comes'],
-      ]}
-    />
-    <Choice
-      name="labelled"
-      label="Label for full chroma"
-      value={wish.labelled ? 'yes' : 'no'}
-      options={[
-        ['yes', 'set'],
-        ['no', 'not set'],
-      ]}
-    />
+    {view.socket?.unlock && (
+      <Choice
+        name="unlocked"
+        label="Full rate of the socket"
+        value={wish.unlocked ? 'yes' : 'no'}
+        options={[
+          ['yes', 'unlocked'],
+          ['no', 'as it comes'],
+        ]}
+      />
+    )}
+    {view.socket?.fullChroma && (
+      <Choice
+        name="labelled"
+        label="Label for full chroma"
+        value={wish.labelled ? 'yes' : 'no'}
+        options={[
+          ['yes', 'set'],
+          ['no', 'not set'],
+        ]}
+      />
+    )}
     <button type="submit" className="button md:col-span-1">
       Plan
     </button>
@@ -96,7 +100,7 @@ const addressOf = (view: PlannerView, wish: PlannerWish, more: Readonly<Record<s
 
 /** All rates of the source on the socket at a glance; each cell opens its reckoning. */
 export const PlannerTable = ({ view, wish }: { view: PlannerView; wish: PlannerWish }) => (
-  <div className="overflow-x-auto">
+  <div>
     <table className="quiet-table tight">
       <caption className="sr-only">What arrives at each size and rate</caption>
       <thead>
@@ -108,7 +112,7 @@ export const PlannerTable = ({ view, wish }: { view: PlannerView; wish: PlannerW
             Best for {USE[wish.use].toLowerCase()}
           </th>
           {(['4:4:4', '4:2:2', '4:2:0'] as const).map((chroma) => (
-            <th key={chroma} scope="colgroup" colSpan={3} className="border-l border-line pl-3">
+            <th key={chroma} scope="colgroup" colSpan={3} className="border-l border-line pl-3 max-md:hidden">
               {chroma}
             </th>
           ))}
@@ -118,7 +122,7 @@ export const PlannerTable = ({ view, wish }: { view: PlannerView; wish: PlannerW
             <th
               key={`${depth}${chroma}`}
               scope="col"
-              className={`n ${depth === 8 ? 'border-l border-line pl-3' : ''}`}
+              className={`n max-md:hidden ${depth === 8 ? 'border-l border-line pl-3' : ''}`}
             >
               {depth} bit
             </th>
@@ -128,10 +132,10 @@ export const PlannerTable = ({ view, wish }: { view: PlannerView; wish: PlannerW
       <tbody>
         {view.rows.map((row) => (
           <tr key={`${row.width}x${row.height}@${row.rate}`}>
-            <th scope="row" className="num whitespace-nowrap text-ink">
+            <th scope="row" className="num text-ink md:whitespace-nowrap">
               {row.width} × {row.height}, {row.rate} Hz
             </th>
-            <td className="min-w-52">
+            <td className="md:min-w-52">
               {row.best ? (
                 <>
                   <strong>
@@ -153,7 +157,7 @@ export const PlannerTable = ({ view, wish }: { view: PlannerView; wish: PlannerW
             {row.cells.map((cell) => (
               <td
                 key={`${cell.bitDepth}${cell.chroma}`}
-                className={`n ${cell.bitDepth === 8 ? 'border-l border-line pl-3' : ''}`}
+                className={`n max-md:hidden ${cell.bitDepth === 8 ? 'border-l border-line pl-3' : ''}`}
               >
                 <Link
                   className={cell.fits === 'no' ? 'text-faint' : 'link'}
