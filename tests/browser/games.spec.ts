@@ -64,7 +64,7 @@ test('a game case asks before the screen flashes, shows latency by option, and c
   await clean(page)
   await press(page, 'Space')
   await expect(page.locator('main h1')).toContainText('Latency by rate and option')
-  await goUntil(page, /Out of the box|Depth/)
+  await goUntil(page, /Default sweep/)
   await page.getByRole('tab', { name: 'Games' }).click()
   const table = page.getByRole('table', { name: /Latency, ms/ })
   // “Rush” helps at 60 Hz alone.

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { calibrationResult } from '#bench/unattended'
+import { planRoute } from '#core/plan'
 import { PELT, TAVIN } from '#core/simulation'
 import { drawLatency, withLatency } from '#tests/population'
 import { rehearse } from '#tests/rehearsal'
@@ -61,6 +62,25 @@ describe('a game in HDR', () => {
 })
 
 describe('a desktop', () => {
+  it('whose round of gamuts was cancelled half way first gets back the gamut that was chosen', async () => {
+    const { facts, outcome } = await rehearse(PELT, 3, { viewingCase: 'desktop', baseMode: 'own' })
+    const all = [...facts.readings, ...(facts.toured ?? [])].sort((a, b) => a.id - b.id)
+    const chosen = outcome.state.width
+    const at = all.findIndex((r) => r.purpose === 'tour' && r.state.width !== chosen)
+    expect(at).toBeGreaterThan(0)
+    const { state } = all[at]!
+    const cancelled = { ...facts, toured: undefined, readings: all.slice(0, at + 1), state }
+    expect(planRoute(cancelled).next).toEqual({
+      kind: 'prepare',
+      reset: false,
+      changes: [{ control: 'width', from: state.width, to: chosen }],
+    })
+    // What a person has set since is meant so.
+    const meant = { ...cancelled.adjustments.at(-1)!, runId: 1e6, kind: 'by-hand' as const }
+    const changes = [{ control: 'width', from: String(chosen), to: String(state.width) }]
+    const by = planRoute({ ...cancelled, adjustments: [...cancelled.adjustments, { ...meant, changes }] })
+    expect(by.next).not.toMatchObject({ kind: 'prepare', changes: [{ control: 'width' }] })
+  }, 120_000)
   it('ends with standard content in each gamut, and the evenness of the screen', async () => {
     const { outcome } = await rehearse(PELT, 3, { viewingCase: 'desktop', baseMode: 'own' })
     const result = calibrationResult(outcome)

@@ -1,4 +1,4 @@
-import { type Control, controlOf } from '#core/display'
+import { type Change, type Control, controlOf } from '#core/display'
 import {
   type ColoursMoved,
   type ControlFault,
@@ -285,6 +285,8 @@ const nextOf = (
 ): { key: StepKey; next: Next } => {
   const { moved, prepared } = context.facts
   if (moved && prepared) return { key: 'prepare', next: { kind: 'restore', moved } }
+  const strayed = prepared ? leftByTour(watching.facts) : []
+  if (strayed.length) return { key: 'prepare', next: { kind: 'prepare', reset: false, changes: strayed } }
   if (!open) return { key: 'guide', next: { kind: 'compose' } }
   const { step, next } = open
   // Whatever is read next for measuring is read with automatic processing off; out of the box sees to it by itself.
@@ -295,6 +297,24 @@ const nextOf = (
   if (on.length) return { key: 'prepare', next: { kind: 'prepare', reset: false, changes: on } }
   const unexpected = next.kind === 'adjust' || next.kind === 'sweep' ? unexpectedReading(context) : undefined
   return { key: step.key, next: unexpected ? { kind: 'unexpected-reading', unexpected } : next }
+}
+
+/**
+ * What a tour that was cancelled half way left elsewhere: controls that it went round and that stand elsewhere than where the case read last. What
+ * shortens latency is chosen by its own step; what was set by hand since is meant so.
+ */
+const leftByTour = ({ toured = [], readings, state, sheet, adjustments }: RouteFacts): Change[] => {
+  const [last, of] = [toured.at(-1), readings.at(-1)]
+  if (!last || !of || last.id < of.id) return []
+  const tour = toured.filter((r) => r.runId === last.runId)
+  return sheet.controls.flatMap(({ key, role }): Change[] => {
+    const [from, to] = [state[key], of.state[key]]
+    const gone = tour.some((r) => r.state[key] !== to)
+    const since = adjustments.some((m) => m.runId > last.runId && m.changes.some((c) => c.control === key))
+    return role === 'latency' || from === undefined || to === undefined || from === to || !gone || since
+      ? []
+      : [{ control: key, from, to }]
+  })
 }
 
 /** What is known of colour management where it was moved. */
