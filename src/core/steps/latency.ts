@@ -196,6 +196,7 @@ const planLatency = (context: StepContext): StepPlan => {
   })
   const { pending } = context.watching
   const tour = (
+    title: string,
     stops: ReadonlyArray<{ on: Assignment; probes: readonly Probe[]; reads?: readonly Patch[] }>,
   ): StepPlan => {
     let stands: State = facts.state
@@ -207,7 +208,7 @@ const planLatency = (context: StepContext): StepPlan => {
     return open({
       kind: 'tour',
       step: 'latency',
-      title: 'Latency by rate and option',
+      title,
       stops: going,
       back: [],
     })
@@ -235,7 +236,7 @@ const planLatency = (context: StepContext): StepPlan => {
       return probes.length ? [{ on, probes, reads }] : []
     })
     if (first.length && pending.length) return open({ kind: 'prepare', reset: false, changes: pending })
-    if (first.length) return tour(first)
+    if (first.length) return tour('Latency by rate and option', first)
     // Where chance may still have had its hand in it, more flashes tell.
     const again = new Map<string | null, { on: Assignment; probes: Probe[] }>()
     for (const { assignment, against } of candidates)
@@ -248,7 +249,7 @@ const planLatency = (context: StepContext): StepPlan => {
           again.set(keyOf(on), stop)
         }
       }
-    if (again.size) return tour([...again.values()])
+    if (again.size) return tour('Latency once more, where it is not sure', [...again.values()])
   }
 
   const options = candidates.map((c): LatencyOption => {
@@ -274,7 +275,7 @@ const planLatency = (context: StepContext): StepPlan => {
       positions.filter((p) => !table.of(chosen, l.rate, p)).map((p) => probe(l, p)),
     )
     const reads = keyOf(chosen) === null ? [] : unread(chosen)
-    if (unseen.length) return tour([{ on: chosen, probes: unseen, reads }])
+    if (unseen.length) return tour('Latency over the screen', [{ on: chosen, probes: unseen, reads }])
   }
   const changes = moves(facts.state, chosenState)
   const reads = keyOf(chosen) === null || !measures ? [] : unread(chosen)

@@ -126,7 +126,7 @@ const Tour = ({ next }: { next: Of<'tour'> }) => (
     </h1>
     <p className="text-lg text-soft">
       {next.step === 'latency'
-        ? 'Everything that claims to shorten the delay is off first, then each option is tried by itself, at every rate that the source sends.'
+        ? 'What claims to shorten the delay is tried by itself, at every rate that the source sends; what helps is left on.'
         : 'The display is left as it is now.'}{' '}
       {takes(next.seconds ? next.seconds + 6 * next.probes : 6 * next.probes)}
     </p>

@@ -16,16 +16,18 @@ const Choice = ({
   value: string
   options: ReadonlyArray<readonly [value: string, label: string]>
 }) => (
-  <label className="grid gap-1 text-sm text-soft">
-    {label}
-    <select name={name} defaultValue={value} className="field text-base text-ink">
+  <div>
+    <label htmlFor={`planner-${name}`} className="mb-1 block text-sm text-soft">
+      {label}
+    </label>
+    <select id={`planner-${name}`} name={name} defaultValue={value} className="field">
       {options.map(([v, text]) => (
         <option key={v} value={v}>
           {text}
         </option>
       ))}
     </select>
-  </label>
+  </div>
 )
 
 /** What the planner is asked, as an address asks for it: it works without programs. */
