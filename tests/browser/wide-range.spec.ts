@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { ADDRESS, bench, clean, idle, press, publish, ready, test } from './bench-page'
+import { ADDRESS, bench, clean, goUntil as goOn, idle, press, publish, ready, test } from './bench-page'
 
 test.beforeEach(async () => {
   await bench().simulate({ faults: [], speed: 0, onStand: 'OM55-20417', displayOnFor: 7200 })
@@ -94,4 +94,37 @@ test('a patch of PQ is a picture that says so, and what is not understood is nam
     '?signal=0.5&w=9',
   ])
     expect((await page.request.get(`${ADDRESS()}/patterns/pq.png${wrong}`)).status(), wrong).toBe(400)
+})
+
+test('a game case asks before the screen flashes, shows latency by option, and can do without', async ({
+  page,
+}) => {
+  test.setTimeout(600_000)
+  const begin = async () => {
+    await page.goto(`${ADDRESS()}/units/1`)
+    await page.getByLabel('Viewing case', { exact: true }).selectOption('sdr-game')
+    await page.getByLabel('Policy', { exact: true }).selectOption({ label: 'Strict reference' })
+    await page.getByLabel('Picture mode to calibrate').selectOption({ label: 'Arena' })
+    await page.getByRole('button', { name: /Begin (SDR game|it again)/ }).click()
+    await page.waitForURL('**/sessions/*')
+    await ready(page)
+    await goOn(page, /May the screen flash/)
+    await expect(page.getByText(/photosensitive people/)).toBeVisible()
+  }
+  await begin()
+  await clean(page)
+  await press(page, 'Space')
+  await expect(page.locator('main h1')).toContainText('Latency by rate and option')
+  await goOn(page, /Default sweep/)
+  await page.getByRole('tab', { name: 'Games' }).click()
+  const table = page.getByRole('table', { name: /Latency, ms/ })
+  // “Rush” helps at 60 Hz alone.
+  await expect(table.getByRole('row', { name: /“Rush” On/ })).toContainText('no help')
+  await expect(page.getByText(/“Rush” On saves \d+ ms at 60 Hz, and nothing at/)).toBeVisible()
+  await clean(page)
+
+  await begin()
+  await press(page, 'n')
+  await expect(page.locator('main h1')).not.toContainText('May the screen flash?')
+  await expect(page.locator('main h1')).toContainText(/Quick response|Read/)
 })
