@@ -14,8 +14,23 @@ export interface VideoTiming {
   readonly from: 'CTA-861' | 'CVT reduced blanking'
 }
 
+/** For each rate pixels a line and lines a picture, blanking included. */
+type Totals = Readonly<Record<number, readonly [number, number]>>
+
+/** 2160 lines: 3,840 and 4,096 pixels have the same totals. */
+const UHD: Totals = {
+  24: [5500, 2250],
+  25: [5280, 2250],
+  30: [4400, 2250],
+  48: [5500, 2250],
+  50: [5280, 2250],
+  60: [4400, 2250],
+  100: [5280, 2250],
+  120: [4400, 2250],
+}
+
 /** Totals of CTA-861-I, table 1 (progressive formats): size, and for each rate pixels a line and lines a picture. */
-const PUBLISHED: Readonly<Record<string, Readonly<Record<number, readonly [number, number]>>>> = {
+const PUBLISHED: Readonly<Record<string, Totals>> = {
   '720x480': { 60: [858, 525] },
   '720x576': { 50: [864, 625] },
   '1280x720': {
@@ -48,26 +63,8 @@ const PUBLISHED: Readonly<Record<string, Readonly<Record<number, readonly [numbe
     100: [2970, 1250],
     120: [3300, 1250],
   },
-  '3840x2160': {
-    24: [5500, 2250],
-    25: [5280, 2250],
-    30: [4400, 2250],
-    48: [5500, 2250],
-    50: [5280, 2250],
-    60: [4400, 2250],
-    100: [5280, 2250],
-    120: [4400, 2250],
-  },
-  '4096x2160': {
-    24: [5500, 2250],
-    25: [5280, 2250],
-    30: [4400, 2250],
-    48: [5500, 2250],
-    50: [5280, 2250],
-    60: [4400, 2250],
-    100: [5280, 2250],
-    120: [4400, 2250],
-  },
+  '3840x2160': UHD,
+  '4096x2160': UHD,
   '5120x2160': {
     24: [7500, 2200],
     25: [7200, 2200],

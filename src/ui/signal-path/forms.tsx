@@ -1,6 +1,8 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
+import type { ReactNode } from 'react'
+import type { FieldValues, Path, UseFormReturn } from 'react-hook-form'
 import { InputsEntry, type inputsTyped, SocketEntry, SourceEntry } from '#core/entry'
 import { LinkKey, sayLink } from '#core/signal'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
@@ -19,6 +21,43 @@ const YesNo = () => (
     <option value="no">No</option>
     <option value="yes">Yes</option>
   </>
+)
+
+interface Of<In extends FieldValues, Out> {
+  readonly form: UseFormReturn<In, unknown, Out>
+  readonly name: Path<In>
+  readonly label: string
+  readonly hint?: string
+}
+const Text = <In extends FieldValues, Out>(of: Of<In, Out>) => (
+  <Field {...of}>{(props) => <input {...props} autoComplete="off" />}</Field>
+)
+const Lines = <In extends FieldValues, Out>({ rows, ...of }: Of<In, Out> & { rows: number }) => (
+  <Field {...of}>{(props) => <textarea {...props} className="field num" rows={rows} />}</Field>
+)
+const Select = <In extends FieldValues, Out>({ children, ...of }: Of<In, Out> & { children: ReactNode }) => (
+  <Field {...of}>{(props) => <select {...props}>{children}</select>}</Field>
+)
+const Submit = ({
+  label,
+  ready,
+  done,
+  problem,
+}: {
+  label: string
+  ready: boolean
+  done: string
+  problem: string | undefined
+}) => (
+  <div className="sm:col-span-2">
+    <button type="submit" className="button button-quiet" disabled={!ready}>
+      {label}
+    </button>
+    <span role="status" className="ml-4 text-soft">
+      {done}
+    </span>
+    <FormProblem text={problem} />
+  </div>
 )
 
 /** Adds a device that sends pictures. */
@@ -46,70 +85,37 @@ export const SourceForm = ({ action }: { action: Act }) => {
   })
   return (
     <form onSubmit={submit} className="grid gap-3 sm:grid-cols-2" noValidate>
-      <Field form={form} name="name" label="Name">
-        {(props) => <input {...props} autoComplete="off" />}
-      </Field>
-      <Field form={form} name="kind" label="Kind">
-        {(props) => (
-          <select {...props}>
-            {Object.entries(KIND).map(([value, label]) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
-      <Field form={form} name="link" label="Fastest link">
-        {(props) => (
-          <select {...props}>
-            <Links />
-          </select>
-        )}
-      </Field>
-      <Field form={form} name="compressed" label="Compressed transport">
-        {(props) => (
-          <select {...props}>
-            <YesNo />
-          </select>
-        )}
-      </Field>
+      <Text form={form} name="name" label="Name" />
+      <Select form={form} name="kind" label="Kind">
+        {Object.entries(KIND).map(([value, label]) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </Select>
+      <Select form={form} name="link" label="Fastest link">
+        <Links />
+      </Select>
+      <Select form={form} name="compressed" label="Compressed transport">
+        <YesNo />
+      </Select>
       <div className="sm:col-span-2">
-        <Field form={form} name="formats" label="Sizes and rates, Hz, one size a line">
-          {(props) => <textarea {...props} className="field num" rows={3} />}
-        </Field>
+        <Lines form={form} rows={3} name="formats" label="Sizes and rates, Hz, one size a line" />
       </div>
-      <Field form={form} name="bitDepths" label="Bit depths">
-        {(props) => <input {...props} className="field num" autoComplete="off" />}
-      </Field>
-      <Field form={form} name="chroma" label="Chroma">
-        {(props) => <input {...props} className="field num" autoComplete="off" />}
-      </Field>
-      <Field form={form} name="ranges" label="Ranges">
-        {(props) => <input {...props} autoComplete="off" />}
-      </Field>
-      <Field form={form} name="variableRefresh" label="Variable refresh, Hz" hint="48 to 120; empty: none">
-        {(props) => <input {...props} className="field num" autoComplete="off" />}
-      </Field>
+      <Text form={form} name="bitDepths" label="Bit depths" />
+      <Text form={form} name="chroma" label="Chroma" />
+      <Text form={form} name="ranges" label="Ranges" />
+      <Text form={form} name="variableRefresh" label="Variable refresh, Hz" hint="48 to 120; empty: none" />
       <div className="sm:col-span-2">
-        <Field
+        <Lines
           form={form}
+          rows={2}
           name="falls"
           label="What it changes by itself from a rate on, one a line"
           hint="120: 4:2:2, limited"
-        >
-          {(props) => <textarea {...props} className="field num" rows={2} />}
-        </Field>
+        />
       </div>
-      <div className="sm:col-span-2">
-        <button type="submit" className="button button-quiet" disabled={!ready}>
-          Add this source
-        </button>
-        <span role="status" className="ml-4 text-soft">
-          {done}
-        </span>
-        <FormProblem text={problem} />
-      </div>
+      <Submit label="Add this source" ready={ready} done={done} problem={problem} />
     </form>
   )
 }
@@ -123,33 +129,20 @@ export const InputsForm = ({ action, begin }: { action: Act; begin: ReturnType<t
     return answer
   })
   return (
-    <form onSubmit={submit} className="grid gap-3" noValidate>
-      <Field
-        form={form}
-        name="formats"
-        label="Sizes and rates that it takes, Hz, one size a line"
-        hint="3840 × 2160: 24, 50, 60, 120"
-      >
-        {(props) => <textarea {...props} className="field num" rows={4} />}
-      </Field>
-      <Field form={form} name="bitDepths" label="Bit depths">
-        {(props) => <input {...props} className="field num" autoComplete="off" />}
-      </Field>
-      <Field form={form} name="chroma" label="Chroma">
-        {(props) => <input {...props} className="field num" autoComplete="off" />}
-      </Field>
-      <Field form={form} name="variableRefresh" label="Variable refresh, Hz" hint="48 to 120; empty: none">
-        {(props) => <input {...props} className="field num" autoComplete="off" />}
-      </Field>
-      <div>
-        <button type="submit" className="button button-quiet" disabled={!ready}>
-          Save what it takes
-        </button>
-        <span role="status" className="ml-4 text-soft">
-          {done}
-        </span>
-        <FormProblem text={problem} />
+    <form onSubmit={submit} className="grid gap-3 sm:grid-cols-2" noValidate>
+      <div className="sm:col-span-2">
+        <Lines
+          form={form}
+          rows={4}
+          name="formats"
+          label="Sizes and rates that it takes, Hz, one size a line"
+          hint="3840 × 2160: 24, 50, 60, 120"
+        />
       </div>
+      <Text form={form} name="bitDepths" label="Bit depths" />
+      <Text form={form} name="chroma" label="Chroma" />
+      <Text form={form} name="variableRefresh" label="Variable refresh, Hz" hint="48 to 120; empty: none" />
+      <Submit label="Save what it takes" ready={ready} done={done} problem={problem} />
     </form>
   )
 }
@@ -186,66 +179,34 @@ export const SocketForm = ({
     return answer
   })
   const menu = (name: 'unlock' | 'fullChroma', label: string, none: string, choices: Choices) => (
-    <Field form={form} name={name} label={label}>
-      {(props) => (
-        <select {...props}>
-          <option value="">{none}</option>
-          {choices.map((c) => (
-            <option key={c.value} value={c.value}>
-              {c.label}
-            </option>
-          ))}
-        </select>
-      )}
-    </Field>
+    <Select form={form} name={name} label={label}>
+      <option value="">{none}</option>
+      {choices.map((c) => (
+        <option key={c.value} value={c.value}>
+          {c.label}
+        </option>
+      ))}
+    </Select>
   )
   return (
     <form onSubmit={submit} className="grid gap-3 sm:grid-cols-2" noValidate>
-      <Field form={form} name="label" label="Label of the socket">
-        {(props) => <input {...props} autoComplete="off" />}
-      </Field>
-      <Field form={form} name="link" label="Fastest link">
-        {(props) => (
-          <select {...props}>
-            <Links />
-          </select>
-        )}
-      </Field>
-      <Field form={form} name="compressed" label="Compressed transport">
-        {(props) => (
-          <select {...props}>
-            <YesNo />
-          </select>
-        )}
-      </Field>
-      <Field form={form} name="soundSystem" label="Also the sound system’s">
-        {(props) => (
-          <select {...props}>
-            <YesNo />
-          </select>
-        )}
-      </Field>
+      <Text form={form} name="label" label="Label of the socket" />
+      <Select form={form} name="link" label="Fastest link">
+        <Links />
+      </Select>
+      <Select form={form} name="compressed" label="Compressed transport">
+        <YesNo />
+      </Select>
+      <Select form={form} name="soundSystem" label="Also the sound system’s">
+        <YesNo />
+      </Select>
       {menu('unlock', 'Full rate is unlocked by', 'nothing: it is always there', unlocks)}
-      <Field form={form} name="before" label="Link before it is unlocked">
-        {(props) => (
-          <select {...props}>
-            <Links />
-          </select>
-        )}
-      </Field>
+      <Select form={form} name="before" label="Link before it is unlocked">
+        <Links />
+      </Select>
       {menu('fullChroma', 'Full chroma of a computer needs', 'nothing', labels)}
-      <Field form={form} name="note" label="What a reader should know">
-        {(props) => <input {...props} autoComplete="off" />}
-      </Field>
-      <div className="sm:col-span-2">
-        <button type="submit" className="button button-quiet" disabled={!ready}>
-          Save this socket
-        </button>
-        <span role="status" className="ml-4 text-soft">
-          {done}
-        </span>
-        <FormProblem text={problem} />
-      </div>
+      <Text form={form} name="note" label="What a reader should know" />
+      <Submit label="Save this socket" ready={ready} done={done} problem={problem} />
     </form>
   )
 }

@@ -66,7 +66,7 @@ export const PlannerQuestions = ({ view, wish }: { view: PlannerView; wish: Plan
         value={wish.unlocked ? 'yes' : 'no'}
         options={[
           ['yes', 'unlocked'],
-          ['no', 'as it comes'],
+          ['no', 'not unlocked'],
         ]}
       />
     )}
