@@ -376,7 +376,9 @@ export const giveUp = (path: SignalPath, wish: Wish, use: LinkUse): GivenUp[] =>
     if (out.length === 2) break
   }
   const slower = slowerThat(path, wish, use)
-  if (slower) {
+  const rank = (w: Wish) => order.findIndex(([d, c]) => d === w.bitDepth && c === w.chroma)
+  // Slower as well as shorter of depth or chroma only where that leaves more of them than the full rate does.
+  if (slower && !(out[0] && rank(slower) >= rank(out[0].wish))) {
     const whole = slower.bitDepth === wish.bitDepth && slower.chroma === wish.chroma
     out.push({
       wish: slower,
