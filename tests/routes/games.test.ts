@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { calibrationResult } from '#bench/unattended'
 import { planRoute } from '#core/plan'
-import { PELT, TAVIN } from '#core/simulation'
+import { MAREN, PELT, TAVIN } from '#core/simulation'
 import { drawLatency, withLatency } from '#tests/population'
 import { rehearse } from '#tests/rehearsal'
 
@@ -45,6 +45,32 @@ describe('latency of a game case', () => {
     },
     120_000,
   )
+})
+
+describe('options that hang on one another', () => {
+  it('are switched in an order in which none is greyed out, also where all of them are on before', async () => {
+    const { outcome } = await rehearse(
+      MAREN,
+      2,
+      { viewingCase: 'sdr-game', baseMode: 'arena' },
+      // A reset that leaves alone what is kept with the input, as on many displays.
+      (port) => ({
+        ...port,
+        reset: async () => {
+          await port.set('quick', 'on')
+          await port.set('rush', 'on')
+          return port.state().then((s) => (s.ok ? { ok: true as const, value: { state: s.value } } : s))
+        },
+      }),
+    )
+    const result = calibrationResult(outcome)
+    expect([result.verified, result.stopped]).toEqual([true, null])
+    expect(result.notDone.map((n) => n.why).join()).not.toMatch(/greyed out/)
+    const rush = result.latencyOptions!.find((o) => o.control === 'rush')!
+    expect(rush.rates.filter((r) => r.helps).map((r) => r.rate)).toEqual([60])
+    expect(result.latency!.some((r) => r.option === null)).toBe(true)
+    expect(result.finalState).toMatchObject({ quick: 'on', rush: 'on' })
+  }, 120_000)
 })
 
 describe('a game in HDR', () => {

@@ -2,6 +2,7 @@ import {
   type Change,
   type Control,
   type ControlValue,
+  controlOf,
   factoryValue,
   greyedOut,
   type State,
@@ -114,6 +115,30 @@ export const latencyLinks = (
   return kept.sort((a, b) => a.rate - b.rate)
 }
 
+/**
+ * Changes in an order in which none is greyed out at its moment: what hangs on another is set before that goes off, and after it went on. In: state
+ * before the first; changes in menu order.
+ */
+const settable = (facts: RouteFacts, from: State, changes: readonly Change[]): Change[] => {
+  const kind = signalKind(facts.signal)
+  const isOpen = (state: State, { control }: Change) =>
+    !greyedOut(facts.sheet, controlOf(facts.sheet, control), state, kind)
+  const out: Change[] = []
+  let state = from
+  for (let waiting = [...changes]; waiting.length > 0; ) {
+    const open = waiting.filter((c) => isOpen(state, c))
+    const keepsOthers = (c: Change) => {
+      const then = { ...state, [c.control]: c.to }
+      return open.every((o) => o === c || isOpen(then, o))
+    }
+    const next = open.find(keepsOthers) ?? open[0] ?? waiting[0]!
+    out.push(next)
+    state = { ...state, [next.control]: next.to }
+    waiting = waiting.filter((c) => c !== next)
+  }
+  return out
+}
+
 /** Patches that tell what the picture pays for an option. */
 const pricePatches = ({ patches, facts }: StepContext): readonly Patch[] => {
   const greys = patches.wholeCase.filter(
@@ -182,10 +207,14 @@ const planLatency = (context: StepContext): StepPlan => {
   const price = pricePatches(context)
   const at = (assignment: Assignment) => stateWith(facts, assignment)
   const moves = (from: State, to: State): Change[] =>
-    controls.flatMap(({ control: { key } }) =>
-      from[key] === to[key] || from[key] === undefined
-        ? []
-        : [{ control: key, from: from[key]!, to: to[key]! }],
+    settable(
+      facts,
+      from,
+      controls.flatMap(({ control: { key } }) =>
+        from[key] === to[key] || from[key] === undefined
+          ? []
+          : [{ control: key, from: from[key]!, to: to[key]! }],
+      ),
     )
   const probe = (link: (typeof links)[number], position: ProbePosition): Probe => ({
     position,
