@@ -13,6 +13,10 @@ import { numberTyped } from './number'
 
 const FORMATS_HINT = 'Write one size a line with its rates, for example 3840 × 2160: 24, 60, 120.'
 
+/** Sizes and rates of one device: more than any has, and few enough for a table. */
+const MOST_SIZES = 30
+const MOST_RATES = 120
+
 /** Sizes with their rates, one a line: "3840 × 2160: 24, 60, 120". */
 const typedFormats = z.string().transform((text, context): SourceDevice['formats'] => {
   const lines = text
@@ -22,9 +26,10 @@ const typedFormats = z.string().transform((text, context): SourceDevice['formats
   const out = lines.map((line) => {
     const [, width, height, rates = ''] = /^(\d{2,5})\s*[×xX*]\s*(\d{2,5})\s*:\s*(.+)$/.exec(line) ?? []
     const list = rates
+      .replace(/hz/gi, ' ')
       .split(/[,;\s]+/)
       .filter(Boolean)
-      .map((r) => numberTyped(r.replace(/hz$/i, '')) ?? Number.NaN)
+      .map((r) => numberTyped(r) ?? Number.NaN)
     if (!width || !height || list.length === 0 || list.some((r) => !(r >= 1 && r <= 1000))) {
       context.addIssue({
         code: 'custom',
@@ -35,6 +40,11 @@ const typedFormats = z.string().transform((text, context): SourceDevice['formats
     return { width: Number(width), height: Number(height), rates: [...new Set(list)] }
   })
   if (out.length === 0) context.addIssue({ code: 'custom', message: FORMATS_HINT })
+  if (out.length > MOST_SIZES || out.reduce((sum, f) => sum + (f?.rates.length ?? 0), 0) > MOST_RATES)
+    context.addIssue({
+      code: 'custom',
+      message: `At most ${MOST_SIZES} sizes and ${MOST_RATES} rates in all; leave out those that nobody uses.`,
+    })
   return out.flatMap((f) => f ?? [])
 })
 
