@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { calibrationResult } from '#bench/unattended'
 import { planRoute } from '#core/plan'
 import { MAREN, PELT, TAVIN } from '#core/simulation'
+import { gatherSweep, judgeCase } from '#core/steps'
 import { drawLatency, withLatency } from '#tests/population'
 import { rehearse } from '#tests/rehearsal'
 
@@ -15,6 +16,13 @@ describe('latency of a game case', () => {
       )
       const result = calibrationResult(outcome)
       expect([result.verified, result.stopped]).toEqual([true, null])
+      // Greys at other rates are no colours.
+      const colours = judgeCase(
+        outcome.route!.context,
+        gatherSweep(outcome.route!.context.facts, ['verify'], [], outcome.state)!,
+      )!.colours
+      expect(colours.filter((c) => c.patch.startsWith('grey'))).toEqual([])
+      expect(result.refresh!.length).toBeGreaterThan(0)
       // The table holds the truth within its scatter.
       for (const row of result.latency!) {
         const state = Object.fromEntries((row.option ?? '').split('+').map((pair) => pair.split('=')))

@@ -33,6 +33,9 @@ export const judgeCase = (context: RouteContext, sweep: SweepReadings): CaseVerd
     greyLevel(patch) !== undefined ||
     patch.layout ||
     patch.window ||
+    // A grey at another rate or in another place is no colour.
+    patch.variableRate ||
+    patch.position ||
     patch.level === null ||
     beyond.has(patch.key)
       ? []
