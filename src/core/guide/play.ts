@@ -101,7 +101,9 @@ const latencyOf = (found: LatencyFindings): GuidePlay['latency'] => {
   return {
     rates,
     options: keys.map((option) => ({
-      label: found.rows.find((r) => r.option === option)?.label ?? 'Everything that claims to help off',
+      label:
+        found.rows.find((r) => r.option === option)?.label ??
+        (found.options.length ? 'Everything that claims to help off' : 'No option to shorten it'),
       chosen: option === found.chosen,
       cells: rates.map((rate) => {
         const row = at(option, rate, middle)

@@ -7,7 +7,7 @@ const POSITION = { top: 'Top', middle: 'Middle', bottom: 'Bottom' } as const
 /** Delays by option and rate, and where on the screen; what helps where is told by a word, not by colour. */
 export const LatencyTable = ({ latency }: { latency: NonNullable<GuidePlay['latency']> }) => (
   <section className="grid grid-cols-[minmax(0,1fr)] gap-4">
-    <div className="overflow-x-auto">
+    <div>
       <table className="quiet-table tight w-full">
         <caption className="mb-1 text-left font-semibold">Latency, ms, in the middle of the screen</caption>
         <thead>
@@ -35,8 +35,10 @@ export const LatencyTable = ({ latency }: { latency: NonNullable<GuidePlay['late
                     <>
                       {c.mean.toFixed(1)}
                       <span className="block text-xs font-normal text-faint">
-                        {c.frames.toFixed(1)} frames
-                        {c.helps === null ? '' : c.helps ? `, saves ${number(c.saves)}` : ', no help'}
+                        <span className="max-sm:hidden">
+                          {c.frames.toFixed(1)} frames{c.helps === null ? '' : ', '}
+                        </span>
+                        {c.helps === null ? '' : c.helps ? `saves ${number(c.saves)}` : 'no help'}
                       </span>
                     </>
                   )}
@@ -49,7 +51,8 @@ export const LatencyTable = ({ latency }: { latency: NonNullable<GuidePlay['late
             .map((p) => (
               <tr key={p.position}>
                 <th scope="row" className="font-normal text-soft">
-                  {POSITION[p.position]} of the screen, as set here
+                  {POSITION[p.position]}
+                  <span className="max-sm:hidden"> of the screen, as set here</span>
                 </th>
                 {p.cells.map((c, i) => (
                   <td key={latency.rates[i]} className="n text-soft">
@@ -73,7 +76,7 @@ export const LatencyTable = ({ latency }: { latency: NonNullable<GuidePlay['late
 
 /** Light near black and in the middle at several rates of variable refresh. */
 export const RefreshTable = ({ refresh }: { refresh: NonNullable<GuidePlay['refresh']> }) => (
-  <section className="overflow-x-auto">
+  <section>
     <table className="quiet-table tight w-full">
       <caption className="mb-1 text-left font-semibold">Variable refresh: luminance, cd/m²</caption>
       <thead>
