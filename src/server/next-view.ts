@@ -1,6 +1,6 @@
 import { type Control, controlByRole, controlOf, showValue } from '#core/display'
 import { CASE_LABEL, greyErrorChromatic, isHdr } from '#core/judge'
-import { codesOf, hdrSweepOf, type Patch, restingSeconds, USUAL_WINDOW } from '#core/measure'
+import { codesOf, type Patch, restingSeconds, sweepAboutOf, USUAL_WINDOW } from '#core/measure'
 import { putBackOf, type Route, walkOf } from '#core/plan'
 import { HDR_MASTERING_PEAK, SDR_SIGNAL } from '#core/signal'
 import {
@@ -74,7 +74,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         changes: changes(next.changes),
         patches: next.patches.length,
         rest: next.purpose !== 'feed-check' && next.patches.length < route.context.wholeCase.length,
-        about: hdrSweepOf(next.patches),
+        about: sweepAboutOf(next.patches),
         ...taking(next.patches),
       }
     case 'survey': {

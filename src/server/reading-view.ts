@@ -101,10 +101,12 @@ export const marksOf = (reading: ReadingRow): string[] => [
 /** What stood around a reading. */
 const circumstancesOf = (
   reading: ReadingRow,
-  sent: typeof SDR_SIGNAL,
+  asked: typeof SDR_SIGNAL,
   correction: string | undefined,
 ): ReadingView['circumstances'] => {
   const { seen, drift, onFor, uncorrected, samples } = reading
+  const { linkRate } = reading.patch
+  const sent = linkRate ? { ...asked, rate: linkRate } : asked
   const differences = seen?.signal ? signalDifferences(sent, seen.signal) : []
   return [
     { name: 'Origin', text: ORIGIN[reading.origin] ?? reading.origin },

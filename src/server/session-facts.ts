@@ -3,6 +3,7 @@ import { linksOf } from '#bench/client'
 import { withDefaults } from '#core/judge'
 import {
   ASSUMED_PRECISION,
+  isOnOwnLink,
   isUsable,
   type Layout,
   learnedPrecision,
@@ -61,7 +62,8 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     },
     precision: precisionOf(record, meter),
     signal: session.signalFormat ?? SDR_SIGNAL,
-    seen: readings.findLast((r) => r.seen?.signal)?.seen?.signal ?? session.seenSignal ?? null,
+    seen:
+      readings.findLast((r) => r.seen?.signal && isOnOwnLink(r))?.seen?.signal ?? session.seenSignal ?? null,
     flagged: readings.findLast((r) => r.seen?.flagged)?.seen?.flagged ?? null,
     state: state.values,
     prepared: session.prepared,

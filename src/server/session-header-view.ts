@@ -1,6 +1,6 @@
 import { controlByRole, showValue } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
-import { driftsTooMuch, USUAL_WARM_UP } from '#core/measure'
+import { driftsTooMuch, isOnOwnLink, USUAL_WARM_UP } from '#core/measure'
 import { SDR_SIGNAL, sayWord, signalDifferences } from '#core/signal'
 import type { ReadingRow } from '#db'
 import type { BenchSight } from './context'
@@ -41,7 +41,8 @@ export const sessionHeaderOf = (
     )
   const told = unit.switchedOnAt ? (Date.now() - unit.switchedOnAt.getTime()) / 1000 : undefined
   const onFor = devices.display === 'bench' && sight.ok && here ? sight.bench.displayOnFor : told
-  const seen = record.readings.findLast((r) => r.seen?.signal)?.seen?.signal ?? session.seenSignal
+  const seen =
+    record.readings.findLast((r) => r.seen?.signal && isOnOwnLink(r))?.seen?.signal ?? session.seenSignal
   const signal = session.signalFormat ?? SDR_SIGNAL
   if (seen) warnings.push(...signalDifferences(signal, seen))
   const lastRun = record.runs.at(-1)

@@ -3,7 +3,7 @@ import type { Equipment } from '#core/entry'
 import type { GuidePlay } from '#core/guide'
 import type { Mapping } from '#core/hdr'
 import type { GreyVerdict } from '#core/judge'
-import type { Purpose, Sense } from '#core/measure'
+import type { Purpose, Sense, SweepAbout } from '#core/measure'
 import type { Ending } from '#core/plan'
 import type {
   Arrival,
@@ -134,8 +134,8 @@ export type NextView =
       readonly purpose: 'feed-check' | 'out-of-box' | 'verify'
       readonly changes: readonly ChangeView[]
       readonly patches: number
-      /** What a sweep of HDR tells; null for others. */
-      readonly about: 'eotf' | 'scenes' | 'mastering' | 'peak' | null
+      /** What a sweep tells beside those of every case. */
+      readonly about: SweepAbout | null
       /** Only what is missing of a sweep that was begun. */
       readonly rest: boolean
       /** Seconds that it will take; undefined before the first reading told how fast the meter is. */

@@ -16,6 +16,8 @@ describe('latency of a game case', () => {
       )
       const result = calibrationResult(outcome)
       expect([result.verified, result.stopped]).toEqual([true, null])
+      // What the display saw while the rate varied is no fault of the case’s own link.
+      expect(outcome.route!.context.facts.seen?.rate ?? 60).toBe(60)
       // Greys at other rates are no colours.
       const colours = judgeCase(
         outcome.route!.context,

@@ -2,7 +2,15 @@ import { chooseSignal, linksOf } from '#bench/client'
 import { type BenchPort, execute, type Person } from '#bench/executor'
 import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
 import { isDynamic, isHdr, type Policy, targetsFor, type ViewingCase } from '#core/judge'
-import { ASSUMED_PRECISION, BLACK, isUsable, type Measurement, patchesFor, patternOf } from '#core/measure'
+import {
+  ASSUMED_PRECISION,
+  BLACK,
+  isOnOwnLink,
+  isUsable,
+  type Measurement,
+  patchesFor,
+  patternOf,
+} from '#core/measure'
 import { createMemo } from '#core/memo'
 import type { ControlFault, ResponsePrior } from '#core/model'
 import {
@@ -178,7 +186,7 @@ export const drive = async (
     targets,
     precision: meter.precision ?? ASSUMED_PRECISION,
     signal,
-    seen: notebook.measurements.findLast((m) => m.seen?.signal)?.seen?.signal ?? null,
+    seen: notebook.measurements.findLast((m) => m.seen?.signal && isOnOwnLink(m))?.seen?.signal ?? null,
     flagged: notebook.measurements.findLast((m) => m.seen?.flagged)?.seen?.flagged ?? null,
     state: notebook.state,
     readings: usable,

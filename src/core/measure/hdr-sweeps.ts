@@ -109,9 +109,12 @@ const masteredGrey = (luminance: number): Patch => {
 export const restingSeconds = (patches: readonly Patch[]): number =>
   patches.reduce((sum, { timing }) => sum + (timing ? timing.dark + timing.stands : 0), 0)
 
-/** What a sweep of HDR tells, by its first patch; null for other sweeps. */
-export const hdrSweepOf = (patches: readonly Patch[]): 'eotf' | 'scenes' | 'mastering' | 'peak' | null => {
-  const key = patches[0]?.key ?? ''
+/** What a sweep tells beside those of every case, by its first patch; null for others. */
+export type SweepAbout = 'eotf' | 'scenes' | 'mastering' | 'peak' | 'refresh' | 'uniformity'
+export const sweepAboutOf = (patches: readonly Patch[]): SweepAbout | null => {
+  const { key = '', variableRate, position } = patches[0] ?? {}
+  if (variableRate) return 'refresh'
+  if (position) return 'uniformity'
   if (key.startsWith('pq-cd-')) return 'eotf'
   if (key.startsWith('pq-scene-')) return 'scenes'
   if (key.startsWith('pq-mastered-')) return 'mastering'

@@ -22,7 +22,6 @@ export {
   GAME_WINDOWS,
   HDR_WINDOWS,
   HIGHLIGHT,
-  hdrSweepOf,
   MASTERING_PEAKS,
   masteredGreys,
   masteringSweep,
@@ -32,13 +31,16 @@ export {
   pqTargetOf,
   restingSeconds,
   SCENE_LUMINANCES,
+  type SweepAbout,
   scenePair,
   sceneSweep,
+  sweepAboutOf,
 } from './hdr-sweeps'
 export { inFrames, type LatencyFigures, latencyFigures, Probe, ProbePosition } from './latency'
 export { learnedPrecision } from './learned-precision'
 export {
   Exposure,
+  isOnOwnLink,
   isUsable,
   Measurement,
   Purpose,

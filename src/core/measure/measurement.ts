@@ -95,6 +95,10 @@ export const Measurement = z.object({
 })
 export type Measurement = z.infer<typeof Measurement>
 
+/** Whether a patch went over the link that its case is measured with: only then does the display’s page tell of that link. */
+export const isOnOwnLink = ({ patch }: { readonly patch: Pick<Patch, 'linkRate'> }): boolean =>
+  patch.linkRate === undefined
+
 /** A measurement fresh from the bench; whoever keeps it numbers it, and knows what its run is for. */
 export type TakenMeasurement = Omit<Measurement, 'id' | 'runId' | 'attempt' | 'purpose'>
 

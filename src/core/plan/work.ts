@@ -8,7 +8,7 @@ import {
   showValue,
 } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
-import type { Patch, Purpose } from '#core/measure'
+import { type Patch, type Purpose, type SweepAbout, sweepAboutOf } from '#core/measure'
 import { type Adjustment, type Next, STEP_TITLE } from '#core/steps'
 import {
   type Devices,
@@ -52,6 +52,15 @@ const SWEEP_TITLE = {
   verify: 'Final verification',
 } as const
 
+const ABOUT_TITLE: Readonly<Partial<Record<SweepAbout, string>>> = {
+  refresh: 'Variable refresh',
+  uniformity: 'Uniformity',
+}
+const sweepTitle = (purpose: keyof typeof SWEEP_TITLE, read: readonly Patch[]): string => {
+  const about = sweepAboutOf(read)
+  return (about && ABOUT_TITLE[about]) ?? SWEEP_TITLE[purpose]
+}
+
 /** The work that is next on a route, for every way of working; or why a person has to decide first. */
 export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecided: string } => {
   switch (next.kind) {
@@ -70,7 +79,7 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
     case 'sweep':
       return {
         purpose: next.purpose,
-        title: `${SWEEP_TITLE[next.purpose]}, ${patches(next.patches.length)}`,
+        title: `${sweepTitle(next.purpose, next.patches)}, ${patches(next.patches.length)}`,
         tasks: [
           ...settingTasks(place, next.changes),
           ...(next.purpose === 'feed-check'

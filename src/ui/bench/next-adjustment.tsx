@@ -467,7 +467,7 @@ const SWEEP = {
 } as const
 
 /** Sweeps of HDR, in the final settings. */
-const HDR_SWEEP = {
+const ABOUT = {
   eotf: {
     above: 'HDR in its final settings',
     title: 'EOTF tracking',
@@ -486,12 +486,22 @@ const HDR_SWEEP = {
   peak: {
     above: 'HDR in its final settings',
     title: 'Peak by window',
-    text: 'White in eight windows, in its first second after half a minute of black, and after a minute.',
+    text: 'White in several windows, in its first second after half a minute of black, and after a minute.',
+  },
+  refresh: {
+    above: 'In the final settings',
+    title: 'Variable refresh',
+    text: 'Greys near black and in the middle at several rates: whether light changes where the frame rate jumps.',
+  },
+  uniformity: {
+    above: 'In the final settings',
+    title: 'Uniformity',
+    text: 'The same grey in twenty-five places: how light and colour differ over the screen.',
   },
 } as const
 
 const Sweep = ({ next }: { next: Of<'sweep'> }) => {
-  const { above, title, text } = next.about ? HDR_SWEEP[next.about] : SWEEP[next.purpose]
+  const { above, title, text } = next.about ? ABOUT[next.about] : SWEEP[next.purpose]
   return (
     <>
       <Above>{above}</Above>
