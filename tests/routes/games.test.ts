@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { calibrationResult } from '#bench/unattended'
+import { calibrationResult, drive, learnedFrom, wishOf } from '#bench/unattended'
+import { REFERENCE_POLICY } from '#core/judge'
 import { planRoute } from '#core/plan'
 import { MAREN, PELT, TAVIN } from '#core/simulation'
 import { gatherSweep, judgeCase } from '#core/steps'
-import { drawLatency, withLatency } from '#tests/population'
+import { drawDisplay, drawHdr, drawLatency, populationBench, withLatency } from '#tests/population'
 import { rehearse } from '#tests/rehearsal'
 
 describe('latency of a game case', () => {
@@ -95,6 +96,31 @@ describe('a game in HDR', () => {
     expect(result.sourceScreens!.peak / small.sustained).toBeGreaterThan(0.9)
     expect(result.sourceScreens!.sentences.join()).toContain('cd/m²')
   }, 120_000)
+})
+
+describe('a game in HDR after film on the same unit', () => {
+  it.each([8, 14])(
+    'begins with what film read of other modes, and goes to its end, on display %d',
+    async (seed) => {
+      const drawn = drawDisplay(seed)
+      const withHdr = drawHdr(drawn)
+      const bench = withLatency(
+        populationBench({ ...drawn, sheet: withHdr.sheet }, seed, withHdr).port,
+        drawLatency(seed),
+        seed,
+      )
+      const how = { pause: async () => undefined }
+      const film = await drive(bench, { viewingCase: 'hdr-film', policy: REFERENCE_POLICY }, how)
+      if (!('verified' in film)) throw new Error(film.stopped)
+      const known = wishOf(learnedFrom(film, undefined), film.identity.serial, 'hdr-game')
+      expect(known.known.some((r) => r.purpose === 'survey')).toBe(true)
+      const game = await drive(bench, { viewingCase: 'hdr-game', policy: REFERENCE_POLICY, ...known }, how)
+      if (!('verified' in game)) throw new Error(game.stopped)
+      expect([game.verified, game.stopped]).toEqual([true, undefined])
+      expect(game.surveyReadings).toBe(0)
+    },
+    120_000,
+  )
 })
 
 describe('a desktop', () => {

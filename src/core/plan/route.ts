@@ -1,4 +1,5 @@
-import { type Change, type Control, controlOf } from '#core/display'
+import { type Change, type Control, controlByRole, controlOf } from '#core/display'
+import type { Purpose } from '#core/measure'
 import {
   type ColoursMoved,
   type ControlFault,
@@ -299,12 +300,20 @@ const nextOf = (
   return { key: step.key, next: unexpected ? { kind: 'unexpected-reading', unexpected } : next }
 }
 
+/** Readings in the settings that a case is being brought to. */
+const OF_THE_CASE: readonly Purpose[] = ['out-of-box', 'adjust', 'check', 'verify']
+
 /**
  * What a tour that was cancelled half way left elsewhere: controls that it went round and that stand elsewhere than where the case read last. What
  * shortens latency is chosen by its own step; what was set by hand since is meant so.
  */
-const leftByTour = ({ toured = [], readings, state, sheet, adjustments }: RouteFacts): Change[] => {
-  const [last, of] = [toured.at(-1), readings.at(-1)]
+const leftByTour = ({ toured = [], readings, state, sheet, adjustments, baseMode }: RouteFacts): Change[] => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  const last = toured.at(-1)
+  // What a survey read stood in other modes, and as they come.
+  const of = readings.findLast(
+    (r) => OF_THE_CASE.includes(r.purpose) && (!mode || r.state[mode.key] === baseMode),
+  )
   if (!last || !of || last.id < of.id) return []
   const tour = toured.filter((r) => r.runId === last.runId)
   return sheet.controls.flatMap(({ key, role }): Change[] => {
