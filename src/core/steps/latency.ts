@@ -23,7 +23,14 @@ import type { RouteFacts, RouteReading } from './facts'
 import type { LatencyFindings, LatencyOption, LatencyRow } from './findings'
 import { type Derived, done, type Limit, open, type Step, type StepPlan, type TourStop } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { LATENCY_FLASHES, LATENCY_HELPS, MOST_FLASHES, MOST_LATENCY_OPTIONS, MOST_RATES } from './tuning'
+import {
+  LATENCY_FLASHES,
+  LATENCY_HELPS,
+  LOOKS_AGAIN,
+  MOST_FLASHES,
+  MOST_LATENCY_OPTIONS,
+  MOST_RATES,
+} from './tuning'
 
 /** Values of the controls that claim to shorten latency, by key; those that are not named stand off. */
 type Assignment = Readonly<Record<string, ControlValue>>
@@ -181,13 +188,17 @@ class Table {
 }
 
 /** What an option saves at a rate, ms; whether that is more than chance; whether more flashes would tell. */
-const savedBy = (base: LatencyFigures, own: LatencyFigures) => {
+const savedBy = (base: LatencyFigures, own: LatencyFigures, most: number) => {
   const saves = base.mean - own.mean
   const error = Math.hypot(base.error, own.error)
-  const helps = saves > LATENCY_HELPS.least && saves > LATENCY_HELPS.errors * error
+  const { least, errors, early, surelyNot, sure } = LATENCY_HELPS
+  const helps = saves > least && saves > errors * error
   const tells =
-    helps || saves + LATENCY_HELPS.errors * error < LATENCY_HELPS.least || error < LATENCY_HELPS.sure
-  return { saves, helps, tells: tells || Math.min(base.count, own.count) >= MOST_FLASHES }
+    (helps && saves > early * error) ||
+    saves + surelyNot * error < least ||
+    error < sure ||
+    Math.min(base.count, own.count) >= most
+  return { saves, helps, tells }
 }
 
 /** The latency step of games: what each option does at each rate, what is left on, and what the picture pays for it. */
@@ -202,6 +213,7 @@ const planLatency = (context: StepContext): StepPlan => {
   if (facts.bench.probe && facts.bench.eye && !answered && middle && links.length)
     return open({ kind: 'choose-flashes' })
   const table = new Table(facts)
+  const most = facts.bench.eye ? MOST_FLASHES.person : MOST_FLASHES.nobody
   const typed = facts.latencies.filter((l) => l.typed)
   const measures = flashesAllowed(facts) && middle !== undefined && links.length > 0
   const price = pricePatches(context)
@@ -271,10 +283,11 @@ const planLatency = (context: StepContext): StepPlan => {
     for (const { assignment, against } of candidates)
       for (const link of links) {
         const [base, own] = [table.of(against, link.rate, middle), table.of(assignment, link.rate, middle)]
-        if (!base || !own || savedBy(base, own).tells) continue
+        if (!base || !own || savedBy(base, own, most).tells) continue
         for (const on of [against, assignment]) {
           const stop = again.get(keyOf(on)) ?? { on, probes: [] }
-          if (!stop.probes.some((p) => p.rate === link.rate)) stop.probes.push(probe(link, middle))
+          if (!stop.probes.some((p) => p.rate === link.rate))
+            stop.probes.push(...Array.from({ length: LOOKS_AGAIN }, () => probe(link, middle)))
           again.set(keyOf(on), stop)
         }
       }
@@ -287,7 +300,7 @@ const planLatency = (context: StepContext): StepPlan => {
         middle && table.of(c.against, rate, middle),
         middle && table.of(c.assignment, rate, middle),
       ]
-      return base && own ? [{ rate, ...savedBy(base, own) }] : []
+      return base && own ? [{ rate, ...savedBy(base, own, most) }] : []
     })
     return {
       key: keyOf(c.assignment)!,

@@ -245,11 +245,15 @@ export const FIRST_SECOND = 1.5
 export const RAMP_LOAD = 0.33
 
 // latency
-/** Flashes of one look of the probe, six seconds of flashing; most for one row. */
+/** Flashes of one look of the probe, six seconds of flashing; looks that are taken once more where it is not sure; most flashes for one row where a person sits by, and where nobody does. */
 export const LATENCY_FLASHES = 12
-export const MOST_FLASHES = 120
-/** An option helps where it saves at least so much, ms, and so many standard errors; it is sure enough with such an error, ms. */
-export const LATENCY_HELPS = { least: 0.5, errors: 3, sure: 0.12 } as const
+export const LOOKS_AGAIN = 4
+export const MOST_FLASHES = { person: 108, nobody: 720 } as const
+/**
+ * An option helps where it saves at least so much, ms, and so many standard errors. It is told early where it saves many, or surely less than that; else
+ * flashes go on until the error is so small, ms.
+ */
+export const LATENCY_HELPS = { least: 0.5, errors: 2.6, early: 4.5, surelyNot: 3, sure: 0.14 } as const
 /** Most options and rates that are looked at. */
 export const MOST_LATENCY_OPTIONS = 12
 export const MOST_RATES = 6
