@@ -522,8 +522,6 @@ export interface LatencyRow extends Row<LatencyRow> {
   setting: ControlValue | null
   /** Where on the screen; null where it was not said: in the middle. */
   position: ProbePosition | null
-  /** A person typed it. */
-  typed: boolean
   takenAt: Date
 }
 interface SettingRow extends Row<SettingRow> {
@@ -900,7 +898,6 @@ export const defineModels = (sequelize: Sequelize) => {
       times: json,
       setting: maybe(json),
       position: maybe(word),
-      typed: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       takenAt: time,
     }),
     settings: define<SettingRow>('settings', { name: { ...word, primaryKey: true }, value: word }),

@@ -442,7 +442,6 @@ export const storeLatency = (
     await db.latencies.create(
       {
         ...latency,
-        typed: false,
         runId: claimed.run.id,
         task: task.ordinal,
         stateId,

@@ -180,7 +180,6 @@ export const ROWS = {
     times: z.array(number).max(10_000),
     setting: ControlValue.nullable(),
     position: ProbePosition.nullable().optional(),
-    typed: z.boolean().optional(),
     takenAt: time,
   }),
   visualVerdicts: z.object({

@@ -90,11 +90,7 @@ export const findingsView = (
           }
         : null,
     hdr: route.hdr ? hdrView(route.hdr, route.askedHdr) : null,
-    play:
-      guidePlayOf(
-        { ...route, sourceScreens: route.hdr?.sourceScreens },
-        route.context.byRole.gamut && facts.state[route.context.byRole.gamut.key],
-      ) ?? null,
+    play: guidePlayOf(route, facts.state) ?? null,
     byLevel: levelRows(facts, route),
     colour: colourView(route),
     dimming:

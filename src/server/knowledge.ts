@@ -157,6 +157,7 @@ const movedByOther = async (
       ? await knownValues(db, session, mode.key, wanted)
       : undefined
   const sameSignal = isHdr(other.viewingCase) === isHdr(session.viewingCase)
-  const changes = changesBack(sheet.document, now.values, state.values, known, sameSignal)
+  const kind = signalKind(session.signalFormat ?? SDR_SIGNAL)
+  const changes = changesBack(sheet.document, now.values, state.values, known, sameSignal, kind)
   return changes.length ? { viewingCase: other.viewingCase, changes } : undefined
 }

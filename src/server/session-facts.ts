@@ -130,22 +130,13 @@ const setByHand = ({ sheet, adjustments, runs, readings }: SessionRecord) =>
 const MOST_SET = 40
 
 /** A latency as it was kept, without the columns that only the database needs. */
-const latencyOf = ({
-  mode,
-  rate,
-  milliseconds,
-  times,
-  setting,
-  position,
-  typed,
-}: LatencyRow): MeasuredLatency => ({
+const latencyOf = ({ mode, rate, milliseconds, times, setting, position }: LatencyRow): MeasuredLatency => ({
   mode,
   rate,
   milliseconds,
   times,
   setting,
   ...(position ? { position } : {}),
-  ...(typed ? { typed } : {}),
 })
 
 /** Layouts that the page on the display shows, and a person with a pattern source of their own, who plays Wexmar's pictures where it has none. */

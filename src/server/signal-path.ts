@@ -1,5 +1,5 @@
-import { type ControlSheet, controlOf, showValue } from '#core/display'
-import type { InputsEntry } from '#core/entry'
+import { type ControlSheet, showValue } from '#core/display'
+import type { InputsEntry, SocketEntry } from '#core/entry'
 import { slugOf } from '#core/guide'
 import {
   DisplayInputs,
@@ -94,20 +94,33 @@ export const saveInputs = (ctx: Context, slug: string, entry: InputsEntry): Prom
   )
 
 /** Adds a socket, or changes the one with the same label. */
-export const saveSocket = (ctx: Context, slug: string, entry: Omit<Socket, 'key'>): Promise<Result<null>> =>
+export const saveSocket = (ctx: Context, slug: string, entry: SocketEntry): Promise<Result<null>> =>
   changeInputs(ctx, slug, (inputs) => {
     if (!inputs) return bad('Say first which pictures the display takes. Nothing was added.')
-    const { label } = entry
-    const known = inputs.sockets.find((s) => s.label.toLowerCase() === label.toLowerCase())
+    const { shares, ...socket } = entry
+    const labelled = (label: string) =>
+      inputs.sockets.find((s) => s.label.toLowerCase() === label.toLowerCase())
+    const known = labelled(socket.label)
+    const unknown = shares.find((label) => labelled(label) === undefined)
+    if (unknown !== undefined)
+      return bad(`There is no socket “${unknown}” here. Nothing was changed.`, 'shares')
+    const sharesWith = shares.map((label) => labelled(label)!.key).filter((key) => key !== known?.key)
     const free = (n: number): string => {
-      const key = `${slugOf(label).replace(/^[^a-z]+/, '') || 'input'}${n > 1 ? `-${n}` : ''}`.slice(0, 60)
+      const name =
+        slugOf(socket.label)
+          .replace(/^[^a-z]+/, '')
+          .slice(0, 50) || 'input'
+      const key = n > 1 ? `${name}-${n}` : name
       return inputs.sockets.some((s) => s.key === key) ? free(n + 1) : key
+    }
+    const saved: Socket = {
+      ...socket,
+      key: known?.key ?? free(1),
+      ...(sharesWith.length ? { sharesWith } : {}),
     }
     return good({
       ...inputs,
-      sockets: known
-        ? inputs.sockets.map((s) => (s === known ? { ...entry, key: known.key } : s))
-        : [...inputs.sockets, { ...entry, key: free(1) }],
+      sockets: known ? inputs.sockets.map((s) => (s === known ? saved : s)) : [...inputs.sockets, saved],
     })
   })
 
@@ -151,10 +164,14 @@ export const plannerView = async (ctx: Context, wish: PlannerWish): Promise<Plan
     unlocked: wish.unlocked,
     labelled: wish.labelled,
   }
+  // Either of two may say that they share.
+  const sharing = inputs.sockets.filter(
+    (s) => s === socket || socket.sharesWith?.includes(s.key) || s.sharesWith?.includes(socket.key),
+  )
   const menu = (at: { control: string; value: string }) => {
     const control = sheet?.controls.find((c) => c.key === at.control)
-    return control && sheet
-      ? `${[...control.path, controlOf(sheet, control.key).label].join(' › ')}: ${showValue(control, at.value)}`
+    return control
+      ? `${[...control.path, control.label].join(' › ')}: ${showValue(control, at.value)}`
       : `${at.control}: ${at.value}`
   }
   const variableWish = (one: NonNullable<PlannerWish['cell']>): Wish => {
@@ -170,10 +187,8 @@ export const plannerView = async (ctx: Context, wish: PlannerWish): Promise<Plan
       ...(socket.unlock ? [`Full rate of this socket: ${menu(socket.unlock)}.`] : []),
       ...(socket.fullChroma ? [`Full chroma for a computer: ${menu(socket.fullChroma)}.`] : []),
       ...(socket.soundSystem ? ['This socket is also the sound system’s.'] : []),
-      ...(socket.sharesWith?.length
-        ? [
-            `Only one of these does its full rate at a time: ${[socket.key, ...socket.sharesWith].map((k) => inputs.sockets.find((s) => s.key === k)?.label ?? k).join(', ')}.`,
-          ]
+      ...(sharing.length > 1
+        ? [`Only one of these does its full rate at a time: ${sharing.map((s) => s.label).join(', ')}.`]
         : []),
       ...(socket.note ? [socket.note] : []),
     ],

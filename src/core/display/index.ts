@@ -2,6 +2,7 @@ export {
   afterReset,
   type Bank,
   greyedOut,
+  inSettableOrder,
   keepInBank,
   SignalBank,
   sayMemory,

@@ -7,6 +7,7 @@ import {
   controlByRole,
   factoryState,
   greyedOut,
+  inSettableOrder,
   keepInBank,
   sayMemory,
   sharers,
@@ -177,5 +178,30 @@ describe('states', () => {
     expect(stateProblems(sheet!, { ...factoryState(sheet!), ghost: 1 })).toEqual([
       'The sheet has no control ghost.',
     ])
+  })
+})
+
+describe('changes in an order in which none is greyed out', () => {
+  const { sheet } = MAREN
+  const change = (control: string, from: string, to: string) => ({ control, from, to })
+  const quick = { on: change('quick', 'off', 'on'), off: change('quick', 'on', 'off') }
+  const rush = { on: change('rush', 'off', 'on'), off: change('rush', 'on', 'off') }
+  const state = (quickIs: string, rushIs: string) => ({
+    ...factoryState(sheet, 'arena'),
+    quick: quickIs,
+    rush: rushIs,
+  })
+  it('set what hangs on another after it went on, and before it goes off', () => {
+    expect(inSettableOrder(sheet, state('off', 'off'), [rush.on, quick.on], 'sdr')).toEqual([
+      quick.on,
+      rush.on,
+    ])
+    expect(inSettableOrder(sheet, state('on', 'on'), [quick.off, rush.off], 'sdr')).toEqual([
+      rush.off,
+      quick.off,
+    ])
+  })
+  it('keep every change, also one that nothing makes settable', () => {
+    expect(inSettableOrder(sheet, state('off', 'off'), [rush.on], 'sdr')).toEqual([rush.on])
   })
 })

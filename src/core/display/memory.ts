@@ -5,10 +5,11 @@ import {
   type ControlSheet,
   type ControlValue,
   controlByRole,
+  controlOf,
   type Memory,
   showValue,
 } from './sheet'
-import { factoryValue, type State } from './state'
+import { type Change, factoryValue, type State } from './state'
 
 /** The values that a display has stored, by slot; what is not there is the factory's. */
 export type Bank = Record<string, ControlValue>
@@ -119,6 +120,34 @@ export const greyedOut = (
       return `“${control.label}” is greyed out while “${other.label}” is ${showValue(other, value)}.`
   }
   return undefined
+}
+
+/**
+ * Changes in an order in which none is greyed out at its moment: what hangs on another is set before that goes off, and after it went on. In: sheet; state
+ * before the first; changes; kind of signal. Out: the same changes; one that nothing makes settable stands where its turn comes.
+ */
+export const inSettableOrder = (
+  sheet: ControlSheet,
+  from: State,
+  changes: readonly Change[],
+  kind: SignalKind,
+): Change[] => {
+  const isOpen = (state: State, { control }: Change) =>
+    !greyedOut(sheet, controlOf(sheet, control), state, kind)
+  const out: Change[] = []
+  let state = from
+  for (let waiting = [...changes]; waiting.length > 0; ) {
+    const open = waiting.filter((c) => isOpen(state, c))
+    const keepsOthers = (c: Change) => {
+      const then = { ...state, [c.control]: c.to }
+      return open.every((o) => o === c || isOpen(then, o))
+    }
+    const next = open.find(keepsOthers) ?? open[0] ?? waiting[0]!
+    out.push(next)
+    state = { ...state, [next.control]: next.to }
+    waiting = waiting.filter((c) => c !== next)
+  }
+  return out
 }
 
 const SHARED: Readonly<Record<Memory, string>> = {

@@ -70,12 +70,14 @@ describe('a display’s sockets as they are typed', () => {
       unlock: 'input-format=wide',
       before: 'tmds-18',
       fullChroma: '',
+      shares: ' Input 2, ',
       note: '',
     }
     expect(SocketEntry.parse(socket)).toEqual({
       label: 'Input 1',
       link: 'frl-48',
       compressed: true,
+      shares: ['Input 2'],
       unlock: { control: 'input-format', value: 'wide', before: 'tmds-18' },
     })
     expect(SocketEntry.parse({ ...socket, unlock: '' })).not.toHaveProperty('unlock')

@@ -155,10 +155,26 @@ export const SocketEntry = z
     unlock: typedMenuValue,
     before: LinkKey,
     fullChroma: typedMenuValue,
+    /** Labels of sockets with which it shares its full rate. */
+    shares: z
+      .string()
+      .max(500)
+      .transform((text) => text.split(',').flatMap((word) => word.trim() || [])),
     note: z.string().trim().max(300),
   })
   .transform(
-    ({ label, link, compressed, soundSystem, unlock, before, fullChroma, note }): Omit<Socket, 'key'> => ({
+    ({
+      label,
+      link,
+      compressed,
+      soundSystem,
+      unlock,
+      before,
+      fullChroma,
+      shares,
+      note,
+    }): Omit<Socket, 'key' | 'sharesWith'> & { readonly shares: readonly string[] } => ({
+      shares,
       label,
       link,
       ...(compressed ? { compressed } : {}),
@@ -181,3 +197,4 @@ export const inputsTyped = (inputs: DisplayInputs | null): z.input<typeof Inputs
     ? `${inputs.variableRefresh.slowest} to ${inputs.variableRefresh.fastest}`
     : '',
 })
+export type SocketEntry = z.output<typeof SocketEntry>

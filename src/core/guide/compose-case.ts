@@ -49,11 +49,7 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
   const [before, after] = [measureOf(route.before), measureOf(route.after)]
   const { mapping } = route.context.byRole
   const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
-  const { gamut } = route.context.byRole
-  const play = guidePlayOf(
-    { ...route, sourceScreens: route.hdr?.sourceScreens },
-    gamut && facts.state[gamut.key],
-  )
+  const play = guidePlayOf(route, facts.state)
   const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
   // White out of the box of this unit and of others, in one mode.
   const whites = [before.whiteXy!, ...(about.otherWhites ?? [])]

@@ -1,7 +1,8 @@
 import { z } from 'zod'
-import type { SourceScreens } from '#core/hdr'
+import type { State } from '#core/display'
 import { inFrames, type ProbePosition } from '#core/measure'
-import type { ClampRow, LatencyFindings, RefreshFindings, UniformityFindings } from '#core/steps'
+import type { Route } from '#core/plan'
+import type { LatencyFindings, RefreshFindings } from '#core/steps'
 
 const Cell = z
   .object({
@@ -149,18 +150,14 @@ const refreshOf = (found: RefreshFindings): GuidePlay['refresh'] => {
   }
 }
 
-/** What was found of games and of the desktop, in the shape in which a guide keeps it. Out: undefined where there is nothing. */
-export const guidePlayOf = (
-  found: {
-    readonly latency?: LatencyFindings
-    readonly refresh?: RefreshFindings
-    readonly clamps?: readonly ClampRow[]
-    readonly uniformity?: UniformityFindings
-    readonly sourceScreens?: SourceScreens
-  },
-  gamut: string | number | undefined,
-): GuidePlay | undefined => {
-  const { latency, refresh, clamps = [], uniformity, sourceScreens: screens } = found
+/**
+ * What was found of games and of the desktop, in the shape in which a guide keeps it. In: route; state that the display stands in. Out: undefined where
+ * there is nothing.
+ */
+export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined => {
+  const { latency, refresh, clamps = [], uniformity, hdr, context } = route
+  const screens = hdr?.sourceScreens
+  const gamut = context.byRole.gamut && state[context.byRole.gamut.key]
   const play: GuidePlay = {
     ...(latency ? { latency: latencyOf(latency) } : {}),
     ...(refresh ? { refresh: refreshOf(refresh) } : {}),

@@ -25,13 +25,9 @@ export {
 export {
   bitsPerPixel,
   compressedBits,
-  LINKS,
-  type LinkFamily,
   LinkKey,
-  type LinkLoad,
   linkLoad,
   linksBetween,
-  type PixelFormat,
   sayLink,
 } from './link'
 export {
@@ -42,7 +38,6 @@ export {
   LINK_COLUMNS,
   type LinkRow,
   LinkUse,
-  type LinkVerdict,
   linkTable,
   planLink,
   type SignalPath,

@@ -231,6 +231,13 @@ describe('what has to be set so that a display stands again as it was left', () 
       { numRuns: 60 },
     )
   })
+  it('is set in an order in which nothing is greyed out', () => {
+    const { sheet } = MAREN
+    const on = { ...factoryState(sheet, 'arena'), quick: 'on', rush: 'on' }
+    const off = { ...on, quick: 'off', rush: 'off' }
+    expect(changesBack(sheet, on, off).map((c) => c.control)).toEqual(['rush', 'quick'])
+    expect(changesBack(sheet, off, on).map((c) => c.control)).toEqual(['quick', 'rush'])
+  })
   it('leaves alone what the mode brings with it', () => {
     const { sheet } = TAVIN
     const { mode } = controlsByRole(sheet)

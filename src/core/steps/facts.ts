@@ -69,8 +69,6 @@ export interface MeasuredLatency {
   readonly times?: readonly number[]
   /** State of the display as it was looked at; left out where it was measured in another session. */
   readonly state?: State
-  /** A person typed it. */
-  readonly typed?: boolean
   /** The state of the control that shortens it, where the sheet has one. */
   readonly setting: ControlValue | null
 }

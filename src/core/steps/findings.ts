@@ -64,8 +64,6 @@ export interface LatencyFindings {
   readonly rows: readonly LatencyRow[]
   readonly options: readonly LatencyOption[]
   readonly chosen: string | null
-  readonly chosenLabel: string | null
-  readonly measured: boolean
   /** What the picture pays for it: labels that are greyed out by it, how far patches move (mean ΔE00), change of white's light as a share. */
   readonly price?: {
     readonly locked: readonly string[]

@@ -2,9 +2,9 @@ import {
   type Change,
   type Control,
   type ControlValue,
-  controlOf,
   factoryValue,
   greyedOut,
+  inSettableOrder,
   type State,
 } from '#core/display'
 import { colourError } from '#core/judge'
@@ -122,30 +122,6 @@ export const latencyLinks = (
   return kept.sort((a, b) => a.rate - b.rate)
 }
 
-/**
- * Changes in an order in which none is greyed out at its moment: what hangs on another is set before that goes off, and after it went on. In: state
- * before the first; changes in menu order.
- */
-const settable = (facts: RouteFacts, from: State, changes: readonly Change[]): Change[] => {
-  const kind = signalKind(facts.signal)
-  const isOpen = (state: State, { control }: Change) =>
-    !greyedOut(facts.sheet, controlOf(facts.sheet, control), state, kind)
-  const out: Change[] = []
-  let state = from
-  for (let waiting = [...changes]; waiting.length > 0; ) {
-    const open = waiting.filter((c) => isOpen(state, c))
-    const keepsOthers = (c: Change) => {
-      const then = { ...state, [c.control]: c.to }
-      return open.every((o) => o === c || isOpen(then, o))
-    }
-    const next = open.find(keepsOthers) ?? open[0] ?? waiting[0]!
-    out.push(next)
-    state = { ...state, [next.control]: next.to }
-    waiting = waiting.filter((c) => c !== next)
-  }
-  return out
-}
-
 /** Patches that tell what the picture pays for an option. */
 const pricePatches = ({ patches, facts }: StepContext): readonly Patch[] => {
   const greys = patches.wholeCase.filter(
@@ -214,19 +190,19 @@ const planLatency = (context: StepContext): StepPlan => {
     return open({ kind: 'choose-flashes' })
   const table = new Table(facts)
   const most = facts.bench.eye ? MOST_FLASHES.person : MOST_FLASHES.nobody
-  const typed = facts.latencies.filter((l) => l.typed)
   const measures = flashesAllowed(facts) && middle !== undefined && links.length > 0
   const price = pricePatches(context)
   const at = (assignment: Assignment) => stateWith(facts, assignment)
   const moves = (from: State, to: State): Change[] =>
-    settable(
-      facts,
+    inSettableOrder(
+      facts.sheet,
       from,
       controls.flatMap(({ control: { key } }) =>
         from[key] === to[key] || from[key] === undefined
           ? []
           : [{ control: key, from: from[key]!, to: to[key]! }],
       ),
+      signalKind(facts.signal),
     )
   const probe = (link: (typeof links)[number], position: ProbePosition): Probe => ({
     position,
@@ -354,11 +330,9 @@ const planLatency = (context: StepContext): StepPlan => {
       ),
     )
   const findings: LatencyFindings = {
-    rows: rows.length ? rows : typedRows(typed),
+    rows,
     options,
     chosen: keyOf(chosen),
-    chosenLabel: sayOn(facts, chosen),
-    measured: rows.length > 0 || typed.length > 0,
     ...(keyOf(chosen) === null ? {} : { price: priceOf(context, price, {}, chosen, readIn) }),
   }
   return done(noteOf(findings), {
@@ -374,7 +348,7 @@ const planLatency = (context: StepContext): StepPlan => {
     }),
     limits: [
       ...limits,
-      ...(findings.measured
+      ...(rows.length
         ? []
         : [
             {
@@ -385,13 +359,6 @@ const planLatency = (context: StepContext): StepPlan => {
     ],
   })
 }
-
-const typedRows = (typed: RouteFacts['latencies']): LatencyRow[] =>
-  typed.flatMap(({ rate, position = 'middle', times }) =>
-    times?.length
-      ? [{ option: null, label: null, chosen: true, rate, position, ...latencyFigures(times) }]
-      : [],
-  )
 
 /** Of each control the value that saves most over the rates at which it helps; off where it helps nowhere. */
 const bestOf = (candidates: readonly Candidate[], options: readonly LatencyOption[]): Assignment => {
@@ -432,14 +399,11 @@ const ruleOf = (own: readonly LatencyOption[], value: ControlValue, measured: bo
   return `saves ${most.saves.toFixed(0)} ms at ${Math.round(most.rate)} Hz${helps.length < taken.rates.length ? `, helps at ${sayRates(helps.map((r) => r.rate))} only` : ''}`
 }
 
-const noteOf = ({ rows, measured }: LatencyFindings): string => {
+const noteOf = ({ rows }: LatencyFindings): string => {
+  if (rows.length === 0) return 'not measured'
   const own = rows.filter((r) => r.chosen && r.position === 'middle')
   const shortest = own.length ? own.reduce((a, b) => (b.mean < a.mean ? b : a)) : undefined
-  return shortest
-    ? `${shortest.mean.toFixed(0)} ms at ${Math.round(shortest.rate)} Hz`
-    : measured
-      ? ''
-      : 'not measured'
+  return shortest ? `${shortest.mean.toFixed(0)} ms at ${Math.round(shortest.rate)} Hz` : ''
 }
 
 /** What the picture pays for an option: how far it moves, in ΔE00 and as a share of light, and what is greyed out by it. */

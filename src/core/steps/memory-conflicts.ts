@@ -4,6 +4,7 @@ import {
   type ControlSheet,
   controlByRole,
   factoryState,
+  inSettableOrder,
   type Role,
   type State,
   sharers,
@@ -121,7 +122,7 @@ export const occupiedBy = (
 /**
  * What has to be set so that a display stands again as it was left: the picture mode first, then what does not come with it.
  * In: sheet; state that it stands in, and that it should stand in; what it held when it was last seen in the wanted mode (as it leaves the
- * factory, where it was not seen); whether both are states of one kind of signal. Out: changes in the order in which they have to be made; none where it stands right.
+ * factory, where it was not seen); whether both are states of one kind of signal, and which it is. Out: changes in the order in which they have to be made; none where it stands right.
  */
 export const changesBack = (
   sheet: ControlSheet,
@@ -129,6 +130,7 @@ export const changesBack = (
   wanted: State,
   known?: State,
   sameSignal = true,
+  kind: SignalKind = 'sdr',
 ): Change[] => {
   // What is stored with the signal was left alone by work in the other one, and is there again with its own.
   const own = (c: Control): boolean => sameSignal || !c.memory.includes('signal')
@@ -144,11 +146,16 @@ export const changesBack = (
   }
   return [
     ...(byMode ? [{ control: mode.key, from: now[mode.key]!, to }] : []),
-    ...sheet.controls.flatMap((c): Change[] => {
-      const [from, value] = [then[c.key], wanted[c.key]]
-      return !own(c) || from === undefined || value === undefined || from === value
-        ? []
-        : [{ control: c.key, from, to: value }]
-    }),
+    ...inSettableOrder(
+      sheet,
+      then,
+      sheet.controls.flatMap((c): Change[] => {
+        const [from, value] = [then[c.key], wanted[c.key]]
+        return !own(c) || from === undefined || value === undefined || from === value
+          ? []
+          : [{ control: c.key, from, to: value }]
+      }),
+      kind,
+    ),
   ]
 }

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation'
 import { VariantEntry } from '#core/entry'
 import { FirmwareEntry } from '#core/guide'
-import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
+import { type Answer, Field, FormProblem, useAdding } from '#ui/form'
 import { NoteFields } from '#ui/notes'
 
 /** Writes down a note on a unit. */
@@ -22,15 +22,8 @@ export const NoteForm = ({ unit, action }: { unit: number; action: (entry: unkno
 
 /** Adds a size in which a model is sold. */
 export const VariantForm = ({ action }: { action: (entry: unknown) => Promise<Answer> }) => {
-  const router = useRouter()
   const begin = { sizeInch: '', region: '' }
-  const { form, submit, ready, problem } = useEntry(VariantEntry, begin, async (_, typed) => {
-    const answer = await action(typed)
-    if (answer.error) return answer
-    form.reset(begin)
-    router.refresh()
-    return answer
-  })
+  const { form, submit, ready, problem } = useAdding(VariantEntry, begin, action)
   return (
     <form onSubmit={submit} className="mt-3 flex flex-wrap items-start gap-3" noValidate>
       <div className="w-28">
@@ -53,15 +46,8 @@ export const VariantForm = ({ action }: { action: (entry: unknown) => Promise<An
 
 /** Adds a firmware version that a model has. */
 export const FirmwareForm = ({ action }: { action: (entry: unknown) => Promise<Answer> }) => {
-  const router = useRouter()
   const begin = { version: '' }
-  const { form, submit, ready, problem } = useEntry(FirmwareEntry, begin, async (entry) => {
-    const answer = await action(entry)
-    if (answer.error) return answer
-    form.reset(begin)
-    router.refresh()
-    return answer
-  })
+  const { form, submit, ready, problem } = useAdding(FirmwareEntry, begin, action)
   return (
     <form onSubmit={submit} className="mt-3 flex flex-wrap items-start gap-3" noValidate>
       <div className="w-40">

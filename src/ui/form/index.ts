@@ -1,2 +1,2 @@
 export { Field, FormProblem } from './field'
-export { type Answer, useEntry } from './use-entry'
+export { type Answer, useAdding, useEntry } from './use-entry'

@@ -68,3 +68,24 @@ export const useEntry = <In extends FieldValues, Out>(
     problem: errors.root?.message,
   }
 }
+
+/**
+ * A form that adds something to a list, and begins anew once it did.
+ * In: schema; what it begins with; the action, which gets the words as they were typed.
+ */
+export const useAdding = <In extends FieldValues, Out>(
+  schema: z.ZodType<Out, In>,
+  begin: DefaultValues<In>,
+  action: (typed: In) => Promise<Answer>,
+): Entry<In, Out> => {
+  const router = useRouter()
+  const entry = useEntry(schema, begin, async (_, typed) => {
+    const answer = await action(typed)
+    if (!answer.error) {
+      entry.form.reset(begin as In)
+      router.refresh()
+    }
+    return answer
+  })
+  return entry
+}

@@ -5,7 +5,7 @@ import type { ReactNode } from 'react'
 import type { FieldValues, Path, UseFormReturn } from 'react-hook-form'
 import { InputsEntry, type inputsTyped, SocketEntry, SourceEntry } from '#core/entry'
 import { LinkKey, sayLink } from '#core/signal'
-import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
+import { type Answer, Field, FormProblem, useAdding, useEntry } from '#ui/form'
 
 type Act = (entry: unknown) => Promise<Answer>
 const KIND = { player: 'Player', console: 'Console', computer: 'Computer' } as const
@@ -62,7 +62,6 @@ const Submit = ({
 
 /** Adds a device that sends pictures. */
 export const SourceForm = ({ action }: { action: Act }) => {
-  const router = useRouter()
   const begin = {
     name: '',
     kind: 'console' as const,
@@ -75,14 +74,7 @@ export const SourceForm = ({ action }: { action: Act }) => {
     variableRefresh: '',
     falls: '',
   }
-  const { form, submit, ready, problem, done } = useEntry(SourceEntry, begin, async (_, typed) => {
-    const answer = await action(typed)
-    if (!answer.error) {
-      form.reset(begin)
-      router.refresh()
-    }
-    return answer
-  })
+  const { form, submit, ready, problem, done } = useAdding(SourceEntry, begin, action)
   return (
     <form onSubmit={submit} className="grid gap-3 sm:grid-cols-2" noValidate>
       <Text form={form} name="name" label="Name" />
@@ -159,7 +151,6 @@ export const SocketForm = ({
   unlocks: Choices
   labels: Choices
 }) => {
-  const router = useRouter()
   const begin = {
     label: '',
     link: 'frl-48' as const,
@@ -168,16 +159,10 @@ export const SocketForm = ({
     unlock: '',
     before: 'tmds-18' as const,
     fullChroma: '',
+    shares: '',
     note: '',
   }
-  const { form, submit, ready, problem, done } = useEntry(SocketEntry, begin, async (_, typed) => {
-    const answer = await action(typed)
-    if (!answer.error) {
-      form.reset(begin)
-      router.refresh()
-    }
-    return answer
-  })
+  const { form, submit, ready, problem, done } = useAdding(SocketEntry, begin, action)
   const menu = (name: 'unlock' | 'fullChroma', label: string, none: string, choices: Choices) => (
     <Select form={form} name={name} label={label}>
       <option value="">{none}</option>
@@ -205,6 +190,12 @@ export const SocketForm = ({
         <Links />
       </Select>
       {menu('fullChroma', 'Full chroma of a computer needs', 'nothing', labels)}
+      <Text
+        form={form}
+        name="shares"
+        label="Shares its full rate with"
+        hint="Labels of other sockets, apart by commas; empty: none"
+      />
       <Text form={form} name="note" label="What a reader should know" />
       <Submit label="Save this socket" ready={ready} done={done} problem={problem} />
     </form>
