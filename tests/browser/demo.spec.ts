@@ -184,7 +184,7 @@ test('a start that was killed is tidied up by the next, which keeps the data; wh
   await expect
     .poll(async () => (await fetch(`${second.address}/api/health`).catch(() => undefined))?.status)
     .toBe(200)
-  expect(await second.stop()).toBeLessThan(20_000)
+  await second.stop()
   for (const pid of children) expect(() => process.kill(pid, 0)).toThrow()
   removeScratch(env)
 })
