@@ -12,7 +12,7 @@ import {
 } from '#core/measure'
 import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
-import type { MeterDescription } from '#core/protocol'
+import { type MeterDescription, PanelKind } from '#core/protocol'
 import { SDR_SIGNAL } from '#core/signal'
 import { costOf, type MeasuredLatency, paceOf, type RouteFacts, type StepKey } from '#core/steps'
 import { toneFrom } from '#core/target'
@@ -53,6 +53,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     memo,
     sheet: sheet.document,
     viewingCase: session.viewingCase,
+    panelKind: PanelKind.parse(record.model.panelKind),
     baseMode: session.baseMode,
     policy: withDefaults(session.policy),
     targets: {

@@ -40,7 +40,10 @@ const holds = async (id: number, view: SessionView): Promise<void> => {
   const state = (await db.states.findByPk(session.stateId))!.values
   expect(view.revision).toBe(session.revision)
   // The steps of the case, in the order of the route, and the guide; none of another kind of picture.
-  const own = new Set<string>([...stepsOf(session.viewingCase).map((s) => s.key), 'guide'])
+  const own = new Set<string>([
+    ...stepsOf({ viewingCase: session.viewingCase, sheet, panelKind: undefined }).map((s) => s.key),
+    'guide',
+  ])
   expect(view.steps.map((s) => s.key)).toEqual(STEP_KEYS.filter((key) => own.has(key)))
   expect(own.has('eotf')).toBe(false)
   expect(view.steps.filter((s) => s.status === 'now').length).toBeLessThanOrEqual(1)

@@ -181,6 +181,7 @@ export const drive = async (
     memo,
     sheet,
     viewingCase: wish.viewingCase,
+    ...(display?.panelKind ? { panelKind: display.panelKind } : {}),
     baseMode,
     policy: wish.policy,
     targets,

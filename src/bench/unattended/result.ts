@@ -5,7 +5,7 @@ import { CASE_LABEL, isHdr, type Policy, type ViewingCase } from '#core/judge'
 import { inFrames, type Measurement, USUAL_WINDOW } from '#core/measure'
 import { boughtBy, endingOf } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
-import type { HdrVerdict, LatencyFindings } from '#core/steps'
+import type { HdrVerdict, HelperRow, LatencyFindings } from '#core/steps'
 import type { Targets } from '#core/target'
 import type { Outcome } from './drive'
 
@@ -67,6 +67,8 @@ export interface CalibrationResult {
     readonly luminance: number
     readonly deltaUv: number
   }>
+  /** Of games, desktops and projectors: what each value of a helper, an iris or a light source does; cd/m². */
+  readonly helpers?: ReadonlyArray<{ readonly control: string } & Omit<HelperRow, 'readingIds'>>
   /** Shades near black in the final state, ΔE00 with luminance; null where they were not read. */
   readonly nearBlack: { readonly average: number; readonly worst: number } | null
   /** What each adjustment bought: average greyscale ΔE00 after it. */
@@ -195,6 +197,9 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     ...(outcome.viewingCase.endsWith('-game') ? gameResult(route) : {}),
     ...(outcome.viewingCase === 'hdr-game' ? { sourceScreens: route?.hdr?.sourceScreens ?? null } : {}),
     ...(outcome.viewingCase === 'desktop' ? desktopResult(route) : {}),
+    helpers: (route?.helpers ?? []).flatMap(({ control, rows }) =>
+      rows.map(({ readingIds: _, ...row }) => ({ control, ...row })),
+    ),
     nearBlack: outcome.after?.grey.nearBlack
       ? { average: outcome.after.grey.nearBlack.average, worst: outcome.after.grey.nearBlack.worst }
       : null,

@@ -21,6 +21,7 @@ export const Role = z.enum([
   'sharpness',
   'noise-reduction',
   'motion',
+  'black-frames',
   'dimming',
   'dynamic-contrast',
   'ambient-light',
@@ -61,6 +62,7 @@ export const ROLE_TERM: Readonly<Record<Role, string>> = {
   sharpness: 'Sharpness',
   'noise-reduction': 'Noise reduction',
   motion: 'Motion interpolation',
+  'black-frames': 'Black frame insertion',
   dimming: 'Local dimming',
   'dynamic-contrast': 'Dynamic contrast',
   'ambient-light': 'Ambient light sensor',
@@ -100,6 +102,7 @@ export const ROLE_MEANING: Readonly<Record<Role, string>> = {
   sharpness: 'adds outlines to edges',
   'noise-reduction': 'smooths noise, and detail with it',
   motion: 'adds frames between frames',
+  'black-frames': 'darkens the screen between frames, for sharper motion',
   dimming: 'dims zones of the panel',
   'dynamic-contrast': 'changes gamma with the picture',
   'ambient-light': 'changes the picture with the light in the room',
@@ -136,4 +139,6 @@ export const MEASURED_AT_NEUTRAL: ReadonlySet<Role> = new Set<Role>([
   'dimming',
   'shadow-lift',
   'highlight-lift',
+  // Its flicker dims every patch.
+  'black-frames',
 ])

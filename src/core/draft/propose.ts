@@ -110,6 +110,7 @@ const PLAIN: ReadonlyArray<readonly [RegExp, Does['role']]> = [
   [/saturation|colou?r intensity/i, 'saturation'],
   [/sharp|edge|outline|clarity|detail|resolution/i, 'sharpness'],
   [/noise|grain|compression|artefact|artifact|smooth gradation|banding/i, 'noise-reduction'],
+  [/black frame|strobe|strobing|frame insertion/i, 'black-frames'],
   [/motion|judder|blur|film|cinema|interpol|frame/i, 'motion'],
   [/low latency|game|instant|lag/i, 'latency'],
   [/range|video level|rgb level/i, 'range'],

@@ -163,6 +163,9 @@ export const cautionsOf = (settled: Settled, panelKind: PanelKind): string[] => 
     ...(settled.kind === 'sdr'
       ? []
       : ['HDR highlights are very bright: keep away from full-screen white test pictures.']),
+    ...changedIn(settled, 'black-frames')
+      .filter((c) => settled.state[c.key] !== c.neutral)
+      .map((c) => `${quoted(c)} inserts black frames, which flicker: photosensitive people turn it off.`),
     ...(changedIn(settled, 'motion').length
       ? ['Motion options that insert black flicker, which can hurt photosensitive people: leave them off.']
       : []),

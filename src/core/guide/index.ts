@@ -40,7 +40,7 @@ export {
 export { basisOf, ClassEntry, WORDS_MOST, WordsPlace, withWords, wordsProblem } from './guide-words'
 export { GuideHdr, guideHdrOf, SCHOOL_LABEL } from './hdr'
 export { guideMarkdown } from './markdown'
-export { GuidePlay, guidePlayOf } from './play'
+export { GuidePlay, guidePlayOf, sayOvershoot } from './play'
 export { judgeRecheck, type RecheckVerdict, recheckedCase, sayRecheck } from './recheck'
 export { GuideReport, type ReportCount, sayReports } from './report'
 export {

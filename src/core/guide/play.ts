@@ -16,6 +16,36 @@ const Cell = z
   })
   .nullable()
 
+/** What a value of a helper, an iris or a light source does; figures in cd/m², contrasts to 1. */
+const Helper = z.object({
+  label: z.string(),
+  term: z.string(),
+  /** How many steps near the end could be told apart; 0 where that was not looked at. */
+  steps: z.number(),
+  rows: z.array(
+    z.object({
+      label: z.string(),
+      chosen: z.boolean(),
+      luminance: z.number(),
+      steps: z.number().optional(),
+      middle: z.number().optional(),
+      onOff: z.number().optional(),
+      board: z.number().optional(),
+    }),
+  ),
+  sentences: z.array(z.string()),
+})
+
+/** Response times of a pair of greys, ms; overshoot as a share of the step. */
+const Response = z.object({
+  from: z.number(),
+  to: z.number(),
+  rise: z.number().nullable(),
+  fall: z.number().nullable(),
+  riseOvershoot: z.number().nullable(),
+  fallOvershoot: z.number().nullable(),
+})
+
 /** What games and computers ask of a display, as a guide keeps it; each part is left out where it was not measured. */
 export const GuidePlay = z.object({
   latency: z
@@ -73,6 +103,8 @@ export const GuidePlay = z.object({
       worstUv: z.number(),
     })
     .optional(),
+  helpers: z.array(Helper).optional(),
+  response: z.array(Response).optional(),
 })
 export type GuidePlay = z.infer<typeof GuidePlay>
 
@@ -155,7 +187,7 @@ const refreshOf = (found: RefreshFindings): GuidePlay['refresh'] => {
  * there is nothing.
  */
 export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined => {
-  const { latency, refresh, clamps = [], uniformity, hdr, context } = route
+  const { latency, refresh, clamps = [], uniformity, helpers = [], hdr, context } = route
   const screens = hdr?.sourceScreens
   const gamut = context.byRole.gamut && state[context.byRole.gamut.key]
   const play: GuidePlay = {
@@ -190,15 +222,45 @@ export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined =
           },
         }
       : {}),
+    ...(helpers.length
+      ? {
+          helpers: helpers.map(({ control, label, term, steps, rows, sentences }) => ({
+            label,
+            term,
+            steps,
+            rows: rows.map(({ value, label: name, luminance, steps: told, middle, onOff, board }) => ({
+              label: name,
+              chosen: state[control] === value,
+              luminance,
+              ...defined({ steps: told, middle, onOff, board }),
+            })),
+            sentences: [...sentences],
+          })),
+        }
+      : {}),
   }
   return Object.values(play).some((part) => part !== undefined) ? play : undefined
 }
 
+const defined = <T extends object>(value: T): { [K in keyof T]?: NonNullable<T[K]> } =>
+  Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as {
+    [K in keyof T]?: NonNullable<T[K]>
+  }
+
 const figure = (n: number | null, digits = 0) => (n === null ? '–' : n.toFixed(digits))
+
+/** Overshoot of a pair, upwards and downwards, in percent of the step. */
+export const sayOvershoot = ({
+  riseOvershoot: up,
+  fallOvershoot: down,
+}: Pick<z.infer<typeof Response>, 'riseOvershoot' | 'fallOvershoot'>): string => {
+  const percent = (n: number | null) => (n === null ? '–' : `${Math.round(100 * n)} %`)
+  return up === null && down === null ? '–' : `${percent(up)} / ${percent(down)}`
+}
 
 /** The same as lines of Markdown, after a heading of the third level. */
 export const playLines = (play: GuidePlay): string[] => {
-  const { latency, refresh, sourceScreens: screens, clamps, uniformity } = play
+  const { latency, refresh, sourceScreens: screens, clamps, uniformity, helpers = [], response = [] } = play
   return [
     ...(latency
       ? [
@@ -252,6 +314,22 @@ export const playLines = (play: GuidePlay): string[] => {
           '### Uniformity',
           '',
           `The darkest of ${uniformity.rows.length} places gives ${(100 * uniformity.evenness).toFixed(0)} % of the light of the brightest; colour differs by up to ${uniformity.worstUv.toFixed(4)} in u′v′ from the middle.`,
+          '',
+        ]
+      : []),
+    ...(helpers.length
+      ? ['### Helpers and their price', '', ...helpers.flatMap((h) => h.sentences.map((s) => `- ${s}`)), '']
+      : []),
+    ...(response.length
+      ? [
+          '### Response times, 10 to 90 % of the light',
+          '',
+          '| Greys | Rise, ms | Fall, ms | Overshoot |',
+          '| --- | ---: | ---: | ---: |',
+          ...response.map(
+            (r) =>
+              `| ${r.from} % and ${r.to} % | ${figure(r.rise, 1)} | ${figure(r.fall, 1)} | ${sayOvershoot(r)} |`,
+          ),
           '',
         ]
       : []),

@@ -76,6 +76,7 @@ export {
   PQ_SURVEY_REFERENCE,
   patchesFor,
   pqBalanceSet,
+  SDR_STILL,
   SIX_NAMES,
 } from './patch-set'
 export { Pattern, patternOf } from './pattern'
@@ -87,6 +88,14 @@ export {
   readingFault,
   readingSigma,
 } from './reading'
+export {
+  edgesOf,
+  type PairResponse,
+  ResponseEdge,
+  ResponseTrace,
+  readTrace,
+  responseByPair,
+} from './response'
 export { type Sense, whyDoubtful } from './sense'
 export {
   ALL_SWEEPS,

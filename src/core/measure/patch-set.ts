@@ -142,6 +142,15 @@ export const PQ_STILL: Patch = {
   timing: { dark: 0, stands: STANDS_STILL },
 }
 
+/** The same of SDR: full white. */
+export const SDR_STILL: Patch = {
+  key: 'stands-still',
+  label: `White after ${STANDS_STILL / 60} minutes`,
+  signal: [1, 1, 1],
+  level: null,
+  timing: { dark: 0, stands: STANDS_STILL },
+}
+
 /**
  * The patches of PQ over a scale of greys. In: luminance of the highest place of the scale, cd/m². Out: set; its greys carry their place as
  * `level`, its colours are written in BT.2020.

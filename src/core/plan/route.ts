@@ -233,7 +233,8 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
   const facts = { ...real, state: measuringStateOf(real, real.state) }
   const context = contextOf(facts, byLevel, rangeLimits)
   const watching = { ...context, facts: real, pending: changesBefore(real, real.state, real.baseMode) }
-  const { plans, limits, found, open } = fold(stepsOf(facts.viewingCase), {
+  const steps = stepsOf(facts)
+  const { plans, limits, found, open } = fold(steps, {
     ...context,
     watching,
     whiteBegun: whiteBegunIn(context),
@@ -246,7 +247,7 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
     ...(found.hdr ? {} : defined(knownHdr(watching))),
   }
   const { key: now, next } = nextOf(context, watching, open)
-  const own = new Set(stepsOf(facts.viewingCase).map((s) => s.key))
+  const own = new Set(steps.map((s) => s.key))
   return {
     ...findings,
     steps: [...own, 'guide' as const].map((key) =>

@@ -2,6 +2,7 @@ import type { ViewingCase } from '#core/judge'
 import {
   blackLevel,
   blackLevelAgain,
+  type CaseOf,
   clamps,
   colour,
   eotf,
@@ -9,6 +10,7 @@ import {
   hdrBlackLevel,
   hdrLuminance,
   hdrWhiteLevel,
+  helpers,
   latency,
   levelWhite,
   luminance,
@@ -47,6 +49,7 @@ const SDR: readonly Step[] = [
   levelWhite,
   luminanceAgain,
   colour,
+  helpers,
   processing,
   verify,
 ]
@@ -68,6 +71,7 @@ const HDR: readonly Step[] = [
   hdrBlackLevel,
   levelWhite,
   colour,
+  helpers,
   processing,
   verify,
   eotf,
@@ -94,5 +98,6 @@ const STEPS_OF_CASE: Readonly<Record<ViewingCase, readonly Step[]>> = {
   desktop: DESKTOP,
 }
 
-/** The steps of a viewing case, in order. */
-export const stepsOf = (viewingCase: ViewingCase): readonly Step[] => STEPS_OF_CASE[viewingCase]
+/** The steps of a viewing case on a display, in order. */
+export const stepsOf = (of: CaseOf): readonly Step[] =>
+  STEPS_OF_CASE[of.viewingCase].filter((step) => step.belongs?.(of) ?? true)

@@ -90,6 +90,8 @@ const findControls = (sheet: ControlSheet) => {
     white: one('white-level'),
     black: one('black-level'),
     lift: one('shadow-lift'),
+    highlights: one('highlight-lift'),
+    blackFrames: one('black-frames'),
     tone: one('tone-curve'),
     bend: one('dynamic-contrast'),
     range: one('range'),
@@ -264,6 +266,7 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
   const black = clicksOf(state, controls.black)
   const bend = spec.bends[chosen(state, controls.bend)] ?? 0
   const lift = clicksOf(state, controls.lift) * perClick.lift
+  const highlights = clicksOf(state, controls.highlights) * perClick.highlights
 
   // Panel light for full white.
   const { light } = controls
@@ -281,7 +284,8 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
     (spec.luminance.low + (high - spec.luminance.low) * span ** spec.luminance.bend) *
     unit.luminanceShare *
     saver *
-    sensor
+    sensor *
+    (spec.blackFrames[chosen(state, controls.blackFrames)] ?? 1)
 
   // Metadata scene by scene take the place of the control.
   const how = flagged.dynamic ? 'dynamic' : (spec.toneMapping[chosen(state, controls.mapping)] ?? 'roll-off')
@@ -291,6 +295,8 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
     s = (s + black * perClick.black * (1 - s)) * (1 + white * perClick.white)
     s = s + bend * s * (1 - s) * (s - 0.45)
     s += lift * s * (1 - Math.min(1, s)) ** 6
+    // What is above the middle is brought down, so that the last steps stay apart.
+    s -= highlights * Math.max(0, s - 0.5) ** 2
     return Math.max(0, s)
   }
   /** Luminance that a code of PQ means to this display. */

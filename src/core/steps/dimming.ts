@@ -15,13 +15,13 @@ const field = (signal: readonly [number, number, number], surround: readonly [nu
   signal: [...signal] as [number, number, number],
   surround: [...surround] as [number, number, number],
 })
-const BOARD_WHITE: Patch = {
+export const BOARD_WHITE: Patch = {
   key: 'board-white',
   label: 'White field',
   ...field(DIMMING_LIGHT, DIMMING_DARK),
   layout: 'checkerboard',
 }
-const BOARD_BLACK: Patch = {
+export const BOARD_BLACK: Patch = {
   key: 'board-black',
   label: 'Black field',
   ...field(DIMMING_DARK, DIMMING_LIGHT),

@@ -25,6 +25,7 @@ import {
 } from '#core/measure'
 import type { Memo } from '#core/memo'
 import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
+import type { PanelKind } from '#core/protocol'
 import { type MetadataFlags, type SeenSignal, type SignalFormat, signalKind } from '#core/signal'
 import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
@@ -103,6 +104,8 @@ export interface RouteFacts {
   readonly memo: Memo
   readonly sheet: ControlSheet
   readonly viewingCase: ViewingCase
+  /** What kind of display it is, where that is known. */
+  readonly panelKind?: PanelKind
   /** Value of the picture mode control that the case is calibrated in; null until it is chosen. */
   readonly baseMode: string | null
   readonly policy: Policy
@@ -143,6 +146,9 @@ export interface RouteFacts {
   /** A person reads the meter and types what it shows: patches that stand for others are enough. */
   readonly typed?: boolean
 }
+
+/** What tells which steps a case has. */
+export type CaseOf = Pick<RouteFacts, 'viewingCase' | 'panelKind' | 'sheet'>
 
 /** The patches of the signal that is measured with. */
 export const patchesOf = (

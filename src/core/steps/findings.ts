@@ -121,6 +121,34 @@ export interface UniformityFindings {
   readonly worstUv: number
 }
 
+/** What a value of a helper does: luminance in cd/m². */
+export interface HelperRow {
+  readonly value: ControlValue
+  readonly label: string
+  /** It is where the control does nothing, or where it was left. */
+  readonly rest: boolean
+  /** Of white, or of a picture that stood still. */
+  readonly luminance: number
+  readonly black?: number
+  /** Steps near the end that differ visibly from the one before. */
+  readonly steps?: number
+  readonly middle?: number
+  /** White against black one after the other, and side by side. */
+  readonly onOff?: number
+  readonly board?: number
+  readonly readingIds: readonly number[]
+}
+/** What a helper does at each of its values. */
+export interface HelperFindings {
+  readonly control: string
+  readonly label: string
+  readonly term: string
+  readonly rows: readonly HelperRow[]
+  /** How many steps could be told apart at most; 0 where steps were not looked at. */
+  readonly steps: number
+  readonly sentences: readonly string[]
+}
+
 /** HDR in the final state, judged. */
 export interface HdrVerdict extends MappingVerdict {
   /** Peak of the mastering display that was flagged, cd/m². */
@@ -380,6 +408,7 @@ export interface Findings {
   readonly refresh?: RefreshFindings
   readonly clamps?: readonly ClampRow[]
   readonly uniformity?: UniformityFindings
+  readonly helpers?: readonly HelperFindings[]
   readonly askedHdr?: AskedHdr
   readonly after?: CaseVerdict
   readonly worse?: readonly WorseFigure[]

@@ -7,6 +7,7 @@ export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from
 export { clamps, uniformity, uniformityOf } from './desktop'
 export { eotf, knownHdr } from './eotf'
 export {
+  type CaseOf,
   changesBefore,
   differsIn,
   gatherSweep,
@@ -31,6 +32,8 @@ export type {
   Findings,
   GamutOption,
   HdrVerdict,
+  HelperFindings,
+  HelperRow,
   LatencyFindings,
   LatencyOption,
   LatencyRow,
@@ -49,6 +52,7 @@ export { newestGreys } from './grey-of-readings'
 export { type AskedHdr, sayAskedHdr } from './hdr-asked'
 export { hdrBlackLevel, hdrWhiteLevel } from './hdr-ends'
 export { hdrLuminance } from './hdr-luminance'
+export { helpers } from './helpers'
 export { flashesAllowed, latency, latencyLinks } from './latency'
 export { levelWhite } from './level-white'
 export { luminance, luminanceAgain } from './luminance'

@@ -20,6 +20,7 @@ const NEUTRAL_FOR_WATCHING: ReadonlySet<Role> = new Set<Role>([
   'noise-reduction',
   'sharpness',
   'motion',
+  'black-frames',
 ])
 
 /**

@@ -16,6 +16,7 @@ export const STEP_KEYS = [
   'white',
   'level-white',
   'colour',
+  'helpers',
   'processing',
   'verify',
   'eotf',
@@ -41,6 +42,7 @@ export const STEP_TITLE: Readonly<Record<StepKey, string>> = {
   white: 'Two-point white balance',
   'level-white': 'Multi-point white balance',
   colour: 'Colour management',
+  helpers: 'Helpers and their price',
   processing: 'Processing and motion',
   verify: 'Final verification',
   eotf: 'EOTF tracking and peak',
@@ -65,6 +67,7 @@ const LIGHT: readonly Role[] = [
   'dimming',
   'shadow-lift',
   'highlight-lift',
+  'black-frames',
   'tone-mapping',
 ]
 const CURVE: readonly Role[] = [...LIGHT, 'black-level', 'white-level', 'tone-curve']
@@ -90,6 +93,7 @@ export const RESTS_ON: Readonly<Record<StepKey, readonly Role[]>> = {
   white: CURVE,
   'level-white': [...CURVE, 'white-preset', 'gain', 'cut'],
   colour: [...WHITE, 'gamut'],
+  helpers: [...CURVE, 'peak-luminance'],
   processing: [...EVERYTHING, 'dynamic-contrast'],
   verify: [...WHITE, 'peak-luminance', 'gamut', 'hue', 'saturation', 'colour-luminance', 'colour-amount'],
   eotf: [...WHITE, 'peak-luminance', 'gamut', 'hue', 'saturation', 'colour-luminance', 'colour-amount'],

@@ -4,7 +4,7 @@ import type { Patch, Probe } from '#core/measure'
 import type { Adjustment } from './adjustment'
 import type { StepContext } from './context'
 import type { Depth, DepthOption } from './depth'
-import type { MovedByOther } from './facts'
+import type { CaseOf, MovedByOther } from './facts'
 import type {
   Findings,
   MappingOption,
@@ -119,6 +119,8 @@ export interface Step {
   readonly restsOn: readonly Role[]
   /** Whether it reads with automatic processing off; else in the state for watching. */
   readonly measures: boolean
+  /** Whether a case has it at all; every case where it is left out. */
+  readonly belongs?: (of: CaseOf) => boolean
   /** In: what is known, and what the steps before found. Out: where it stands; undefined where there is nothing to look at here. */
   readonly plan: (context: StepContext) => StepPlan | undefined
 }

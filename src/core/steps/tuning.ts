@@ -262,6 +262,19 @@ export const MOST_RATES = 6
 /** Greys that tell the curve of a clamp, 0…1. */
 export const CLAMP_LEVELS = [0.2, 0.4, 0.6, 0.8] as const
 
+// helpers
+/** Greys near black and near the end that are told apart or not: percent of the signal in SDR, luminance in PQ, cd/m². */
+export const FIRST_STEPS = {
+  percent: [1, 2, 3, 4, 5, 7.5],
+  luminance: [0.02, 0.05, 0.1, 0.2, 0.5, 1],
+} as const
+export const LAST_STEPS = {
+  percent: [80, 85, 90, 95, 100],
+  luminance: [100, 203, 400, 700, 1000, 2000, 4000],
+} as const
+/** Most values of a choice that are tried beside where it does nothing. */
+export const MOST_HELPER_VALUES = 5
+
 // variable refresh
 /** Greys that are compared at several rates: percent of the signal in SDR, luminance in PQ, cd/m²; near black and in the middle. */
 export const REFRESH_LEVELS = { sdr: [10, 50], pq: [1, 50] } as const

@@ -15,7 +15,15 @@ import {
   WhitePath,
 } from '#ui/charts'
 import { Term, type TermKey } from '#ui/glossary'
-import { ClampTable, LatencyTable, RefreshTable, SourceScreensList, UniformityMap } from '#ui/play'
+import {
+  ClampTable,
+  HelperTables,
+  LatencyTable,
+  RefreshTable,
+  ResponseTable,
+  SourceScreensList,
+  UniformityMap,
+} from '#ui/play'
 import { HdrPanel, MappingPanel } from './hdr-panels'
 import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
 import {
@@ -136,6 +144,13 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
         {play.uniformity && <UniformityMap uniformity={play.uniformity} />}
       </div>,
     )
+  if (play?.helpers)
+    panel(
+      'helpers',
+      play.helpers.some((h) => h.rows.some((r) => r.onOff !== undefined)) ? 'Contrast' : 'Helpers',
+      <HelperTables helpers={play.helpers} />,
+    )
+  if (play?.response) panel('response', 'Response', <ResponseTable response={play.response} />)
   if (view.away.length > 0 || findings.presets)
     panel(
       'white',

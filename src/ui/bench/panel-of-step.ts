@@ -15,6 +15,8 @@ export type PanelKey =
   | 'processing'
   | 'latency'
   | 'desktop'
+  | 'helpers'
+  | 'response'
   | 'result'
   | 'values'
 
@@ -34,6 +36,7 @@ export const PANEL_OF: Readonly<Record<StepKey, PanelKey>> = {
   white: 'white',
   'level-white': 'by-level',
   colour: 'colour',
+  helpers: 'helpers',
   processing: 'processing',
   verify: 'result',
   eotf: 'hdr',

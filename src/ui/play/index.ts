@@ -1,8 +1,10 @@
 export {
   ClampTable,
+  HelperTables,
   LatencyTable,
   PlaySection,
   RefreshTable,
+  ResponseTable,
   SourceScreensList,
   UniformityMap,
 } from './play-tables'

@@ -1,4 +1,4 @@
-import type { GuidePlay } from '#core/guide'
+import { type GuidePlay, sayOvershoot } from '#core/guide'
 
 const number = (value: number | null, digits = 0) => (value === null ? '–' : value.toFixed(digits))
 const hertz = (rate: number) => `${Math.round(rate)} Hz`
@@ -219,6 +219,114 @@ export const UniformityMap = ({ uniformity }: { uniformity: NonNullable<GuidePla
   )
 }
 
+/** What each value of a helper, an iris or a light source does; columns that nothing stands in are left out. */
+export const HelperTables = ({ helpers }: { helpers: NonNullable<GuidePlay['helpers']> }) => (
+  <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
+    {helpers.map((h) => {
+      const has = (key: 'steps' | 'middle' | 'onOff' | 'board') => h.rows.some((r) => r[key] !== undefined)
+      const ratio = (value: number | undefined) => (value === undefined ? '–' : `${Math.round(value)}:1`)
+      return (
+        <section key={h.label}>
+          <table className="quiet-table tight w-full max-w-3xl">
+            <caption className="mb-1 text-left font-semibold">
+              “{h.label}” <span className="font-normal text-faint">{h.term}</span>
+            </caption>
+            <thead>
+              <tr>
+                <th scope="col">Value</th>
+                {has('steps') && (
+                  <th scope="col" className="n">
+                    Steps seen
+                  </th>
+                )}
+                {has('middle') && (
+                  <th scope="col" className="n">
+                    Middle, cd/m²
+                  </th>
+                )}
+                <th scope="col" className="n">
+                  {has('steps') ? 'Last step, cd/m²' : 'White, cd/m²'}
+                </th>
+                {has('onOff') && (
+                  <th scope="col" className="n">
+                    On/off contrast
+                  </th>
+                )}
+                {has('board') && (
+                  <th scope="col" className="n">
+                    Checkerboard
+                  </th>
+                )}
+              </tr>
+            </thead>
+            <tbody>
+              {h.rows.map((r) => (
+                <tr key={r.label}>
+                  <th scope="row" className={r.chosen ? 'font-bold' : 'font-normal'}>
+                    {r.label}
+                    {r.chosen && <span className="font-normal text-faint"> · as set here</span>}
+                  </th>
+                  {has('steps') && (
+                    <td className="n">
+                      {r.steps ?? '–'} of {h.steps}
+                    </td>
+                  )}
+                  {has('middle') && <td className="n">{number(r.middle ?? null, 1)}</td>}
+                  <td className="n">{number(r.luminance, r.luminance < 10 ? 2 : 0)}</td>
+                  {has('onOff') && <td className="n">{ratio(r.onOff)}</td>}
+                  {has('board') && <td className="n">{ratio(r.board)}</td>}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {!has('onOff') && (
+            <ul className="mt-2 grid max-w-2xl gap-1 text-soft">
+              {h.sentences.map((s) => (
+                <li key={s}>{s}</li>
+              ))}
+            </ul>
+          )}
+        </section>
+      )
+    })}
+  </div>
+)
+
+/** Response times of grey pairs. */
+export const ResponseTable = ({ response }: { response: NonNullable<GuidePlay['response']> }) => (
+  <section>
+    <table className="quiet-table tight w-full max-w-xl">
+      <caption className="mb-1 text-left font-semibold">Response times, 10 to 90 % of the light</caption>
+      <thead>
+        <tr>
+          <th scope="col">Greys</th>
+          <th scope="col" className="n">
+            Rise, ms
+          </th>
+          <th scope="col" className="n">
+            Fall, ms
+          </th>
+          <th scope="col" className="n">
+            Overshoot, up / down
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {response.map((r) => (
+          <tr key={`${r.from} ${r.to}`}>
+            <th scope="row" className="font-normal">
+              {r.from} % and {r.to} %
+            </th>
+            <td className="n">{number(r.rise, 1)}</td>
+            <td className="n">{number(r.fall, 1)}</td>
+            <td className="n">{sayOvershoot(r)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  </section>
+)
+
 /** All that was found of games and of the desktop. */
 export const PlaySection = ({ play }: { play: GuidePlay }) => (
   <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
@@ -227,5 +335,7 @@ export const PlaySection = ({ play }: { play: GuidePlay }) => (
     {play.refresh && <RefreshTable refresh={play.refresh} />}
     {play.clamps && <ClampTable clamps={play.clamps} />}
     {play.uniformity && <UniformityMap uniformity={play.uniformity} />}
+    {play.helpers && <HelperTables helpers={play.helpers} />}
+    {play.response && <ResponseTable response={play.response} />}
   </div>
 )

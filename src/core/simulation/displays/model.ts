@@ -50,6 +50,7 @@ export const SimulatedModel = z.object({
     level: z.number().default(0),
     /** Lift of the shadows. */
     lift: z.number().default(0),
+    highlights: z.number().default(0),
     /** Colour: shares of the colourful part of the light. */
     amount: z.number().default(0),
     hue: z.number().default(0),
@@ -65,6 +66,8 @@ export const SimulatedModel = z.object({
   bends: byChoice(z.number()).default({}),
   /** Share of light that power saving leaves. */
   saving: byChoice(share).default({}),
+  /** Share of light that black frames leave. */
+  blackFrames: byChoice(share).default({}),
   /** Primaries that the colour is fitted to. `auto`: as flagged; `native`: not at all. */
   gamuts: byChoice(z.enum(['auto', 'native', 'bt709', 'p3', 'bt2020'])).default({}),
   /** Stops by which shadows of HDR are too bright, at black; gone by some cd/m². */

@@ -69,6 +69,10 @@ export const PELT: SimulatedModel = SimulatedModel.parse({
           neutral: 'off',
         },
       ),
+      choice(['strobe', GAME, 'Strobe', 'black-frames', ['mode']], ON_OFF, 'off', {
+        neutral: 'off',
+        caution: 'It flickers, which can hurt photosensitive people.',
+      }),
       choice(['variable', GAME, 'Variable refresh', 'variable-refresh', []], ON_OFF, 'on'),
       choice(
         ['codes', SYSTEM, 'Code range', 'range', ['input']],
@@ -99,6 +103,7 @@ export const PELT: SimulatedModel = SimulatedModel.parse({
   },
   tones: { low: 0.84, middle: 0.99, high: 1.16 },
   saving: { on: 0.7 },
+  blackFrames: { on: 0.45 },
   gamuts: { native: 'native', clamp: 'bt709' },
   toneMapping: {},
   perClick: { gain: 0.0036, white: 0.0016, lift: 0.06 },

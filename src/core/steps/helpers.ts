@@ -1,0 +1,278 @@
+import {
+  type Change,
+  type Control,
+  type ControlValue,
+  factoryValue,
+  ROLE_TERM,
+  type Role,
+  type State,
+} from '#core/display'
+import { toldApart } from '#core/judge'
+import { isOffered, type Patch, PQ_PEAK, PQ_STILL, pqGrey, SDR_STILL } from '#core/measure'
+import { quoted, shown } from '#core/model'
+import { signalKind } from '#core/signal'
+import type { RouteContext, StepContext } from './context'
+import { BOARD_BLACK, BOARD_WHITE } from './dimming'
+import { type CaseOf, differsIn, type RouteFacts, type RouteReading } from './facts'
+import type { HelperFindings, HelperRow } from './findings'
+import { done, type Limit, open, type Step, type StepPlan, type TourStop } from './step'
+import { RESTS_ON, STEP_TITLE } from './step-keys'
+import { FIRST_STEPS, LAST_STEPS, MOST_HELPER_VALUES } from './tuning'
+
+const OF_GAMES: readonly Role[] = ['shadow-lift', 'highlight-lift', 'black-frames']
+const OF_DESKTOP: readonly Role[] = ['panel-care']
+/** Of a projector: the iris, which sheets name as dimming, and the light source. */
+const OF_PROJECTOR: readonly Role[] = ['dimming', 'peak-luminance']
+
+/** Controls whose price is measured in a case; none in most. */
+const helpersOf = ({ viewingCase, panelKind, sheet }: CaseOf): readonly Control[] => {
+  const games = viewingCase === 'sdr-game' || viewingCase === 'hdr-game'
+  const roles = new Set<Role>([
+    ...(games ? OF_GAMES : []),
+    ...(viewingCase === 'desktop' ? OF_DESKTOP : []),
+    ...(panelKind === 'projector' ? OF_PROJECTOR : []),
+  ])
+  return sheet.controls.filter((c) => roles.has(c.role))
+}
+
+/** Where a control does nothing; of an iris and a light source, where it stands. */
+const restOf = ({ state, baseMode, signal }: RouteFacts, control: Control): ControlValue =>
+  OF_PROJECTOR.includes(control.role)
+    ? state[control.key]!
+    : (control.neutral ?? factoryValue(control, baseMode ?? undefined, signalKind(signal)))
+
+/** Values that are tried: of a choice each, of a number one step, half and all of its reach. */
+const valuesOf = (control: Control, rest: ControlValue): ControlValue[] => {
+  if (control.kind === 'choice')
+    return control.choices
+      .map((c) => c.value)
+      .filter((v) => v !== rest)
+      .slice(0, MOST_HELPER_VALUES)
+  const { min, max, step } = control.range
+  const from = Number(rest)
+  if (OF_PROJECTOR.includes(control.role))
+    return [min, min + step * Math.round((max - min) / 2 / step), max].filter((v) => v !== from)
+  const end = max > from ? max : min
+  const way = Math.sign(end - from) * step
+  const half = from + step * Math.round((end - from) / 2 / step)
+  return [...new Set([from + way, half, end])].filter((v) => v !== from)
+}
+
+const sdr = ({ facts }: RouteContext) => facts.signal.transfer === 'sdr'
+const firstSteps = (context: RouteContext): readonly Patch[] =>
+  sdr(context) ? FIRST_STEPS.percent.map(context.patches.grey) : FIRST_STEPS.luminance.map(pqGrey)
+const lastSteps = (context: RouteContext): readonly Patch[] =>
+  sdr(context) ? LAST_STEPS.percent.map(context.patches.grey) : LAST_STEPS.luminance.map(pqGrey)
+const middleOf = (context: RouteContext): Patch => (sdr(context) ? context.patches.grey(50) : pqGrey(20))
+const whiteOf = (context: RouteContext): Patch => (sdr(context) ? context.patches.white : PQ_PEAK)
+
+/** What is read in each value of a control. */
+const readsOf = (context: RouteContext, { role }: Control): readonly Patch[] => {
+  const { black } = context.patches
+  switch (role) {
+    case 'shadow-lift':
+      return [black, ...firstSteps(context), middleOf(context)]
+    case 'highlight-lift':
+      return [middleOf(context), ...lastSteps(context)]
+    case 'panel-care':
+      return [sdr(context) ? SDR_STILL : PQ_STILL]
+    case 'black-frames':
+      return [middleOf(context), whiteOf(context)]
+    default:
+      return [black, BOARD_WHITE, BOARD_BLACK, whiteOf(context)]
+  }
+}
+
+/** The newest readings in a value of a control, all else as now but for what hardly moves what is read. */
+const readIn = (
+  { facts }: RouteContext,
+  control: Control,
+  value: ControlValue,
+): Map<string, RouteReading> => {
+  const own = new Set([control.key])
+  const others = helpersOf(facts).filter((c) => c !== control)
+  const out = new Map<string, RouteReading>()
+  for (const r of facts.toured ?? [])
+    if (
+      r.state[control.key] === value &&
+      others.every((c) => r.state[c.key] === facts.state[c.key]) &&
+      differsIn(facts, RESTS_ON.helpers, r.state, facts.state, own).length === 0
+    )
+      out.set(r.patch.key, r)
+  return out
+}
+
+const wanted = (context: RouteContext, control: Control): readonly Patch[] =>
+  readsOf(context, control).filter(
+    (p) => isOffered(p, context.facts.bench) && !context.facts.leftOut.includes(p.key),
+  )
+
+/** Of steps in a row, how many differ visibly from what lies before them. */
+const stepsApart = (lights: readonly number[]): number =>
+  lights.filter((light, i) => i > 0 && toldApart(light, lights[i - 1]!)).length
+
+const share = (part: number) => `${(100 * Math.abs(part)).toFixed(Math.abs(part) < 0.095 ? 1 : 0)} %`
+const inLight = (n: number) => `${n.toFixed(n < 10 ? 2 : 0)} cd/m²`
+const brighter = (part: number, what: string) =>
+  Math.abs(part) < 0.01
+    ? `${what} stay${what.endsWith('s') ? '' : 's'} as ${what.endsWith('s') ? 'they are' : 'it is'}`
+    : `${what} become${what.endsWith('s') ? '' : 's'} ${share(part)} ${part > 0 ? 'brighter' : 'darker'}`
+
+/** What a value does against rest, in words. */
+const sentenceOf = (
+  control: Control,
+  value: ControlValue,
+  own: HelperRow,
+  rest: HelperRow,
+  of: number,
+): string => {
+  const name = `${quoted(control)} ${shown(control, value)}`
+  switch (control.role) {
+    case 'shadow-lift':
+    case 'highlight-lift': {
+      const where = control.role === 'shadow-lift' ? 'first' : 'last'
+      const more = (own.steps ?? 0) - (rest.steps ?? 0)
+      const steps =
+        more === 0
+          ? `shows none of the ${where} ${of} steps that is not seen without it`
+          : `shows ${Math.abs(more)} ${more > 0 ? 'more' : 'fewer'} of the ${where} ${of} steps`
+      const middle =
+        rest.middle && own.middle !== undefined
+          ? `; ${brighter(own.middle / rest.middle - 1, 'the middle')}`
+          : ''
+      const black =
+        rest.black !== undefined && own.black !== undefined && toldApart(own.black, rest.black)
+          ? `; black goes from ${rest.black.toFixed(3)} to ${own.black.toFixed(3)} cd/m²`
+          : ''
+      return `${name} ${steps}${middle}${black}.`
+    }
+    case 'panel-care':
+      return `${name} takes ${share(1 - own.luminance / rest.luminance)} of a picture that stands still for ${SDR_STILL.timing!.stands / 60} minutes (${inLight(rest.luminance)} → ${inLight(own.luminance)}).`
+    case 'black-frames':
+      return `${name} takes ${share(1 - own.luminance / rest.luminance)} of the light (${inLight(rest.luminance)} → ${inLight(own.luminance)}), and the picture flickers.`
+    default:
+      return `${name}: ${inLight(own.luminance)}${own.onOff ? `, ${Math.round(own.onOff)}:1 on and off` : ''}${own.board ? `, ${Math.round(own.board)}:1 in a checkerboard` : ''}.`
+  }
+}
+
+const rowOf = (
+  context: RouteContext,
+  control: Control,
+  value: ControlValue,
+  rest: ControlValue,
+): HelperRow => {
+  const read = readIn(context, control, value)
+  const light = (p: Patch) => {
+    const y = read.get(p.key)?.xyz[1]
+    return y === undefined ? undefined : Math.max(0, y)
+  }
+  const lights = (patches: readonly Patch[]) => patches.flatMap((p) => light(p) ?? [])
+  const { black: blackPatch } = context.patches
+  const black = light(blackPatch)
+  const patches = readsOf(context, control)
+  const luminance = light(patches.at(-1)!) ?? 0
+  const [boardWhite, boardBlack] = [light(BOARD_WHITE), light(BOARD_BLACK)]
+  const over = (a: number | undefined, b: number | undefined) =>
+    a === undefined || b === undefined ? undefined : a / Math.max(b, 1e-4)
+  return {
+    value,
+    label: shown(control, value),
+    rest: value === rest,
+    luminance,
+    ...(black === undefined ? {} : { black }),
+    ...(control.role === 'shadow-lift'
+      ? { steps: stepsApart([black ?? 0, ...lights(firstSteps(context))]), middle: light(middleOf(context)) }
+      : {}),
+    ...(control.role === 'highlight-lift'
+      ? { steps: stepsApart(lights(lastSteps(context))), middle: light(middleOf(context)) }
+      : {}),
+    ...(OF_PROJECTOR.includes(control.role)
+      ? { onOff: over(luminance, black), board: over(boardWhite, boardBlack) }
+      : {}),
+    readingIds: [...read.values()].map((r) => r.id),
+  }
+}
+
+const CAUTION: Limit = {
+  step: 'helpers',
+  sentence:
+    'Black frames flicker, which can hurt photosensitive people and tires many others: they stay off unless whoever plays asks for them.',
+}
+
+/** What each helper does to the picture at each of its values, the display left as it was: games, desktops and projectors. */
+const planHelpers = (context: StepContext): StepPlan => {
+  const { facts } = context
+  const limits: Limit[] = []
+  const controls = helpersOf(facts).filter((c) => {
+    if (facts.state[c.key] === undefined) return false
+    if (!context.movable(c))
+      limits.push({
+        step: 'helpers',
+        sentence: `${quoted(c)} cannot be set here: its price was not measured.`,
+      })
+    return context.movable(c)
+  })
+  let stands: State = facts.state
+  const stops: TourStop[] = []
+  for (const control of controls) {
+    const rest = restOf(facts, control)
+    const patches = wanted(context, control)
+    for (const value of [rest, ...valuesOf(control, rest)]) {
+      const read = readIn(context, control, value)
+      const reads = patches.filter((p) => !read.has(p.key))
+      if (reads.length === 0) continue
+      const to: State = { ...facts.state, [control.key]: value }
+      stops.push({ changes: between(facts, stands, to), reads, probes: [] })
+      stands = to
+    }
+  }
+  if (stops.length)
+    return open({
+      kind: 'tour',
+      step: 'helpers',
+      title: 'What each helper does to the picture',
+      stops,
+      back: between(facts, stands, facts.state),
+    })
+  const helpers = controls.flatMap((control): HelperFindings[] => {
+    const rest = restOf(facts, control)
+    const rows = [rest, ...valuesOf(control, rest)].map((v) => rowOf(context, control, v, rest))
+    const base = rows[0]!
+    if (base.readingIds.length === 0) return []
+    const of = (control.role === 'shadow-lift' ? firstSteps(context) : lastSteps(context)).length
+    return [
+      {
+        control: control.key,
+        label: control.label,
+        term: ROLE_TERM[control.role],
+        rows: rows.toSorted((a, b) =>
+          typeof a.value === 'number' && typeof b.value === 'number' ? a.value - b.value : 0,
+        ),
+        steps: base.steps === undefined ? 0 : of - (control.role === 'highlight-lift' ? 1 : 0),
+        sentences: rows
+          .slice(OF_PROJECTOR.includes(control.role) ? 0 : 1)
+          .map((row) =>
+            sentenceOf(control, row.value, row, base, control.role === 'highlight-lift' ? of - 1 : of),
+          ),
+      },
+    ]
+  })
+  if (controls.some((c) => c.role === 'black-frames')) limits.push(CAUTION)
+  return done(helpers.length ? `${helpers.length} measured` : '', { findings: { helpers }, limits })
+}
+
+const between = ({ sheet }: RouteFacts, from: State, to: State): Change[] =>
+  sheet.controls.flatMap(({ key }) =>
+    from[key] === to[key] || from[key] === undefined
+      ? []
+      : [{ control: key, from: from[key]!, to: to[key]! }],
+  )
+
+export const helpers: Step = {
+  key: 'helpers',
+  title: STEP_TITLE.helpers,
+  restsOn: RESTS_ON.helpers,
+  measures: true,
+  belongs: (of) => helpersOf(of).length > 0,
+  plan: planHelpers,
+}

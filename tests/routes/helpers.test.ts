@@ -1,0 +1,72 @@
+import { describe, expect, it } from 'vitest'
+import { calibrationResult } from '#bench/unattended'
+import { LANTERN, PELT, SORREL } from '#core/simulation'
+import { rehearse } from '#tests/rehearsal'
+
+/** Rows of a control in a result. */
+const rowsOf = (result: ReturnType<typeof calibrationResult>, control: string) =>
+  result.helpers!.filter((r) => r.control === control)
+
+describe('helpers of a game case', () => {
+  it('are measured at each of their values, and left neutral', async () => {
+    const { outcome } = await rehearse(PELT, 3, { viewingCase: 'sdr-game', baseMode: 'own' })
+    const result = calibrationResult(outcome)
+    expect([result.verified, result.stopped]).toEqual([true, null])
+    const shadows = rowsOf(result, 'shadows')
+    expect(shadows.map((r) => r.value)).toEqual([0, 1, 5, 10])
+    // Each step up shows no fewer of the first steps and makes what is dark brighter; the middle hardly moves.
+    for (const [i, row] of shadows.entries()) {
+      if (i === 0) continue
+      expect(row.steps).toBeGreaterThanOrEqual(shadows[i - 1]!.steps!)
+      expect(row.luminance).toBeCloseTo(row.middle!, 6)
+      expect(row.middle! / shadows[0]!.middle!).toBeGreaterThan(0.99)
+    }
+    const strobe = rowsOf(result, 'strobe')
+    expect(strobe.map((r) => r.value).sort()).toEqual(['off', 'on'])
+    const [off, on] = ['off', 'on'].map((v) => strobe.find((r) => r.value === v)!)
+    expect(on!.luminance / off!.luminance).toBeCloseTo(0.45, 2)
+    expect(result.finalState).toMatchObject({ shadows: 0, strobe: 'off' })
+    const { helpers } = outcome.route!
+    expect(helpers!.find((h) => h.control === 'strobe')!.sentences.join()).toMatch(
+      /takes 5[45] % of the light/,
+    )
+    expect(result.notDone.map((n) => n.why).join()).toMatch(/photosensitive/)
+    // What was read with a helper on counts for nothing else.
+    for (const value of result.values)
+      for (const id of value.readings)
+        expect(helpers!.some((h) => h.rows.some((r) => !r.rest && r.readingIds.includes(id)))).toBe(false)
+  }, 120_000)
+})
+
+describe('care for still pictures on a desktop', () => {
+  it('has its price measured where it stands still, and is back on in the end', async () => {
+    const { outcome } = await rehearse(SORREL, 2, { viewingCase: 'desktop' })
+    const result = calibrationResult(outcome)
+    expect([result.verified, result.stopped]).toEqual([true, null])
+    const care = rowsOf(result, 'still-care')
+    const [off, on] = ['off', 'on'].map((v) => care.find((r) => r.value === v)!)
+    expect(on!.luminance / off!.luminance).toBeLessThan(0.95)
+    expect(result.finalState['still-care']).toBe('on')
+  }, 120_000)
+})
+
+describe('a projector', () => {
+  it('has luminance and both contrasts measured by iris and light level, and stays as it was chosen', async () => {
+    const { outcome } = await rehearse(LANTERN, 2, { viewingCase: 'sdr-dark' })
+    const result = calibrationResult(outcome)
+    expect([result.verified, result.stopped]).toEqual([true, null])
+    const laser = rowsOf(result, 'laser')
+    expect(laser.length).toBeGreaterThanOrEqual(3)
+    for (const row of [...laser, ...rowsOf(result, 'iris')]) {
+      // Nothing lights a checkerboard's black less than a black screen.
+      expect(row.board!).toBeLessThanOrEqual(row.onOff! * 1.02)
+      expect(row.onOff).toBeGreaterThan(500)
+    }
+    const light = (value: number) => laser.find((r) => r.value === value)!.luminance
+    expect(light(100)).toBeGreaterThan(light(50) * 1.5)
+    const iris = rowsOf(result, 'iris')
+    expect(iris.map((r) => r.value).sort()).toEqual(['half', 'moving', 'open'])
+    const onOff = (value: string) => iris.find((r) => r.value === value)!.onOff!
+    expect(onOff('moving')).toBeGreaterThan(onOff('open') * 1.5)
+  }, 120_000)
+})
