@@ -13,6 +13,7 @@ import * as oneGuide from './migrations/0009-one-guide'
 import * as readers from './migrations/0010-readers'
 import * as desk from './migrations/0011-desk'
 import * as games from './migrations/0012-games'
+import * as entries from './migrations/0013-entries'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -33,6 +34,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0010-readers', ...readers },
   { name: '0011-desk', ...desk },
   { name: '0012-games', ...games },
+  { name: '0013-entries', ...entries },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

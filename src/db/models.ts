@@ -506,6 +506,18 @@ export interface VisualVerdictRow extends Row<VisualVerdictRow> {
   conditions: string
   createdAt: CreationOptional<Date>
 }
+/** What a person entered of a case beside its readings. */
+export interface EntryRow extends Row<EntryRow> {
+  id: CreationOptional<number>
+  sessionId: number
+  kind: 'row' | 'trace'
+  /** A row without a measurement, or a trace with its edges. */
+  document: object
+  /** Of a trace: its times and light. */
+  samples: { times: readonly number[]; light: readonly number[] } | null
+  createdAt: CreationOptional<Date>
+  removedAt: Date | null
+}
 /** Latency of a mode as the probe read it. */
 export interface LatencyRow extends Row<LatencyRow> {
   id: CreationOptional<number>
@@ -523,6 +535,8 @@ export interface LatencyRow extends Row<LatencyRow> {
   /** Where on the screen; null where it was not said: in the middle. */
   position: ProbePosition | null
   takenAt: Date
+  /** When somebody who had typed it took it back. */
+  removedAt: Date | null
 }
 interface SettingRow extends Row<SettingRow> {
   name: string
@@ -899,6 +913,16 @@ export const defineModels = (sequelize: Sequelize) => {
       setting: maybe(json),
       position: maybe(word),
       takenAt: time,
+      removedAt: maybe(time),
+    }),
+    entries: define<EntryRow>('entries', {
+      id,
+      sessionId: whole,
+      kind: word,
+      document: json,
+      samples: maybe(json),
+      createdAt: now,
+      removedAt: maybe(time),
     }),
     settings: define<SettingRow>('settings', { name: { ...word, primaryKey: true }, value: word }),
   }

@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { ControlSheet, ControlValue, State } from '#core/display'
-import { LARGEST_PHOTO } from '#core/entry'
+import { LARGEST_PHOTO, RowKept, TraceDocument } from '#core/entry'
 import { CaseDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
 import {
   Drift,
   Exposure,
+  MOST_SAMPLES,
   Patch,
   Probe,
   ProbePosition,
@@ -181,7 +182,20 @@ export const ROWS = {
     setting: ControlValue.nullable(),
     position: ProbePosition.nullable().optional(),
     takenAt: time,
+    removedAt: time.nullable().optional(),
   }),
+  entries: z
+    .object({
+      sessionId: place,
+      kind: z.enum(['row', 'trace']),
+      document: z.union([TraceDocument, RowKept]),
+      samples: z
+        .object({ times: z.array(number).max(MOST_SAMPLES), light: z.array(number).max(MOST_SAMPLES) })
+        .nullable(),
+      createdAt: time,
+      removedAt: time.nullable(),
+    })
+    .refine(({ kind, document }) => 'edges' in document === (kind === 'trace'), 'is not what its kind says'),
   visualVerdicts: z.object({
     sessionId: place,
     stateId: place,

@@ -5,9 +5,15 @@ import type { ArchivedTable } from './archive-rows'
 type Plain = Record<string, unknown>
 
 /** Formats of a unit's archive, oldest first; all are read, the last is written. */
-export const ARCHIVE_FORMATS = ['wexmar-unit/1', 'wexmar-unit/2', 'wexmar-unit/3', 'wexmar-unit/4'] as const
+export const ARCHIVE_FORMATS = [
+  'wexmar-unit/1',
+  'wexmar-unit/2',
+  'wexmar-unit/3',
+  'wexmar-unit/4',
+  'wexmar-unit/5',
+] as const
 export type ArchiveFormat = (typeof ARCHIVE_FORMATS)[number]
-export const ARCHIVE_FORMAT: ArchiveFormat = 'wexmar-unit/4'
+export const ARCHIVE_FORMAT: ArchiveFormat = 'wexmar-unit/5'
 
 /** Tables that archives lack which are older than the format in which each came. */
 const SINCE: Readonly<Partial<Record<ArchivedTable, ArchiveFormat>>> = {
@@ -16,6 +22,7 @@ const SINCE: Readonly<Partial<Record<ArchivedTable, ArchiveFormat>>> = {
   priors: 'wexmar-unit/2',
   notes: 'wexmar-unit/4',
   photos: 'wexmar-unit/4',
+  entries: 'wexmar-unit/5',
 }
 /** Tables that archives keep under the name that they had when their file got it. */
 const FILE: Readonly<Partial<Record<ArchivedTable, string>>> = {

@@ -13,7 +13,7 @@ export const guideCsv = ({ cases }: GuideDocument): string =>
         case: c.viewingCase.label,
         menu: v.path.join(' › '),
         label: v.label,
-        term: ROLE_TERM[v.role],
+        term: v.term ?? ROLE_TERM[v.role],
         'set to': v.shown,
         'factory default': v.comesAs,
         changed: v.changed ? 'yes' : 'no',

@@ -1,5 +1,6 @@
 import { correctionSource, makeCorrection } from './corrections'
 import { decisionOf } from './decision'
+import { addTrace } from './entered'
 import { evidenceView } from './evidence'
 import { importReadings, importState, readingsCgats, readingsCsv, sheetJson, stateJson } from './files'
 import { guideDocument, guideDraft, saveWords } from './guide-draft'
@@ -33,6 +34,7 @@ export const HEAVY = {
   makeCorrection,
   evidenceView,
   readingView,
+  addTrace,
   importReadings,
   importState,
   readingsCsv,

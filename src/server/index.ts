@@ -32,6 +32,7 @@ export {
   saveDraft,
   sheetDraftView,
 } from './drafts'
+export { addLatency, addRow, enteredView, removeEntry, removeLatency, traceSamples } from './entered'
 export { keepUsualEquipment, usualEquipment } from './equipment'
 export type { EvidenceRun, EvidenceSeries, EvidenceView } from './evidence'
 export { isAway, isFull } from './failures'
@@ -80,6 +81,7 @@ export {
 export { changeSimulation, type SimulationView, SimulationWish, simulationView } from './simulation'
 export { withTemporaryFile } from './temporary'
 export {
+  addTrace,
   composeGuide,
   correctionSource,
   evidenceView,

@@ -110,7 +110,7 @@ const fromOthers = async (
       where: { runId: shared.map((r) => r.id), fault: null, kind: 'read' },
       order: ['id'],
     }),
-    db.latencies.findAll({ where: { runId: runs.map((r) => r.id) }, order: ['id'] }),
+    db.latencies.findAll({ where: { runId: runs.map((r) => r.id), removedAt: null }, order: ['id'] }),
   ])
   // A finished case keeps its values in the display's memory.
   const finished = new Set(

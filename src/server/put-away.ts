@@ -23,13 +23,14 @@ export const deleteSession = async ({ db }: Context, id: number): Promise<Result
     const session = await db.sessions.findByPk(id, { transaction, lock: true })
     if (!session) return bad('There is no such session. Nothing was changed.')
     const where = { sessionId: id }
-    const [runs, stated, verdicts, revisions] = await Promise.all([
+    const [runs, stated, verdicts, revisions, entries] = await Promise.all([
       db.runs.count({ where, transaction }),
       db.units.count({ where: { statedBy: id }, transaction }),
       db.visualVerdicts.count({ where, transaction }),
       db.sectionRevisions.count({ where, transaction }),
+      db.entries.count({ where, transaction }),
     ])
-    if (runs + stated + verdicts + revisions > 0)
+    if (runs + stated + verdicts + revisions + entries > 0)
       return bad(
         'Something was done in this session already: it can be archived, not deleted. Nothing was changed.',
       )

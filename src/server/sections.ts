@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize'
 import { Op, QueryTypes } from 'sequelize'
+import { RowKept } from '#core/entry'
 import {
   type AboutCase,
   CaseDocument,
@@ -98,6 +99,7 @@ const documentOf = async (
     targetLuminance: session.targetLuminance,
     skipped: session.skippedSteps,
     sizes: siblings.map((v) => v.sizeInch),
+    rows: record.entries.flatMap((e) => (e.kind === 'row' ? (RowKept.safeParse(e.document).data ?? []) : [])),
     otherWhites: await otherWhites(ctx, record),
   }
   if (byEye) return byEyeOf(record, about)
@@ -401,7 +403,9 @@ export const checkedCase = async (
     sheet: record.sheet.document,
     kind: signalKind(facts.signal),
     verified: route.verify && route.verify.missing.length === 0 ? route.verify.state : undefined,
-    outdated: document.values.some((v) => !v.withheld && facts.state[v.control] !== v.value),
+    outdated: document.values.some(
+      (v) => !v.withheld && v.origin !== 'not-measured' && facts.state[v.control] !== v.value,
+    ),
     signalProblems: session.seenSignal
       ? signalDifferences(session.signalFormat ?? SDR_SIGNAL, session.seenSignal)
       : [],

@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache'
 import { linksOf } from '#bench/client'
+import { TraceDocument } from '#core/entry'
 import { withDefaults } from '#core/judge'
 import {
   ASSUMED_PRECISION,
@@ -91,6 +92,9 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
       value: v.value,
       answer: v.answer,
     })),
+    traces: record.entries.flatMap((e) =>
+      e.kind === 'trace' ? (TraceDocument.safeParse(e.document).data ?? []) : [],
+    ),
     latencies: [
       ...knowledge.latencies.map(latencyOf),
       ...record.latencies.map((row) => ({ ...latencyOf(row), state: states.get(row.stateId)!.values })),

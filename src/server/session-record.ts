@@ -4,6 +4,7 @@ import type { XYZ } from '#core/colorimetry'
 import {
   type AdjustmentRow,
   type Database,
+  type EntryRow,
   type FirmwareRow,
   inTransaction,
   type LatencyRow,
@@ -37,6 +38,8 @@ export interface SessionRecord {
   readonly adjustments: readonly AdjustmentRow[]
   readonly verdicts: readonly VisualVerdictRow[]
   readonly latencies: readonly LatencyRow[]
+  /** What a person entered beside readings, without the samples of traces. */
+  readonly entries: readonly EntryRow[]
   readonly states: ReadonlyMap<number, StateRow>
 }
 
@@ -120,7 +123,7 @@ const loadAll = async (
     db.visualVerdicts.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
   ])
   const runIds = runs.map((r) => r.id)
-  const [variant, readings, tasks, latencies] = await Promise.all([
+  const [variant, readings, tasks, latencies, entries] = await Promise.all([
     db.variants.findByPk(unit!.variantId, { transaction }),
     newestReadings(db, session, runIds, transaction),
     db.tasks.findAll({
@@ -131,7 +134,13 @@ const loadAll = async (
       order: ['runId', 'ordinal'],
       transaction,
     }),
-    db.latencies.findAll({ where: { runId: runIds }, order: ['id'], transaction }),
+    db.latencies.findAll({ where: { runId: runIds, removedAt: null }, order: ['id'], transaction }),
+    db.entries.findAll({
+      where: { sessionId: id, removedAt: null },
+      attributes: { exclude: ['samples'] },
+      order: ['id'],
+      transaction,
+    }),
   ])
   const [model, states] = await Promise.all([
     db.models.findByPk(variant!.modelId, { transaction }),
@@ -151,6 +160,7 @@ const loadAll = async (
     adjustments,
     verdicts,
     latencies,
+    entries,
     states,
   }
 }
@@ -214,7 +224,11 @@ const sinceThen = async (
       transaction,
     ),
     run.purpose === 'survey' || run.purpose === 'tour'
-      ? db.latencies.findAll({ where: { runId: before.runs.map((r) => r.id) }, order: ['id'], transaction })
+      ? db.latencies.findAll({
+          where: { runId: before.runs.map((r) => r.id), removedAt: null },
+          order: ['id'],
+          transaction,
+        })
       : before.latencies,
   ])
   const done = new Map(outcomes.map((o) => [o.ordinal, o.outcome]))

@@ -1,9 +1,9 @@
 import type { ControlValue } from '#core/display'
-import type { Equipment } from '#core/entry'
+import type { Equipment, RowKept, TraceDocument } from '#core/entry'
 import type { GuidePlay } from '#core/guide'
 import type { Mapping } from '#core/hdr'
-import type { GreyVerdict } from '#core/judge'
-import type { Purpose, Sense, SweepAbout } from '#core/measure'
+import type { GreyVerdict, ViewingCase } from '#core/judge'
+import type { ProbePosition, Purpose, Sense, SweepAbout } from '#core/measure'
 import type { Ending } from '#core/plan'
 import type {
   Arrival,
@@ -683,4 +683,33 @@ export interface PlannerView {
     readonly steps: ReadonlyArray<{ readonly what: string; readonly how: string; readonly value: string }>
     readonly giveUp: readonly GivenUp[]
   } | null
+}
+
+/** What a person entered of a case beside its readings. */
+export interface EnteredView {
+  readonly viewingCase: ViewingCase
+  /** Controls that claim to shorten latency, with where they stand; choices are null where a number is typed. */
+  readonly controls: ReadonlyArray<{
+    readonly key: string
+    readonly label: string
+    readonly path: readonly string[]
+    readonly value: string
+    readonly choices: ReadonlyArray<{ readonly value: string; readonly label: string }> | null
+    /** Why it is greyed out now; empty where it is not. */
+    readonly greyed: string
+  }>
+  readonly latencies: ReadonlyArray<{
+    readonly id: number
+    /** Hz */
+    readonly rate: number
+    readonly position: ProbePosition
+    /** Where the controls stood, in words. */
+    readonly settings: string
+    /** ms */
+    readonly mean: number
+    readonly spread: number
+    readonly count: number
+  }>
+  readonly rows: ReadonlyArray<{ readonly id: number } & RowKept>
+  readonly traces: ReadonlyArray<{ readonly id: number } & TraceDocument>
 }

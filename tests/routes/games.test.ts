@@ -84,6 +84,62 @@ describe('options that hang on one another', () => {
   }, 120_000)
 })
 
+describe('times that somebody typed', () => {
+  const described = (probe: null) => (port: Parameters<NonNullable<Parameters<typeof rehearse>[3]>>[0]) => ({
+    ...port,
+    describe: async () => {
+      const found = await port.describe()
+      return found.ok ? { ok: true as const, value: { ...found.value, probe } } : found
+    },
+  })
+  /** Latency that is typed for settings, in the middle of the screen. */
+  const typed = (state: Record<string, string | number>, rate: number, times: number[]) => ({
+    mode: 'arena',
+    rate,
+    milliseconds: times[0]!,
+    times,
+    position: 'middle' as const,
+    state,
+    setting: null,
+  })
+
+  it('make the same table where there is no probe, and say what is left on', async () => {
+    const { facts } = await rehearse(
+      MAREN,
+      2,
+      { viewingCase: 'sdr-game', baseMode: 'arena' },
+      described(null),
+    )
+    expect(facts.bench.probe).toBe(false)
+    const unknown = planRoute({ ...facts, latencies: [] })
+    expect(unknown.latency!.rows).toEqual([])
+    const with_ = (quick: string, rush: string) => ({ ...facts.state, quick, rush })
+    const latencies = [
+      typed(with_('off', 'off'), 60, [40, 41, 39, 40]),
+      typed(with_('on', 'off'), 60, [40.1, 40.9, 39.2, 40]),
+      typed(with_('on', 'on'), 60, [22, 23, 22, 21]),
+      typed(with_('off', 'off'), 120, [30]),
+      typed(with_('on', 'off'), 120, [30.4]),
+    ]
+    const { latency, derived } = planRoute({ ...facts, latencies, state: with_('on', 'on') })
+    expect(latency!.rows.map((r) => [r.option, r.rate, Math.round(r.mean)])).toEqual([
+      [null, 60, 40],
+      [null, 120, 30],
+      ['quick=on', 60, 40],
+      ['quick=on', 120, 30],
+      ['quick=on+rush=on', 60, 22],
+    ])
+    const told = (key: string) => latency!.options.find((o) => o.key === key)!.rates.map((r) => r.helps)
+    // A single time less than its scatter is no help.
+    expect(told('quick=on')).toEqual([false, false])
+    expect(told('quick=on+rush=on')).toEqual([true])
+    expect(latency!.chosen).toBe('quick=on+rush=on')
+    expect(derived.find((d) => d.control === 'rush')!.rule).toMatch(/saves 18 ms at 60 Hz/)
+    // It helps nowhere by itself, and stays on for the other.
+    expect(derived.find((d) => d.control === 'quick')!.rule).toMatch(/cannot be set without it/)
+  }, 120_000)
+})
+
 describe('a game in HDR', () => {
   it('ends with latency, light at several rates, and what to enter on the source’s own screens', async () => {
     const { outcome } = await rehearse(TAVIN, 3, { viewingCase: 'hdr-game' })

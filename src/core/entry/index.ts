@@ -1,6 +1,15 @@
 export { CaseEntry } from './case'
 export { CorrectionEntry } from './correction'
 export {
+  LatencyEntry,
+  RowEntry,
+  RowKept,
+  TraceDocument,
+  TraceEntry,
+  UNMEASURED,
+  UnmeasuredKind,
+} from './entered'
+export {
   BY_HAND,
   EQUIPMENT_QUESTIONS,
   Equipment,

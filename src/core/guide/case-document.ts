@@ -14,7 +14,7 @@ export const TRANSFER_LABEL: Readonly<Record<TransferClass, string>> = {
 }
 
 /** How a published value came about. */
-export const Origin = z.enum(['derived', 'set-by-hand', 'as-it-comes'])
+export const Origin = z.enum(['derived', 'set-by-hand', 'as-it-comes', 'not-measured'])
 export type Origin = z.infer<typeof Origin>
 
 export const GuideValue = z.object({
@@ -22,6 +22,8 @@ export const GuideValue = z.object({
   path: z.array(z.string()),
   label: z.string(),
   role: Role,
+  /** What it is about, where the role does not say it. */
+  term: z.string().optional(),
   value: ControlValue,
   /** Value and default as the menu shows them. */
   shown: z.string(),

@@ -5,6 +5,7 @@ import { cautionsOf, goBackOf, memoryOf, orderOf, settledIn, troublesOf } from '
 import type { CaseDocument } from './case-document'
 import { composeValues } from './compose'
 import type { AboutCase } from './compose-case'
+import { unmeasuredValues } from './unmeasured'
 
 /** What a case that was set by eye is composed from: its settings, and under which signal. */
 export interface SetByEye {
@@ -18,12 +19,15 @@ export interface SetByEye {
 /** One viewing case of a guide that was set by eye: named as such, and without a figure that nobody measured. In: settings, what it is about. */
 export const composeByEye = (
   { viewingCase, state, signal, looked }: SetByEye,
-  { display, panelKind, policy, sheet, baseMode, targetLuminance, method, sizes }: AboutCase,
+  { display, panelKind, policy, sheet, baseMode, targetLuminance, method, sizes, rows = [] }: AboutCase,
 ): CaseDocument => {
   const kind = signalKind(signal)
   const settled = settledIn(sheet, state, kind)
   // Single levels cannot be set by eye: what stands there is left out by none.
-  const values = composeValues(sheet, state, [], { kind, publish: policy.publish })
+  const values = [
+    ...composeValues(sheet, state, [], { kind, publish: policy.publish }),
+    ...unmeasuredValues(sheet, rows),
+  ]
   const mode = controlByRole(sheet, 'picture-mode')
   const base = mode ? showValue(mode, state[mode.key] ?? baseMode ?? mode.default) : 'one mode only'
   const changed = values.filter((v) => v.changed && v.role !== 'picture-mode').length

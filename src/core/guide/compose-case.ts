@@ -1,5 +1,6 @@
 import type { Chromaticity } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, showValue } from '#core/display'
+import type { RowKept } from '#core/entry'
 import { CASE_LABEL, type Policy } from '#core/judge'
 import { boughtBy, copyingOf, endingOf, type Route, spreadOfUnits } from '#core/plan'
 import type { PanelKind } from '#core/protocol'
@@ -11,6 +12,7 @@ import type { CaseDocument, GuideMeasure } from './case-document'
 import { composeValues, measureOf, proposeSummary } from './compose'
 import { guideHdrOf } from './hdr'
 import { guidePlayOf } from './play'
+import { unmeasuredValues } from './unmeasured'
 
 /** What a case is composed from beside its route: who was measured, with what, by whom. */
 export interface AboutCase {
@@ -26,6 +28,8 @@ export interface AboutCase {
   readonly skipped: Parameters<typeof endingOf>[1]
   /** White out of the box of other units of the same size, in the same mode. */
   readonly otherWhites?: readonly Chromaticity[]
+  /** What a person entered without a measurement. */
+  readonly rows?: readonly RowKept[]
   /** Sizes of the model that are sold, inch. */
   readonly sizes: readonly number[]
 }
@@ -92,7 +96,7 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
     limits: route.limits.map((l) => l.sentence),
     ending: [...endingOf(route, about.skipped).sentences],
     method: { heading: 'Calibrated with a meter', ...about.method },
-    values,
+    values: [...values, ...unmeasuredValues(sheet, about.rows ?? [])],
     ...(hdr ? { hdr } : {}),
     ...(play ? { play } : {}),
     before,

@@ -42,6 +42,9 @@ const stepOf = (value: GuideValue, of: CaseDocument, guide: GuideDocument): Foll
  */
 export const followSteps = (guide: GuideDocument, of: CaseDocument, thisUnitToo = false): FollowStep[] => {
   const order = new Map(of.order?.map((control, i) => [control, i]))
+  // What nobody measured comes after the picture.
+  const place = (v: GuideValue) =>
+    order.get(v.control) ?? (v.origin === 'not-measured' ? Number.MAX_SAFE_INTEGER : 0)
   return of.values
     .filter(
       (v) =>
@@ -50,6 +53,6 @@ export const followSteps = (guide: GuideDocument, of: CaseDocument, thisUnitToo 
         !v.withheld &&
         (thisUnitToo || v.transfer !== 'this-unit-only'),
     )
-    .toSorted((a, b) => (order.get(a.control) ?? 0) - (order.get(b.control) ?? 0))
+    .toSorted((a, b) => place(a) - place(b))
     .map((v) => stepOf(v, of, guide))
 }

@@ -138,7 +138,10 @@ export const whatDoesNotFollow = ({ cases, readings, states }: GuideFile): strin
     const final = (of.verification ?? []).map((id) => byId.get(id)!)
     if (final.length === 0) return [`${label}: the readings of its final sweep are not in the file.`]
     const other = of.values.find(
-      (v) => !v.withheld && final.some((reading) => stateOf.get(reading.state)?.[v.control] !== v.value),
+      (v) =>
+        !v.withheld &&
+        v.origin !== 'not-measured' &&
+        final.some((reading) => stateOf.get(reading.state)?.[v.control] !== v.value),
     )
     if (other) return [`${label}: “${other.label}” stood elsewhere in the final sweep than the guide says.`]
     return figuresDiffer(

@@ -53,4 +53,5 @@ export {
   type Mend,
 } from './rules'
 export { sayCopying, saySpread, transferClassOf } from './transfer'
+export { controlOfRow } from './unmeasured'
 export { groupsToSet, type ValueGroup, valueGroups } from './value-groups'

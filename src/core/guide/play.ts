@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { State } from '#core/display'
-import { inFrames, type ProbePosition } from '#core/measure'
+import { inFrames, type PairResponse, type ProbePosition, responseByPair } from '#core/measure'
 import type { Route } from '#core/plan'
 import type { LatencyFindings, RefreshFindings } from '#core/steps'
 
@@ -188,6 +188,7 @@ const refreshOf = (found: RefreshFindings): GuidePlay['refresh'] => {
  */
 export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined => {
   const { latency, refresh, clamps = [], uniformity, helpers = [], hdr, context } = route
+  const { traces = [] } = context.facts
   const screens = hdr?.sourceScreens
   const gamut = context.byRole.gamut && state[context.byRole.gamut.key]
   const play: GuidePlay = {
@@ -222,6 +223,7 @@ export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined =
           },
         }
       : {}),
+    ...(traces.length ? { response: responseByPair(traces).map(withNulls) } : {}),
     ...(helpers.length
       ? {
           helpers: helpers.map(({ control, label, term, steps, rows, sentences }) => ({
@@ -241,6 +243,15 @@ export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined =
   }
   return Object.values(play).some((part) => part !== undefined) ? play : undefined
 }
+
+const withNulls = ({ from, to, ...of }: PairResponse): z.infer<typeof Response> => ({
+  from,
+  to,
+  rise: of.rise ?? null,
+  fall: of.fall ?? null,
+  riseOvershoot: of.riseOvershoot ?? null,
+  fallOvershoot: of.fallOvershoot ?? null,
+})
 
 const defined = <T extends object>(value: T): { [K in keyof T]?: NonNullable<T[K]> } =>
   Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as {

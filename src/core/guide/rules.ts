@@ -100,7 +100,7 @@ const publishedIn = ({ document, sheet }: CheckedCase): State => {
   const mode = document.values.find((v) => v.control === chooser?.key)?.value
   return Object.fromEntries(
     document.values.flatMap((v) =>
-      v.withheld
+      v.withheld || v.origin === 'not-measured'
         ? []
         : v.covers
           ? sheet.controls

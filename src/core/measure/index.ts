@@ -90,11 +90,13 @@ export {
 } from './reading'
 export {
   edgesOf,
+  MOST_SAMPLES,
   type PairResponse,
   ResponseEdge,
   ResponseTrace,
   readTrace,
   responseByPair,
+  thinned,
 } from './response'
 export { type Sense, whyDoubtful } from './sense'
 export {

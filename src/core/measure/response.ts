@@ -26,6 +26,8 @@ export type ResponseEdge = z.infer<typeof ResponseEdge>
 
 /** Fewest and most samples of a trace; widest distance between two, ms: response times are a few milliseconds. */
 const SAMPLES = { least: 40, most: 200_000 } as const
+/** Samples of a trace that are kept, so that its chart shows everything that a screen can. */
+export const MOST_SAMPLES = 4_000
 const COARSEST = 0.5
 /** A gap is this many times the usual distance. */
 const GAP = 8
@@ -180,6 +182,26 @@ const edgeFree = (before: readonly number[], end: 'low' | 'high'): number => {
   const sorted = [...before].sort((a, b) => a - b)
   const half = Math.max(1, Math.floor(sorted.length / 2))
   return median(end === 'low' ? sorted.slice(0, half) : sorted.slice(-half))
+}
+
+/** A trace with no more samples than are kept: of each stretch its lowest and its highest, in their order, so that no peak is lost. */
+export const thinned = ({
+  times,
+  light,
+}: Pick<ResponseTrace, 'times' | 'light'>): Pick<ResponseTrace, 'times' | 'light'> => {
+  const n = times.length
+  if (n <= MOST_SAMPLES) return { times, light }
+  const stretches = MOST_SAMPLES / 2
+  const kept = Array.from({ length: stretches }, (_, k) => {
+    const [from, to] = [Math.floor((k * n) / stretches), Math.floor(((k + 1) * n) / stretches)]
+    let [low, high] = [from, from]
+    for (let i = from; i < to; i++) {
+      if (light[i]! < light[low]!) low = i
+      if (light[i]! > light[high]!) high = i
+    }
+    return low < high ? [low, high] : high < low ? [high, low] : [low]
+  }).flat()
+  return { times: kept.map((i) => times[i]!), light: kept.map((i) => light[i]!) }
 }
 
 /** Response of a pair of greys: mean of the edges of each way. */

@@ -22,6 +22,7 @@ import {
   patchesFor,
   pqBalanceSet,
   type Reading,
+  type ResponseEdge,
 } from '#core/measure'
 import type { Memo } from '#core/memo'
 import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
@@ -135,6 +136,12 @@ export interface RouteFacts {
   readonly accepted: readonly string[]
   readonly verdicts: readonly VisualVerdict[]
   readonly latencies: readonly MeasuredLatency[]
+  /** Traces of a light sensor, by their edges. */
+  readonly traces?: ReadonlyArray<{
+    readonly from: number
+    readonly to: number
+    readonly edges: readonly ResponseEdge[]
+  }>
   /** Response priors from earlier modes, cases and units of the model. */
   readonly priors: readonly ResponsePrior[]
   readonly occupied: readonly OccupiedSlot[]

@@ -8,13 +8,7 @@ import {
   type State,
 } from '#core/display'
 import { colourError } from '#core/judge'
-import {
-  type LatencyFigures,
-  latencyFigures,
-  type Patch,
-  type Probe,
-  type ProbePosition,
-} from '#core/measure'
+import { type LatencyFigures, latencyFigures, type Patch, type Probe, ProbePosition } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import { signalKind } from '#core/signal'
 import { targetOn } from '#core/target'
@@ -24,6 +18,7 @@ import type { LatencyFindings, LatencyOption, LatencyRow } from './findings'
 import { type Derived, done, type Limit, open, type Step, type StepPlan, type TourStop } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
+  FEW_TIMES,
   LATENCY_FLASHES,
   LATENCY_HELPS,
   LOOKS_AGAIN,
@@ -135,6 +130,15 @@ const pricePatches = ({ patches, facts }: StepContext): readonly Patch[] => {
   )
 }
 
+/** Rates at which somebody typed what another instrument showed, Hz. */
+const typedRates = ({ latencies, baseMode }: RouteFacts): number[] => [
+  ...new Set(
+    latencies.flatMap(({ state, mode, rate }) =>
+      state && (baseMode === null || mode === baseMode) ? [Math.round(rate)] : [],
+    ),
+  ),
+]
+
 /** Whether the person agreed to flashes; where nobody is there, nobody has to. */
 export const flashesAllowed = ({ bench, accepted }: Pick<RouteFacts, 'bench' | 'accepted'>): boolean =>
   bench.probe && (!bench.eye || accepted.includes('flashes=yes'))
@@ -166,7 +170,9 @@ class Table {
 /** What an option saves at a rate, ms; whether that is more than chance; whether more flashes would tell. */
 const savedBy = (base: LatencyFigures, own: LatencyFigures, most: number) => {
   const saves = base.mean - own.mean
-  const error = Math.hypot(base.error, own.error)
+  // A single time that was typed says nothing of its scatter.
+  const errorOf = ({ error, count }: LatencyFigures) => (count < FEW_TIMES.count ? FEW_TIMES.error : error)
+  const error = Math.hypot(errorOf(base), errorOf(own))
   const { least, errors, early, surelyNot, sure } = LATENCY_HELPS
   const helps = saves > least && saves > errors * error
   const tells =
@@ -270,11 +276,17 @@ const planLatency = (context: StepContext): StepPlan => {
     if (again.size) return tour('Latency once more, where it is not sure', [...again.values()])
   }
 
+  // What was typed stands beside what the probe read.
+  const known = [...new Set([...links.map((l) => Math.round(l.rate)), ...typedRates(facts)])].sort(
+    (a, b) => a - b,
+  )
+  const rateOf = (rate: number) => links.find((l) => Math.round(l.rate) === rate)?.rate ?? rate
+  const rates = known.map(rateOf)
   const options = candidates.map((c): LatencyOption => {
-    const rates = links.flatMap(({ rate }) => {
+    const told = rates.flatMap((rate) => {
       const [base, own] = [
-        middle && table.of(c.against, rate, middle),
-        middle && table.of(c.assignment, rate, middle),
+        table.of(c.against, rate, middle ?? 'middle'),
+        table.of(c.assignment, rate, middle ?? 'middle'),
       ]
       return base && own ? [{ rate, ...savedBy(base, own, most) }] : []
     })
@@ -283,10 +295,17 @@ const planLatency = (context: StepContext): StepPlan => {
       control: c.control.key,
       value: c.value,
       label: `${quoted(c.control)} ${shown(c.control, c.value)}`,
-      rates: rates.map(({ rate, saves, helps }) => ({ rate, saves, helps })),
+      rates: told.map(({ rate, saves, helps }) => ({ rate, saves, helps })),
     }
   })
-  const chosen = measures ? bestOf(candidates, options) : bySheet(candidates)
+  // What nobody looked at stands as the sheet says; what was looked at, as it helps.
+  const looked = new Set(options.flatMap((o) => (o.rates.length ? [o.control] : [])))
+  const chosen = measures
+    ? bestOf(candidates, options)
+    : {
+        ...bySheet(candidates.filter((c) => !looked.has(c.control.key))),
+        ...bestOf(candidates, options),
+      }
   const chosenState = at(chosen)
   if (measures) {
     const unseen = links.flatMap((l) =>
@@ -320,8 +339,8 @@ const planLatency = (context: StepContext): StepPlan => {
   ]
     .filter((o, i, all) => all.findIndex((p) => keyOf(p.on) === keyOf(o.on)) === i)
     .flatMap(({ on, label }) =>
-      links.flatMap(({ rate }) =>
-        positions.flatMap((position): LatencyRow[] => {
+      rates.flatMap((rate) =>
+        ProbePosition.options.flatMap((position): LatencyRow[] => {
           const figures = table.of(on, rate, position)
           return figures
             ? [{ option: keyOf(on), label, chosen: keyOf(on) === keyOf(chosen), rate, position, ...figures }]
@@ -343,7 +362,13 @@ const planLatency = (context: StepContext): StepPlan => {
       const own = options.filter((o) => o.control === control.key)
       if (own.length === 0) return []
       return [
-        { control: control.key, step: 'latency', value, rule: ruleOf(own, value, measures), readingIds: [] },
+        {
+          control: control.key,
+          step: 'latency',
+          value,
+          rule: ruleOf(own, value, measures || looked.has(control.key)),
+          readingIds: [],
+        },
       ]
     }),
     limits: [
@@ -395,6 +420,7 @@ const ruleOf = (own: readonly LatencyOption[], value: ControlValue, measured: bo
   if (!measured) return taken ? 'on: it shortens the delay' : 'off: the sheet does not say that it helps'
   if (!taken) return 'off: measured, it helps at no rate'
   const helps = taken.rates.filter((r) => r.helps)
+  if (helps.length === 0) return 'on: what shortens the delay cannot be set without it'
   const most = helps.reduce((a, b) => (b.saves > a.saves ? b : a))
   return `saves ${most.saves.toFixed(0)} ms at ${Math.round(most.rate)} Hz${helps.length < taken.rates.length ? `, helps at ${sayRates(helps.map((r) => r.rate))} only` : ''}`
 }

@@ -254,6 +254,8 @@ export const MOST_FLASHES = { person: 108, nobody: 720 } as const
  * flashes go on until the error is so small, ms.
  */
 export const LATENCY_HELPS = { least: 0.5, errors: 2.6, early: 4.5, surelyNot: 3, sure: 0.14 } as const
+/** So few times say nothing of their scatter: the error that the mean of them is taken to have, ms. */
+export const FEW_TIMES = { count: 3, error: 1 } as const
 /** Most options and rates that are looked at. */
 export const MOST_LATENCY_OPTIONS = 12
 export const MOST_RATES = 6

@@ -78,7 +78,11 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
             : 'bench:grid-cols-[12.5rem_minmax(0,1fr)_9rem]'
         }`}
       >
-        <Route steps={view.steps} onShow={view.readings > 0 ? (step) => show(PANEL_OF[step]) : undefined} />
+        <Route
+          session={view.id}
+          steps={view.steps}
+          onShow={view.readings > 0 ? (step) => show(PANEL_OF[step]) : undefined}
+        />
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
           <section
             id="next"

@@ -1,5 +1,6 @@
 'use client'
 
+import Link from 'next/link'
 import { useState } from 'react'
 import type { StepView } from '#server/views'
 
@@ -39,9 +40,11 @@ const Dot = ({ status }: { status: StepView['status'] }) => (
 
 /** The steps of the job in order, and how each stands; one that is over shows its evidence. */
 export const Route = ({
+  session,
   steps,
   onShow,
 }: {
+  session: number
   steps: readonly StepView[]
   /** Shows the evidence of a step; undefined where there is none yet. */
   onShow: ((step: StepView['key']) => void) | undefined
@@ -120,6 +123,11 @@ export const Route = ({
           </li>
         ))}
       </ol>
+      <p className={`${open ? '' : 'hidden bench:block'} px-4 pb-4 text-sm text-faint`}>
+        <Link href={`/sessions/${session}/entered`} className="hover:underline">
+          Entered by hand
+        </Link>
+      </p>
     </nav>
   )
 }

@@ -24,9 +24,9 @@ ChartJs.defaults.animation = false
 
 /**
  * Shape of a mark, the same on every chart: ring for factory, disc for now and final, cross for the target, a thin line for what a standard
- * would do; other runs that are laid on top have squares and triangles, open and full.
+ * would do; a plain line for a recording over time; other runs that are laid on top have squares and triangles, open and full.
  */
-export type MarkKind = 'out-of-box' | 'now' | 'target' | 'guide' | OtherMark
+export type MarkKind = 'out-of-box' | 'now' | 'target' | 'guide' | 'trace' | OtherMark
 type OtherMark = 'square-open' | 'square' | 'triangle-open' | 'triangle'
 export const OTHER_MARKS: readonly OtherMark[] = ['square-open', 'triangle', 'square', 'triangle-open']
 
@@ -40,38 +40,40 @@ export interface Series {
 const markOf = (kind: MarkKind, palette: Palette) =>
   kind === 'guide'
     ? { pointRadius: 0, borderColor: palette.faint, backgroundColor: palette.faint, borderDash: [1, 3] }
-    : kind !== 'target' && kind !== 'out-of-box' && kind !== 'now'
-      ? {
-          pointStyle: kind.startsWith('square') ? ('rect' as const) : ('triangle' as const),
-          pointRadius: 4.5,
-          pointBorderWidth: 1.5,
-          borderColor: palette.soft,
-          backgroundColor: kind.endsWith('open') ? palette.ground : palette.soft,
-          borderDash: kind.endsWith('open') ? [6, 3] : [2, 2],
-        }
-      : kind === 'target'
+    : kind === 'trace'
+      ? { pointRadius: 0, borderColor: palette.ink, backgroundColor: palette.ink }
+      : kind !== 'target' && kind !== 'out-of-box' && kind !== 'now'
         ? {
-            pointStyle: 'cross' as const,
-            pointRadius: 5,
+            pointStyle: kind.startsWith('square') ? ('rect' as const) : ('triangle' as const),
+            pointRadius: 4.5,
             pointBorderWidth: 1.5,
-            borderColor: palette.lamp,
-            backgroundColor: palette.lamp,
+            borderColor: palette.soft,
+            backgroundColor: kind.endsWith('open') ? palette.ground : palette.soft,
+            borderDash: kind.endsWith('open') ? [6, 3] : [2, 2],
           }
-        : kind === 'out-of-box'
+        : kind === 'target'
           ? {
-              pointStyle: 'circle' as const,
-              pointRadius: 4,
+              pointStyle: 'cross' as const,
+              pointRadius: 5,
               pointBorderWidth: 1.5,
-              borderColor: palette.faint,
-              backgroundColor: palette.ground,
+              borderColor: palette.lamp,
+              backgroundColor: palette.lamp,
             }
-          : {
-              pointStyle: 'circle' as const,
-              pointRadius: 4,
-              pointBorderWidth: 0,
-              borderColor: palette.ink,
-              backgroundColor: palette.ink,
-            }
+          : kind === 'out-of-box'
+            ? {
+                pointStyle: 'circle' as const,
+                pointRadius: 4,
+                pointBorderWidth: 1.5,
+                borderColor: palette.faint,
+                backgroundColor: palette.ground,
+              }
+            : {
+                pointStyle: 'circle' as const,
+                pointRadius: 4,
+                pointBorderWidth: 0,
+                borderColor: palette.ink,
+                backgroundColor: palette.ink,
+              }
 
 /** An axis: its name with the unit, its range, the digits of its figures. */
 export interface Axis {

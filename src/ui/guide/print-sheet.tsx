@@ -18,6 +18,7 @@ const Line = ({ v, path }: { v: GuideValue; path: string }) => (
     <th scope="row">
       <span className="sheet-path">{path} › </span>
       {v.label}
+      {v.origin === 'not-measured' && <span className="sheet-path"> (not measured)</span>}
     </th>
     <td>
       <strong>{v.shown}</strong>

@@ -92,7 +92,7 @@ const ValueRow = ({
   <tr className="rule-b align-top">
     <th scope="row" className="py-3 pr-4 text-left font-normal">
       <span className={value.changed ? 'text-lg' : 'text-lg text-soft'}>{value.label}</span>{' '}
-      <span className="text-sm text-faint">{ROLE_TERM[value.role]}</span>
+      <span className="text-sm text-faint">{value.term ?? ROLE_TERM[value.role]}</span>
       <span className="block max-w-sm text-sm text-faint">{value.why}</span>
       {value.words && (
         <div className="max-w-sm text-[0.95rem] text-soft">

@@ -195,6 +195,9 @@ const SessionList = ({ sessions }: { sessions: UnitView['sessions'] }) => (
           <Link className="link" href={`/sessions/${s.id}/files`}>
             Files
           </Link>
+          <Link className="link" href={`/sessions/${s.id}/entered`}>
+            By hand
+          </Link>
           {s.readings === 0 && !s.guideSlug && (
             <Link className="link" href={`/sessions/${s.id}/guide`}>
               Guide by eye
