@@ -3,6 +3,7 @@ import {
   controlByRole,
   controlOf,
   factoryState,
+  isOfPicture,
   type State,
   stateProblems,
 } from '#core/display'
@@ -30,15 +31,13 @@ export const byEyeRows = async ({ db }: Context, sessionId: number): Promise<ByE
     db.sheets.findByPk(session.sheetId),
     db.states.findByPk(session.stateId),
   ])
-  return sheet?.document.controls
-    .filter((c) => c.role !== 'sound')
-    .map((c) => ({
-      key: c.key,
-      path: c.path.join(' › '),
-      label: c.label,
-      value: state?.values[c.key] ?? c.default,
-      ...(c.kind === 'choice' ? { choices: c.choices } : { range: c.range }),
-    }))
+  return sheet?.document.controls.filter(isOfPicture).map((c) => ({
+    key: c.key,
+    path: c.path.join(' › '),
+    label: c.label,
+    value: state?.values[c.key] ?? c.default,
+    ...(c.kind === 'choice' ? { choices: c.choices } : { range: c.range }),
+  }))
 }
 
 const hasReadings = async (db: Context['db'], sessionId: number): Promise<boolean> =>

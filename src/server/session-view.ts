@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { create, type Delta } from 'jsondiffpatch'
 import { LRUCache } from 'lru-cache'
 import type { XYZ } from '#core/colorimetry'
-import { type ControlSheet, controlByRole, stateKey } from '#core/display'
+import { type ControlSheet, controlByRole, isForInterlaced, stateKey } from '#core/display'
 import { isHdr, judgeGreyScale, sayVerdict } from '#core/judge'
 import {
   ALL_SWEEPS,
@@ -210,7 +210,7 @@ const buildView = async (
     findings: findingsView(ctx, record, facts, route),
     away: route.white?.away ?? [],
     noise: route.white?.noise,
-    controls: sheet.document.controls.map((c) => controlView(c, facts)),
+    controls: sheet.document.controls.filter((c) => !isForInterlaced(c)).map((c) => controlView(c, facts)),
     guide: guide ? { id: guide.id, slug: guide.slug, published: revision.status === 'published' } : null,
     equipment: {
       ...session.devices,

@@ -167,6 +167,20 @@ describe('the checks', () => {
       { level: 'error', control: 'gain-blue' },
     ])
   })
+  it('leave a control alone that only interlaced signals have: no guide has a row for it', () => {
+    const sheet = {
+      ...facts.sheet,
+      controls: facts.sheet.controls.map((c) =>
+        c.key === 'gain-blue' ? { ...c, needs: [{ scan: ['interlaced' as const] }] } : c,
+      ),
+    }
+    const shown = composeValues(sheet, facts.state, route.derived, {
+      luminance: after.luminance,
+      publish: 'all',
+    })
+    expect(shown.some((v) => v.control === 'gain-blue')).toBe(false)
+    expect(found({ ...guide, values: shown }, { sheet }).filter((f) => f.level === 'error')).toEqual([])
+  })
   it('warn of a value that rests on no reading', () => {
     const byHand = { ...guide, values: values.map((v) => ({ ...v, readings: [] })) }
     const rules = found(byHand).filter((f) => f.rule === 'no-reading')

@@ -3,6 +3,8 @@ export {
   type Bank,
   greyedOut,
   inSettableOrder,
+  isForInterlaced,
+  isOfPicture,
   keepInBank,
   SignalBank,
   sayMemory,

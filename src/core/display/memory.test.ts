@@ -146,7 +146,9 @@ describe('controls that hang on others', () => {
               ? n.metadata.includes('static')
               : 'signal' in n
                 ? n.signal.includes(signal)
-                : n.is.includes(state[n.control]!),
+                : 'scan' in n
+                  ? n.scan.includes('progressive')
+                  : n.is.includes(state[n.control]!),
           )
           expect(why === undefined).toBe(met)
           if (why) expect(why).toContain(`“${control.label}”`)

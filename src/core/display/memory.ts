@@ -96,6 +96,14 @@ export const afterReset = (
 }
 const KIND_OF: Readonly<Record<SignalBank, SignalKind>> = { sdr: 'sdr', hdr: 'pq' }
 
+/** Whether a control is there only with an interlaced signal: no case has one, so that nobody is shown it. */
+export const isForInterlaced = ({ needs = [] }: Pick<Control, 'needs'>): boolean =>
+  needs.some((need) => 'scan' in need && !need.scan.includes('progressive'))
+
+/** Whether a control is part of the picture that a case has: sound is not, nor is what only interlaced signals have. */
+export const isOfPicture = (control: Pick<Control, 'role' | 'needs'>): boolean =>
+  control.role !== 'sound' && !isForInterlaced(control)
+
 /** Why a control is greyed out, as a sentence, or undefined where it is not. */
 export const greyedOut = (
   sheet: ControlSheet,
@@ -112,6 +120,12 @@ export const greyedOut = (
     if ('signal' in need) {
       if (!need.signal.includes(kind === 'pq-dynamic' ? 'pq' : kind))
         return `“${control.label}” is there only with ${need.signal.map((t) => t.toUpperCase()).join(' or ')} signals.`
+      continue
+    }
+    if ('scan' in need) {
+      // Everything that is measured is progressive.
+      if (!need.scan.includes('progressive'))
+        return `“${control.label}” is there only with interlaced signals.`
       continue
     }
     const other = sheet.controls.find((c) => c.key === need.control)

@@ -27,6 +27,7 @@ const Need = z.union([
   z.object({ control: Key, is: z.array(ControlValue).min(1).max(40) }),
   z.object({ signal: z.array(Transfer).min(1) }),
   z.object({ metadata: z.array(z.enum(['static', 'dynamic'])).min(1) }),
+  z.object({ scan: z.array(z.enum(['progressive', 'interlaced'])).min(1) }),
 ])
 
 const common = {

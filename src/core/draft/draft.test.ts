@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { ControlSheet } from '#core/display'
+import { ControlSheet, greyedOut, isForInterlaced } from '#core/display'
 import {
   type DraftRow,
   emptyRow,
@@ -203,6 +203,20 @@ describe('a draft', () => {
       { label: 'Low latency', values: 'Off, On', factory: 'Off' },
     )
     expect(sheet!.controls[0]!.needs).toEqual([{ control: 'low-latency', is: ['off'] }, { signal: ['sdr'] }])
+  })
+
+  it('reads of a control that only interlaced signals have it', () => {
+    const { sheet } = draft({
+      label: 'Film cadence',
+      values: 'Off, On',
+      factory: 'On',
+      needs: 'scan = interlaced',
+    })
+    expect(sheet!.controls[0]!.needs).toEqual([{ scan: ['interlaced'] }])
+    expect(isForInterlaced(sheet!.controls[0]!)).toBe(true)
+    expect(greyedOut(sheet!, sheet!.controls[0]!, { 'film-cadence': 'on' }, 'sdr')).toMatch(
+      /interlaced signals/,
+    )
   })
 
   it('takes defaults by mode from the labels of the picture modes', () => {

@@ -24,6 +24,7 @@ const needsText = (control: Control, sheet: ControlSheet): string =>
   (control.needs ?? [])
     .map((need) => {
       if ('metadata' in need) return `metadata = ${need.metadata.join(', ')}`
+      if ('scan' in need) return `scan = ${need.scan.join(', ')}`
       if ('signal' in need) {
         const hdr = need.signal.includes('pq') && need.signal.includes('hlg')
         const rest = need.signal.filter((s) => !hdr || s === 'sdr').map((s) => SIGNAL[s])

@@ -256,6 +256,13 @@ const readNeeds = (text: string, controls: readonly Control[]): Read<Need[]> => 
       needs.push({ metadata: known as Array<'static' | 'dynamic'> })
       continue
     }
+    if (/^scan$/i.test(name)) {
+      const known = values.map((v) => v.toLowerCase())
+      if (!known.length || known.some((v) => v !== 'progressive' && v !== 'interlaced'))
+        return unread('A scan is progressive or interlaced.')
+      needs.push({ scan: known as Array<'progressive' | 'interlaced'> })
+      continue
+    }
     const label = words(name, /[›>]/)
     const found = controls.filter(
       (c) =>

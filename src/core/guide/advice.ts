@@ -4,6 +4,7 @@ import {
   controlByRole,
   factoryState,
   greyedOut,
+  isOfPicture,
   type Role,
   type State,
   showValue,
@@ -126,7 +127,7 @@ export const goBackOf = (settled: Settled): string[] => {
   const { sheet, state, factory } = settled
   const mode = controlByRole(sheet, 'picture-mode')
   const changed = sheet.controls.filter(
-    (c) => c !== mode && c.role !== 'sound' && (state[c.key] ?? c.default) !== factory[c.key],
+    (c) => c !== mode && isOfPicture(c) && (state[c.key] ?? c.default) !== factory[c.key],
   )
   // What is stored with a white preset goes back with the mode that the preset stands in.
   const kept = changed.filter((c) => mode && !c.memory.includes('mode') && !c.memory.includes('white-preset'))
@@ -179,7 +180,7 @@ export const cautionsOf = (settled: Settled, panelKind: PanelKind): string[] => 
  */
 export const orderOf = ({ sheet, state, factory, kind }: Settled): string[] => {
   const mode = controlByRole(sheet, 'picture-mode')
-  const waiting = sheet.controls.filter((c) => c !== mode && c.role !== 'sound')
+  const waiting = sheet.controls.filter((c) => c !== mode && isOfPicture(c))
   const order = mode ? [mode.key] : []
   let now: State = { ...factory, ...(mode ? { [mode.key]: state[mode.key] ?? mode.default } : {}) }
   while (waiting.length > 0) {
@@ -195,7 +196,7 @@ export const orderOf = ({ sheet, state, factory, kind }: Settled): string[] => {
 export const memoryOf = ({ sheet, state, kind }: Settled): NonNullable<CaseDocument['memory']> =>
   Object.fromEntries(
     sheet.controls
-      .filter((c) => c.role !== 'sound')
+      .filter(isOfPicture)
       .map((c) => [c.key, { place: slotOf(sheet, c, state, kind), value: state[c.key] ?? c.default }]),
   )
 

@@ -2,6 +2,7 @@ import {
   AUTOMATIC_PROCESSING,
   type Control,
   type ControlSheet,
+  isOfPicture,
   ROLE_MEANING,
   type Role,
   type State,
@@ -78,7 +79,7 @@ export const composeValues = (
   const withheld = withheldGroups(sheet, state, factory, WITHHELD[publish])
   const groups = [...untouched, ...withheld]
   return sheet.controls
-    .filter((c) => c.role !== 'sound' && !groups.some((g) => g.slice(1).includes(c)))
+    .filter((c) => isOfPicture(c) && !groups.some((g) => g.slice(1).includes(c)))
     .map((control): GuideValue => {
       const group = untouched.find((g) => g[0] === control)
       if (group) return groupValue(group, state)

@@ -1,8 +1,11 @@
 import { z } from 'zod'
-import type { State } from '#core/display'
+import { type Control, controlByRole, isOfPicture, type State } from '#core/display'
 import { inFrames, type PairResponse, type ProbePosition, responseByPair } from '#core/measure'
+import { quoted } from '#core/model'
 import type { Route } from '#core/plan'
-import type { LatencyFindings, RefreshFindings } from '#core/steps'
+import { signalKind } from '#core/signal'
+import type { LatencyFindings, RefreshFindings, RouteFacts } from '#core/steps'
+import { settledIn } from './advice'
 
 const Cell = z
   .object({
@@ -104,6 +107,8 @@ export const GuidePlay = z.object({
     })
     .optional(),
   helpers: z.array(Helper).optional(),
+  /** What else this case moves, and what a source moves by itself, in sentences. */
+  beside: z.array(z.string()).optional(),
   response: z.array(Response).optional(),
 })
 export type GuidePlay = z.infer<typeof GuidePlay>
@@ -182,6 +187,58 @@ const refreshOf = (found: RefreshFindings): GuidePlay['refresh'] => {
   }
 }
 
+/** Controls of the picture that a case has moved off their factory value. */
+const movedIn = ({ sheet, signal }: RouteFacts, state: State): readonly Control[] => {
+  const { factory } = settledIn(sheet, state, signalKind(signal))
+  return sheet.controls.filter((c) => isOfPicture(c) && state[c.key] !== factory[c.key])
+}
+
+const named = (controls: readonly Control[]): string =>
+  `${listOf(controls.slice(0, 6).map((c) => `“${c.label}”`))}${controls.length > 6 ? ` and ${controls.length - 6} more` : ''}`
+
+/** What a computer's SDR shares with its HDR, and what happens to film where a source switches low latency by itself. */
+const besideOf = (facts: RouteFacts, state: State): string[] => {
+  const { viewingCase, sheet, policy } = facts
+  const mode = controlByRole(sheet, 'picture-mode')
+  if (viewingCase === 'desktop') {
+    const moved = movedIn(facts, state)
+    // In another mode a value that is stored with the mode is another one.
+    const always = moved.filter(
+      (c) => !c.memory.includes('signal') && !c.memory.includes('mode') && c !== mode,
+    )
+    const inOneMode = moved.filter((c) => !c.memory.includes('signal') && c.memory.includes('mode'))
+    return [
+      ...(always.length
+        ? [`HDR from the computer gets the same values of ${named(always)}: the display keeps one for both.`]
+        : []),
+      ...(inOneMode.length && mode
+        ? [
+            `${named(inOneMode)} would hold for HDR too if that stood in the same mode: give HDR a mode of its own in ${quoted(mode)}.`,
+          ]
+        : []),
+      ...(moved.length && !always.length && !inOneMode.length
+        ? ['Nothing that was set here holds for HDR: the display keeps SDR and HDR apart.']
+        : []),
+    ]
+  }
+  if (viewingCase !== 'sdr-game' && viewingCase !== 'hdr-game') return []
+  const controls = sheet.controls.filter((c) => c.role === 'latency')
+  if (controls.length === 0) return []
+  const shared = controls.filter((c) => !c.memory.includes('mode') && !c.memory.includes('input'))
+  const kept = controls.filter((c) => c.memory.includes('input') && !c.memory.includes('mode'))
+  const film = shared.length
+    ? `${named(shared)} is kept once for the whole display: film is then shown with it as well, unless it is set back.`
+    : kept.length
+      ? `${named(kept)} is kept with the input: films from the same source are shown with it as well.`
+      : `${named(controls)} is kept with the picture mode: films keep theirs in the mode they are watched in.`
+  return [
+    film,
+    policy.automaticSwitching === 'on'
+      ? 'The source may switch low latency by itself (policy): what it plays as a game is shown in the game mode of the display, with the values of that mode. A film that it flags as a game, or a game that it does not flag, gets the values of the other: look at the mode on the screen.'
+      : 'Automatic switching by the source stays off (policy): the mode is chosen by hand, and a film never lands in the game mode.',
+  ]
+}
+
 /**
  * What was found of games and of the desktop, in the shape in which a guide keeps it. In: route; state that the display stands in. Out: undefined where
  * there is nothing.
@@ -191,6 +248,7 @@ export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined =
   const { traces = [] } = context.facts
   const screens = hdr?.sourceScreens
   const gamut = context.byRole.gamut && state[context.byRole.gamut.key]
+  const beside = besideOf(context.facts, state)
   const play: GuidePlay = {
     ...(latency ? { latency: latencyOf(latency) } : {}),
     ...(refresh ? { refresh: refreshOf(refresh) } : {}),
@@ -224,6 +282,7 @@ export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined =
         }
       : {}),
     ...(traces.length ? { response: responseByPair(traces).map(withNulls) } : {}),
+    ...(beside.length ? { beside } : {}),
     ...(helpers.length
       ? {
           helpers: helpers.map(({ control, label, term, steps, rows, sentences }) => ({
@@ -271,7 +330,16 @@ export const sayOvershoot = ({
 
 /** The same as lines of Markdown, after a heading of the third level. */
 export const playLines = (play: GuidePlay): string[] => {
-  const { latency, refresh, sourceScreens: screens, clamps, uniformity, helpers = [], response = [] } = play
+  const {
+    latency,
+    refresh,
+    sourceScreens: screens,
+    clamps,
+    uniformity,
+    helpers = [],
+    response = [],
+    beside = [],
+  } = play
   return [
     ...(latency
       ? [
@@ -331,6 +399,7 @@ export const playLines = (play: GuidePlay): string[] => {
     ...(helpers.length
       ? ['### Helpers and their price', '', ...helpers.flatMap((h) => h.sentences.map((s) => `- ${s}`)), '']
       : []),
+    ...(beside.length ? ['### Beside this case', '', ...beside.map((s) => `- ${s}`), ''] : []),
     ...(response.length
       ? [
           '### Response times, 10 to 90 % of the light',

@@ -4,6 +4,7 @@ import {
   controlByRole,
   factoryValue,
   greyedOut,
+  isOfPicture,
   type Role,
   type State,
   showValue,
@@ -145,7 +146,7 @@ export const CASE_RULES: readonly CaseRule[] = [
       const withheld = withheldIn(of)
       const published = publishedIn(of)
       return of.sheet.controls
-        .filter((c) => c.role !== 'sound' && !withheld.has(c.key) && published[c.key] === undefined)
+        .filter((c) => isOfPicture(c) && !withheld.has(c.key) && published[c.key] === undefined)
         .map((c) => ({ text: `${pathOf(c)} is missing from the table.`, control: c.key }))
     },
     mend: composeAgain,
@@ -157,7 +158,7 @@ export const CASE_RULES: readonly CaseRule[] = [
       const withheld = withheldIn(of)
       const published = publishedIn(of)
       const controls = of.sheet.controls.filter(
-        (c) => c.role !== 'sound' && !withheld.has(c.key) && published[c.key] !== undefined,
+        (c) => isOfPicture(c) && !withheld.has(c.key) && published[c.key] !== undefined,
       )
       return stateProblems({ ...of.sheet, controls }, published).map((text) => ({ text }))
     },

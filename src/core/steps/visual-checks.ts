@@ -131,6 +131,18 @@ const sayPolicy = (policy: Policy, key: string): string => {
   return `${policy.name}: ${answers[policy[question]]}.`
 }
 
+/** What mends subsampled chroma on this display, by the controls of its inputs. */
+const withChromaMend = ({ sheet }: RouteFacts, answers: VisualCheck['answers']): VisualCheck['answers'] => {
+  const of = (role: Role) => sheet.controls.find((c) => c.role === role)
+  const [label, format] = [of('input-label'), of('socket-format')]
+  const ways = [
+    'send 4:4:4 from the source',
+    ...(label ? [`set “${label.label}” to its entry for a computer`] : []),
+    ...(format ? [`set “${format.label}” to the full rate`] : []),
+  ]
+  return answers.map((a) => (a.wrong ? { ...a, wrong: `Chroma is subsampled: ${ways.join(', and ')}.` } : a))
+}
+
 /** The questions that a sheet raises, in order. */
 export const visualChecks = (facts: RouteFacts, movable: (c: Control) => boolean): VisualCheck[] =>
   CHECKS.flatMap((rule): VisualCheck[] => {
@@ -144,7 +156,7 @@ export const visualChecks = (facts: RouteFacts, movable: (c: Control) => boolean
         pattern: rule.pattern,
         title: rule.title,
         ask: rule.ask,
-        answers: rule.answers,
+        answers: rule.key === 'chroma' ? withChromaMend(facts, rule.answers) : rule.answers,
         policy: sayPolicy(facts.policy, rule.key),
         ...(asks && control
           ? { control: control.key, begin: control.neutral ?? facts.state[control.key]! }

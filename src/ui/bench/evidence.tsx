@@ -16,6 +16,7 @@ import {
 } from '#ui/charts'
 import { Term, type TermKey } from '#ui/glossary'
 import {
+  BesideList,
   ClampTable,
   HelperTables,
   LatencyTable,
@@ -133,6 +134,7 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
         {play.latency && <LatencyTable latency={play.latency} />}
         {play.sourceScreens && <SourceScreensList screens={play.sourceScreens} />}
         {play.refresh && <RefreshTable refresh={play.refresh} />}
+        {play.beside && <BesideList beside={play.beside} />}
       </div>,
     )
   if (play?.clamps || play?.uniformity)
@@ -142,6 +144,7 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
       <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
         {play.clamps && <ClampTable clamps={play.clamps} />}
         {play.uniformity && <UniformityMap uniformity={play.uniformity} />}
+        {play.beside && <BesideList beside={play.beside} />}
       </div>,
     )
   if (play?.helpers)

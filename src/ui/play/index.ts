@@ -1,4 +1,5 @@
 export {
+  BesideList,
   ClampTable,
   HelperTables,
   LatencyTable,

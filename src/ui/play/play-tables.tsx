@@ -327,6 +327,18 @@ export const ResponseTable = ({ response }: { response: NonNullable<GuidePlay['r
   </section>
 )
 
+/** What else a case moves, and what a source moves by itself. */
+export const BesideList = ({ beside }: { beside: NonNullable<GuidePlay['beside']> }) => (
+  <section>
+    <h3 className="mb-2 font-semibold">Beside this case</h3>
+    <ul className="grid max-w-2xl gap-1 text-soft">
+      {beside.map((s) => (
+        <li key={s}>{s}</li>
+      ))}
+    </ul>
+  </section>
+)
+
 /** All that was found of games and of the desktop. */
 export const PlaySection = ({ play }: { play: GuidePlay }) => (
   <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
@@ -337,5 +349,6 @@ export const PlaySection = ({ play }: { play: GuidePlay }) => (
     {play.uniformity && <UniformityMap uniformity={play.uniformity} />}
     {play.helpers && <HelperTables helpers={play.helpers} />}
     {play.response && <ResponseTable response={play.response} />}
+    {play.beside && <BesideList beside={play.beside} />}
   </div>
 )
