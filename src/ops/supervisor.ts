@@ -16,7 +16,7 @@ const MOST_LOOKS = 20
 /** The same for the database, which is asked instead. */
 const MOST_UNANSWERED = 45
 /** Most memory for the values of each, MB. */
-const MEGABYTES = { web: 192, pilot: 384, runner: 192, bench: 128 } as const
+const MEGABYTES = { web: 224, pilot: 384, runner: 192, bench: 128 } as const
 const ORDER = ['build', 'backup', 'web', 'pilot', 'runner', 'bench', 'database']
 
 /** Starts processes, keeps them running and ends them in order. */

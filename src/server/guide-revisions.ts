@@ -51,7 +51,7 @@ export const lastNumber = async (
  * takes as much as ten of one: this is some 50 MB at most.
  */
 const MOST_DOCUMENTS = 300
-const MOST_CHARACTERS = 12_000_000
+const MOST_CHARACTERS = 4_000_000
 const documentsOf = keptFor(
   () =>
     new LRUCache<number, GuideDocument>({

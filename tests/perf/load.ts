@@ -4,7 +4,7 @@ import { zipSync } from 'fflate'
 import { QueryTypes } from 'sequelize'
 import { uniform } from '#core/random'
 import { startSession } from '#server'
-import { type Demo, demoBench } from '#tests/demo'
+import { type Demo, demoBench, lastLines } from '#tests/demo'
 import { quantile } from './calibration'
 import { type Desk, databaseOf } from './large'
 
@@ -190,11 +190,13 @@ export const memory = async (demo: Demo, desk: Desk | undefined, tell: Tell): Pr
         : paths[i % paths.length]!,
   )
   const views = memoryOf(demo)
+  const failed = answers.filter((a) => a.status !== 200).length
   tell(
     'memory of the web process through 10,000 page views',
-    `${megabytes(before.now)} before, ${megabytes(views.now)} after, ${megabytes(views.most)} at most, ${answers.filter((a) => a.status !== 200).length} failed`,
+    `${megabytes(before.now)} before, ${megabytes(views.now)} after, ${megabytes(views.most)} at most, ${failed} failed`,
     'under 500 MB',
   )
+  if (failed) console.log(lastLines(demo.data))
   const agent = connections(16)
   const bomb = zipSync({
     'unit.json': new Uint8Array(100 * 1024 * 1024),
