@@ -13,7 +13,7 @@ import {
   restingSeconds,
   sweepSeconds,
 } from '#core/measure'
-import { decideUnattended, endingOf, type Route, sayCopy } from '#core/plan'
+import { cautionsAt, decideUnattended, endingOf, type Route, sayCopy } from '#core/plan'
 import { greysOf, patchesOf, type RouteFacts, STEP_TITLE, slotConflicts, timesGoneOn } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { ReadingRow } from '#db'
@@ -185,6 +185,7 @@ const buildView = async (
         : {}),
     })),
     next: nextView(record, facts, route),
+    cautions: cautionsAt(facts, route.next),
     run: openRun ? runView(record, openRun, facts) : null,
     lastAdjustment: lastAdjustmentView(record, facts),
     log: readingLogOf(record, facts.targets.white),

@@ -562,6 +562,8 @@ export interface SessionView {
   readonly canBeUnattended: boolean
   readonly steps: readonly StepView[]
   readonly next: NextView
+  /** What to beware of at what is next. */
+  readonly cautions: readonly string[]
   readonly run: RunView | null
   readonly lastAdjustment: LastAdjustmentView | null
   readonly log: readonly LogEntry[]
@@ -673,6 +675,13 @@ export interface PlannerView {
   /** What was taken of the wish. */
   readonly chosen: { readonly model: string; readonly socket: string; readonly source: number | null }
   readonly socket: Socket | null
+  /** Which ranges met in the checks of this model's units. */
+  readonly ranges: ReadonlyArray<{
+    readonly sent: Range
+    readonly taken: Range
+    readonly checks: number
+    readonly last: string
+  }>
   /** In words: what has to be set in the display’s menu. */
   readonly settings: readonly string[]
   readonly rows: readonly LinkRow[]

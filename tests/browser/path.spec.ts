@@ -269,7 +269,15 @@ test('public pages and models pass the accessibility check in both sizes', async
     ...['/', '/units', '/units/1', '/units/2', '/units/new', '/policies', '/equipment', '/simulated'],
     ...['/archives', '/glossary', '/evidence', '/evidence?unit=1', '/corrections/new?session=1', '/guides'],
     ...['/guides/ostrel-maren-55/revisions/2', '/guides/ostrel-maren-55/follow', ...DESK_AND_COMPARISON],
-    ...['/sessions/1', '/sessions/1/files', '/sessions/1/guide', '/sessions/1/patches', '/nowhere'],
+    ...[
+      '/sessions/1',
+      '/sessions/1/files',
+      '/sessions/1/entered',
+      '/units/1/screen',
+      '/sessions/1/guide',
+      '/sessions/1/patches',
+      '/nowhere',
+    ],
     ...['/models/ostrel-maren', '/models/ostrel-maren/sheet', '/models/ostrel-maren/learned'],
   ]) {
     await page.goto(ADDRESS() + path)

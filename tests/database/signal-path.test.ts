@@ -2,12 +2,14 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { SocketEntry, SourceEntry } from '#core/entry'
 import {
   addSource,
+  carryOut,
   inputsView,
   plannerView,
   removeSocket,
   removeSource,
   saveInputs,
   saveSocket,
+  sessionView,
 } from '#server'
 import type { PlannerWish } from '#server/views'
 import { type AtBench, atBench } from '#tests/at-bench'
@@ -15,7 +17,7 @@ import { beginOn } from '#tests/environment'
 
 let ctx: AtBench['ctx']
 let slug: string
-const at = atBench({ begin: (ctx) => beginOn(ctx) })
+const at = atBench({ begin: (ctx) => beginOn(ctx, true), runner: true, reset: true })
 beforeEach(async () => {
   ;({ ctx } = at)
   slug = (await ctx.db.models.findOne())!.slug
@@ -61,6 +63,41 @@ const WISH: PlannerWish = {
   unlocked: true,
   labelled: true,
 }
+
+/** Goes a session as far as its check of the signal. */
+const check = async (session: number, ...does: ReadonlyArray<'go' | 'check-feed'>) => {
+  const idle = async () => {
+    for (let i = 0; i < 600; i++) {
+      const view = (await sessionView(ctx, session))!
+      if (!view.run) return view
+      await new Promise((resolve) => setTimeout(resolve, 50))
+    }
+    throw new Error('the run did not end')
+  }
+  for (const type of does) {
+    const { revision } = await idle()
+    const went = await carryOut(ctx, session, { type, revision })
+    if (!went.ok) throw new Error(went.error)
+  }
+  return idle()
+}
+
+describe('the meeting of ranges', () => {
+  it('is told from the checks of the signal, the right one and the mismatch', async () => {
+    expect((await plannerView(ctx, { ...WISH, model: slug })).ranges).toEqual([])
+    await saveInputs(ctx, slug, PICTURES)
+    await at.bench.client.simulate({ faults: [{ kind: 'flags-wrong-range', times: 999 }] })
+    expect((await check(at.session, 'go', 'go')).next.kind).toBe('feed-fault')
+    await at.bench.client.simulate({ faults: [] })
+    // Mended, and checked again.
+    await check(at.session, 'check-feed')
+    const { ranges } = await plannerView(ctx, { ...WISH, model: slug })
+    expect(ranges).toMatchObject([
+      { sent: 'limited', taken: 'limited', checks: 1 },
+      { sent: 'limited', taken: 'full', checks: 1 },
+    ])
+  }, 60_000)
+})
 
 describe('sockets of a model', () => {
   it('are added and changed one by one, and nothing of the others is lost', async () => {

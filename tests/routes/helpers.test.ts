@@ -25,6 +25,12 @@ describe('helpers of a game case', () => {
     expect(strobe.map((r) => r.value).sort()).toEqual(['off', 'on'])
     const [off, on] = ['off', 'on'].map((v) => strobe.find((r) => r.value === v)!)
     expect(on!.luminance / off!.luminance).toBeCloseTo(0.45, 2)
+    // What only draws frames takes no light.
+    const drive = rowsOf(result, 'drive')
+    expect(drive.map((r) => r.value).sort()).toEqual(['max', 'mid', 'off'])
+    expect(outcome.route!.helpers!.find((h) => h.control === 'drive')!.sentences.join()).toMatch(
+      /takes none of the light/,
+    )
     expect(result.finalState).toMatchObject({ shadows: 0, strobe: 'off' })
     const { helpers } = outcome.route!
     expect(helpers!.find((h) => h.control === 'strobe')!.sentences.join()).toMatch(

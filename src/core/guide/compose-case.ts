@@ -34,6 +34,9 @@ export interface AboutCase {
   readonly sizes: readonly number[]
 }
 
+const NIGHT =
+  'Bright, bluish white late in the evening can keep people awake: take the darkest row of the room table at night, or a warmer mode of the computer.'
+
 /** Ids of the readings of a sweep. */
 export const sweepIds = (sweep: Route['verify']): number[] =>
   [...(sweep?.byPatch.values() ?? [])].map((reading) => reading.id)
@@ -125,7 +128,7 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
       : [],
     troubles: troublesOf(settled, peak ?? after.luminance),
     goBack: goBackOf(settled),
-    cautions: cautionsOf(settled, panelKind),
+    cautions: [...cautionsOf(settled, panelKind), ...(facts.viewingCase === 'desktop' ? [NIGHT] : [])],
     order: orderOf(settled),
     memory: memoryOf(settled),
   }

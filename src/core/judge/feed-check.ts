@@ -200,6 +200,31 @@ export const judgeFeed = (
   return findings
 }
 
+/** Patches of a check by their key. In: readings with the keys of their patches, oldest first. Out: the newest of each. */
+export const feedReadings = (
+  readings: ReadonlyArray<{ readonly patch: Pick<Patch, 'key'>; readonly xyz: XYZ }>,
+): FeedReadings => {
+  const names = Object.keys(FEED_PATCHES) as Array<keyof typeof FEED_PATCHES>
+  return Object.fromEntries(
+    names.flatMap((name) => {
+      const own = readings.findLast((r) => r.patch.key === FEED_PATCHES[name].key)
+      return own ? [[name, own.xyz]] : []
+    }),
+  )
+}
+
+/** Range in which the display took a signal. In: readings of a check; what was sent; the display's own page as far as it is believed. Out: undefined where they do not tell. */
+export const rangeTaken = (
+  readings: FeedReadings,
+  sent: SignalFormat,
+  seen: SeenSignal | null,
+): Range | undefined =>
+  readings.white && readings.dark && readings.bright
+    ? judgeFeed(readings, sent, seen).some((f) => f.fault === 'range')
+      ? other(sent.range)
+      : sent.range
+    : undefined
+
 /**
  * Whether the readings look like a wrong range while the display's own signal page says that the range arrives as sent: most often its tone
  * curve is unusual, and once in a while its menu forces a range that the page does not tell of.

@@ -11,8 +11,10 @@ export {
   type FeedFinding,
   type FeedReadings,
   feedCheck,
+  feedReadings,
   judgeFeed,
   looksLikeWrongRange,
+  rangeTaken,
 } from './feed-check'
 export { greyErrorChromatic, greyErrorNoise, greyErrorWithLuminance } from './grey-error'
 export {

@@ -1,6 +1,7 @@
 export { readsAfter, stepOfControl } from './after-change'
 export { decideAfterStop, sayLeftOut } from './after-stop'
 export { type Bought, boughtBy } from './bought'
+export { cautionsAt } from './cautions'
 export { controlTrial } from './control-trial'
 export { type Copying, copyingOf, spreadOfUnits, USUAL_SPREAD } from './copying'
 export { EFFORT_DEPTHS, type Effort, type EffortDepth, effortOf } from './effort'

@@ -17,9 +17,9 @@ import { type CaseOf, differsIn, type RouteFacts, type RouteReading } from './fa
 import type { HelperFindings, HelperRow } from './findings'
 import { done, type Limit, open, type Step, type StepPlan, type TourStop } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { FIRST_STEPS, LAST_STEPS, MOST_HELPER_VALUES } from './tuning'
+import { FIRST_STEPS, INSERTS_BLACK, LAST_STEPS, MOST_HELPER_VALUES } from './tuning'
 
-const OF_GAMES: readonly Role[] = ['shadow-lift', 'highlight-lift', 'black-frames']
+const OF_GAMES: readonly Role[] = ['shadow-lift', 'highlight-lift', 'motion', 'black-frames']
 const OF_DESKTOP: readonly Role[] = ['panel-care']
 /** Of a projector: the iris, which sheets name as dimming, and the light source. */
 const OF_PROJECTOR: readonly Role[] = ['dimming', 'peak-luminance']
@@ -76,6 +76,7 @@ const readsOf = (context: RouteContext, { role }: Control): readonly Patch[] => 
       return [middleOf(context), ...lastSteps(context)]
     case 'panel-care':
       return [sdr(context) ? SDR_STILL : PQ_STILL]
+    case 'motion':
     case 'black-frames':
       return [middleOf(context), whiteOf(context)]
     default:
@@ -148,8 +149,13 @@ const sentenceOf = (
     }
     case 'panel-care':
       return `${name} takes ${share(1 - own.luminance / rest.luminance)} of a picture that stands still for ${SDR_STILL.timing!.stands / 60} minutes (${inLight(rest.luminance)} → ${inLight(own.luminance)}).`
-    case 'black-frames':
-      return `${name} takes ${share(1 - own.luminance / rest.luminance)} of the light (${inLight(rest.luminance)} → ${inLight(own.luminance)}), and the picture flickers.`
+    case 'motion':
+    case 'black-frames': {
+      const lost = 1 - own.luminance / rest.luminance
+      if (lost < 0.01) return `${name} takes none of the light.`
+      const flickers = control.role === 'black-frames' || lost > INSERTS_BLACK
+      return `${name} takes ${share(lost)} of the light (${inLight(rest.luminance)} → ${inLight(own.luminance)})${flickers ? ', and the picture flickers' : ''}.`
+    }
     default:
       return `${name}: ${inLight(own.luminance)}${own.onOff ? `, ${Math.round(own.onOff)}:1 on and off` : ''}${own.board ? `, ${Math.round(own.board)}:1 in a checkerboard` : ''}.`
   }
@@ -257,7 +263,16 @@ const planHelpers = (context: StepContext): StepPlan => {
       },
     ]
   })
-  if (controls.some((c) => c.role === 'black-frames')) limits.push(CAUTION)
+  const inserts = helpers.some(({ control: key, rows }) => {
+    const control = controls.find((c) => c.key === key)
+    const rest = rows.find((r) => r.rest)
+    return (
+      control?.role === 'motion' &&
+      rest !== undefined &&
+      rows.some((r) => r.luminance < (1 - INSERTS_BLACK) * rest.luminance)
+    )
+  })
+  if (inserts || controls.some((c) => c.role === 'black-frames')) limits.push(CAUTION)
   return done(helpers.length ? `${helpers.length} measured` : '', { findings: { helpers }, limits })
 }
 

@@ -62,7 +62,7 @@ export { prepare } from './prepare'
 export { processing } from './processing'
 export { refresh } from './refresh'
 export { sayHdr } from './say-hdr'
-export { signal } from './signal'
+export { believedPage, signal } from './signal'
 export {
   type Derived,
   type Limit,

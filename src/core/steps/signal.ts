@@ -3,6 +3,7 @@ import {
   FEED_PATCHES,
   type FeedReadings,
   feedCheck,
+  feedReadings,
   HDR_FEED_PATCHES,
   type HdrFeedReadings,
   judgeFeed,
@@ -23,12 +24,7 @@ const LIKE_WRONG_RANGE =
 
 /** The newest reading of each patch of the check. */
 const readingsOf = ({ readings }: Pick<RouteFacts, 'readings'>): FeedReadings =>
-  Object.fromEntries(
-    Object.entries(FEED_PATCHES).flatMap(([name, patch]) => {
-      const reading = readings.findLast((r) => r.purpose === 'feed-check' && r.patch.key === patch.key)
-      return reading ? [[name, reading.xyz]] : []
-    }),
-  )
+  feedReadings(readings.filter((r) => r.purpose === 'feed-check'))
 
 /**
  * What the display's own page says, as far as it is believed: it tells what arrives, and a range that was set in the menu decides what is made

@@ -22,18 +22,26 @@ const Above = ({ children }: { children: ReactNode }) => <p className="text-soft
 const takes = (seconds: number | undefined) =>
   seconds ? `Takes about ${duration(seconds)}.` : 'Takes well under a minute here.'
 
-/** The next adjustment, and nothing else: what to press and what it will do. */
-export const NextAdjustment = ({
-  view,
-  state,
-  dispatch,
-  send,
-}: {
-  view: SessionView
-  state: BenchState
-  dispatch: (event: BenchEvent) => void
-  send: Send
-}) => {
+interface Props {
+  readonly view: SessionView
+  readonly state: BenchState
+  readonly dispatch: (event: BenchEvent) => void
+  readonly send: Send
+}
+
+/** The next adjustment, and nothing else: what to press, what it will do, and what to beware of. */
+export const NextAdjustment = (props: Props) => (
+  <>
+    <NextThing {...props} />
+    {props.view.cautions.map((c) => (
+      <p key={c} className="max-w-3xl text-sm text-soft">
+        {c}
+      </p>
+    ))}
+  </>
+)
+
+const NextThing = ({ view, state, dispatch, send }: Props) => {
   const { next } = view
   switch (next.kind) {
     case 'prepare':

@@ -1,6 +1,7 @@
 import Link from 'next/link'
 import { LINK_COLUMNS, LinkKey, LinkUse, Range, sayLink } from '#core/signal'
 import type { PlannerView, PlannerWish } from '#server/views'
+import { day } from '#ui/desk'
 
 const USE = { film: 'Film', game: 'Games', desktop: 'Desktop' } as const
 const FITS = { fits: 'fits', compressed: 'compressed', no: '–' } as const
@@ -223,8 +224,13 @@ export const PlannerReckoning = ({ cell }: { cell: NonNullable<PlannerView['cell
   )
 }
 
-/** Range of the source against range of the display, and what each mismatch looks like. */
-export const RangeMatrix = () => (
+const MEETS: Readonly<Record<Range, Readonly<Record<Range, string>>>> = {
+  limited: { limited: 'right', full: 'washed out: black is grey, white is dull' },
+  full: { limited: 'shadows are crushed to black, highlights clip', full: 'right' },
+}
+
+/** What each meeting of ranges looks like, and which of them the checks of this display have seen. */
+export const RangeMatrix = ({ ranges }: { ranges: PlannerView['ranges'] }) => (
   <section className="mt-10">
     <h2 className="figure border-ink border-b pb-2 text-2xl">Range: both ends must agree</h2>
     <table className="quiet-table mt-2 max-w-3xl">
@@ -237,16 +243,25 @@ export const RangeMatrix = () => (
         </tr>
       </thead>
       <tbody>
-        <tr>
-          <th scope="row">Source sends limited</th>
-          <td>right</td>
-          <td>washed out: black is grey, white is dull</td>
-        </tr>
-        <tr>
-          <th scope="row">Source sends full</th>
-          <td>shadows are crushed to black, highlights clip</td>
-          <td>right</td>
-        </tr>
+        {Range.options.map((sent) => (
+          <tr key={sent}>
+            <th scope="row">Source sends {sent}</th>
+            {Range.options.map((taken) => {
+              const seen = ranges.find((r) => r.sent === sent && r.taken === taken)
+              return (
+                <td key={taken}>
+                  {MEETS[sent][taken]}
+                  {seen && (
+                    <span className={`block text-sm ${sent === taken ? 'text-faint' : 'text-lamp'}`}>
+                      seen in {seen.checks} {seen.checks === 1 ? 'check' : 'checks'} of this display, last on{' '}
+                      {day(seen.last)}
+                    </span>
+                  )}
+                </td>
+              )
+            })}
+          </tr>
+        ))}
       </tbody>
     </table>
     <p className="mt-2 max-w-3xl text-soft">

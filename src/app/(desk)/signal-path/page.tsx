@@ -76,7 +76,7 @@ export default async function SignalPathPage({ searchParams }: { searchParams: P
           </p>
         </>
       )}
-      <RangeMatrix />
+      <RangeMatrix ranges={view.ranges} />
       <section className="mt-10 grid gap-x-16 gap-y-8 md:grid-cols-2">
         <div>
           <h2 className="figure border-ink border-b pb-2 text-2xl">Sources</h2>

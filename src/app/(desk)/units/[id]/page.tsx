@@ -2,6 +2,7 @@ import Image from 'next/image'
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf, listWish } from '#app/params'
+import { PANEL_LABEL } from '#core/entry'
 import { isHdr } from '#core/judge'
 import { context, type UnitView, unitView } from '#server'
 import { ActionButton, BeginForm, day, LineButton, NoteForm, Pager, stepAt, Trail } from '#ui/desk'
@@ -77,6 +78,11 @@ export default async function UnitPage({ params, searchParams }: Props) {
             <Link className="link" href={`/evidence?unit=${card.id}`}>
               Evidence of this unit
             </Link>
+            {unit.panelKind === PANEL_LABEL.projector && (
+              <Link className="link" href={`/units/${card.id}/screen`}>
+                Light on its screen
+              </Link>
+            )}
             <a className="link" href={`/units/${card.id}/archive`}>
               Save everything as an archive
             </a>
