@@ -3,6 +3,7 @@ import { REFERENCE_POLICY } from '#core/judge'
 import { DisplayInputs, linkTable, SourceDevice } from '#core/signal'
 import { drawDisplay, drawHdr, drawLatency, populationBench, withLatency } from '#tests/population'
 import { quantile, spread } from './calibration'
+import { desktop } from './desktop'
 
 /** Displays that the figures are taken from; fewer where `WEXMAR_DISPLAYS` says so. */
 const DISPLAYS = Math.min(100, Number(process.env.WEXMAR_DISPLAYS ?? 60))
@@ -133,6 +134,7 @@ const afterFilm = async (row: Row): Promise<void> => {
 /** Figures of games and of the signal path. In: where a figure goes. */
 export const games = async (row: Row): Promise<void> => {
   linkPlanner(row)
+  await desktop(row)
   await latency(row)
   await afterFilm(row)
 }
