@@ -67,7 +67,7 @@ const BODIES: readonly Body[] = [
     streamed: true,
   },
   {
-    path: /^\/api\/sessions\/[^/]+\/import$/,
+    path: /^\/api\/sessions\/[^/]+\/(import|traces)$/,
     types: ['multipart/form-data'],
     most: 8 * MB + AROUND,
     streamed: true,

@@ -18,9 +18,12 @@ describe('helpers of a game case', () => {
     for (const [i, row] of shadows.entries()) {
       if (i === 0) continue
       expect(row.steps).toBeGreaterThanOrEqual(shadows[i - 1]!.steps!)
-      expect(row.luminance).toBeCloseTo(row.middle!, 6)
+      expect(row.near!).toBeGreaterThan(shadows[i - 1]!.near!)
       expect(row.middle! / shadows[0]!.middle!).toBeGreaterThan(0.99)
     }
+    const said = outcome.route!.helpers!.find((h) => h.control === 'shadows')!.sentences.at(-1)!
+    const more = Math.round(100 * (shadows.at(-1)!.near! / shadows[0]!.near! - 1))
+    expect(said).toContain(`5 % becomes ${more} % brighter`)
     const strobe = rowsOf(result, 'strobe')
     expect(strobe.map((r) => r.value).sort()).toEqual(['off', 'on'])
     const [off, on] = ['off', 'on'].map((v) => strobe.find((r) => r.value === v)!)

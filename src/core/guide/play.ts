@@ -25,6 +25,8 @@ const Helper = z.object({
   term: z.string(),
   /** How many steps near the end could be told apart; 0 where that was not looked at. */
   steps: z.number(),
+  /** The step that stands for those near the end, in words. */
+  near: z.string().optional(),
   rows: z.array(
     z.object({
       label: z.string(),
@@ -32,6 +34,7 @@ const Helper = z.object({
       luminance: z.number(),
       steps: z.number().optional(),
       middle: z.number().optional(),
+      near: z.number().optional(),
       onOff: z.number().optional(),
       board: z.number().optional(),
     }),
@@ -285,16 +288,19 @@ export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined =
     ...(beside.length ? { beside } : {}),
     ...(helpers.length
       ? {
-          helpers: helpers.map(({ control, label, term, steps, rows, sentences }) => ({
+          helpers: helpers.map(({ control, label, term, steps, near, rows, sentences }) => ({
             label,
             term,
             steps,
-            rows: rows.map(({ value, label: name, luminance, steps: told, middle, onOff, board }) => ({
-              label: name,
-              chosen: state[control] === value,
-              luminance,
-              ...defined({ steps: told, middle, onOff, board }),
-            })),
+            ...(near ? { near } : {}),
+            rows: rows.map(
+              ({ value, label: name, luminance, steps: told, middle, near: end, onOff, board }) => ({
+                label: name,
+                chosen: state[control] === value,
+                luminance,
+                ...defined({ steps: told, middle, near: end, onOff, board }),
+              }),
+            ),
             sentences: [...sentences],
           })),
         }

@@ -133,6 +133,8 @@ export interface HelperRow {
   /** Steps near the end that differ visibly from the one before. */
   readonly steps?: number
   readonly middle?: number
+  /** Of a step that stands for those near the end. */
+  readonly near?: number
   /** White against black one after the other, and side by side. */
   readonly onOff?: number
   readonly board?: number
@@ -146,6 +148,8 @@ export interface HelperFindings {
   readonly rows: readonly HelperRow[]
   /** How many steps could be told apart at most; 0 where steps were not looked at. */
   readonly steps: number
+  /** The step that stands for those near the end, in words. */
+  readonly near?: string
   readonly sentences: readonly string[]
 }
 

@@ -63,6 +63,10 @@ const firstSteps = (context: RouteContext): readonly Patch[] =>
   sdr(context) ? FIRST_STEPS.percent.map(context.patches.grey) : FIRST_STEPS.luminance.map(pqGrey)
 const lastSteps = (context: RouteContext): readonly Patch[] =>
   sdr(context) ? LAST_STEPS.percent.map(context.patches.grey) : LAST_STEPS.luminance.map(pqGrey)
+/** The step that stands for those near an end. */
+const nearOf = (context: RouteContext, role: Role): Patch | undefined =>
+  role === 'shadow-lift' ? firstSteps(context).at(NEAR.first) : lastSteps(context).at(NEAR.last)
+const NEAR = { first: 4, last: 2 } as const
 const middleOf = (context: RouteContext): Patch => (sdr(context) ? context.patches.grey(50) : pqGrey(20))
 const whiteOf = (context: RouteContext): Patch => (sdr(context) ? context.patches.white : PQ_PEAK)
 
@@ -116,8 +120,8 @@ const share = (part: number) => `${(100 * Math.abs(part)).toFixed(Math.abs(part)
 const inLight = (n: number) => `${n.toFixed(n < 10 ? 2 : 0)} cd/m²`
 const brighter = (part: number, what: string) =>
   Math.abs(part) < 0.01
-    ? `${what} stay${what.endsWith('s') ? '' : 's'} as ${what.endsWith('s') ? 'they are' : 'it is'}`
-    : `${what} become${what.endsWith('s') ? '' : 's'} ${share(part)} ${part > 0 ? 'brighter' : 'darker'}`
+    ? `${what} stays as it is`
+    : `${what} becomes ${share(part)} ${part > 0 ? 'brighter' : 'darker'}`
 
 /** What a value does against rest, in words. */
 const sentenceOf = (
@@ -126,6 +130,7 @@ const sentenceOf = (
   own: HelperRow,
   rest: HelperRow,
   of: number,
+  near: string,
 ): string => {
   const name = `${quoted(control)} ${shown(control, value)}`
   switch (control.role) {
@@ -133,10 +138,8 @@ const sentenceOf = (
     case 'highlight-lift': {
       const where = control.role === 'shadow-lift' ? 'first' : 'last'
       const more = (own.steps ?? 0) - (rest.steps ?? 0)
-      const steps =
-        more === 0
-          ? `shows none of the ${where} ${of} steps that is not seen without it`
-          : `shows ${Math.abs(more)} ${more > 0 ? 'more' : 'fewer'} of the ${where} ${of} steps`
+      const steps = `; ${more === 0 ? 'no more' : `${Math.abs(more)} ${more > 0 ? 'more' : 'fewer'}`} of the ${where} ${of} steps are told apart`
+      const end = rest.near && own.near !== undefined ? brighter(own.near / rest.near - 1, near) : ''
       const middle =
         rest.middle && own.middle !== undefined
           ? `; ${brighter(own.middle / rest.middle - 1, 'the middle')}`
@@ -145,7 +148,7 @@ const sentenceOf = (
         rest.black !== undefined && own.black !== undefined && toldApart(own.black, rest.black)
           ? `; black goes from ${rest.black.toFixed(3)} to ${own.black.toFixed(3)} cd/m²`
           : ''
-      return `${name} ${steps}${middle}${black}.`
+      return `${name}: ${end}${steps}${middle}${black}.`
     }
     case 'panel-care':
       return `${name} takes ${share(1 - own.luminance / rest.luminance)} of a picture that stands still for ${SDR_STILL.timing!.stands / 60} minutes (${inLight(rest.luminance)} → ${inLight(own.luminance)}).`
@@ -187,10 +190,18 @@ const rowOf = (
     luminance,
     ...(black === undefined ? {} : { black }),
     ...(control.role === 'shadow-lift'
-      ? { steps: stepsApart([black ?? 0, ...lights(firstSteps(context))]), middle: light(middleOf(context)) }
+      ? {
+          steps: stepsApart([black ?? 0, ...lights(firstSteps(context))]),
+          middle: light(middleOf(context)),
+          near: light(nearOf(context, control.role)!),
+        }
       : {}),
     ...(control.role === 'highlight-lift'
-      ? { steps: stepsApart(lights(lastSteps(context))), middle: light(middleOf(context)) }
+      ? {
+          steps: stepsApart(lights(lastSteps(context))),
+          middle: light(middleOf(context)),
+          near: light(nearOf(context, control.role)!),
+        }
       : {}),
     ...(OF_PROJECTOR.includes(control.role)
       ? { onOff: over(luminance, black), board: over(boardWhite, boardBlack) }
@@ -258,8 +269,16 @@ const planHelpers = (context: StepContext): StepPlan => {
         sentences: rows
           .slice(OF_PROJECTOR.includes(control.role) ? 0 : 1)
           .map((row) =>
-            sentenceOf(control, row.value, row, base, control.role === 'highlight-lift' ? of - 1 : of),
+            sentenceOf(
+              control,
+              row.value,
+              row,
+              base,
+              control.role === 'highlight-lift' ? of - 1 : of,
+              nearOf(context, control.role)?.label ?? '',
+            ),
           ),
+        ...(base.near === undefined ? {} : { near: nearOf(context, control.role)!.label }),
       },
     ]
   })

@@ -223,7 +223,8 @@ export const UniformityMap = ({ uniformity }: { uniformity: NonNullable<GuidePla
 export const HelperTables = ({ helpers }: { helpers: NonNullable<GuidePlay['helpers']> }) => (
   <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
     {helpers.map((h) => {
-      const has = (key: 'steps' | 'middle' | 'onOff' | 'board') => h.rows.some((r) => r[key] !== undefined)
+      const has = (key: 'steps' | 'middle' | 'near' | 'onOff' | 'board') =>
+        h.rows.some((r) => r[key] !== undefined)
       const ratio = (value: number | undefined) => (value === undefined ? '–' : `${Math.round(value)}:1`)
       return (
         <section key={h.label}>
@@ -239,14 +240,21 @@ export const HelperTables = ({ helpers }: { helpers: NonNullable<GuidePlay['help
                     Steps seen
                   </th>
                 )}
+                {has('near') && (
+                  <th scope="col" className="n">
+                    At {h.near}, cd/m²
+                  </th>
+                )}
                 {has('middle') && (
                   <th scope="col" className="n">
                     Middle, cd/m²
                   </th>
                 )}
-                <th scope="col" className="n">
-                  {has('steps') ? 'Last step, cd/m²' : 'White, cd/m²'}
-                </th>
+                {!has('near') && (
+                  <th scope="col" className="n">
+                    White, cd/m²
+                  </th>
+                )}
                 {has('onOff') && (
                   <th scope="col" className="n">
                     On/off contrast
@@ -271,8 +279,9 @@ export const HelperTables = ({ helpers }: { helpers: NonNullable<GuidePlay['help
                       {r.steps ?? '–'} of {h.steps}
                     </td>
                   )}
+                  {has('near') && <td className="n">{number(r.near ?? null, (r.near ?? 0) < 10 ? 2 : 0)}</td>}
                   {has('middle') && <td className="n">{number(r.middle ?? null, 1)}</td>}
-                  <td className="n">{number(r.luminance, r.luminance < 10 ? 2 : 0)}</td>
+                  {!has('near') && <td className="n">{number(r.luminance, r.luminance < 10 ? 2 : 0)}</td>}
                   {has('onOff') && <td className="n">{ratio(r.onOff)}</td>}
                   {has('board') && <td className="n">{ratio(r.board)}</td>}
                 </tr>

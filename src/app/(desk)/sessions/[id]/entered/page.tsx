@@ -121,26 +121,28 @@ export default async function EnteredPage({ params }: { params: Promise<{ id: st
           <Rows session={head.id} rows={view.rows} />
           <RowForm action={addRowAction.bind(null, head.id)} />
         </Part>
-        {plays && (
-          <Part
-            title="Latency"
-            text="Times that another instrument showed. They stand beside what a probe read, and decide which option is left on where there is no probe."
-          >
-            <TypedTimes session={head.id} latencies={view.latencies} />
-            <LatencyForm controls={view.controls} action={addLatencyAction.bind(null, head.id)} />
-          </Part>
-        )}
-        {onDesk && (
-          <Part
-            title="Response times"
-            text="Traces of a light sensor while the screen goes from one grey to another, once or several times: rise, fall and overshoot are found in them."
-          >
-            <TraceUpload session={head.id} />
-            <p className="mt-2 text-sm text-faint">
-              The screen flickers while it goes to and fro: not for photosensitive people.
-            </p>
-          </Part>
-        )}
+        <div className="grid content-start gap-12">
+          {plays && (
+            <Part
+              title="Latency"
+              text="Times that another instrument showed. They stand beside what a probe read, and decide which option is left on where there is no probe."
+            >
+              <TypedTimes session={head.id} latencies={view.latencies} />
+              <LatencyForm controls={view.controls} action={addLatencyAction.bind(null, head.id)} />
+            </Part>
+          )}
+          {onDesk && (
+            <Part
+              title="Response times"
+              text="Traces of a light sensor while the screen goes from one grey to another, once or several times: rise, fall and overshoot are found in them."
+            >
+              <TraceUpload session={head.id} />
+              <p className="mt-2 text-sm text-faint">
+                The screen flickers while it goes to and fro: not for photosensitive people.
+              </p>
+            </Part>
+          )}
+        </div>
       </div>
       {view.traces.length > 0 && (
         <section className="mt-12">
