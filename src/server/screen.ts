@@ -13,7 +13,7 @@ export interface ScreenView {
   readonly measured: number | null
 }
 
-/** The picture of a unit, for what is reckoned of a screen; undefined where there is no such unit. */
+/** The picture of a unit, for what is calculated of a screen; undefined where there is no such unit. */
 export const screenView = async ({ db }: Context, id: number): Promise<ScreenView | undefined> => {
   const [row] = await db.sequelize.query<{
     maker: string

@@ -95,7 +95,7 @@ test('delays, a trace and a row without a measurement are entered by hand, refus
   await expect(page.getByRole('button', { name: /^Remove/ })).toHaveCount(0)
 })
 
-test('the light of a projector on its screen is reckoned, also from words that are none', async ({
+test('the light of a projector on its screen is calculated, also from words that are none', async ({
   page,
 }) => {
   await page.goto(`${ADDRESS()}/units?q=Lantern`)
@@ -106,12 +106,12 @@ test('the light of a projector on its screen is reckoned, also from words that a
   await page.getByRole('link', { name: 'Light on its screen' }).click()
   await expect(page.getByText(/Measured on this unit/)).toBeVisible()
   await page.getByLabel('Light output, lm').fill('bright')
-  await page.getByRole('button', { name: 'Reckon' }).click()
+  await page.getByRole('button', { name: 'Calculate' }).click()
   await expect(page.getByText('“bright” is not a light output in lumens.')).toBeVisible()
   await page.getByLabel('Light output, lm').fill('2000')
-  await page.getByLabel('Kept in the calibrated mode, %').fill('50')
+  await page.getByLabel('Share left in the calibrated mode, %').fill('50')
   await page.getByLabel('Diagonal, inch').fill('100')
-  await page.getByRole('button', { name: 'Reckon' }).click()
+  await page.getByRole('button', { name: 'Calculate' }).click()
   // 1,000 lm over 2.756 m², and π.
   await expect(page.getByText('115 cd/m²').first()).toBeVisible()
   await expect(page.getByRole('row', { name: /^100 inch/ })).toContainText('2.66 to 3.54')

@@ -9,7 +9,7 @@ const amount = (what: string, least: number, most: number) =>
       .max(most, `${what[0]!.toUpperCase()}${what.slice(1)} is ${least} to ${most}.`),
   )
 
-/** What a projector's picture is reckoned from, as it is typed. */
+/** What a projector's picture is calculated from, as it is typed. */
 export const ScreenEntry = z
   .object({
     /** lm */

@@ -164,9 +164,12 @@ export const cautionsOf = (settled: Settled, panelKind: PanelKind): string[] => 
     ...(settled.kind === 'sdr'
       ? []
       : ['HDR highlights are very bright: keep away from full-screen white test pictures.']),
-    ...changedIn(settled, 'black-frames')
-      .filter((c) => settled.state[c.key] !== c.neutral)
-      .map((c) => `${quoted(c)} inserts black frames, which flicker: photosensitive people turn it off.`),
+    ...settled.sheet.controls
+      .filter((c) => c.role === 'black-frames')
+      .map(
+        (c) =>
+          `${quoted(c)} inserts black frames, which flicker and can hurt photosensitive people: ${settled.state[c.key] === c.neutral ? 'it is off here, leave it off' : 'they turn it off'}.`,
+      ),
     ...(changedIn(settled, 'motion').length
       ? ['Motion options that insert black flicker, which can hurt photosensitive people: leave them off.']
       : []),

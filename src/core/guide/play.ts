@@ -403,7 +403,7 @@ export const playLines = (play: GuidePlay): string[] => {
         ]
       : []),
     ...(helpers.length
-      ? ['### Helpers and their price', '', ...helpers.flatMap((h) => h.sentences.map((s) => `- ${s}`)), '']
+      ? ['### Options and trade-offs', '', ...helpers.flatMap((h) => h.sentences.map((s) => `- ${s}`)), '']
       : []),
     ...(beside.length ? ['### Beside this case', '', ...beside.map((s) => `- ${s}`), ''] : []),
     ...(response.length

@@ -24,6 +24,11 @@ const OF_DESKTOP: readonly Role[] = ['panel-care']
 /** Of a projector: the iris, which sheets name as dimming, and the light source. */
 const OF_PROJECTOR: readonly Role[] = ['dimming', 'peak-luminance']
 
+const PROJECTOR_TERM: Readonly<Partial<Record<Role, string>>> = {
+  dimming: 'Iris, or dimming of the light source',
+  'peak-luminance': 'Light source level',
+}
+
 /** Controls whose price is measured in a case; none in most. */
 const helpersOf = ({ viewingCase, panelKind, sheet }: CaseOf): readonly Control[] => {
   const games = viewingCase === 'sdr-game' || viewingCase === 'hdr-game'
@@ -58,7 +63,8 @@ const valuesOf = (control: Control, rest: ControlValue): ControlValue[] => {
   return [...new Set([from + way, half, end])].filter((v) => v !== from)
 }
 
-const sdr = ({ facts }: RouteContext) => facts.signal.transfer === 'sdr'
+const sdrSignal = ({ signal }: Pick<RouteFacts, 'signal'>) => signal.transfer === 'sdr'
+const sdr = ({ facts }: RouteContext) => sdrSignal(facts)
 const firstSteps = (context: RouteContext): readonly Patch[] =>
   sdr(context) ? FIRST_STEPS.percent.map(context.patches.grey) : FIRST_STEPS.luminance.map(pqGrey)
 const lastSteps = (context: RouteContext): readonly Patch[] =>
@@ -210,11 +216,8 @@ const rowOf = (
   }
 }
 
-const CAUTION: Limit = {
-  step: 'helpers',
-  sentence:
-    'Black frames flicker, which can hurt photosensitive people and tires many others: they stay off unless whoever plays asks for them.',
-}
+const CAUTION =
+  'Black frames flicker, which can hurt photosensitive people and tires many others: they stay off unless whoever plays asks for them.'
 
 /** What each helper does to the picture at each of its values, the display left as it was: games, desktops and projectors. */
 const planHelpers = (context: StepContext): StepPlan => {
@@ -247,7 +250,7 @@ const planHelpers = (context: StepContext): StepPlan => {
     return open({
       kind: 'tour',
       step: 'helpers',
-      title: 'What each helper does to the picture',
+      title: 'What each option does to the picture',
       stops,
       back: between(facts, stands, facts.state),
     })
@@ -256,43 +259,83 @@ const planHelpers = (context: StepContext): StepPlan => {
     const rows = [rest, ...valuesOf(control, rest)].map((v) => rowOf(context, control, v, rest))
     const base = rows[0]!
     if (base.readingIds.length === 0) return []
+    const inserts =
+      control.role === 'black-frames' ||
+      (control.role === 'motion' && rows.some((r) => r.luminance < (1 - INSERTS_BLACK) * base.luminance))
     const of = (control.role === 'shadow-lift' ? firstSteps(context) : lastSteps(context)).length
     return [
       {
         control: control.key,
         label: control.label,
-        term: ROLE_TERM[control.role],
+        term: OF_PROJECTOR.includes(control.role) ? PROJECTOR_TERM[control.role]! : ROLE_TERM[control.role],
         rows: rows.toSorted((a, b) =>
           typeof a.value === 'number' && typeof b.value === 'number' ? a.value - b.value : 0,
         ),
         steps: base.steps === undefined ? 0 : of - (control.role === 'highlight-lift' ? 1 : 0),
-        sentences: rows
-          .slice(OF_PROJECTOR.includes(control.role) ? 0 : 1)
-          .map((row) =>
-            sentenceOf(
-              control,
-              row.value,
-              row,
-              base,
-              control.role === 'highlight-lift' ? of - 1 : of,
-              nearOf(context, control.role)?.label ?? '',
+        sentences: [
+          ...rows
+            .slice(OF_PROJECTOR.includes(control.role) ? 0 : 1)
+            .map((row) =>
+              sentenceOf(
+                control,
+                row.value,
+                row,
+                base,
+                control.role === 'highlight-lift' ? of - 1 : of,
+                nearOf(context, control.role)?.label ?? '',
+              ),
             ),
-          ),
+          ...(inserts ? [CAUTION] : []),
+        ],
         ...(base.near === undefined ? {} : { near: nearOf(context, control.role)!.label }),
       },
     ]
   })
-  const inserts = helpers.some(({ control: key, rows }) => {
-    const control = controls.find((c) => c.key === key)
-    const rest = rows.find((r) => r.rest)
-    return (
-      control?.role === 'motion' &&
-      rest !== undefined &&
-      rows.some((r) => r.luminance < (1 - INSERTS_BLACK) * rest.luminance)
-    )
+  const byMode = facts.panelKind === 'projector' ? modesOf(context) : []
+  return done(helpers.length ? `${helpers.length} measured` : '', {
+    findings: { helpers: [...byMode, ...helpers] },
+    limits,
   })
-  if (inserts || controls.some((c) => c.role === 'black-frames')) limits.push(CAUTION)
-  return done(helpers.length ? `${helpers.length} measured` : '', { findings: { helpers }, limits })
+}
+
+/** Luminance and contrast of each picture mode of a projector, as the survey read them. */
+const modesOf = ({ facts, byRole, patches }: StepContext): HelperFindings[] => {
+  const { mode } = byRole
+  if (mode?.kind !== 'choice') return []
+  const white = sdrSignal(facts) ? patches.white.key : PQ_PEAK.key
+  const rows = mode.choices.flatMap(({ value, label }): HelperRow[] => {
+    const light = (key: string) =>
+      facts.readings.findLast(
+        (r) => r.purpose === 'survey' && r.patch.key === key && r.state[mode.key] === value,
+      )
+    const [own, black] = [light(white), light(patches.black.key)]
+    if (!own || !black) return []
+    return [
+      {
+        value,
+        label,
+        rest: value === facts.baseMode,
+        luminance: own.xyz[1],
+        black: Math.max(0, black.xyz[1]),
+        onOff: own.xyz[1] / Math.max(black.xyz[1], 1e-4),
+        readingIds: [own.id, black.id],
+      },
+    ]
+  })
+  if (rows.length < 2) return []
+  return [
+    {
+      control: mode.key,
+      label: mode.label,
+      term: `${ROLE_TERM['picture-mode']}, out of the box`,
+      rows,
+      steps: 0,
+      sentences: rows.map(
+        (r) =>
+          `${quoted(mode)} ${r.label}, out of the box: ${inLight(r.luminance)}, ${Math.round(r.onOff!)}:1 on and off.`,
+      ),
+    },
+  ]
 }
 
 const between = ({ sheet }: RouteFacts, from: State, to: State): Change[] =>

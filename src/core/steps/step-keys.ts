@@ -42,7 +42,7 @@ export const STEP_TITLE: Readonly<Record<StepKey, string>> = {
   white: 'Two-point white balance',
   'level-white': 'Multi-point white balance',
   colour: 'Colour management',
-  helpers: 'Helpers and their price',
+  helpers: 'Options and trade-offs',
   processing: 'Processing and motion',
   verify: 'Final verification',
   eotf: 'EOTF tracking and peak',

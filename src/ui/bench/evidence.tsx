@@ -150,7 +150,7 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
   if (play?.helpers)
     panel(
       'helpers',
-      play.helpers.some((h) => h.rows.some((r) => r.onOff !== undefined)) ? 'Contrast' : 'Helpers',
+      play.helpers.some((h) => h.rows.some((r) => r.onOff !== undefined)) ? 'Contrast' : 'Options',
       <HelperTables helpers={play.helpers} />,
     )
   if (play?.response) panel('response', 'Response', <ResponseTable response={play.response} />)

@@ -17,8 +17,8 @@ const WANTED = [48, 80, 120] as const
 
 const BEGIN = { lumens: '1500', kept: '70', gain: '1.0', shortest: '1.2', longest: '1.6' } as const
 const FIELDS = [
-  ['lumens', 'Light output, lm', 'As its maker says it'],
-  ['kept', 'Kept in the calibrated mode, %', 'Accurate modes give 40 to 80 % of it'],
+  ['lumens', 'Light output, lm', 'As the maker states it'],
+  ['kept', 'Share left in the calibrated mode, %', 'Accurate modes usually keep 40 to 80 %'],
   ['gain', 'Gain of the screen', '1.0 is matt white'],
   ['diagonal', 'Diagonal, inch', 'Of the picture, 16:9'],
   ['shortest', 'Throw ratio, shortest', 'Distance against width'],
@@ -59,8 +59,8 @@ export default async function ScreenPage({
       />
       <h1 className="figure mb-2 text-5xl">Screen</h1>
       <p className="mb-6 max-w-2xl text-soft">
-        What the light of a projector comes to on a screen. Reckoned, not measured: a lamp ages, a lens at its
-        long end takes light, and a mode keeps what it keeps.
+        How bright a projector is on a screen of this size and gain. Calculated, not measured: light sources
+        age, and a lens at its long end loses light.
       </p>
       <form method="get" className="grid gap-4 sm:grid-cols-2 md:grid-cols-3">
         {FIELDS.map(([name, label, hint]) => {
@@ -92,14 +92,14 @@ export default async function ScreenPage({
         })}
         <p className="self-end pb-6">
           <button type="submit" className="button">
-            Reckon
+            Calculate
           </button>
         </p>
       </form>
       {parsed.success ? (
-        <Reckoned entry={parsed.data} measured={view.measured} />
+        <Calculated entry={parsed.data} measured={view.measured} />
       ) : (
-        <p className="mt-6 text-lamp">Nothing was reckoned: change what is marked.</p>
+        <p className="mt-6 text-lamp">Nothing was calculated: change what is marked.</p>
       )}
       <p className="mt-10 max-w-2xl text-soft">
         Never look into the lens or the beam, mount it as its maker says, and leave its cable and its ceiling
@@ -118,7 +118,7 @@ export default async function ScreenPage({
   )
 }
 
-const Reckoned = ({ entry, measured }: { entry: ScreenEntry; measured: number | null }) => {
+const Calculated = ({ entry, measured }: { entry: ScreenEntry; measured: number | null }) => {
   const { lumens, kept, gain, diagonal, shortest, longest } = entry
   const screen = { diagonal, aspect: ASPECT, gain }
   const light = (lumens * kept) / 100
@@ -127,7 +127,7 @@ const Reckoned = ({ entry, measured }: { entry: ScreenEntry; measured: number | 
   const all = [...new Set([...DIAGONALS, diagonal])].sort((a, b) => a - b)
   return (
     <>
-      <p className="mt-6 text-soft">Expected of white, {diagonal} inch</p>
+      <p className="mt-6 text-soft">Expected white luminance at {diagonal} inches</p>
       <p className="figure text-6xl">
         {expected.toFixed(0)} <span className="text-3xl font-normal">cd/m²</span>
       </p>
