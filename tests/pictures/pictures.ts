@@ -46,14 +46,6 @@ const begin = async (unit: number, choose: () => Promise<unknown>): Promise<stri
   await page.locator('[data-ready]').waitFor()
   return page.url().split('/').pop() ?? ''
 }
-/** Hands the display of the session to a person, or back to the bench. */
-const setBy = async (who: 'hand' | 'bench') => {
-  await page.keyboard.press('d')
-  const dialog = page.getByRole('dialog')
-  await dialog.getByLabel('Settings are made by').selectOption(who)
-  await dialog.locator('button[type="submit"]').click()
-  await dialog.waitFor({ state: 'hidden' })
-}
 const caseOf = (value: string) => page.getByLabel('Viewing case', { exact: true }).selectOption(value)
 const modeOf = (label: string) => page.getByLabel('Picture mode to calibrate').selectOption({ label })
 
@@ -94,19 +86,6 @@ try {
   await shoot(page, 'bench-next-move')
   await goUntil(/values/)
   await shoot(page, 'bench-by-level')
-  // The same where a person sets the display: then it is asked how far to go.
-  await setBy('hand')
-  await page.getByRole('heading', { name: /How far/ }).waitFor()
-  // Many values at once, a few rows of them ticked off.
-  await press('Space')
-  await page.keyboard.press('Space')
-  await page.locator('[data-ask="set"] [data-set]').first().waitFor()
-  for (let i = 0; i < 6; i++) await page.keyboard.press('Space')
-  await shoot(page, 'bench-many-values')
-  await page.keyboard.press('x')
-  await idle()
-  await setBy('bench')
-  await page.getByRole('heading', { name: /values/, level: 1 }).waitFor()
   await goUntil(/Picture size/)
   await goUntil(/got worse|Greyscale ΔE/)
   if (/got worse/.test(await title())) await press('Space')
@@ -125,14 +104,16 @@ try {
   await page.waitForURL(/runs=\d+%2C|runs=\d+,/)
   await shoot(page, 'evidence')
 
-  // A mode whose colours are far off.
+  // A game case, gone to its end: latency by option and rate.
   await begin(2, async () => {
     await caseOf('sdr-game')
     await modeOf('Arena')
   })
-  const six = page.locator('[data-step="colour"]').filter({ hasText: 'Six colours' })
-  for (let i = 0; i < 40 && (await six.count()) === 0; i++) await press('Space')
-  await shoot(page, 'bench-colour')
+  await goUntil(/Picture size/)
+  await goUntil(/got worse|Greyscale ΔE/)
+  if (/got worse/.test(await title())) await press('Space')
+  await page.getByRole('tab', { name: 'Games' }).click()
+  await shoot(page, 'bench-games')
 
   await begin(2, async () => {
     await caseOf('sdr-bright')
@@ -185,6 +166,9 @@ try {
   await shoot(page, 'guide-hdr')
   console.log(`session ${hdr}`)
 
+  await page.goto(`${demo.address}/signal-path?use=game&range=full`)
+  await page.getByRole('link', { name: 'fits' }).first().waitFor()
+  await shoot(page, 'signal-path')
   await page.goto(`${demo.address}/guides/ostrel-maren-55`)
   await shoot(page, 'guide')
   await page.goto(`${demo.address}/guides/compare?a=ostrel-maren-55&b=ostrel-maren-65`)

@@ -54,6 +54,9 @@ describe('a row without a measurement', () => {
       'Sound',
       'Output',
     ])
+    expect(
+      RowEntry.safeParse({ ...row, path: 'a>'.repeat(9), reason: 'x' }).error?.issues[0]?.message,
+    ).toMatch(/at most 8 pages/)
     expect(RowEntry.safeParse({ ...row, reason: ' ' }).error?.issues[0]?.message).toMatch(/needs its reason/)
   })
 })

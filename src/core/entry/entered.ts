@@ -87,7 +87,8 @@ export const RowEntry = z.object({
         .split(/[›>]/)
         .map((word) => word.trim())
         .filter(Boolean),
-    ),
+    )
+    .refine((path) => path.length <= 8, 'A path has at most 8 pages.'),
   label: z.string().trim().min(1, 'Write the label as the menu shows it.').max(80, 'At most 80 characters.'),
   value: z.string().trim().min(1, 'Write what to set.').max(120, 'At most 120 characters.'),
   comesAs: z.string().trim().max(120, 'At most 120 characters.'),
