@@ -16,7 +16,13 @@ const shoot = async (page: Page, name: string) => {
 }
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 const title = async () => (await page.locator('main h1').first().textContent()) ?? ''
-const idle = () => page.locator('[data-run="none"]').waitFor({ timeout: 120_000 })
+const idle = () =>
+  page
+    .locator('[data-run="none"]')
+    .waitFor({ timeout: 120_000 })
+    .catch(async (error: Error) => {
+      throw new Error(`${error.message}\n${await page.locator('main').first().innerText()}`)
+    })
 /** Does something and waits until the session has gone on and nothing runs any more. */
 const then = async (act: () => Promise<unknown>) => {
   const mark = () => page.locator('main > section[data-mark]').getAttribute('data-mark')

@@ -174,6 +174,15 @@ describe('a game in HDR after film on the same unit', () => {
       if (!('verified' in game)) throw new Error(game.stopped)
       expect([game.verified, game.stopped]).toEqual([true, undefined])
       expect(game.surveyReadings).toBe(0)
+      // What the picture pays is read once, before and after, in settings that differ in nothing else: drawn displays pay next to nothing.
+      const { latency, context } = game.route!
+      if (latency!.chosen !== null) expect(latency!.price!.moves).toBeLessThan(3)
+      const toured = new Set(context.facts.toured!.map((r) => r.id))
+      expect((latency!.price?.readingIds ?? []).every((id) => toured.has(id))).toBe(true)
+      const byLatency = new Set(
+        context.facts.adjustments.filter((m) => m.step === 'latency').map((m) => m.runId),
+      )
+      expect(context.facts.readings.filter((r) => byLatency.has(r.runId))).toEqual([])
     },
     120_000,
   )

@@ -8,7 +8,15 @@ import {
   type State,
 } from '#core/display'
 import { colourError } from '#core/judge'
-import { type LatencyFigures, latencyFigures, type Patch, type Probe, ProbePosition } from '#core/measure'
+import {
+  type LatencyFigures,
+  latencyFigures,
+  type Patch,
+  PQ_SURVEY_REFERENCE,
+  type Probe,
+  ProbePosition,
+  pqBalanceSet,
+} from '#core/measure'
 import { quoted, shown } from '#core/model'
 import { signalKind } from '#core/signal'
 import { targetOn } from '#core/target'
@@ -118,7 +126,9 @@ export const latencyLinks = (
 }
 
 /** Patches that tell what the picture pays for an option. */
-const pricePatches = ({ patches, facts }: StepContext): readonly Patch[] => {
+const pricePatches = ({ patches: own, facts }: StepContext): readonly Patch[] => {
+  // In PQ the scale of greys moves with what is known of the peak; a price needs the same patches before and after, and takes those of the survey.
+  const patches = facts.signal.transfer === 'pq' ? pqBalanceSet(PQ_SURVEY_REFERENCE) : own
   const greys = patches.wholeCase.filter(
     (p) => p.level !== null && p.signal[0] === p.signal[1] && p.signal[1] === p.signal[2],
   )
@@ -238,7 +248,8 @@ const planLatency = (context: StepContext): StepPlan => {
   }
   const readIn = (on: Assignment, patch: Patch): RouteReading | undefined => {
     const wanted = at(on)
-    return [...facts.readings, ...(facts.toured ?? [])].findLast(
+    // What a survey read stood in other settings: a price compares nothing but the option.
+    return (facts.toured ?? []).findLast(
       (r) =>
         r.patch.key === patch.key &&
         controls.every(({ control: { key } }) => r.state[key] === wanted[key]) &&
@@ -450,7 +461,7 @@ const priceOf = (
     const [a, b] = [readIn(off, p), readIn(on, p)]
     return a && b ? [{ patch: p, a, b }] : []
   })
-  const white = pairs.find((p) => p.patch.key === context.patches.white.key)
+  const white = pairs.find((p) => p.patch === patches[0])
   if (!white) return { locked }
   const target = targetOn(facts.targets, { white: white.a.xyz[1], black: 0 })
   const moved = pairs.map(({ a, b }) => colourError(b.xyz, a.xyz, target).deltaE)
