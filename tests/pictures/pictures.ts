@@ -21,7 +21,7 @@ const idle = () =>
     .locator('[data-run="none"]')
     .waitFor({ timeout: 120_000 })
     .catch(async (error: Error) => {
-      throw new Error(`${error.message}\n${await page.locator('main').first().innerText()}`)
+      throw new Error(`${error.message}\n${await page.locator('main').first().textContent()}`)
     })
 /** Does something and waits until the session has gone on and nothing runs any more. */
 const then = async (act: () => Promise<unknown>) => {

@@ -84,6 +84,20 @@ describe('options that hang on one another', () => {
   }, 120_000)
 })
 
+describe('a game case whose mode is surveyed first', () => {
+  it('is read out of the box with what shortens the delay, and never goes back to how the survey stood', async () => {
+    const { outcome, facts } = await rehearse(MAREN, 2, { viewingCase: 'sdr-game' })
+    const result = calibrationResult(outcome)
+    expect([result.verified, result.stopped]).toEqual([true, null])
+    expect(facts.readings.some((r) => r.purpose === 'survey')).toBe(true)
+    expect(result.latencyChosen).toBe('quick=on+rush=on')
+    expect(result.notDone.map((n) => n.why).join()).not.toMatch(/greyed out/)
+    for (const r of facts.readings)
+      if (r.purpose === 'out-of-box' || r.purpose === 'adjust' || r.purpose === 'verify')
+        expect([r.purpose, r.state.quick, r.state.rush]).toEqual([r.purpose, 'on', 'on'])
+  }, 120_000)
+})
+
 describe('times that somebody typed', () => {
   const described = (probe: null) => (port: Parameters<NonNullable<Parameters<typeof rehearse>[3]>>[0]) => ({
     ...port,

@@ -1,4 +1,4 @@
-import { type Change, type Control, controlByRole, controlOf } from '#core/display'
+import { type Change, type Control, controlByRole, controlOf, inSettableOrder } from '#core/display'
 import type { Purpose } from '#core/measure'
 import {
   type ColoursMoved,
@@ -7,6 +7,7 @@ import {
   type Evidence,
   type FaultKind,
 } from '#core/model'
+import { signalKind } from '#core/signal'
 import {
   type CaseVerdict,
   changesBefore,
@@ -308,7 +309,15 @@ const OF_THE_CASE: readonly Purpose[] = ['out-of-box', 'adjust', 'check', 'verif
  * What a tour that was cancelled half way left elsewhere: controls that it went round and that stand elsewhere than where the case read last. What
  * shortens latency is chosen by its own step; what was set by hand since is meant so.
  */
-const leftByTour = ({ toured = [], readings, state, sheet, adjustments, baseMode }: RouteFacts): Change[] => {
+const leftByTour = ({
+  toured = [],
+  readings,
+  state,
+  sheet,
+  signal,
+  adjustments,
+  baseMode,
+}: RouteFacts): Change[] => {
   const mode = controlByRole(sheet, 'picture-mode')
   const last = toured.at(-1)
   // What a survey read stood in other modes, and as they come.
@@ -317,7 +326,7 @@ const leftByTour = ({ toured = [], readings, state, sheet, adjustments, baseMode
   )
   if (!last || !of || last.id < of.id) return []
   const tour = toured.filter((r) => r.runId === last.runId)
-  return sheet.controls.flatMap(({ key, role }): Change[] => {
+  const left = sheet.controls.flatMap(({ key, role }): Change[] => {
     const [from, to] = [state[key], of.state[key]]
     const gone = tour.some((r) => r.state[key] !== to)
     const since = adjustments.some((m) => m.runId > last.runId && m.changes.some((c) => c.control === key))
@@ -325,6 +334,7 @@ const leftByTour = ({ toured = [], readings, state, sheet, adjustments, baseMode
       ? []
       : [{ control: key, from, to }]
   })
+  return inSettableOrder(sheet, state, left, signalKind(signal))
 }
 
 /** What is known of colour management where it was moved. */

@@ -1,4 +1,11 @@
-import { type Change, type Control, type ControlSheet, controlByRole, type State } from '#core/display'
+import {
+  type Change,
+  type Control,
+  type ControlSheet,
+  controlByRole,
+  type Role,
+  type State,
+} from '#core/display'
 import type { Patch, PatchSet, Purpose } from '#core/measure'
 import {
   type ChannelMatrix,
@@ -16,6 +23,7 @@ import {
 } from '#core/model'
 import {
   changesBefore,
+  differsIn,
   gatherSweep,
   isMovable,
   patchesOf,
@@ -61,6 +69,7 @@ export interface RouteContext {
 
 const SURVEYED: readonly Purpose[] = ['survey', 'out-of-box']
 const OUT_OF_BOX: readonly Purpose[] = ['out-of-box']
+const LATENCY: readonly Role[] = ['latency']
 
 /** The state in which the base mode was read out of the box: of the newest out-of-the-box reading, else of the survey. */
 const outOfBoxStateOf = (facts: RouteFacts): State | undefined => {
@@ -69,9 +78,14 @@ const outOfBoxStateOf = (facts: RouteFacts): State | undefined => {
   const inMode = (r: RouteReading) => !mode || r.state[mode.key] === baseMode
   const own = readings.findLast((r) => r.purpose === 'out-of-box' && inMode(r))
   if (own) return own.state
+  // What shortens latency is chosen after a survey, and locks controls or changes the picture: what was read without it is another picture.
   return readings
     .filter((r) => r.purpose === 'survey' && inMode(r))
-    .findLast((r) => changesBefore(facts, r.state, baseMode).length === 0)?.state
+    .findLast(
+      (r) =>
+        changesBefore(facts, r.state, baseMode).length === 0 &&
+        differsIn(facts, LATENCY, r.state, facts.state).length === 0,
+    )?.state
 }
 
 /**

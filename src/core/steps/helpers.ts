@@ -3,6 +3,7 @@ import {
   type Control,
   type ControlValue,
   factoryValue,
+  inSettableOrder,
   ROLE_TERM,
   type Role,
   type State,
@@ -338,11 +339,17 @@ const modesOf = ({ facts, byRole, patches }: StepContext): HelperFindings[] => {
   ]
 }
 
-const between = ({ sheet }: RouteFacts, from: State, to: State): Change[] =>
-  sheet.controls.flatMap(({ key }) =>
-    from[key] === to[key] || from[key] === undefined
-      ? []
-      : [{ control: key, from: from[key]!, to: to[key]! }],
+/** Changes from one state to another, in an order in which none is greyed out at its moment. */
+const between = ({ sheet, signal }: RouteFacts, from: State, to: State): Change[] =>
+  inSettableOrder(
+    sheet,
+    from,
+    sheet.controls.flatMap(({ key }) =>
+      from[key] === to[key] || from[key] === undefined
+        ? []
+        : [{ control: key, from: from[key]!, to: to[key]! }],
+    ),
+    signalKind(signal),
   )
 
 export const helpers: Step = {
