@@ -345,7 +345,11 @@ const planLatency = (context: StepContext): StepPlan => {
 
   const rows: LatencyRow[] = [
     { on: {} as Assignment, label: null },
-    ...candidates.map((c, i) => ({ on: c.assignment, label: options[i]!.label })),
+    ...candidates.map((c, i) => ({
+      on: c.assignment,
+      // With what has to be on for it.
+      label: Object.keys(c.against).length ? sayOn(facts, c.assignment) : options[i]!.label,
+    })),
     { on: chosen, label: sayOn(facts, chosen) },
   ]
     .filter((o, i, all) => all.findIndex((p) => keyOf(p.on) === keyOf(o.on)) === i)
