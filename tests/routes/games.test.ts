@@ -222,6 +222,19 @@ describe('a desktop', () => {
     const by = planRoute({ ...cancelled, adjustments: [...cancelled.adjustments, { ...meant, changes }] })
     expect(by.next).not.toMatchObject({ kind: 'prepare', changes: [{ control: 'width' }] })
   }, 120_000)
+  it('whose grid was left half done says how many places were read, and judges those', async () => {
+    const { facts } = await rehearse(PELT, 3, { viewingCase: 'desktop', baseMode: 'own' })
+    const places = facts.readings.filter((r) => r.patch.position)
+    expect(places).toHaveLength(25)
+    // The meter went back to its stand: nothing is read any more.
+    const bench = { ...facts.bench, positions: false }
+    const without = new Set(places.slice(0, 6).map((r) => r.id))
+    const half = planRoute({ ...facts, bench, readings: facts.readings.filter((r) => !without.has(r.id)) })
+    expect(half.uniformity!.rows).toHaveLength(19)
+    expect(half.limits.map((l) => l.sentence).join()).toMatch(/19 of 25 places were read/)
+    const whole = planRoute({ ...facts, bench })
+    expect(whole.limits.map((l) => l.sentence).join()).not.toMatch(/places were read/)
+  }, 120_000)
   it('ends with standard content in each gamut, and the evenness of the screen', async () => {
     const { outcome } = await rehearse(PELT, 3, { viewingCase: 'desktop', baseMode: 'own' })
     const result = calibrationResult(outcome)

@@ -137,13 +137,23 @@ const planUniformity = ({ watching }: StepContext): StepPlan => {
   // A person is not sent round the screen unasked: the sweep is there to be asked for.
   if (missing.length && offered && !facts.bench.eye)
     return open({ kind: 'sweep', purpose: 'verify', changes: [], patches: missing })
-  const asked = known ?? uniformityOf(uniformityPatches(3).flatMap((p) => read.get(p.key) ?? []))
+  const small = uniformityPatches(3)
+  const asked = known ?? uniformityOf(small.flatMap((p) => read.get(p.key) ?? []))
+  const meant = known ? grid : small
+  const blank = meant.filter((p) => !read.has(p.key)).length
   return done(
     asked ? `darkest place ${(100 * asked.evenness).toFixed(0)} % of the brightest` : 'not asked for',
     {
       findings: { uniformity: asked },
       limits: asked
-        ? []
+        ? blank > 0
+          ? [
+              {
+                step: 'uniformity' as const,
+                sentence: `Uniformity: ${meant.length - blank} of ${meant.length} places were read; the others are left blank, and what is said holds for those.`,
+              },
+            ]
+          : []
         : [
             {
               step: 'uniformity' as const,
