@@ -2,7 +2,7 @@
 
 import { LatencyEntry } from '#core/entry'
 import type { EnteredView } from '#server/views'
-import { type Answer, Field, FormProblem, useAdding } from '#ui/form'
+import { type Answer, Field, FormSubmit, useAdding } from '#ui/form'
 
 const POSITION = { top: 'Top', middle: 'Middle', bottom: 'Bottom' } as const
 
@@ -59,15 +59,7 @@ export const LatencyForm = ({
           {(props) => <textarea {...props} className="field num" rows={3} />}
         </Field>
       </div>
-      <div className="sm:col-span-2">
-        <button type="submit" className="button button-quiet" disabled={!ready}>
-          Keep these times
-        </button>
-        <span role="status" className="ml-4 text-soft">
-          {done}
-        </span>
-        <FormProblem text={problem} />
-      </div>
+      <FormSubmit label="Keep these times" ready={ready} done={done} problem={problem} />
     </form>
   )
 }

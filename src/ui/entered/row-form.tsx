@@ -1,7 +1,7 @@
 'use client'
 
 import { RowEntry, UNMEASURED } from '#core/entry'
-import { type Answer, Field, FormProblem, useAdding } from '#ui/form'
+import { type Answer, Field, FormSubmit, useAdding } from '#ui/form'
 
 const BEGIN = { kind: 'sound-output' as const, path: '', label: '', value: '', comesAs: '', reason: '' }
 
@@ -38,15 +38,7 @@ export const RowForm = ({ action }: { action: (entry: unknown) => Promise<Answer
           {(props) => <textarea {...props} rows={2} />}
         </Field>
       </div>
-      <div className="sm:col-span-2">
-        <button type="submit" className="button button-quiet" disabled={!ready}>
-          Add this row
-        </button>
-        <span role="status" className="ml-4 text-soft">
-          {done}
-        </span>
-        <FormProblem text={problem} />
-      </div>
+      <FormSubmit label="Add this row" ready={ready} done={done} problem={problem} />
     </form>
   )
 }

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { TraceEntry } from '#core/entry'
-import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
+import { type Answer, Field, FormSubmit, useEntry } from '#ui/form'
 
 /** Sends a trace. Out: what was found in it, or what is wrong. */
 const sendTrace = async (session: number, from: string, to: string, file: File): Promise<Answer> => {
@@ -60,15 +60,7 @@ export const TraceUpload = ({ session }: { session: number }) => {
       <Field form={form} name="to" label="Grey that it goes to, %">
         {(props) => <input {...props} inputMode="decimal" autoComplete="off" />}
       </Field>
-      <div className="sm:col-span-2">
-        <button type="submit" className="button button-quiet" disabled={!ready}>
-          {busy ? 'Working …' : 'Add this trace'}
-        </button>
-        <span role="status" className="ml-4 text-soft">
-          {done}
-        </span>
-        <FormProblem text={problem} />
-      </div>
+      <FormSubmit label={busy ? 'Working …' : 'Add this trace'} ready={ready} done={done} problem={problem} />
     </form>
   )
 }

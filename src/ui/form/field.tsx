@@ -75,3 +75,26 @@ export const FormProblem = ({ text }: { text: string | undefined }) =>
       {text}
     </p>
   ) : null
+
+/** The button of a form, with what it did beside it and what is wrong with it below. */
+export const FormSubmit = ({
+  label,
+  ready,
+  done,
+  problem,
+}: {
+  label: string
+  ready: boolean
+  done: string
+  problem: string | undefined
+}) => (
+  <div className="sm:col-span-2">
+    <button type="submit" className="button button-quiet" disabled={!ready}>
+      {label}
+    </button>
+    <span role="status" className="ml-4 text-soft">
+      {done}
+    </span>
+    <FormProblem text={problem} />
+  </div>
+)

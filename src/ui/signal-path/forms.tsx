@@ -5,7 +5,7 @@ import type { ReactNode } from 'react'
 import type { FieldValues, Path, UseFormReturn } from 'react-hook-form'
 import { InputsEntry, type inputsTyped, SocketEntry, SourceEntry } from '#core/entry'
 import { LinkKey, sayLink } from '#core/signal'
-import { type Answer, Field, FormProblem, useAdding, useEntry } from '#ui/form'
+import { type Answer, Field, FormSubmit, useAdding, useEntry } from '#ui/form'
 
 type Act = (entry: unknown) => Promise<Answer>
 const KIND = { player: 'Player', console: 'Console', computer: 'Computer' } as const
@@ -38,28 +38,6 @@ const Lines = <In extends FieldValues, Out>({ rows, ...of }: Of<In, Out> & { row
 const Select = <In extends FieldValues, Out>({ children, ...of }: Of<In, Out> & { children: ReactNode }) => (
   <Field {...of}>{(props) => <select {...props}>{children}</select>}</Field>
 )
-const Submit = ({
-  label,
-  ready,
-  done,
-  problem,
-}: {
-  label: string
-  ready: boolean
-  done: string
-  problem: string | undefined
-}) => (
-  <div className="sm:col-span-2">
-    <button type="submit" className="button button-quiet" disabled={!ready}>
-      {label}
-    </button>
-    <span role="status" className="ml-4 text-soft">
-      {done}
-    </span>
-    <FormProblem text={problem} />
-  </div>
-)
-
 /** Adds a device that sends pictures. */
 export const SourceForm = ({ action }: { action: Act }) => {
   const begin = {
@@ -107,7 +85,7 @@ export const SourceForm = ({ action }: { action: Act }) => {
           hint="120: 4:2:2, limited"
         />
       </div>
-      <Submit label="Add this source" ready={ready} done={done} problem={problem} />
+      <FormSubmit label="Add this source" ready={ready} done={done} problem={problem} />
     </form>
   )
 }
@@ -134,7 +112,7 @@ export const InputsForm = ({ action, begin }: { action: Act; begin: ReturnType<t
       <Text form={form} name="bitDepths" label="Bit depths" />
       <Text form={form} name="chroma" label="Chroma" />
       <Text form={form} name="variableRefresh" label="Variable refresh, Hz" hint="48 to 120; empty: none" />
-      <Submit label="Save what it takes" ready={ready} done={done} problem={problem} />
+      <FormSubmit label="Save what it takes" ready={ready} done={done} problem={problem} />
     </form>
   )
 }
@@ -197,7 +175,7 @@ export const SocketForm = ({
         hint="Labels of other sockets, apart by commas; empty: none"
       />
       <Text form={form} name="note" label="What a reader should know" />
-      <Submit label="Save this socket" ready={ready} done={done} problem={problem} />
+      <FormSubmit label="Save this socket" ready={ready} done={done} problem={problem} />
     </form>
   )
 }
