@@ -3,6 +3,7 @@ import { SHELF } from '#bench/simulated'
 import { controlByRole, controlOf, showValue, stateProblems } from '#core/display'
 import { PATCHES } from '#core/measure'
 import { stepsOf } from '#core/plan'
+import { PanelKind } from '#core/protocol'
 import { STEP_KEYS } from '#core/steps'
 import { answerTo } from '#demo'
 import { carryOut, evidenceView, forgetBench, readingView, sessionView, startSession, takeIn } from '#server'
@@ -40,8 +41,11 @@ const holds = async (id: number, view: SessionView): Promise<void> => {
   const state = (await db.states.findByPk(session.stateId))!.values
   expect(view.revision).toBe(session.revision)
   // The steps of the case, in the order of the route, and the guide; none of another kind of picture.
+  const unit = (await db.units.findByPk(session.unitId))!
+  const model = (await db.models.findByPk((await db.variants.findByPk(unit.variantId))!.modelId))!
+  const panelKind = PanelKind.parse(model.panelKind)
   const own = new Set<string>([
-    ...stepsOf({ viewingCase: session.viewingCase, sheet, panelKind: undefined }).map((s) => s.key),
+    ...stepsOf({ viewingCase: session.viewingCase, sheet, panelKind }).map((s) => s.key),
     'guide',
   ])
   expect(view.steps.map((s) => s.key)).toEqual(STEP_KEYS.filter((key) => own.has(key)))
