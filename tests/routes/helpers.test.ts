@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { calibrationResult } from '#bench/unattended'
+import { planRoute } from '#core/plan'
 import { LANTERN, PELT, SORREL } from '#core/simulation'
 import { rehearse } from '#tests/rehearsal'
 
@@ -44,6 +45,30 @@ describe('helpers of a game case', () => {
     for (const value of result.values)
       for (const id of value.readings)
         expect(helpers!.some((h) => h.rows.some((r) => !r.rest && r.readingIds.includes(id)))).toBe(false)
+  }, 120_000)
+})
+
+describe('options that a display does not keep, or that a person reads', () => {
+  it('are not gone round for ever', async () => {
+    const { facts, outcome } = await rehearse(PELT, 3, { viewingCase: 'sdr-game', baseMode: 'own' })
+    // Whatever is set, the display says that it stands where it stood.
+    const stays = facts.toured!.map((r) => ({ ...r, state: { ...r.state, strobe: 'off' } }))
+    const again = planRoute({ ...facts, toured: undefined, readings: [...facts.readings, ...stays] })
+    expect(again.next).toMatchObject({ kind: 'tour', step: 'helpers' })
+    const many = Array.from({ length: 12 }, () => stays).flat()
+    const given = planRoute({ ...facts, toured: undefined, readings: [...facts.readings, ...many] })
+    expect(given.next).not.toMatchObject({ kind: 'tour', step: 'helpers' })
+    expect(given.limits.map((l) => l.sentence).join()).toMatch(/does not stay where it is set/)
+    expect(outcome.verified).toBe(true)
+  }, 120_000)
+  it('take a few readings where each is typed', async () => {
+    const { facts } = await rehearse(PELT, 3, { viewingCase: 'sdr-game', baseMode: 'own' })
+    const { next } = planRoute({ ...facts, toured: undefined, typed: true })
+    if (next.kind !== 'tour') throw new Error(next.kind)
+    const shadows = next.stops.filter(
+      (s) => s.changes.some((c) => c.control === 'shadows') || s.changes.length === 0,
+    )
+    for (const stop of shadows) expect(stop.reads.length).toBeLessThanOrEqual(3)
   }, 120_000)
 })
 

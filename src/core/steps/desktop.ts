@@ -9,7 +9,7 @@ import type { ClampRow, UniformityFindings, UniformityRow } from './findings'
 import { readHere } from './hdr-readings'
 import { done, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { CLAMP_LEVELS } from './tuning'
+import { CLAMP_LEVELS, MOST_TOURED } from './tuning'
 
 /** Standard content that tells a clamp from another: memory colours, and greys for its curve. */
 const clampPatches = ({ patches, facts }: RouteContext): readonly Patch[] =>
@@ -51,7 +51,8 @@ const planClamps = (context: StepContext): StepPlan | undefined => {
     const unread = patches.filter((p) => !read.has(p.key))
     return unread.length ? [{ value, unread }] : []
   })
-  if (missing.length) {
+  // A display that does not stay where it is set is not asked for ever: what was read of it stands.
+  if (missing.length && (facts.toured?.length ?? 0) <= MOST_TOURED) {
     let stands: ControlValue = now
     const stops = missing.map(({ value, unread }) => {
       const changes: Change[] = value === stands ? [] : [{ control: control.key, from: stands, to: value }]

@@ -18,7 +18,7 @@ import { type CaseOf, differsIn, type RouteFacts, type RouteReading } from './fa
 import type { HelperFindings, HelperRow } from './findings'
 import { done, type Limit, open, type Step, type StepPlan, type TourStop } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { FIRST_STEPS, INSERTS_BLACK, LAST_STEPS, MOST_HELPER_VALUES } from './tuning'
+import { FIRST_STEPS, INSERTS_BLACK, LAST_STEPS, MOST_HELPER_VALUES, MOST_TOURED } from './tuning'
 
 const OF_GAMES: readonly Role[] = ['shadow-lift', 'highlight-lift', 'motion', 'black-frames']
 const OF_DESKTOP: readonly Role[] = ['panel-care']
@@ -81,10 +81,15 @@ const whiteOf = (context: RouteContext): Patch => (sdr(context) ? context.patche
 const readsOf = (context: RouteContext, { role }: Control): readonly Patch[] => {
   const { black } = context.patches
   switch (role) {
+    // Where a person reads the meter, one step stands for those near an end.
     case 'shadow-lift':
-      return [black, ...firstSteps(context), middleOf(context)]
+      return context.facts.typed
+        ? [black, nearOf(context, role)!, middleOf(context)]
+        : [black, ...firstSteps(context), middleOf(context)]
     case 'highlight-lift':
-      return [middleOf(context), ...lastSteps(context)]
+      return context.facts.typed
+        ? [middleOf(context), nearOf(context, role)!]
+        : [middleOf(context), ...lastSteps(context)]
     case 'panel-care':
       return [sdr(context) ? SDR_STILL : PQ_STILL]
     case 'motion':
@@ -145,7 +150,10 @@ const sentenceOf = (
     case 'highlight-lift': {
       const where = control.role === 'shadow-lift' ? 'first' : 'last'
       const more = (own.steps ?? 0) - (rest.steps ?? 0)
-      const steps = `; ${more === 0 ? 'no more' : `${Math.abs(more)} ${more > 0 ? 'more' : 'fewer'}`} of the ${where} ${of} steps are told apart`
+      const steps =
+        own.steps === undefined
+          ? ''
+          : `; ${more === 0 ? 'no more' : `${Math.abs(more)} ${more > 0 ? 'more' : 'fewer'}`} of the ${where} ${of} steps are told apart`
       const end = rest.near && own.near !== undefined ? brighter(own.near / rest.near - 1, near) : ''
       const middle =
         rest.middle && own.middle !== undefined
@@ -158,6 +166,8 @@ const sentenceOf = (
       return `${name}: ${end}${steps}${middle}${black}.`
     }
     case 'panel-care':
+      if (own.luminance > 0.99 * rest.luminance)
+        return `${name} takes nothing of a picture that stands still for ${SDR_STILL.timing!.stands / 60} minutes.`
       return `${name} takes ${share(1 - own.luminance / rest.luminance)} of a picture that stands still for ${SDR_STILL.timing!.stands / 60} minutes (${inLight(rest.luminance)} → ${inLight(own.luminance)}).`
     case 'motion':
     case 'black-frames': {
@@ -198,14 +208,14 @@ const rowOf = (
     ...(black === undefined ? {} : { black }),
     ...(control.role === 'shadow-lift'
       ? {
-          steps: stepsApart([black ?? 0, ...lights(firstSteps(context))]),
+          ...(context.facts.typed ? {} : { steps: stepsApart([black ?? 0, ...lights(firstSteps(context))]) }),
           middle: light(middleOf(context)),
           near: light(nearOf(context, control.role)!),
         }
       : {}),
     ...(control.role === 'highlight-lift'
       ? {
-          steps: stepsApart(lights(lastSteps(context))),
+          ...(context.facts.typed ? {} : { steps: stepsApart(lights(lastSteps(context))) }),
           middle: light(middleOf(context)),
           near: light(nearOf(context, control.role)!),
         }
@@ -247,7 +257,14 @@ const planHelpers = (context: StepContext): StepPlan => {
       stands = to
     }
   }
-  if (stops.length)
+  const endless = (facts.toured?.length ?? 0) > MOST_TOURED
+  if (stops.length && endless)
+    limits.push({
+      step: 'helpers',
+      sentence:
+        'What options do to the picture was not measured to its end: the display does not stay where it is set.',
+    })
+  if (stops.length && !endless)
     return open({
       kind: 'tour',
       step: 'helpers',
@@ -257,9 +274,11 @@ const planHelpers = (context: StepContext): StepPlan => {
     })
   const helpers = controls.flatMap((control): HelperFindings[] => {
     const rest = restOf(facts, control)
-    const rows = [rest, ...valuesOf(control, rest)].map((v) => rowOf(context, control, v, rest))
-    const base = rows[0]!
-    if (base.readingIds.length === 0) return []
+    const all = [rest, ...valuesOf(control, rest)].map((v) => rowOf(context, control, v, rest))
+    const base = all[0]!
+    const rows = all.filter((r) => r.luminance > 0)
+    // Without the light at rest nothing can be compared.
+    if (base.readingIds.length === 0 || base.luminance === 0) return []
     const inserts =
       control.role === 'black-frames' ||
       (control.role === 'motion' && rows.some((r) => r.luminance < (1 - INSERTS_BLACK) * base.luminance))

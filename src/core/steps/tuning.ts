@@ -274,6 +274,8 @@ export const LAST_STEPS = {
   percent: [80, 85, 90, 95, 100],
   luminance: [100, 203, 400, 700, 1000, 2000, 4000],
 } as const
+/** Readings of tours after which a display that does not stay where it is set is asked no more. */
+export const MOST_TOURED = 400
 /** Share of light that a motion option takes from which on it inserts black between frames. */
 export const INSERTS_BLACK = 0.05
 /** Most values of a choice that are tried beside where it does nothing. */
