@@ -78,5 +78,41 @@ export const TERMS = {
     term: 'Stale',
     says: 'Something that a result rests on has been changed since it was measured.',
   },
+  latency: {
+    term: 'Latency',
+    says: 'Time from the moment at which a source sends a picture until it shows in the place that is looked at, in milliseconds or frames.',
+  },
+  'variable-refresh': {
+    term: 'Variable refresh rate',
+    says: 'The display shows each frame as it comes, instead of at a fixed rate.',
+  },
+  'response-time': {
+    term: 'Response time',
+    says: 'Time in which light goes from 10 to 90 % of a change between two greys.',
+  },
+  overshoot: {
+    term: 'Overshoot',
+    says: 'How far light goes beyond where it settles after a change, as a share of the change.',
+  },
+  'black-frames': {
+    term: 'Black frame insertion',
+    says: 'The screen goes dark between frames, for sharper motion. It takes light, and flickers.',
+  },
+  chroma: {
+    term: 'Chroma subsampling',
+    says: '4:4:4 sends colour for every pixel, 4:2:2 for every second, 4:2:0 for every fourth. Coloured text shows the difference.',
+  },
+  'on-off': {
+    term: 'On/off contrast',
+    says: 'White and black of the whole screen, one after the other. A checkerboard has both at once, and gives less.',
+  },
+  'screen-gain': {
+    term: 'Gain of a screen',
+    says: 'Light that a projection screen gives back towards the viewer, against a matt white surface.',
+  },
+  'throw-ratio': {
+    term: 'Throw ratio',
+    says: 'Distance from lens to screen, divided by the width of the picture.',
+  },
 } as const
 export type TermKey = keyof typeof TERMS
