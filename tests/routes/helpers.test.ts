@@ -49,8 +49,16 @@ describe('helpers of a game case', () => {
 })
 
 describe('options that a display does not keep, or that a person reads', () => {
+  it('are not asked of a case that was verified before anybody asked', async () => {
+    const { facts } = await rehearse(PELT, 3, { viewingCase: 'sdr-game', baseMode: 'own' })
+    const { next, limits } = planRoute({ ...facts, toured: undefined })
+    expect(next).not.toMatchObject({ step: 'helpers' })
+    expect(limits.map((l) => l.sentence).join()).toMatch(/was not measured in this case/)
+  }, 120_000)
   it('are not gone round for ever', async () => {
-    const { facts, outcome } = await rehearse(PELT, 3, { viewingCase: 'sdr-game', baseMode: 'own' })
+    const { facts: all, outcome } = await rehearse(PELT, 3, { viewingCase: 'sdr-game', baseMode: 'own' })
+    const readings = all.readings.filter((r) => r.purpose !== 'verify')
+    const facts = { ...all, readings, state: readings.findLast((r) => r.purpose === 'adjust')!.state }
     // Whatever is set, the display says that it stands where it stood.
     const stays = facts.toured!.map((r) => ({ ...r, state: { ...r.state, strobe: 'off' } }))
     const again = planRoute({ ...facts, toured: undefined, readings: [...facts.readings, ...stays] })
@@ -63,7 +71,8 @@ describe('options that a display does not keep, or that a person reads', () => {
   }, 120_000)
   it('take a few readings where each is typed', async () => {
     const { facts } = await rehearse(PELT, 3, { viewingCase: 'sdr-game', baseMode: 'own' })
-    const { next } = planRoute({ ...facts, toured: undefined, typed: true })
+    const readings = facts.readings.filter((r) => r.purpose !== 'verify')
+    const { next } = planRoute({ ...facts, readings, toured: undefined, typed: true })
     if (next.kind !== 'tour') throw new Error(next.kind)
     const shadows = next.stops.filter(
       (s) => s.changes.some((c) => c.control === 'shadows') || s.changes.length === 0,

@@ -257,7 +257,17 @@ const planHelpers = (context: StepContext): StepPlan => {
       stands = to
     }
   }
-  const endless = (facts.toured?.length ?? 0) > MOST_TOURED
+  const { toured = [] } = facts
+  const begun = controls.some((c) => toured.some((r) => r.state[c.key] !== restOf(facts, c)))
+  // A case that was verified before this was asked of any is not opened again for it.
+  if (stops.length && !begun && facts.readings.some((r) => r.purpose === 'verify'))
+    return done('not measured', {
+      limits: [
+        ...limits,
+        { step: 'helpers', sentence: 'What options do to the picture was not measured in this case.' },
+      ],
+    })
+  const endless = toured.length > MOST_TOURED
   if (stops.length && endless)
     limits.push({
       step: 'helpers',
