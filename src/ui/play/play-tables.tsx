@@ -116,7 +116,7 @@ export const RefreshTable = ({ refresh }: { refresh: NonNullable<GuidePlay['refr
 /** What to enter on the HDR screens of a game source. */
 export const SourceScreensList = ({ screens }: { screens: NonNullable<GuidePlay['sourceScreens']> }) => (
   <section>
-    <h3 className="mb-2 font-semibold">On the source’s own HDR screens</h3>
+    <p className="mb-2 font-semibold">On the source’s own HDR screens</p>
     <dl className="mb-2 grid max-w-md grid-cols-[1fr_auto] gap-x-6 gap-y-1">
       {(
         [
@@ -339,7 +339,7 @@ export const ResponseTable = ({ response }: { response: NonNullable<GuidePlay['r
 /** What else a case moves, and what a source moves by itself. */
 export const BesideList = ({ beside }: { beside: NonNullable<GuidePlay['beside']> }) => (
   <section>
-    <h3 className="mb-2 font-semibold">Beside this case</h3>
+    <p className="mb-2 font-semibold">Beside this case</p>
     <ul className="grid max-w-2xl gap-1 text-soft">
       {beside.map((s) => (
         <li key={s}>{s}</li>
