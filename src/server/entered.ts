@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import type { Transaction } from 'sequelize'
-import { controlByRole, greyedOut, type State, stateProblems } from '#core/display'
+import { controlByRole, greyedOut, type State, showValue, stateProblems } from '#core/display'
 import {
   type LatencyEntry,
   numberTyped,
@@ -42,8 +42,7 @@ export const enteredView = async (ctx: Context, id: number): Promise<EnteredView
     controls.flatMap((c) => {
       const value = values[c.key]
       if (value === undefined) return []
-      const choice = c.kind === 'choice' ? c.choices.find((o) => o.value === value) : undefined
-      return [{ label: c.label, shown: choice?.label ?? String(value) }]
+      return [{ label: c.label, shown: showValue(c, value) }]
     })
   const typedRuns = new Set(runs.flatMap((r) => (r.purpose === 'import' ? [r.id] : [])))
   return {

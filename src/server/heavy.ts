@@ -7,6 +7,7 @@ import { guideDocument, guideDraft, saveWords } from './guide-draft'
 import { reviewGuide } from './guide-reviews'
 import { forgetPriors, storePriors } from './priors'
 import { publishGuide } from './publish'
+import { rangesSeen } from './ranges-seen'
 import { readingView } from './reading-view'
 import { recheckPlan } from './recheck-plan'
 import { composeGuide } from './sections'
@@ -33,6 +34,7 @@ export const HEAVY = {
   correctionSource,
   makeCorrection,
   evidenceView,
+  rangesSeen,
   readingView,
   addTrace,
   importReadings,

@@ -93,6 +93,7 @@ export {
   importState,
   makeCorrection,
   publishGuide,
+  rangesSeen,
   readingsCgats,
   readingsCsv,
   readingView,

@@ -1,26 +1,19 @@
-import { QueryTypes } from 'sequelize'
 import { type ControlSheet, showValue } from '#core/display'
 import type { InputsEntry, SocketEntry } from '#core/entry'
 import { slugOf } from '#core/guide'
-import { feedReadings, rangeTaken } from '#core/judge'
 import {
   DisplayInputs,
   giveUp,
   linkTable,
   planLink,
-  type Range,
-  SDR_SIGNAL,
-  type SignalFormat,
   type SignalPath,
   type Socket,
   SourceDevice,
   type Wish,
 } from '#core/signal'
-import { believedPage } from '#core/steps'
 import { inTransaction } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
-import { loadStates, sheetOf } from './session-record'
 import type { InputsView, PlannerView, PlannerWish, SourceView } from './views'
 
 /** All sources, the newest last. What was kept by another version and does not fit is left out. */
@@ -145,55 +138,6 @@ export const removeSocket = (ctx: Context, slug: string, key: string): Promise<R
     })
   })
 
-/** Checks of the signal of a model that are looked at. */
-const MOST_CHECKS = 24
-
-/** Which of the four meetings of ranges the checks of a model's units have seen, of the newest of them. */
-const rangesSeen = async ({ db }: Context, modelId: number): Promise<PlannerView['ranges']> => {
-  const runs = await db.sequelize.query<{ id: number; at: Date; sentSignal: SignalFormat | string | null }>(
-    `SELECT n.id, n.created_at AS at, s.signal_format AS sentSignal FROM runs n JOIN sessions s ON s.id = n.session_id
-       JOIN units u ON u.id = s.unit_id JOIN variants v ON v.id = u.variant_id
-      WHERE v.model_id = :modelId AND n.purpose = 'feed-check' AND n.status = 'done'
-      ORDER BY n.id DESC LIMIT ${MOST_CHECKS}`,
-    { type: QueryTypes.SELECT, replacements: { modelId } },
-  )
-  const readings = await db.readings.findAll({
-    where: { runId: runs.map((r) => r.id), fault: null, kind: 'read' },
-    order: ['id'],
-  })
-  const states = await loadStates(
-    db,
-    readings.map((r) => r.stateId),
-  )
-  const seen = new Map<string, { sent: Range; taken: Range; checks: number; last: string }>()
-  for (const { id, at, sentSignal } of runs) {
-    const sent =
-      typeof sentSignal === 'string' ? (JSON.parse(sentSignal) as SignalFormat) : (sentSignal ?? SDR_SIGNAL)
-    // In HDR the signal page and the tone tell, not the range.
-    if (sent.transfer !== 'sdr') continue
-    const rows = readings.filter((r) => r.runId === id && r.y !== null)
-    const newest = rows.at(-1)
-    const state = newest && states.get(newest.stateId)
-    const sheet = state && (await sheetOf(db, state.sheetId)).document
-    const page = rows.findLast((r) => r.seen?.signal)?.seen?.signal ?? null
-    const taken = rangeTaken(
-      feedReadings(rows.map((r) => ({ patch: r.patch, xyz: [r.x!, r.y!, r.z!] as const }))),
-      sent,
-      sheet ? believedPage({ sheet, state: state.values, seen: page }) : page,
-    )
-    if (!taken) continue
-    const key = `${sent.range} ${taken}`
-    const known = seen.get(key)
-    seen.set(key, {
-      sent: sent.range,
-      taken,
-      checks: (known?.checks ?? 0) + 1,
-      last: known?.last ?? new Date(at).toISOString(),
-    })
-  }
-  return [...seen.values()]
-}
-
 /** The link planner for a source on a socket: what arrives at each rate, and the reckoning of one cell. */
 export const plannerView = async (ctx: Context, wish: PlannerWish): Promise<PlannerView> => {
   const rows = await ctx.db.models.findAll({ order: ['maker', 'name'], limit: 500 })
@@ -210,8 +154,7 @@ export const plannerView = async (ctx: Context, wish: PlannerWish): Promise<Plan
     chosen: { model: model?.slug ?? '', socket: socket?.key ?? '', source: source?.id ?? null },
     socket,
   }
-  const ranges = model ? await rangesSeen(ctx, model.id) : []
-  if (!inputs || !socket || !source || !model) return { ...base, ranges, settings: [], rows: [], cell: null }
+  if (!inputs || !socket || !source || !model) return { ...base, settings: [], rows: [], cell: null }
   const sheet = await newestSheet(ctx, model.id)
   const path: SignalPath = {
     source: source.source,
@@ -240,7 +183,6 @@ export const plannerView = async (ctx: Context, wish: PlannerWish): Promise<Plan
   const verdict = cell && planLink(path, cell)
   return {
     ...base,
-    ranges,
     settings: [
       ...(socket.unlock ? [`Full rate of this socket: ${menu(socket.unlock)}.`] : []),
       ...(socket.fullChroma ? [`Full chroma for a computer: ${menu(socket.fullChroma)}.`] : []),

@@ -668,6 +668,15 @@ export interface PlannerWish {
   readonly cell?: Pick<Wish, 'width' | 'height' | 'rate' | 'bitDepth' | 'chroma'>
 }
 
+/** A range that was sent and how displays of a model took it, by the checks of the signal. */
+export interface RangeSeen {
+  readonly sent: Range
+  readonly taken: Range
+  readonly checks: number
+  /** When it was seen last. */
+  readonly last: string
+}
+
 export interface PlannerView {
   readonly models: ReadonlyArray<{ readonly slug: string; readonly name: string }>
   readonly sources: readonly SourceView[]
@@ -675,13 +684,6 @@ export interface PlannerView {
   /** What was taken of the wish. */
   readonly chosen: { readonly model: string; readonly socket: string; readonly source: number | null }
   readonly socket: Socket | null
-  /** Which ranges met in the checks of this model's units. */
-  readonly ranges: ReadonlyArray<{
-    readonly sent: Range
-    readonly taken: Range
-    readonly checks: number
-    readonly last: string
-  }>
   /** In words: what has to be set in the display’s menu. */
   readonly settings: readonly string[]
   readonly rows: readonly LinkRow[]

@@ -1,6 +1,7 @@
 export {
   afterReset,
   type Bank,
+  changesBetween,
   greyedOut,
   inSettableOrder,
   isForInterlaced,

@@ -164,6 +164,18 @@ export const inSettableOrder = (
   return out
 }
 
+/** Changes that make one state of another, in an order in which none is greyed out at its moment; what the first does not know is left alone. */
+export const changesBetween = (sheet: ControlSheet, from: State, to: State, kind: SignalKind): Change[] =>
+  inSettableOrder(
+    sheet,
+    from,
+    sheet.controls.flatMap(({ key }): Change[] => {
+      const [a, b] = [from[key], to[key]]
+      return a === undefined || b === undefined || a === b ? [] : [{ control: key, from: a, to: b }]
+    }),
+    kind,
+  )
+
 const SHARED: Readonly<Record<Memory, string>> = {
   mode: 'this picture mode',
   signal: 'this kind of signal',

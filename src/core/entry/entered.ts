@@ -76,19 +76,10 @@ export const UnmeasuredKind = z.enum(
 export type UnmeasuredKind = z.infer<typeof UnmeasuredKind>
 
 /** A row of a case that was not measured: where it stands in the menu, what to set, and why. */
-export const RowEntry = z.object({
+export const RowKept = z.object({
   kind: UnmeasuredKind,
-  /** Menu path, from the outside in, apart by “›” or “>”; empty where it stands at the top. */
-  path: z
-    .string()
-    .max(200, 'A path has at most 200 characters.')
-    .transform((text) =>
-      text
-        .split(/[›>]/)
-        .map((word) => word.trim())
-        .filter(Boolean),
-    )
-    .refine((path) => path.length <= 8, 'A path has at most 8 pages.'),
+  /** Menu path, from the outside in; empty where it stands at the top. */
+  path: z.array(z.string()).max(8, 'A path has at most 8 pages.'),
   label: z.string().trim().min(1, 'Write the label as the menu shows it.').max(80, 'At most 80 characters.'),
   value: z.string().trim().min(1, 'Write what to set.').max(120, 'At most 120 characters.'),
   comesAs: z.string().trim().max(120, 'At most 120 characters.'),
@@ -98,15 +89,19 @@ export const RowEntry = z.object({
     .min(1, 'A row without a measurement needs its reason.')
     .max(400, 'At most 400 characters.'),
 })
-export type RowEntry = z.infer<typeof RowEntry>
-
-/** The same as it is kept. */
-export const RowKept = z.object({
-  kind: UnmeasuredKind,
-  path: z.array(z.string().max(200)).max(20),
-  label: z.string().min(1).max(80),
-  value: z.string().min(1).max(120),
-  comesAs: z.string().max(120),
-  reason: z.string().min(1).max(400),
-})
 export type RowKept = z.infer<typeof RowKept>
+
+/** The same as it is typed: pages of the path apart by “›” or “>”. */
+export const RowEntry = RowKept.extend({
+  path: z
+    .string()
+    .max(200, 'A path has at most 200 characters.')
+    .transform((text) =>
+      text
+        .split(/[›>]/)
+        .map((word) => word.trim())
+        .filter(Boolean),
+    )
+    .pipe(RowKept.shape.path),
+})
+export type RowEntry = z.infer<typeof RowEntry>

@@ -110,7 +110,7 @@ export const GuidePlay = z.object({
     })
     .optional(),
   helpers: z.array(Helper).optional(),
-  /** What else this case moves, and what a source moves by itself, in sentences. */
+  /** What else this case moves, and what a source changes on its own, in sentences. */
   beside: z.array(z.string()).optional(),
   response: z.array(Response).optional(),
 })
@@ -227,15 +227,25 @@ const besideOf = (facts: RouteFacts, state: State): string[] => {
   if (viewingCase !== 'sdr-game' && viewingCase !== 'hdr-game') return []
   const controls = sheet.controls.filter((c) => c.role === 'latency')
   if (controls.length === 0) return []
-  const shared = controls.filter((c) => !c.memory.includes('mode') && !c.memory.includes('input'))
-  const kept = controls.filter((c) => c.memory.includes('input') && !c.memory.includes('mode'))
-  const film = shared.length
-    ? `${named(shared)} is kept once for the whole display: film is then shown with it as well, unless it is set back.`
-    : kept.length
-      ? `${named(kept)} is kept with the input: films from the same source are shown with it as well.`
-      : `${named(controls)} is kept with the picture mode: films keep theirs in the mode they are watched in.`
+  const byMode = controls.filter((c) => c.memory.includes('mode'))
+  const byInput = controls.filter((c) => !byMode.includes(c) && c.memory.includes('input'))
+  const once = controls.filter((c) => !byMode.includes(c) && !byInput.includes(c))
   return [
-    film,
+    ...(once.length
+      ? [
+          `The display stores ${named(once)} once for everything: films are shown with it as well, unless it is set back.`,
+        ]
+      : []),
+    ...(byInput.length
+      ? [
+          `The display stores ${named(byInput)} with the input: films from the same source are shown with it as well.`,
+        ]
+      : []),
+    ...(byMode.length
+      ? [
+          `The display stores ${named(byMode)} with the picture mode: films keep theirs in the mode they are watched in.`,
+        ]
+      : []),
     policy.automaticSwitching === 'on'
       ? 'The source may switch low latency by itself (policy): what it plays as a game is shown in the game mode of the display, with the values of that mode. A film that it flags as a game, or a game that it does not flag, gets the values of the other: look at the mode on the screen.'
       : 'Automatic switching by the source stays off (policy): the mode is chosen by hand, and a film never lands in the game mode.',

@@ -93,7 +93,6 @@ export {
   MOST_SAMPLES,
   type PairResponse,
   ResponseEdge,
-  ResponseTrace,
   readTrace,
   responseByPair,
   thinned,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { normal } from '#core/random'
-import { edgesOf, readTrace, responseByPair } from './response'
+import { edgesOf, readTrace, responseByPair, thinned } from './response'
 
 /** Light of a panel that follows exponentially, with some overshoot, and noise of its sensor. */
 const traceOf = (
@@ -77,6 +77,14 @@ describe('response times', () => {
     )
     expect(found.map((e) => e.way)).toEqual(['rise', 'fall', 'rise', 'fall'])
     for (const e of found) expect(e.time).toBeCloseTo(Math.log(9), 1)
+  })
+
+  it('keep their peak where a chart draws a few of their samples', () => {
+    const trace = traceOf([[20, 100]], { tau: 0.5, over: 1, step: 0.02 })
+    const few = thinned(trace, 100)
+    expect(few.times.length).toBeLessThanOrEqual(100)
+    expect(Math.max(...few.light)).toBe(Math.max(...trace.light))
+    expect([...few.times].sort((a, b) => a - b)).toEqual(few.times)
   })
 
   it('are gathered by pair of greys, whichever way a trace goes', () => {

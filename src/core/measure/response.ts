@@ -184,14 +184,14 @@ const edgeFree = (before: readonly number[], end: 'low' | 'high'): number => {
   return median(end === 'low' ? sorted.slice(0, half) : sorted.slice(-half))
 }
 
-/** A trace with no more samples than are kept: of each stretch its lowest and its highest, in their order, so that no peak is lost. */
-export const thinned = ({
-  times,
-  light,
-}: Pick<ResponseTrace, 'times' | 'light'>): Pick<ResponseTrace, 'times' | 'light'> => {
+/** A trace with no more samples than `most`: of each stretch its lowest and its highest, in their order, so that no peak is lost. */
+export const thinned = (
+  { times, light }: { readonly times: readonly number[]; readonly light: readonly number[] },
+  most = MOST_SAMPLES,
+): { readonly times: readonly number[]; readonly light: readonly number[] } => {
   const n = times.length
-  if (n <= MOST_SAMPLES) return { times, light }
-  const stretches = MOST_SAMPLES / 2
+  if (n <= most) return { times, light }
+  const stretches = most / 2
   const kept = Array.from({ length: stretches }, (_, k) => {
     const [from, to] = [Math.floor((k * n) / stretches), Math.floor(((k + 1) * n) / stretches)]
     let [low, high] = [from, from]

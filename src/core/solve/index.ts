@@ -9,5 +9,5 @@ export {
   toneOfWhite,
 } from './grey-clicks'
 export { chooseLuminance, type LuminanceChoice, type RoomRow, roomTable } from './luminance'
-export { lumensFor, luminanceOn, type Screen, sizeOf, throwDistance } from './screen'
+export { lumensFor, luminanceOn, sizeOf, throwDistance } from './screen'
 export { ITP_STEPS } from './tuning'

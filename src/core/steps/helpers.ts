@@ -1,9 +1,8 @@
 import {
-  type Change,
   type Control,
   type ControlValue,
+  changesBetween,
   factoryValue,
-  inSettableOrder,
   ROLE_TERM,
   type Role,
   type State,
@@ -253,7 +252,11 @@ const planHelpers = (context: StepContext): StepPlan => {
       const reads = patches.filter((p) => !read.has(p.key))
       if (reads.length === 0) continue
       const to: State = { ...facts.state, [control.key]: value }
-      stops.push({ changes: between(facts, stands, to), reads, probes: [] })
+      stops.push({
+        changes: changesBetween(facts.sheet, stands, to, signalKind(facts.signal)),
+        reads,
+        probes: [],
+      })
       stands = to
     }
   }
@@ -280,7 +283,7 @@ const planHelpers = (context: StepContext): StepPlan => {
       step: 'helpers',
       title: 'What each option does to the picture',
       stops,
-      back: between(facts, stands, facts.state),
+      back: changesBetween(facts.sheet, stands, facts.state, signalKind(facts.signal)),
     })
   const helpers = controls.flatMap((control): HelperFindings[] => {
     const rest = restOf(facts, control)
@@ -367,19 +370,6 @@ const modesOf = ({ facts, byRole, patches }: StepContext): HelperFindings[] => {
     },
   ]
 }
-
-/** Changes from one state to another, in an order in which none is greyed out at its moment. */
-const between = ({ sheet, signal }: RouteFacts, from: State, to: State): Change[] =>
-  inSettableOrder(
-    sheet,
-    from,
-    sheet.controls.flatMap(({ key }) =>
-      from[key] === to[key] || from[key] === undefined
-        ? []
-        : [{ control: key, from: from[key]!, to: to[key]! }],
-    ),
-    signalKind(signal),
-  )
 
 export const helpers: Step = {
   key: 'helpers',

@@ -2,9 +2,9 @@ import {
   type Change,
   type Control,
   type ControlValue,
+  changesBetween,
   factoryValue,
   greyedOut,
-  inSettableOrder,
   type State,
 } from '#core/display'
 import { colourError } from '#core/judge'
@@ -210,16 +210,7 @@ const planLatency = (context: StepContext): StepPlan => {
   const price = pricePatches(context)
   const at = (assignment: Assignment) => stateWith(facts, assignment)
   const moves = (from: State, to: State): Change[] =>
-    inSettableOrder(
-      facts.sheet,
-      from,
-      controls.flatMap(({ control: { key } }) =>
-        from[key] === to[key] || from[key] === undefined
-          ? []
-          : [{ control: key, from: from[key]!, to: to[key]! }],
-      ),
-      signalKind(facts.signal),
-    )
+    changesBetween(facts.sheet, from, to, signalKind(facts.signal))
   const probe = (link: (typeof links)[number], position: ProbePosition): Probe => ({
     position,
     rate: link.rate,

@@ -1,4 +1,4 @@
-import { inSettableOrder, type State } from '#core/display'
+import { changesBetween, type State } from '#core/display'
 import { signalKind } from '#core/signal'
 import type { RouteContext, StepContext } from './context'
 import { done, type Step, type StepPlan } from './step'
@@ -32,11 +32,7 @@ const differenceTo = (
   const mode = byRole.mode
   if (mode && facts.state[mode.key] !== to[mode.key])
     return [{ control: mode.key, from: facts.state[mode.key]!, to: to[mode.key]! }]
-  const changes = facts.sheet.controls.flatMap((c) => {
-    const [a, b] = [facts.state[c.key], to[c.key]]
-    return a === undefined || b === undefined || a === b ? [] : [{ control: c.key, from: a, to: b }]
-  })
-  return inSettableOrder(facts.sheet, facts.state, changes, signalKind(facts.signal))
+  return changesBetween(facts.sheet, facts.state, to, signalKind(facts.signal))
 }
 
 export const outOfBox: Step = {

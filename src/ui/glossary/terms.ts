@@ -84,7 +84,7 @@ export const TERMS = {
   },
   'variable-refresh': {
     term: 'Variable refresh rate',
-    says: 'The display shows each frame as it comes, instead of at a fixed rate.',
+    says: 'The display shows each frame when it arrives, instead of at a fixed rate.',
   },
   'response-time': {
     term: 'Response time',

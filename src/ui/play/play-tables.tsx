@@ -336,7 +336,7 @@ export const ResponseTable = ({ response }: { response: NonNullable<GuidePlay['r
   </section>
 )
 
-/** What else a case moves, and what a source moves by itself. */
+/** What else a case moves, and what a source changes on its own. */
 export const BesideList = ({ beside }: { beside: NonNullable<GuidePlay['beside']> }) => (
   <section>
     <p className="mb-2 font-semibold">Beside this case</p>

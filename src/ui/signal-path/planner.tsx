@@ -1,6 +1,6 @@
 import Link from 'next/link'
 import { LINK_COLUMNS, LinkKey, LinkUse, Range, sayLink } from '#core/signal'
-import type { PlannerView, PlannerWish } from '#server/views'
+import type { PlannerView, PlannerWish, RangeSeen } from '#server/views'
 import { day } from '#ui/desk'
 
 const USE = { film: 'Film', game: 'Games', desktop: 'Desktop' } as const
@@ -230,7 +230,7 @@ const MEETS: Readonly<Record<Range, Readonly<Record<Range, string>>>> = {
 }
 
 /** What each meeting of ranges looks like, and which of them the checks of this display have seen. */
-export const RangeMatrix = ({ ranges }: { ranges: PlannerView['ranges'] }) => (
+export const RangeMatrix = ({ ranges }: { ranges: readonly RangeSeen[] }) => (
   <section className="mt-10">
     <h2 className="figure border-ink border-b pb-2 text-2xl">Range: both ends must agree</h2>
     <table className="quiet-table mt-2 max-w-3xl">

@@ -1,7 +1,7 @@
 import Link from 'next/link'
 import { idOf } from '#app/params'
 import { BitDepth, Chroma, LinkKey, LinkUse, Range, sayLink } from '#core/signal'
-import { context, plannerView } from '#server'
+import { context, plannerView, rangesSeen } from '#server'
 import type { PlannerWish } from '#server/views'
 import { LineButton, Trail } from '#ui/desk'
 import { PlannerQuestions, PlannerReckoning, PlannerTable, RangeMatrix, SourceForm } from '#ui/signal-path'
@@ -39,6 +39,7 @@ const wishOf = (params: Params): PlannerWish => {
 export default async function SignalPathPage({ searchParams }: { searchParams: Promise<Params> }) {
   const wish = wishOf(await searchParams)
   const view = await plannerView(context(), wish)
+  const ranges = view.chosen.model ? await rangesSeen(context(), view.chosen.model) : []
   return (
     <>
       <title>Signal path · Wexmar</title>
@@ -76,7 +77,7 @@ export default async function SignalPathPage({ searchParams }: { searchParams: P
           </p>
         </>
       )}
-      <RangeMatrix ranges={view.ranges} />
+      <RangeMatrix ranges={ranges} />
       <section className="mt-10 grid gap-x-16 gap-y-8 md:grid-cols-2">
         <div>
           <h2 className="figure border-ink border-b pb-2 text-2xl">Sources</h2>

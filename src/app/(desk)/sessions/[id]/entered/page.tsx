@@ -2,6 +2,7 @@ import { notFound } from 'next/navigation'
 import type { ReactNode } from 'react'
 import { idOf } from '#app/params'
 import { UNMEASURED } from '#core/entry'
+import { thinned } from '#core/measure'
 import { context, enteredView, sessionHead, traceSamples } from '#server'
 import type { EnteredView } from '#server/views'
 import { LineButton, Trail } from '#ui/desk'
@@ -99,7 +100,7 @@ export default async function EnteredPage({ params }: { params: Promise<{ id: st
     ? await Promise.all([sessionHead(context(), id), enteredView(context(), id)])
     : [undefined, undefined]
   if (!head || !view) notFound()
-  const samples = view.traces.length ? await traceSamples(context(), head.id) : new Map()
+  const samples = view.traces.length ? await traceSamples(context(), head.id) : undefined
   const plays = view.viewingCase.endsWith('-game')
   const onDesk = plays || view.viewingCase === 'desktop'
   return (
@@ -149,16 +150,13 @@ export default async function EnteredPage({ params }: { params: Promise<{ id: st
           <h2 className="figure border-ink mb-4 border-b pb-2 text-2xl">Traces</h2>
           <div className="grid grid-cols-[minmax(0,1fr)] gap-8 md:grid-cols-2 xl:grid-cols-3">
             {view.traces.map((t) => {
-              const { times = [], light = [] } = samples.get(t.id) ?? {}
-              const every = Math.max(1, Math.ceil(times.length / MOST_POINTS))
+              const { times, light } = thinned(samples?.get(t.id) ?? { times: [], light: [] }, MOST_POINTS)
               return (
                 <div key={t.id}>
                   <TraceChart
                     title={`${t.from} → ${t.to} %`}
                     edges={t.edges}
-                    points={times.flatMap((x: number, i: number) =>
-                      i % every === 0 ? [{ x, y: light[i]! }] : [],
-                    )}
+                    points={times.map((x, i) => ({ x, y: light[i]! }))}
                   />
                   <p className="flex gap-4 text-sm text-faint">
                     {t.name}
