@@ -310,52 +310,85 @@ export const isEmpty = async (url: string): Promise<boolean> => {
 const CHUNK_ROWS = 400
 const CHUNK_CHARACTERS = 2_000_000
 
+/** Database beside the one in use into which a backup is read, and the one that holds what a restore replaced until it is backed up. */
+const besideOf = (url: string, ending: 'restore' | 'replaced'): { name: string; url: string } => {
+  const address = new URL(url)
+  const name = `${address.pathname.slice(1).slice(0, 40)}_${ending}`
+  address.pathname = `/${name}`
+  return { name, url: address.href }
+}
+
+/** Keeps what a restore replaced. In: address of the database that holds it, which nothing writes to any more. */
+type KeepReplaced = (url: string) => Promise<void>
+
+/** How long the tables are waited for, which open transactions hold, seconds. */
+const SWAP_WAIT = 30
+
+/** Backs up and removes what a restore replaced and could not finish. Out: whether there was any. Errors: those of `keep`; then it stays. */
+export const finishReplacing = async (url: string, keep: KeepReplaced): Promise<boolean> => {
+  const replaced = besideOf(url, 'replaced')
+  const connection = await connect(url)
+  try {
+    const there = await rowsOf(
+      connection,
+      'SELECT 1 FROM information_schema.tables WHERE table_schema = ? LIMIT 1',
+      [replaced.name],
+    )
+    if (there.length > 0 && !(await isEmpty(replaced.url))) await keep(replaced.url)
+    await connection.query(`DROP DATABASE IF EXISTS ${quoted(replaced.name)}`)
+    return there.length > 0
+  } finally {
+    await connection.end()
+  }
+}
+
 /**
  * Brings a backup into the place of what a database holds. All of it is read through first; then it is written beside, in a database of
  * its own, brought up to this version's tables, and put in place in one step, so that at any moment there is either what was or what is
- * to be. In: address of the database, file that `checkBackup` has passed; `replace`: whether what is there may go. Out: what it holds.
- * Errors: throws `BackupError`; then nothing was changed.
+ * to be. What was there is kept after that step and not before: all that was stored until then is in it, however much the installation
+ * is used meanwhile. In: address of the database, file that `checkBackup` has passed; `keep`: backs up what is replaced, without which nothing
+ * may go. Out: what it holds. Errors: throws `BackupError`; then nothing was changed. Throws what `keep` throws: then the backup is in place, and what it
+ * replaced stays in a database of its own, which `finishReplacing` takes up.
  */
-export const restore = async (url: string, file: string, replace: boolean): Promise<BackupSummary> => {
+export const restore = async (url: string, file: string, keep?: KeepReplaced): Promise<BackupSummary> => {
   const summary = await checkBackup(file)
-  if (!replace && !(await isEmpty(url)))
+  if (!keep && !(await isEmpty(url)))
     throw new BackupError(
-      'The database is not empty. Nothing was changed. To put the backup in its place: bin/restore FILE --replace; what is there is backed up first.',
+      'The database is not empty. Nothing was changed. To put the backup in its place: bin/restore FILE --replace; what is there is backed up.',
     )
   const name = new URL(url).pathname.slice(1)
-  const beside = `${name.slice(0, 40)}_restore`
-  const besideUrl = new URL(url)
-  besideUrl.pathname = `/${beside}`
+  const beside = besideOf(url, 'restore')
+  const replaced = besideOf(url, 'replaced')
+  if (keep) await finishReplacing(url, keep)
   const connection = await connect(url)
   try {
     try {
-      await connection.query(`DROP DATABASE IF EXISTS ${quoted(beside)}`)
-      await connection.query(`CREATE DATABASE ${quoted(beside)} CHARACTER SET utf8mb4`)
+      await connection.query(`DROP DATABASE IF EXISTS ${quoted(beside.name)}`)
+      await connection.query(`CREATE DATABASE ${quoted(beside.name)} CHARACTER SET utf8mb4`)
     } catch (error) {
       throw new BackupError(
-        `The database ${beside} could not be made beside ${name}: ${(error as Error).message}. Grant the right to make it, then restore again. Nothing was changed.`,
+        `The database ${beside.name} could not be made beside ${name}: ${(error as Error).message}. Grant the right to make it, then restore again. Nothing was changed.`,
       )
     }
-    await fill(besideUrl.href, file, summary)
+    await fill(beside.url, file, summary)
     const db = openDatabase(url, { patience: 0, most: 1 })
     const old = await ownTables(db).finally(() => db.sequelize.close())
-    const fresh = openDatabase(besideUrl.href, { patience: 0, most: 1 })
+    const fresh = openDatabase(beside.url, { patience: 0, most: 1 })
     const made = await ownTables(fresh).finally(() => fresh.sequelize.close())
-    const gone = `${name.slice(0, 40)}_replaced`
-    await connection.query(`DROP DATABASE IF EXISTS ${quoted(gone)}`)
-    await connection.query(`CREATE DATABASE ${quoted(gone)} CHARACTER SET utf8mb4`)
-    // One statement: whoever looks sees the old tables or the new ones.
+    await connection.query(`CREATE DATABASE IF NOT EXISTS ${quoted(replaced.name)} CHARACTER SET utf8mb4`)
+    await connection.query(`SET SESSION lock_wait_timeout = ${SWAP_WAIT}`)
+    // One statement: whoever looks sees the old tables or the new ones, and it waits for every transaction that is open.
     await connection.query(
       `RENAME TABLE ${[
-        ...old.map((t) => `${quoted(name)}.${quoted(t)} TO ${quoted(gone)}.${quoted(t)}`),
-        ...made.map((t) => `${quoted(beside)}.${quoted(t)} TO ${quoted(name)}.${quoted(t)}`),
+        ...old.map((t) => `${quoted(name)}.${quoted(t)} TO ${quoted(replaced.name)}.${quoted(t)}`),
+        ...made.map((t) => `${quoted(beside.name)}.${quoted(t)} TO ${quoted(name)}.${quoted(t)}`),
       ].join(', ')}`,
     )
-    await connection.query(`DROP DATABASE ${quoted(gone)}`)
+    await finishReplacing(url, keep ?? (async () => undefined))
     return summary
   } finally {
-    await connection.query(`DROP DATABASE IF EXISTS ${quoted(beside)}`).catch((error: Error) => {
-      console.error(`${beside} was left behind: ${error.message}`)
+    await connection.query(`DROP DATABASE IF EXISTS ${quoted(beside.name)}`).catch((error: Error) => {
+      console.error(`${beside.name} was left behind: ${error.message}`)
     })
     await connection.end()
   }

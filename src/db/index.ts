@@ -1,4 +1,4 @@
-export { type BackupSummary, backUp, checkBackup, isEmpty, restore } from './backup'
+export { type BackupSummary, backUp, checkBackup, finishReplacing, isEmpty, restore } from './backup'
 export {
   type Database,
   isDatabaseAway,

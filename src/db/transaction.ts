@@ -2,8 +2,8 @@ import type { Transaction, TransactionOptions } from 'sequelize'
 import type { Database } from './connection'
 import { transactionScope } from './scope'
 
-/** Error numbers of MariaDB: a deadlock that was broken, a lock that was waited for too long. */
-const TRY_AGAIN: ReadonlySet<number> = new Set([1213, 1205])
+/** Error numbers of MariaDB: a deadlock that was broken, a lock that was waited for too long, a table that a restore put in place meanwhile. */
+const TRY_AGAIN: ReadonlySet<number> = new Set([1213, 1205, 1412])
 const TRIES = 6
 
 const errno = (error: unknown): number | undefined =>

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { type BackupSummary, backUp } from '#db'
 import { isFull } from './memory-file'
@@ -14,25 +14,47 @@ const backupFolder = (data: string): string => join(data, 'backups')
 export const version = (root: string): string =>
   (JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string }).version
 
-/** Backups of a kind, the newest first. */
-const backupsOf = (data: string, kind: BackupKind): string[] =>
-  existsSync(backupFolder(data))
-    ? readdirSync(backupFolder(data))
-        .filter((name) => name.startsWith(`${kind}-`) && name.endsWith(ENDING))
-        .sort()
-        .reverse()
-        .map((name) => join(backupFolder(data), name))
-    : []
+interface Kept {
+  readonly file: string
+  /** When it was made, ms since 1970, by the clock of then. */
+  readonly at: number
+}
 
-/** Whether the newest daily backup is a day old, or there is none. A clock that was set back makes one more, never none. */
-export const isDailyDue = (data: string, now: number): boolean => {
-  const [newest] = backupsOf(data, 'daily')
-  const age = newest === undefined ? Number.POSITIVE_INFINITY : now - statSync(newest).mtimeMs
-  return age > DAY_MS || age < -DAY_MS
+/** Time that a backup carries in its name; undefined where it carries none. */
+const timeIn = (name: string): number | undefined => {
+  const found = /-(\d{4}-\d\d-\d\dT\d\d)(\d\d)(\d\d)Z/.exec(name)
+  return found ? Date.parse(`${found[1]}:${found[2]}:${found[3]}Z`) : undefined
 }
 
 /**
- * Makes a backup in the data folder and removes the oldest of its kind. In: data folder, address of the database, kind, version of
+ * Backups of a kind, the newest first. One that carries a time to come was made by a clock that was ahead, so before all that have been made since
+ * that clock was set right: it stands behind them.
+ */
+const backupsOf = (data: string, kind: BackupKind, now: number): Kept[] => {
+  if (!existsSync(backupFolder(data))) return []
+  const all = readdirSync(backupFolder(data)).flatMap((name) => {
+    const at =
+      name.startsWith(`${kind}-`) && name.endsWith(ENDING) ? timeIn(name.slice(kind.length)) : undefined
+    return at === undefined ? [] : [{ file: join(backupFolder(data), name), at }]
+  })
+  const ahead = (k: Kept) => (k.at > now ? 1 : 0)
+  return all.sort((a, b) => ahead(a) - ahead(b) || b.at - a.at || (a.file < b.file ? 1 : -1))
+}
+
+/** Whether no daily backup was made within a day before now. A clock that was set back makes one more, never none. */
+export const isDailyDue = (data: string, now: number): boolean =>
+  !backupsOf(data, 'daily', now).some(({ at }) => at <= now && now - at <= DAY_MS)
+
+/** A name that no file has yet: two backups of one second are two. */
+const freeName = (folder: string, name: string): string => {
+  for (let n = 1; ; n++) {
+    const file = join(folder, `${name}${n > 1 ? `-${n}` : ''}${ENDING}`)
+    if (!existsSync(file)) return file
+  }
+}
+
+/**
+ * Makes a backup in the data folder and removes the oldest of its kind, never the one that was just made. In: data folder, address of the database, kind, version of
  * Wexmar, time. Out: file and what it holds. Errors: throws a sentence; what was there is kept.
  */
 export const keepBackup = async (
@@ -47,11 +69,12 @@ export const keepBackup = async (
     .toISOString()
     .replaceAll(':', '')
     .replace(/\.\d+Z$/, 'Z')
-  const file = join(folder, `${kind}-${stamp}${ENDING}`)
   try {
     mkdirSync(folder, { recursive: true, mode: 0o700 })
+    const file = freeName(folder, `${kind}-${stamp}`)
     const summary = await backUp(url, file, of)
-    for (const old of backupsOf(data, kind).slice(KEPT[kind])) rmSync(old, { force: true })
+    const others = backupsOf(data, kind, +now).filter((k) => k.file !== file)
+    for (const old of others.slice(KEPT[kind] - 1)) rmSync(old.file, { force: true })
     return { file, summary }
   } catch (error) {
     throw isFull(error)

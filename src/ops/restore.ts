@@ -1,6 +1,6 @@
 /** `bin/restore FILE [--replace]`: brings a backup back. */
 import { resolve } from 'node:path'
-import { checkBackup, isEmpty, restore } from '#db'
+import { checkBackup, restore } from '#db'
 import { keepBackup, version } from './backups'
 import { readConfig } from './config'
 import { withDatabase } from './reach'
@@ -21,13 +21,22 @@ const main = async () => {
   const found = await checkBackup(file)
   say(`${file}: whole, made ${found.made.slice(0, 10)} by version ${found.version}, ${found.rows} rows.`)
   await withDatabase(config, say, async (url, supervisor) => {
-    if (replace && !(await isEmpty(url))) {
-      const before = await keepBackup(config.data, url, 'before-restore', version(config.root), new Date())
-      say(`What was there is backed up: ${before.file}`)
+    const keep = async (replaced: string) => {
+      const { file: before } = await keepBackup(
+        config.data,
+        replaced,
+        'before-restore',
+        version(config.root),
+        new Date(),
+      )
+      say(`What it replaced is backed up: ${before}`)
     }
-    await restore(url, file, replace)
-    // Whatever is running remembers the old rows: the supervisor starts it again.
-    if (supervisor) process.kill(supervisor, 'SIGUSR2')
+    try {
+      await restore(url, file, replace ? keep : undefined)
+    } finally {
+      // Whatever is running may remember the old rows: the supervisor starts it again.
+      if (supervisor) process.kill(supervisor, 'SIGUSR2')
+    }
   })
   say('Restored.')
 }

@@ -7,7 +7,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import { join } from 'node:path'
 import { createInterface } from 'node:readline/promises'
 import { benchClient } from '#bench/client'
-import { dropAllTables, isEmpty, migrate, openDatabase } from '#db'
+import { dropAllTables, finishReplacing, isEmpty, migrate, openDatabase } from '#db'
 import { demoState, makeDemo } from '#demo'
 import { isDailyDue, keepBackup, version } from './backups'
 import { buildWhereNeeded } from './build'
@@ -60,6 +60,12 @@ const main = async () => {
   const databaseUrl = config.databaseUrl ?? (await supervisor.keepDatabase())
   const db = openDatabase(databaseUrl, { patience: 0 })
   try {
+    // A restore that was cut off has left what it replaced beside.
+    await finishReplacing(databaseUrl, async (replaced) => {
+      const of = version(config.root)
+      const { file } = await keepBackup(config.data, replaced, 'before-restore', of, new Date())
+      detail(`what a restore replaced is backed up: ${file}`)
+    })
     if (reset) await resetAll(config, databaseUrl, db)
     const ran = await migrate(db, {
       before: async (pending) => {

@@ -1,11 +1,21 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
-import { backUp, checkBackup, type Database, MIGRATION_NAMES, migrate, openDatabase, restore } from '#db'
+import {
+  backUp,
+  checkBackup,
+  type Database,
+  finishReplacing,
+  MIGRATION_NAMES,
+  migrate,
+  openDatabase,
+  restore,
+} from '#db'
+import { isDailyDue, keepBackup } from '#ops/backups'
 import { type Context, carryOut, copyPolicy, sessionView } from '#server'
 import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
 
@@ -16,6 +26,8 @@ let folder: string
 const url = () => process.env.WEXMAR_TEST_DATABASE!
 const otherUrl = () => `${url()}_backup`
 const file = (name: string) => join(folder, name)
+/** Backs up what a restore replaced. */
+const keep = async (replaced: string) => void (await backUp(replaced, file('replaced'), '0.0.0'))
 
 /** Definition and rows of every table. */
 const contents = async (of: Database) => {
@@ -69,12 +81,12 @@ describe('a backup', () => {
     expect(await checkBackup(file('one'))).toEqual(made)
     const other = await freshDatabase(otherUrl())
     try {
-      await restore(otherUrl(), file('one'), false)
+      await restore(otherUrl(), file('one'))
       expect(await contents(other)).toEqual(await contents(db))
       // A second time it is not empty any more.
-      await expect(restore(otherUrl(), file('one'), false)).rejects.toThrow(/not empty\. Nothing was changed/)
+      await expect(restore(otherUrl(), file('one'))).rejects.toThrow(/not empty\. Nothing was changed/)
       await other.policies.destroy({ where: {} })
-      await restore(otherUrl(), file('one'), true)
+      await restore(otherUrl(), file('one'), keep)
       expect(await contents(other)).toEqual(await contents(db))
     } finally {
       await other.sequelize.close()
@@ -87,6 +99,84 @@ describe('a backup', () => {
     for (let i = 0; i < 20; i++) await copyPolicy(ctx, 'impact')
     for (const { rows } of await backups) expect(rows).toBeGreaterThan(20)
     expect(await db.policies.count()).toBe(before + 20)
+  })
+
+  it('put in the place of what is used meanwhile loses nothing that was stored', async () => {
+    const other = await freshDatabase(otherUrl())
+    try {
+      await restore(otherUrl(), file('one'), keep)
+      const unit = (await other.units.findOne())!
+      const stored: string[] = []
+      let goes = true
+      const writers = [1, 2, 3].map(async (writer) => {
+        for (let n = 0; goes; n++) {
+          const body = `note ${writer}-${n}`
+          try {
+            await other.notes.create({ unitId: unit.id, text: body, sessionId: null, step: null })
+            stored.push(body)
+            await new Promise((resolve) => setTimeout(resolve, 2))
+          } catch (error) {
+            // What is refused while tables change places was not acknowledged.
+            expect(String(error)).toMatch(/Table|Sequelize/)
+            await new Promise((resolve) => setTimeout(resolve, 2))
+          }
+        }
+      })
+      await until(async () => stored.length > 20, 'notes are being stored')
+      await restore(otherUrl(), file('one'), keep)
+      const atTheEnd = stored.length
+      await until(async () => stored.length > atTheEnd + 20, 'notes go on being stored')
+      goes = false
+      await Promise.all(writers)
+      const now = new Set((await other.notes.findAll()).map((n) => n.text))
+      const backedUp = gunzipSync(readFileSync(file('replaced'))).toString('utf8')
+      expect(stored.filter((body) => !now.has(body) && !backedUp.includes(`"${body}"`))).toEqual([])
+      // Written into the old tables after the new ones were made, and there all the same.
+      expect(backedUp).toContain('"note 1-')
+    } finally {
+      await other.sequelize.close()
+    }
+  })
+
+  it('whose predecessor could not be kept leaves it beside, for the next start', async () => {
+    const other = await freshDatabase(otherUrl())
+    try {
+      await restore(otherUrl(), file('one'), keep)
+      await other.units.update({ origin: 'before it was replaced' }, { where: {} })
+      const full = async () => {
+        throw new Error('The disk is full')
+      }
+      await expect(restore(otherUrl(), file('one'), full)).rejects.toThrow('The disk is full')
+      await expect(finishReplacing(otherUrl(), full)).rejects.toThrow('The disk is full')
+      rmSync(file('replaced'))
+      expect(await finishReplacing(otherUrl(), keep)).toBe(true)
+      expect(gunzipSync(readFileSync(file('replaced'))).toString('utf8')).toContain('before it was replaced')
+      expect(await finishReplacing(otherUrl(), keep)).toBe(false)
+    } finally {
+      await other.sequelize.close()
+    }
+  })
+
+  it('that was just made is never removed, whatever times the others carry', async () => {
+    const data = join(folder, 'data')
+    const now = new Date('2026-05-01T12:00:00Z')
+    mkdirSync(join(data, 'backups'), { recursive: true })
+    for (let day = 10; day < 20; day++)
+      for (const kind of ['daily', 'before-restore'])
+        writeFileSync(join(data, 'backups', `${kind}-2027-01-${day}T120000Z.wexmar-backup`), 'ahead')
+    expect(isDailyDue(data, +now)).toBe(true)
+    const made: string[] = []
+    for (let day = 0; day < 3; day++) {
+      const at = new Date(+now + day * 24.5 * 3600 * 1000)
+      made.push((await keepBackup(data, url(), 'daily', '0.0.0', at)).file)
+      made.push((await keepBackup(data, url(), 'before-restore', '0.0.0', at)).file)
+      for (const file of made) expect(existsSync(file), file).toBe(true)
+      expect(isDailyDue(data, +at + 600_000)).toBe(false)
+    }
+    const once = await keepBackup(data, url(), 'before-restore', '0.0.0', now)
+    const again = await keepBackup(data, url(), 'before-restore', '0.0.0', now)
+    expect(again.file).not.toBe(once.file)
+    expect(readdirSync(join(data, 'backups')).filter((f) => f.startsWith('daily'))).toHaveLength(7)
   })
 
   it('of an earlier version is brought up to this one', async () => {
@@ -118,7 +208,7 @@ describe('a backup', () => {
         "INSERT INTO moves (id, session_id, run_id, kind, station, changes, purpose, predictions, created_at) VALUES (1, 1, 1, 'by-hand', 'white', '[]', 'why', '[]', NOW(3))",
       )
       await backUp(otherUrl(), file('old'), '0.1.0')
-      await restore(otherUrl(), file('old'), true)
+      await restore(otherUrl(), file('old'), keep)
       expect(await other.settings.findAll({ raw: true })).toEqual([{ name: 'theme', value: 'dark' }])
       expect((await checkBackup(file('old'))).migrations).toEqual(MIGRATION_NAMES.slice(0, 1))
       expect((await other.adjustments.findOne())?.purpose).toBe('why')
@@ -170,9 +260,9 @@ describe('a backup', () => {
     const before = await contents(db)
     for (const [name, bytes, sentence] of cases) {
       writeFileSync(file('bad'), bytes)
-      await expect(restore(url(), file('bad'), true), name).rejects.toThrow(sentence)
+      await expect(restore(url(), file('bad'), keep), name).rejects.toThrow(sentence)
     }
-    await expect(restore(url(), file('nowhere'), true)).rejects.toThrow(/There is no file/)
+    await expect(restore(url(), file('nowhere'), keep)).rejects.toThrow(/There is no file/)
     expect(await contents(db)).toEqual(before)
   })
 
