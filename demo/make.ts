@@ -14,6 +14,7 @@ import {
   type Result,
   reviewGuide,
   saveWords,
+  seenIn,
   sessionView,
   setByEye,
   startRecheck,
@@ -142,7 +143,7 @@ const publish = async (ctx: Context, session: number, note: string): Promise<voi
     ['asked', EDITOR],
     ['approved', REVIEWER],
   ] as const)
-    must(await reviewGuide(ctx, guide, { kind, author, note: '', digest: draft.digest }))
+    must(await reviewGuide(ctx, guide, { kind, author, note: '', seen: seenIn(draft) }))
   must(await publishGuide(ctx, guide, { author: EDITOR, note, because: 'The demo shows what is there.' }))
 }
 const EDITOR = 'Editor of the demo'

@@ -1,6 +1,7 @@
 import { open } from 'node:fs/promises'
 import { Readable } from 'node:stream'
-import { context, guideAt, guideFile, isAway, isFull, type PublicGuide, TooBusy } from '#server'
+import { whyRefused } from '#app/refused'
+import { context, guideAt, guideFile, type PublicGuide } from '#server'
 
 /**
  * An answer of server-sent events.
@@ -52,14 +53,8 @@ export const answering = async (work: () => Promise<Response>): Promise<Response
   try {
     return await work()
   } catch (error) {
-    const refuse = (status: number, sentence: string) => {
-      console.error(`request: ${(error as Error).message}`)
-      return Response.json({ error: `${sentence} Nothing was changed.` }, { status })
-    }
-    if (isFull(error)) return refuse(507, 'The disk is full. Make room on it, then try again.')
-    if (isAway(error)) return refuse(503, 'The database does not answer now. Try again in a moment.')
-    if (error instanceof TooBusy)
-      return refuse(503, 'Too much is being asked at once. Try again in a moment.')
+    const why = whyRefused(error)
+    if (why) return Response.json({ error: why.sentence }, { status: why.status })
     throw error
   }
 }

@@ -1,5 +1,6 @@
 import { QueryTypes, Sequelize } from 'sequelize'
 import { defineModels } from './models'
+import { noteAway } from './request'
 import { transactionScope } from './scope'
 
 interface DatabaseOptions {
@@ -36,8 +37,18 @@ export const openDatabase = (url: string, { most = 8, patience = PATIENCE }: Dat
       sessionVariables: { max_statement_time: patience / 1000, innodb_lock_wait_timeout: LOCK_WAIT },
     },
   })
+  const query = sequelize.query.bind(sequelize) as (...args: unknown[]) => Promise<unknown>
+  sequelize.query = (async (...args: unknown[]) => {
+    try {
+      return await query(...args)
+    } catch (error) {
+      if (isDatabaseAway(error)) noteAway()
+      throw error
+    }
+  }) as typeof sequelize.query
   return { sequelize, ...defineModels(sequelize) }
 }
+
 /** Asks the database for nothing. Errors: rejects where it does not answer. */
 export const ping = async ({ sequelize }: Database): Promise<void> => {
   // Untyped selects fail: Sequelize then takes a property off the result that the driver does not let go.

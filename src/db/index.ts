@@ -14,6 +14,7 @@ export {
 } from './migrate'
 export { skippedFromNowOn, stepFromNowOn } from './migrations/0005-the-trades-words'
 export * from './models'
+export { asRequest, noteAway } from './request'
 export {
   askPerson,
   type ClaimedRun,

@@ -5,12 +5,15 @@ import { transactionScope } from './scope'
 /** Error numbers of MariaDB: a deadlock that was broken, a lock that was waited for too long, a table that a restore put in place meanwhile. */
 const TRY_AGAIN: ReadonlySet<number> = new Set([1213, 1205, 1412])
 const TRIES = 6
+/** Error number of a row that is there already. Work that looks first has lost a race, and finds it at its second look. */
+const TAKEN = 1062
+const TRIES_TAKEN = 2
 
 const errno = (error: unknown): number | undefined =>
   (error as { original?: { errno?: number } }).original?.errno
 
 /**
- * Runs work in a transaction and tries again where the database broke a deadlock by undoing it.
+ * Runs work in a transaction and tries again where the database broke a deadlock by undoing it, or somebody else made the same row first.
  * Rows are locked in one order everywhere, so that deadlocks are rare: session, then bench, then run, then what hangs on
  * them. Every query of the work joins the transaction; work that is begun inside one joins that. In: database, work (which may
  * run more than once), options. Errors: those of the work.
@@ -26,7 +29,9 @@ export const inTransaction = async <T>(
     try {
       return await db.sequelize.transaction(options, work)
     } catch (error) {
-      if (attempt >= TRIES || !TRY_AGAIN.has(errno(error) ?? 0)) throw error
+      const number = errno(error) ?? 0
+      const tries = number === TAKEN ? TRIES_TAKEN : TRY_AGAIN.has(number) ? TRIES : 1
+      if (attempt >= tries) throw error
       await new Promise((resolve) => setTimeout(resolve, 5 * attempt))
     }
   }

@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process'
 import { closeSync, mkdirSync, openSync } from 'node:fs'
 import { dirname } from 'node:path'
+import { hangWatch } from './hang'
 
 /** A process that Wexmar starts and ends. */
 export interface Child {
@@ -13,8 +14,8 @@ export interface Child {
   readonly stop: (patience?: number) => Promise<void>
   /** Ends it at once. */
   readonly kill: () => void
-  /** Looks of the supervisor since its last sign of life; of no meaning where it gives none. */
-  readonly silence: { looks: number }
+  /** Tells whether it hangs; of no meaning where it gives no signs of life. */
+  readonly watch: ReturnType<typeof hangWatch>
 }
 
 /** Every child that was started and is not gone, for a last sweep when the parent ends unexpectedly. */
@@ -51,10 +52,8 @@ export const startChild = (
   })
   closeSync(log)
   running.add(child)
-  const silence = { looks: 0 }
-  child.on('message', () => {
-    silence.looks = 0
-  })
+  const watch = hangWatch()
+  child.on('message', watch.beat)
   let over = false
   const gone = new Promise<string>((resolve) => {
     const end = (how: string) => {
@@ -70,7 +69,7 @@ export const startChild = (
     pid: child.pid ?? -1,
     gone,
     isGone: () => over,
-    silence,
+    watch,
     kill: () => void child.kill('SIGKILL'),
     stop: async (patience = 3_000) => {
       if (over) return

@@ -1,6 +1,7 @@
 import { type IncomingMessage, request, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { noteAway } from '#db'
 import { frontServer } from '#ops/front'
 import type { Origins } from '#ops/guard'
 
@@ -12,6 +13,12 @@ let given: { url: string; headers: IncomingMessage['headers']; body: string } | 
 beforeAll(async () => {
   const origins: [string, ...string[]] = ['http://127.0.0.1:1']
   server = frontServer(origins as Origins, async (incoming, response) => {
+    if (incoming.url?.startsWith('/fails')) {
+      if (incoming.url === '/fails/away') noteAway()
+      response.statusCode = 500
+      response.end('no')
+      return
+    }
     const pieces: Buffer[] = []
     for await (const piece of incoming) pieces.push(piece as Buffer)
     given = { url: incoming.url ?? '', headers: incoming.headers, body: Buffer.concat(pieces).toString() }
@@ -101,6 +108,19 @@ describe('the server in front', () => {
     expect(await post('/units/2', form({ a: 'b' }).slice(0, 20), FORM)).toBe(400)
     expect(await post('/api/sessions/1/commands', '{', { 'content-type': 'application/json' })).toBe(400)
     expect(given).toBeUndefined()
+  })
+  it('says that it is to be tried again where the database failed the application, and that it is a fault elsewhere', async () => {
+    const away = await fetch(`http://127.0.0.1:${port}/fails/away`)
+    expect([away.status, away.headers.get('retry-after')]).toEqual([503, '2'])
+    expect((await fetch(`http://127.0.0.1:${port}/fails/by-itself`)).status).toBe(500)
+  })
+  it('takes no arguments of an action that are no list', async () => {
+    const called = { ...FORM, 'next-action': 'a1' }
+    for (const list of ['{"0":1}', '"text"', '7', 'null'])
+      expect(await post('/units/2', form({ '0': list }), called), list).toBe(400)
+    expect(await post('/units/2', form({ place: 'desk' }), called)).toBe(400)
+    for (const list of ['{"0":1}', '"text"', '7', 'null'])
+      expect(await post('/units/2', list, ACTION), list).toBe(400)
   })
   it('sends an address that nobody can read nowhere', async () => {
     for (const path of ['/%', '/%E0%A4%A', '/units/%00']) {

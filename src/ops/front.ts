@@ -1,6 +1,7 @@
 import { createServer, IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import busboy from 'busboy'
 import pLimit from 'p-limit'
+import { asRequest } from '#db'
 import {
   bodyRule,
   cleanHeaders,
@@ -35,12 +36,27 @@ const refuse = (request: IncomingMessage, response: ServerResponse, { status, er
   response.end(request.method === 'HEAD' ? undefined : JSON.stringify({ error }))
 }
 
+/** What answers a request to a fault of the framework's own says 500; where the database failed it, that is something to wait for. */
+const tellAway = (response: ServerResponse, faults: { readonly away: boolean }): void => {
+  const { writeHead } = response
+  response.writeHead = ((status: number, ...words: unknown[]) => {
+    const away = status === 500 && faults.away
+    if (away && !response.headersSent) response.setHeader('retry-after', '2')
+    return (writeHead as (...all: unknown[]) => ServerResponse).call(response, away ? 503 : status, ...words)
+  }) as ServerResponse['writeHead']
+}
+
 /**
  * The server in front of the application: it refuses what does not come from Wexmar's own pages, reads small bodies whole and looks
  * whether they are what they say, and puts the safety headers on every answer. In: origins that are allowed, the application; what
  * answers for its health, which waits for nothing else. Out: a server that does not listen yet.
  */
-export const frontServer = (origins: Origins, handle: Handle, answerHealth?: Handle): Server => {
+export const frontServer = (origins: Origins, application: Handle, answerHealth?: Handle): Server => {
+  const handle: Handle = (request, response) => {
+    const faults = { away: false }
+    tellAway(response, faults)
+    return asRequest(faults, () => application(request, response))
+  }
   const changes = pLimit(MOST_CHANGES)
   const serve = async (request: IncomingMessage, response: ServerResponse) => {
     for (const [name, value] of Object.entries(SAFE_HEADERS)) response.setHeader(name, value)
@@ -132,12 +148,15 @@ const whatIsWrongWithForm = (request: IncomingMessage, body: Buffer): Promise<st
     })()
     if (!parser) return torn()
     const names = new Set<string>()
-    /** Fields in which the framework writes the arguments of an action. */
+    /** Fields in which the framework writes the arguments of an action; of them, the list itself. */
     const written: string[] = []
+    let list: string | undefined
+    const called = request.headers['next-action'] !== undefined
     parser.on('field', (name, value) => {
       names.add(name)
       if (isTooDeep(value)) resolve('A field of the form is nested too deep.')
       else if (/^\d+$/.test(name) || /^\$ACTION_\d+:\d+$/.test(name)) written.push(value)
+      if (name === '0') list = value
     })
     parser.on('file', (name, stream) => {
       names.add(name)
@@ -148,7 +167,9 @@ const whatIsWrongWithForm = (request: IncomingMessage, body: Buffer): Promise<st
     parser.on('error', torn)
     parser.on('close', () => {
       try {
-        const whole = written.every((value) => areArguments(JSON.parse(value), names))
+        const whole =
+          written.every((value) => areArguments(JSON.parse(value), names)) &&
+          (!called || Array.isArray(JSON.parse(list ?? '')))
         resolve(whole ? undefined : 'These are no arguments of an action.')
       } catch {
         // What should be JSON is none.

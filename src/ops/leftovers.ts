@@ -1,4 +1,13 @@
-import { existsSync, readdirSync, readFileSync, readlinkSync, rmSync } from 'node:fs'
+import {
+  closeSync,
+  existsSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  realpathSync,
+  rmSync,
+} from 'node:fs'
 import { join } from 'node:path'
 import { writeMemory } from './memory-file'
 
@@ -47,12 +56,40 @@ const remembered = (data: string): number[] => {
   }
 }
 
-/** The supervisor that is running with a data folder, or undefined. */
+const heldFile = (data: string) => join(data, 'running')
+
+/** Holds a data folder for this process, for as long as it lives: the file that it keeps open says whose supervisor it is. Out: what lets go of it. */
+export const holdData = (data: string): (() => void) => {
+  const held = openSync(heldFile(data), 'w')
+  return () => closeSync(held)
+}
+
+/** The supervisor that is running with a data folder, or undefined. Whatever numbers are written down, it is the process that holds the folder. */
 export const supervisorOf = (data: string): number | undefined => {
-  const [parent] = remembered(data)
-  return parent && parent !== process.pid && commandOf(parent)?.includes('src/ops/start.ts')
-    ? parent
-    : undefined
+  if (!existsSync(heldFile(data))) return undefined
+  const held = realpathSync(heldFile(data))
+  return processes().find(
+    (pid) =>
+      pid !== process.pid &&
+      commandOf(pid)?.includes('src/ops/start.ts') &&
+      openFilesOf(pid).some((file) => file === held),
+  )
+}
+
+/** What a process has open; nothing where it ended, or is another user’s. */
+const openFilesOf = (pid: number): string[] => {
+  try {
+    return readdirSync(`/proc/${pid}/fd`).flatMap((fd) => {
+      try {
+        return [readlinkSync(`/proc/${pid}/fd/${fd}`)]
+      } catch {
+        // Closed between two looks.
+        return []
+      }
+    })
+  } catch {
+    return []
+  }
 }
 
 /**
@@ -105,15 +142,8 @@ export const holderOf = (port: number): string | undefined => {
     ),
   )
   if (inodes.size === 0) return undefined
-  for (const pid of processes()) {
-    try {
-      const holds = readdirSync(`/proc/${pid}/fd`).some((fd) =>
-        inodes.has(readlinkSync(`/proc/${pid}/fd/${fd}`)),
-      )
-      if (holds) return `process ${pid} (${(commandOf(pid) ?? 'unknown').slice(0, 120)})`
-    } catch {
-      // Another user's process, or one that just ended: it cannot be looked into.
-    }
-  }
+  for (const pid of processes())
+    if (openFilesOf(pid).some((file) => inodes.has(file)))
+      return `process ${pid} (${(commandOf(pid) ?? 'unknown').slice(0, 120)})`
   return 'a process of another user'
 }

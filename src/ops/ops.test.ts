@@ -6,7 +6,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { sourceDigest } from '#ops/build'
 import { startChild } from '#ops/child'
 import { readConfig } from '#ops/config'
-import { endLeftovers, holderOf, markOf, rememberProcesses } from '#ops/leftovers'
+import { endLeftovers, holderOf, markOf, rememberProcesses, supervisorOf } from '#ops/leftovers'
 import { isFull, writeMemory } from '#ops/memory-file'
 import { freePort, isPortFree } from '#ops/ports'
 
@@ -164,6 +164,32 @@ describe('what an earlier start left behind', () => {
     expect(said).toEqual([`an earlier start left process ${ours.pid} behind; ending it`])
     expect(others.isGone()).toBe(false)
     await others.stop()
+  })
+  it('is no supervisor of another installation, whatever number is written down', async () => {
+    const start = (of: string) =>
+      startChild(
+        'supervisor',
+        [
+          process.execPath,
+          '-e',
+          "require('fs').openSync(process.argv[1], 'w'); process.stdout.write('up'); setInterval(() => {}, 1e3)",
+          join(of, 'running'),
+          'src/ops/start.ts',
+        ],
+        { log: join(of, 's.log') },
+      )
+    const other = mkdtempSync(join(tmpdir(), 'wexmar-other-'))
+    const theirs = start(other)
+    await expect.poll(() => readFileSync(join(other, 's.log'), 'utf8')).toBe('up')
+    rememberProcesses(folder, [theirs.pid])
+    expect(supervisorOf(other)).toBe(theirs.pid)
+    expect(supervisorOf(folder)).toBeUndefined()
+    await endLeftovers(folder, () => undefined)
+    expect(theirs.isGone()).toBe(false)
+    await expect(endLeftovers(other, () => undefined)).rejects.toThrow(/already running .*process/)
+    await theirs.stop()
+    expect(supervisorOf(other)).toBeUndefined()
+    rmSync(other, { recursive: true })
   })
   it('is ended only where it is ours: a number may belong to something else by now', async () => {
     const stranger = startChild('stranger', [process.execPath, '-e', 'setInterval(() => {}, 1e3)'], {

@@ -6,7 +6,8 @@ import { publicPages } from '#ops/public-pages'
 let server: Server
 let base: string
 let drawn: string[] = []
-let published = 'one'
+let published: string | undefined = 'one'
+let fails = false
 
 const PAGE = `<html><head><link rel="preload" as="script" href="/a.js"/><link rel="stylesheet" href="/_next/static/chunks/a.css" data-precedence="next"/>
 <script src="/a.js" nonce="x" async=""></script></head><body><h1>Größe</h1><a href="/guides">All</a><form action="/x"><input/></form>
@@ -23,6 +24,10 @@ beforeAll(async () => {
   const pages = publicPages(
     async (request, response) => {
       drawn.push(request.url!)
+      if (fails) {
+        response.writeHead(503, { 'content-type': 'text/html; charset=utf-8' }).end('away')
+        return
+      }
       if (request.url === '/guides/nowhere') {
         response.writeHead(404, { 'content-type': 'text/html; charset=utf-8' }).end('<script>1</script>')
         return
@@ -84,6 +89,20 @@ describe('pages for readers', () => {
     published = 'two'
     await (await get(path)).text()
     expect(drawn).toHaveLength(3)
+  })
+  it('are served as they were last while the database says nothing, or no page can be drawn', async () => {
+    const path = '/guides/d-75'
+    const before = await (await get(path)).text()
+    published = undefined
+    const kept = await get(path)
+    expect([kept.status, await kept.text()]).toEqual([200, before])
+    published = 'another'
+    fails = true
+    const drawnLast = await get(path)
+    expect([drawnLast.status, await drawnLast.text()]).toEqual([200, before])
+    // One that was never drawn has nothing to go on from.
+    expect((await get('/guides/never-55')).status).toBe(503)
+    fails = false
   })
   it('are packed where the browser takes it, to the same page', async () => {
     const packed = await get('/guides/c-75', { 'accept-encoding': 'gzip' })

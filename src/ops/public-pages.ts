@@ -21,8 +21,8 @@ const MOST_PAGES = 2_000
 const LONGEST_ADDRESS = 300
 
 interface Drawn {
-  /** What was published when it was drawn. */
-  readonly mark: string
+  /** What was published when it was drawn; undefined where that was not known. */
+  readonly mark: string | undefined
   readonly plain: Buffer
   readonly packed: Buffer
 }
@@ -82,12 +82,13 @@ const themeOf = ({ headers }: IncomingMessage): string =>
 
 /**
  * Serves pages for readers as they were drawn last, without programs, as long as nothing was published or withdrawn since; the application draws
- * them, and answers everything else. In: the application; what tells one state of what is published from another; what gives stylesheets and fonts for
+ * them, and answers everything else. While the database does not say what is published, or the application cannot draw a page, the page as it was drawn last
+ * is served. In: the application; what tells one state of what is published from another; what gives stylesheets and fonts for
  * guides that are saved as one file, and where readers reach the application.
  */
 export const publicPages = (
   handle: Handle,
-  mark: () => Promise<string>,
+  mark: () => Promise<string | undefined>,
   saved: { readonly asset: Asset; readonly origin: string },
 ): Handle => {
   const drawn = new LRUCache<string, Drawn>({
@@ -130,11 +131,14 @@ export const publicPages = (
     const key = `${target} ${themeOf(request)}`
     const now = await mark()
     const known = drawn.get(key)
-    if (known?.mark === now) return send(request, response, known, name)
+    if (known && (now === undefined || known.mark === now)) return send(request, response, known, name)
     const accepts = request.headers['accept-encoding']
     delete request.headers['accept-encoding']
     held(response, (body, sendAsIs) => {
       request.headers['accept-encoding'] = accepts
+      // The page as it was is better for a reader than none.
+      if (known && response.statusCode >= 500 && !response.headersSent)
+        return send(request, response, known, name)
       const isPage =
         response.statusCode === 200 && /^text\/html/.test(String(response.getHeader('content-type') ?? ''))
       if (!isPage || response.headersSent) return sendAsIs(body)

@@ -14,7 +14,7 @@ import { buildWhereNeeded } from './build'
 import { programFile } from './bundle'
 import { killAll } from './child'
 import { type Config, readConfig } from './config'
-import { endLeftovers, holderOf, rememberProcesses } from './leftovers'
+import { endLeftovers, holdData, holderOf, rememberProcesses } from './leftovers'
 import { isPortFree } from './ports'
 import { Supervisor } from './supervisor'
 
@@ -48,6 +48,7 @@ const main = async () => {
   if (reset && !words.includes('--yes')) await askForReset()
   await endLeftovers(config.data, detail)
   await checkPorts(config)
+  holdData(config.data)
   rememberProcesses(config.data, [process.pid])
   supervisor = new Supervisor(config, say)
   const temporary = join(config.data, 'tmp', 'files')

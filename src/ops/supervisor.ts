@@ -3,6 +3,7 @@ import { PROGRAMS, type Program, programFile } from './bundle'
 import { type Child, killAll, startChild } from './child'
 import type { Config } from './config'
 import { startDatabaseServer } from './database-server'
+import { mainThreadOf } from './hang'
 import { forgetProcesses, markOf, rememberProcesses } from './leftovers'
 
 /** How long is waited before a child is started again, at first and at most, ms. */
@@ -10,10 +11,9 @@ const RESTART_MS = 400
 const LONGEST_RESTART_MS = 30_000
 /** So many deaths within a minute are met at once; after that the wait grows. */
 const QUICK_DEATHS = 5
-/** Looks go on so often, and so many of them without a sign of life mean that a process hangs. */
+/** How often it is looked whether each process still moves, ms. */
 const LOOK_MS = 1_000
-const MOST_LOOKS = 20
-/** The same for the database, which is asked instead. */
+/** The database is asked instead: so many looks without an answer mean that it hangs. */
 const MOST_UNANSWERED = 45
 /** Most memory for the values of each, MB. */
 const MEGABYTES = { web: 224, pilot: 384, runner: 192, bench: 128 } as const
@@ -99,7 +99,7 @@ export class Supervisor {
     this.looking = setInterval(() => {
       for (const child of this.children) {
         if (child.isGone() || !['web', 'pilot', 'runner', 'bench'].includes(child.name)) continue
-        if (++child.silence.looks !== MOST_LOOKS) continue
+        if (!child.watch.look(mainThreadOf(child.pid))) continue
         this.say(`The ${child.name} process gives no sign of life; ending it.`)
         child.kill()
       }

@@ -6,3 +6,6 @@ export const isFull = (error: unknown): boolean =>
 
 /** Whether something failed because the database is away or too slow. */
 export const isAway = (error: unknown): boolean => isDatabaseAway(error)
+
+/** Whether something failed because what it would add is there already. */
+export const isTaken = (error: unknown): boolean => (error as Error).name === 'SequelizeUniqueConstraintError'

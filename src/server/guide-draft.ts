@@ -6,6 +6,7 @@ import {
   type GuideDocument,
   type GuideFinding,
   guideDifferences,
+  type SeenDraft,
   wordsProblem,
 } from '#core/guide'
 import { type GuideRow, inTransaction } from '#db'
@@ -13,7 +14,7 @@ import type { Context } from './context'
 import { newestVersion } from './firmware-versions'
 import { type ReportLine, reportLines } from './guide-reports'
 import { approvedBy, type ReviewLine, reviewLines } from './guide-reviews'
-import { digestOf, documentIn, linesOf, type RevisionLine, revisionAt } from './guide-revisions'
+import { digestOf, documentIn, linesOf, type RevisionLine, revisionAt, standingOf } from './guide-revisions'
 import { type ScheduledView, scheduledOf } from './guide-schedules'
 import { heldWords, type Put, putTogether, type SectionLine } from './put-together'
 import { checkedCase } from './sections'
@@ -43,8 +44,10 @@ export interface GuideDraft {
   readonly differences: GuideDifferences | undefined
   /** Nothing would change by publishing. */
   readonly published: boolean
-  /** What tells this draft from any other. */
-  readonly digest: string
+  /** What tells what is computed of this draft from any other. */
+  readonly plainDigest: string
+  /** What readers see now (`standingOf`). */
+  readonly standing: string
   /** What was said of drafts of this revision, the newest first. */
   readonly reviews: readonly ReviewLine[]
   /** When a draft becomes public by itself; undefined where none does. */
@@ -106,13 +109,20 @@ export const guideDraft = async (ctx: Context, guideId: number): Promise<GuideDr
     revisions,
     differences: before && guideDifferences(before, put.document),
     published: guide.withdrawnAt === null && before !== undefined && digestOf(before) === digest,
-    digest,
+    plainDigest: digestOf(put.plain),
+    standing: standingOf(guide),
     reviews,
     scheduled,
     withdrawn: guide.withdrawnAt === null ? '' : guide.withdrawnWhy,
     reports,
   }
 }
+
+/** What somebody sees who looks at a whole draft. */
+export const seenIn = ({ plainDigest, words }: GuideDraft): SeenDraft => ({
+  plain: plainDigest,
+  words: Object.fromEntries(Object.entries(words).map(([place, w]) => [place, w.version])),
+})
 
 /** A draft's document alone, without checks; undefined where nothing was composed. */
 export const guideDocument = async (
@@ -185,6 +195,8 @@ export const saveWords = async (
   return inTransaction(ctx.db, async (transaction): Promise<WordsAnswer> => {
     await ctx.db.guides.findByPk(guideId, { attributes: ['id'], transaction, lock: true })
     const held = await ctx.db.guideWords.findOne({ where: { guideId, place }, transaction })
+    // Sent again, since the answer to it did not arrive.
+    if (held?.body === body && held.version === entry.version + 1) return { ok: true, version: held.version }
     if ((held?.version ?? 0) !== entry.version)
       return {
         ok: false,

@@ -1,6 +1,7 @@
+import type { SeenDraft } from '#core/guide'
 import type { Context } from './context'
 import { digestOf, lastNumber } from './guide-revisions'
-import { putTogether } from './put-together'
+import { type Put, putTogether } from './put-together'
 import { bad, good, type Result } from './result'
 
 /** What somebody said of a draft. */
@@ -49,14 +50,22 @@ export interface Review {
   readonly kind: 'asked' | 'approved' | 'changes'
   readonly author: string
   readonly note: string
-  /** Of the draft that was looked at. */
-  readonly digest: string
+  readonly seen: SeenDraft
 }
+
+/** Whether a draft is the one that was seen. Notes for the desk are no part of it. */
+const isSeen = ({ plain, words }: Put, seen: SeenDraft): boolean =>
+  digestOf(plain) === seen.plain &&
+  [...words].every(([place, row]) => place === 'desk' || row.version === (seen.words[place] ?? 0))
 
 const LONGEST = { author: 120, note: 1000 } as const
 
 /** Writes down that a draft is to be looked at, is approved, or needs changes. Out: nothing, or why it was not. */
-export const reviewGuide = async (ctx: Context, guideId: number, review: Review): Promise<Result<null>> => {
+export const reviewGuide = async (
+  ctx: Context,
+  guideId: number,
+  { seen, ...review }: Review,
+): Promise<Result<null>> => {
   const { db } = ctx
   const [author, note] = [review.author.trim(), review.note.trim()]
   if (!author) return bad('Write your name: a review is by somebody. Nothing was kept.', 'author')
@@ -65,15 +74,18 @@ export const reviewGuide = async (ctx: Context, guideId: number, review: Review)
   if (review.kind === 'changes' && !note) return bad('Say what has to be changed. Nothing was kept.', 'note')
   const put = await putTogether(ctx, guideId)
   if (!put) return bad('There is no guide yet. Compose a case of it first.')
-  if (digestOf(put.document) !== review.digest)
-    return bad('The draft was changed while you looked at it. Look at it again. Nothing was kept.')
+  if (!isSeen(put, seen))
+    return bad(
+      'The draft was changed by somebody else while you looked at it. Reload the page and look again. Nothing was kept.',
+    )
+  const digest = digestOf(put.document)
   const asked = await db.guideReviews.findOne({
-    where: { guideId, kind: 'asked', digest: review.digest },
+    where: { guideId, kind: 'asked', digest },
     order: [['id', 'DESC']],
   })
   if (review.kind !== 'asked' && asked && isSameName(asked.author, author))
     return bad('A second name has to review it, not the one who asked. Nothing was kept.', 'author')
   const last = await lastNumber(ctx, guideId)
-  await db.guideReviews.create({ guideId, number: last + 1, ...review, author, note })
+  await db.guideReviews.create({ guideId, number: last + 1, ...review, digest, author, note })
   return good(null)
 }

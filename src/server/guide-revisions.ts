@@ -110,3 +110,10 @@ export const digestOf = (guide: GuideDocument): string =>
   createHash('sha256')
     .update(JSON.stringify(inOrder(guide)))
     .digest('hex')
+
+/** What tells one state of what readers see of a guide from another: which revision is public, and whether it is withdrawn. */
+export const standingOf = ({
+  publishedNumber,
+  withdrawnAt,
+}: Pick<GuideRow, 'publishedNumber' | 'withdrawnAt'>): string =>
+  `${publishedNumber ?? 0} ${withdrawnAt ? new Date(withdrawnAt).toISOString() : 'public'}`

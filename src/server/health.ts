@@ -18,8 +18,12 @@ interface Health {
 const version = (): string =>
   (JSON.parse(readFileSync(join(process.cwd(), 'package.json'), 'utf8')) as { version: string }).version
 
-/** How long an answer of the database is waited for, and how old a known one may be, ms. */
-const PATIENCE_MS = 80
+/**
+ * How long an answer of the database is waited for where it answered a moment ago, and where it did not; how old such an answer may be, ms. A connection that
+ * was idle is made anew, which takes longer than an answer.
+ */
+const QUICK_MS = 80
+const PATIENCE_MS = 2_000
 const FRESH_MS = 5_000
 
 interface Pulse {
@@ -28,6 +32,8 @@ interface Pulse {
   /** When it answered last. */
   answered: number
   asking: Promise<boolean> | undefined
+  /** When it was asked last. */
+  asked: number
 }
 const shared = globalThis as typeof globalThis & { wexmarPulse?: Map<string, Pulse> }
 shared.wexmarPulse ??= new Map()
@@ -41,6 +47,7 @@ const pulseOf = ({ db }: Context): Pulse => {
     db: openDatabase(url, { most: 1, patience: 2_000 }),
     answered: Number.NEGATIVE_INFINITY,
     asking: undefined,
+    asked: Number.NEGATIVE_INFINITY,
   }
   shared.wexmarPulse!.set(url, pulse)
   return pulse
@@ -49,23 +56,30 @@ const pulseOf = ({ db }: Context): Pulse => {
 /** Whether the database answers: now, or a moment ago where it takes its time. */
 const databaseUp = async (ctx: Context): Promise<boolean> => {
   const pulse = pulseOf(ctx)
-  pulse.asking ??= ping(pulse.db)
+  pulse.asking ??= ask(pulse)
+  const now = performance.now()
+  const fresh = now - pulse.answered < FRESH_MS
+  const wait = fresh ? QUICK_MS : Math.max(0, PATIENCE_MS - (now - pulse.asked))
+  const late = new Promise<boolean>((resolve) => setTimeout(() => resolve(fresh), wait))
+  return Promise.race([pulse.asking, late])
+}
+
+const ask = (pulse: Pulse): Promise<boolean> => {
+  pulse.asked = performance.now()
+  return ping(pulse.db)
     .then(
-      () => true,
+      () => {
+        pulse.answered = performance.now()
+        return true
+      },
       (error: Error) => {
         console.error(`health: ${error.message}`)
         return false
       },
     )
-    .then((up) => {
-      if (up) pulse.answered = performance.now()
+    .finally(() => {
       pulse.asking = undefined
-      return up
     })
-  const late = new Promise<undefined>((resolve) => setTimeout(() => resolve(undefined), PATIENCE_MS))
-  const now = await Promise.race([pulse.asking, late])
-  if (now !== undefined) return now
-  return performance.now() - pulse.answered < FRESH_MS
 }
 
 /** Whether database and bench answer. Never waits for either for long. */

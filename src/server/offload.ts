@@ -1,4 +1,5 @@
 import { Piscina } from 'piscina'
+import { isDatabaseAway, noteAway } from '#db'
 import { type BenchSight, type Context, seeBench } from './context'
 import type { Heavy } from './heavy'
 import type { Job } from './jobs'
@@ -53,9 +54,18 @@ const pools = () => {
 
 const run = async (pool: 'planner' | 'jobs', work: Work): Promise<unknown> => {
   const p = pools()[pool]
-  if (p.queueSize >= MOST_WAITING)
-    throw new TooBusy('Too much is being asked at once. Try again in a moment.')
-  return p.run(work, { signal: AbortSignal.timeout(LONGEST_MS[pool]) })
+  try {
+    if (p.queueSize >= MOST_WAITING) throw new TooBusy('Too much is being asked at once.')
+    const late = AbortSignal.timeout(LONGEST_MS[pool])
+    return await p.run(work, { signal: late }).catch((error: unknown) => {
+      throw late.aborted
+        ? new TooBusy(`It was ended: it took more than ${LONGEST_MS[pool] / 1000} s.`)
+        : error
+    })
+  } catch (error) {
+    if (error instanceof TooBusy || isDatabaseAway(error)) noteAway()
+    throw error
+  }
 }
 
 type Args<K extends keyof Heavy> = Heavy[K] extends (ctx: Context, ...args: infer A) => unknown ? A : never

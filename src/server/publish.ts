@@ -4,7 +4,7 @@ import { type GuideRow, inTransaction, openRun } from '#db'
 import type { Context } from './context'
 import { findingsOf } from './guide-draft'
 import { approvedBy, isSameName } from './guide-reviews'
-import { digestOf, documentIn, lastNumber, revisionAt } from './guide-revisions'
+import { digestOf, documentIn, lastNumber, revisionAt, standingOf } from './guide-revisions'
 import { type Put, putTogether } from './put-together'
 import { bad, good, type Result } from './result'
 
@@ -17,6 +17,8 @@ export interface Publishing {
   readonly author?: string
   /** When it becomes public by itself (ISO 8601); left out or empty: at once. */
   readonly at?: string
+  /** What was public when the editor looked (`standingOf`); left out: as it is now. */
+  readonly standing?: string
 }
 
 const SENTENCE = 1000
@@ -98,6 +100,18 @@ const timeOf = (at: string, now: number): Result<Date | null> => {
     : good(time)
 }
 
+/** That a guide was published or withdrawn while somebody else was about to. In: guide as it is now. */
+const overtaken = async (ctx: Context, guide: GuideRow): Promise<ReturnType<typeof bad>> => {
+  if (guide.withdrawnAt !== null)
+    return bad(
+      `The guide was withdrawn meanwhile: ${guide.withdrawnWhy} Nothing was published; the draft is kept. Look at it again before you publish it.`,
+    )
+  const newest = await revisionAt(ctx, guide)
+  return bad(
+    `Revision ${newest?.number ?? ''} was published meanwhile${newest?.author ? ` by ${newest.author}` : ''}. Your note was not published; the draft is kept. Look at it again, then publish what is still missing.`,
+  )
+}
+
 /**
  * Publishes a guide's draft as its next revision, or has it become public at a time, as it is now. Out: slug, or what stops it. Publishing what is
  * public already changes nothing.
@@ -119,12 +133,21 @@ export const publishGuide = async (
   const guide = await ctx.db.guides.findByPk(guideId)
   const put = guide && (await putTogether(ctx, guideId))
   if (!guide || !put) return bad('There is no guide yet. Compose a case of it first.')
-  const before = await documentIn(ctx, await revisionAt(ctx, guide))
+  if (wish.standing !== undefined && wish.standing !== standingOf(guide)) return overtaken(ctx, guide)
+  const newest = await revisionAt(ctx, guide)
+  const before = await documentIn(ctx, newest)
   const digest = digestOf(put.document)
-  if (before && guide.withdrawnAt === null && digestOf(before) === digest)
-    return at.value
-      ? bad('What is public is this draft already: there is nothing to schedule. Nothing was changed.', 'at')
-      : good(guide.slug)
+  if (newest && before && guide.withdrawnAt === null && digestOf(before) === digest) {
+    if (at.value)
+      return bad(
+        'What is public is this draft already: there is nothing to schedule. Nothing was changed.',
+        'at',
+      )
+    // The same press twice is one publication; another one’s note would be lost without a word.
+    return newest.note === note && newest.author === author.slice(0, A_NAME)
+      ? good(guide.slug)
+      : overtaken(ctx, guide)
+  }
   const stopped = await whyNot(ctx, guide, put, before, { note, because })
   if (stopped) return stopped
   const frozen: Frozen = {
@@ -136,10 +159,8 @@ export const publishGuide = async (
   }
   return inTransaction(ctx.db, async (transaction): Promise<Result<string>> => {
     const locked = (await ctx.db.guides.findByPk(guideId, { transaction, lock: true }))!
-    if (
-      (await markOf(ctx, guideId, transaction)) !== mark ||
-      locked.publishedNumber !== guide.publishedNumber
-    )
+    if (standingOf(locked) !== standingOf(guide)) return overtaken(ctx, locked)
+    if ((await markOf(ctx, guideId, transaction)) !== mark)
       return bad('The draft was changed a moment ago. Look at it again, then publish. The draft is kept.')
     if (at.value) {
       const { sections, ...entry } = frozen

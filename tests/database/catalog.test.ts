@@ -1,9 +1,10 @@
+import { type AddressInfo, connect, createServer, type Server } from 'node:net'
 import { create } from 'jsondiffpatch'
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
 import { Intake } from '#core/entry'
-import { type Database, dropAllTables } from '#db'
+import { type Database, dropAllTables, openDatabase } from '#db'
 import { calibrate, demoState, makeDemo } from '#demo'
 import {
   ALL_GUIDES,
@@ -508,6 +509,33 @@ describe('watching a session', () => {
 })
 
 describe('health', () => {
+  it('waits for a connection that has to be made anew, and not for one that is never made', async () => {
+    const { hostname, port } = new URL(process.env.WEXMAR_TEST_DATABASE!)
+    const proxy = createServer((incoming) => {
+      const timer = setTimeout(() => {
+        const there = connect(Number(port), hostname)
+        for (const [from, to] of [
+          [incoming, there],
+          [there, incoming],
+        ] as const)
+          from.on('error', () => to.destroy()).pipe(to)
+      }, 400)
+      incoming.on('close', () => clearTimeout(timer))
+    })
+    const silent = createServer(() => undefined)
+    const through = async (server: Server) => {
+      await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
+      const url = new URL(process.env.WEXMAR_TEST_DATABASE!)
+      url.port = String((server.address() as AddressInfo).port)
+      return openDatabase(url.href)
+    }
+    const [slow, never] = [await through(proxy), await through(silent)]
+    expect(await health({ ...ctx, db: slow })).toMatchObject({ database: 'ok' })
+    expect(await health({ ...ctx, db: never })).toMatchObject({ status: 'down', database: 'down' })
+    await slow.sequelize.close()
+    await never.sequelize.close()
+    for (const server of [proxy, silent]) server.close()
+  })
   it('names what is down', async () => {
     forgetBench()
     expect(await health(ctx)).toMatchObject({ status: 'ok', database: 'ok', bench: 'ok', down: [] })

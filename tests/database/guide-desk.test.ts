@@ -22,6 +22,7 @@ import {
   recheckPlan,
   reviewGuide,
   saveWords,
+  seenIn,
   sessionView,
   setByEye,
   startRecheck,
@@ -77,8 +78,12 @@ const warned = async () => (await draft()).findings.some((f) => f.rule === 'not-
 
 describe('a review by a second name', () => {
   it('is by somebody else, of the draft as it is, and stands beside the revision', async () => {
-    const review = async (kind: 'asked' | 'approved' | 'changes', author: string, note = '', digest = '') =>
-      reviewGuide(ctx, guide, { kind, author, note, digest: digest || (await draft()).digest })
+    const review = async (
+      kind: 'asked' | 'approved' | 'changes',
+      author: string,
+      note = '',
+      seen?: ReturnType<typeof seenIn>,
+    ) => reviewGuide(ctx, guide, { kind, author, note, seen: seen ?? seenIn(await draft()) })
     expect(await warned()).toBe(true)
     expect(await review('asked', ' ')).toMatchObject({ ok: false, field: 'author' })
     expect(await review('asked', 'Ines')).toMatchObject({ ok: true })
@@ -89,13 +94,17 @@ describe('a review by a second name', () => {
     expect(await review('changes', 'Tomas')).toMatchObject({ ok: false, field: 'note' })
     expect(await review('changes', 'Tomas', 'The title says too little.')).toMatchObject({ ok: true })
     expect(await warned()).toBe(true)
-    const before = (await draft()).digest
+    const before = seenIn(await draft())
     await write('title', 'Ostrel Maren 55, settings for a dark room')
     expect(await review('approved', 'Tomas', '', before)).toMatchObject({
       ok: false,
-      error: expect.stringMatching(/changed while you looked/),
+      error: expect.stringMatching(/changed by somebody else while you looked/),
     })
+    // Whoever wrote that title has seen it: own words, saved since the page was opened, are no change by somebody else.
+    const typed = { ...before, words: { ...before.words, title: (before.words.title ?? 0) + 1 } }
+    expect(await review('asked', 'Ines', '', typed)).toMatchObject({ ok: true })
     expect((await draft()).reviews.map((r) => [r.kind, r.current])).toEqual([
+      ['asked', true],
       ['changes', false],
       ['asked', false],
     ])
@@ -151,14 +160,14 @@ describe('a draft that becomes public at a time', () => {
   })
   it('is not changed by a case that is composed anew meanwhile', async () => {
     expect(await composeGuide(ctx, session, true)).toMatchObject({ ok: true })
-    const { digest } = await draft()
+    const { document } = await draft()
     expect(await publishGuide(ctx, guide, { ...SURE, at: soon().toISOString() })).toMatchObject({ ok: true })
     const row = (await db.guideSchedules.findByPk(guide))!
     const [frozen] = row.sections
     await carryOut(ctx, session, { type: 'target', luminance: 150 })
     await calibrate(ctx, session)
     expect(await composeGuide(ctx, session, true)).toMatchObject({ ok: true })
-    expect((await draft()).digest).not.toBe(digest)
+    expect((await draft()).document).not.toEqual(document)
     await publishDue(ctx, row.publishAt)
     expect((await db.sectionRevisions.findByPk(frozen!))!.status).toBe('published')
     // What was composed since is still a draft, and is told as one.
@@ -184,6 +193,56 @@ describe('a draft that becomes public at a time', () => {
     expect(await publishDue(ctx, new Date(Date.now() + 86_400_000))).toBe(0)
     expect((await publicNow())!.withdrawn).toBe('Wrong unit.')
     expect(await publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
+  })
+})
+
+describe('several who publish and withdraw at once', () => {
+  it('a withdrawal stands, whatever was begun before it', async () => {
+    await write('summary', 'Begun before it is withdrawn.')
+    const { standing } = await draft()
+    const soon = new Date(Date.now() + 3_600_000).toISOString()
+    for (const at of ['', soon]) {
+      const [published, withdrawn] = await Promise.all([
+        publishGuide(ctx, guide, { ...SURE, at, standing }),
+        // It is withdrawn while the publication looks at its checks.
+        withdrawGuide(ctx, guide, 'Measured on the wrong unit.'),
+      ])
+      expect(withdrawn).toMatchObject({ ok: true })
+      expect(published).toMatchObject({
+        ok: false,
+        error: expect.stringMatching(
+          /was withdrawn meanwhile: Measured on the wrong unit.*the draft is kept/,
+        ),
+      })
+    }
+    // Nor does a form that was opened before it undo it.
+    expect(await publishGuide(ctx, guide, { ...SURE, standing })).toMatchObject({ ok: false })
+    expect(await publishDue(ctx, new Date(Date.now() + 86_400_000))).toBe(0)
+    expect((await publicNow())!.withdrawn).toBe('Measured on the wrong unit.')
+    // Who has seen that it is withdrawn may publish it.
+    const now = (await draft()).standing
+    expect(await publishGuide(ctx, guide, { ...SURE, standing: now })).toMatchObject({ ok: true })
+  })
+  it('one of three publishes, and the others are told whose note readers see', async () => {
+    await write('summary', 'Three at once.')
+    const { standing } = await draft()
+    const before = (await publicNow())!.revision
+    const all = await Promise.all(
+      ['Ines', 'Tomas', 'Mara'].map((author) =>
+        publishGuide(ctx, guide, { ...SURE, note: `Of ${author}.`, author, standing }),
+      ),
+    )
+    expect(all.filter((r) => r.ok)).toHaveLength(1)
+    for (const refused of all)
+      if (!refused.ok) expect(refused.error).toMatch(/published meanwhile by (Ines|Tomas|Mara)\. Your note/)
+    expect((await publicNow())!.revision).toBe(before + 1)
+    const { author, note } = (await publicNow())!.revisions[0]!
+    expect(note).toBe(`Of ${author}.`)
+    // The same press twice is one publication.
+    expect(await publishGuide(ctx, guide, { ...SURE, note, author })).toMatchObject({ ok: true })
+    expect(await publishGuide(ctx, guide, { ...SURE, note: 'Late.', author: 'Mara' })).toMatchObject({
+      ok: false,
+    })
   })
 })
 

@@ -2,6 +2,7 @@
 
 import { revalidatePath } from 'next/cache'
 import { firstFault } from '#app/faults'
+import { guarded } from '#app/guarded'
 import { formIn, idIn, textIn } from '#app/input'
 import {
   CaseEntry,
@@ -28,7 +29,7 @@ import {
 } from '#server'
 import type { Answer } from '#ui/form'
 
-export const beginAction = async (unitId: number, entry: unknown): Promise<Answer> => {
+export const beginAction = guarded(async (unitId: number, entry: unknown): Promise<Answer> => {
   const parsed = CaseEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was started.')
   const { display, pattern, meter, meterName, baseMode, ...rest } = parsed.data
@@ -39,19 +40,19 @@ export const beginAction = async (unitId: number, entry: unknown): Promise<Answe
     once: true,
   })
   return result.ok ? { href: `/sessions/${result.value}` } : { error: result.error, field: result.field }
-}
+})
 
 const NOT_TAKEN_IN = 'Nothing was added.'
 
-export const takeInAction = async (entry: unknown): Promise<Answer> => {
+export const takeInAction = guarded(async (entry: unknown): Promise<Answer> => {
   const parsed = IntakeEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, NOT_TAKEN_IN)
   const result = await takeIn(context(), parsed.data)
   return result.ok ? { href: `/units/${result.value}` } : { error: result.error }
-}
+})
 
 /** Takes in a unit that stands on no bench. */
-export const takeInByHandAction = async (entry: unknown, files: FormData): Promise<Answer> => {
+export const takeInByHandAction = guarded(async (entry: unknown, files: FormData): Promise<Answer> => {
   const parsed = IntakeByHandEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, NOT_TAKEN_IN)
   const file = formIn(files).get('sheet')
@@ -62,49 +63,49 @@ export const takeInByHandAction = async (entry: unknown, files: FormData): Promi
   if (!result.ok) return { error: result.error, field: result.field }
   const { id, modelSlug, hasSheet } = result.value
   return { href: hasSheet ? `/units/${id}` : `/models/${modelSlug}/sheet` }
-}
+})
 
 /** Keeps the equipment that cases begin with. */
-export const equipmentAction = async (entry: unknown): Promise<Answer> => {
+export const equipmentAction = guarded(async (entry: unknown): Promise<Answer> => {
   const parsed = UsualEquipmentEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was changed.')
   const kept = await keepUsualEquipment(context(), parsed.data)
   if (!kept.ok) return { error: kept.error, field: kept.field }
   revalidatePath('/equipment')
   return { done: 'Saved. Cases that are begun from now on use it.' }
-}
+})
 
-export const archiveAction = async (sessionId: number, away: boolean): Promise<Answer> => {
+export const archiveAction = guarded(async (sessionId: number, away: boolean): Promise<Answer> => {
   const result = await archiveSession(context(), idIn(sessionId), away === true)
   return result.ok ? {} : { error: result.error }
-}
+})
 
-export const deleteSessionAction = async (sessionId: number): Promise<Answer> => {
+export const deleteSessionAction = guarded(async (sessionId: number): Promise<Answer> => {
   const result = await deleteSession(context(), idIn(sessionId))
   return result.ok ? {} : { error: result.error }
-}
+})
 
-export const noteAction = async (unitId: number, entry: unknown): Promise<Answer> => {
+export const noteAction = guarded(async (unitId: number, entry: unknown): Promise<Answer> => {
   const parsed = NoteEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was kept.')
   const kept = await addNote(context(), idIn(unitId), parsed.data.text)
   return kept.ok ? { done: 'Saved.' } : { error: kept.error }
-}
+})
 
-export const deleteNoteAction = async (unitId: number, id: number): Promise<Answer> => {
+export const deleteNoteAction = guarded(async (unitId: number, id: number): Promise<Answer> => {
   const gone = await deleteNote(context(), idIn(unitId), idIn(id))
   return gone.ok ? {} : { error: gone.error }
-}
+})
 
-export const variantAction = async (slug: string, entry: unknown): Promise<Answer> => {
+export const variantAction = guarded(async (slug: string, entry: unknown): Promise<Answer> => {
   const parsed = VariantEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was added.')
   const added = await addVariant(context(), textIn(slug), parsed.data)
   return added.ok ? { done: 'Added.' } : { error: added.error, field: added.field }
-}
+})
 
-export const putOnStandAction = async (serial: string): Promise<Answer> => {
+export const putOnStandAction = guarded(async (serial: string): Promise<Answer> => {
   const result = await context().bench.simulate({ onStand: textIn(serial) })
   forgetBench()
   return result.ok ? {} : { error: result.failure.message }
-}
+})

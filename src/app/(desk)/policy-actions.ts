@@ -3,6 +3,7 @@
 import { revalidatePath } from 'next/cache'
 import { redirect } from 'next/navigation'
 import { firstFault } from '#app/faults'
+import { guarded } from '#app/guarded'
 import { textIn, typedIn } from '#app/input'
 import { PolicyEntry } from '#core/entry'
 import { context, copyPolicy, forgetPriors, removePolicy, savePolicy } from '#server'
@@ -18,7 +19,7 @@ export const removePolicyAction = async (key: string): Promise<void> => {
   redirect('/policies')
 }
 
-export const savePolicyAction = async (key: string, entry: unknown): Promise<Answer> => {
+export const savePolicyAction = guarded(async (key: string, entry: unknown): Promise<Answer> => {
   const parsed = PolicyEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was changed.')
   const saved = await savePolicy(context(), textIn(key), parsed.data)
@@ -26,7 +27,7 @@ export const savePolicyAction = async (key: string, entry: unknown): Promise<Ans
   // Its name stands elsewhere on the page too.
   revalidatePath('/policies')
   return { done: 'Saved.' }
-}
+})
 
 /**
  * Forgets the response prior of a model that the pressed button names, or all of them where it says so. One form for all buttons:

@@ -1,6 +1,7 @@
 'use server'
 
 import { firstFault } from '#app/faults'
+import { guarded } from '#app/guarded'
 import { idIn, textIn } from '#app/input'
 import { InputsEntry, SocketEntry, SourceEntry } from '#core/entry'
 import { addSource, context, removeSocket, removeSource, saveInputs, saveSocket } from '#server'
@@ -11,26 +12,29 @@ const answerOf = (
   done: string,
 ): Answer => (result.ok ? { done } : { error: result.error, field: result.field })
 
-export const addSourceAction = async (entry: unknown): Promise<Answer> => {
+export const addSourceAction = guarded(async (entry: unknown): Promise<Answer> => {
   const parsed = SourceEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was added.')
   return answerOf(await addSource(context(), parsed.data), 'Added.')
-}
+})
 
-export const removeSourceAction = async (id: number): Promise<Answer> =>
-  answerOf(await removeSource(context(), idIn(id)), 'Removed.')
+export const removeSourceAction = guarded(
+  async (id: number): Promise<Answer> => answerOf(await removeSource(context(), idIn(id)), 'Removed.'),
+)
 
-export const saveInputsAction = async (slug: string, entry: unknown): Promise<Answer> => {
+export const saveInputsAction = guarded(async (slug: string, entry: unknown): Promise<Answer> => {
   const parsed = InputsEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was changed.')
   return answerOf(await saveInputs(context(), textIn(slug), parsed.data), 'Saved.')
-}
+})
 
-export const saveSocketAction = async (slug: string, entry: unknown): Promise<Answer> => {
+export const saveSocketAction = guarded(async (slug: string, entry: unknown): Promise<Answer> => {
   const parsed = SocketEntry.safeParse(entry)
   if (!parsed.success) return firstFault(parsed.error, 'Nothing was changed.')
   return answerOf(await saveSocket(context(), textIn(slug), parsed.data), 'Saved.')
-}
+})
 
-export const removeSocketAction = async (slug: string, key: string): Promise<Answer> =>
-  answerOf(await removeSocket(context(), textIn(slug), textIn(key)), 'Removed.')
+export const removeSocketAction = guarded(
+  async (slug: string, key: string): Promise<Answer> =>
+    answerOf(await removeSocket(context(), textIn(slug), textIn(key)), 'Removed.'),
+)

@@ -33,6 +33,15 @@ export const ReviewEntry = z.object({
 })
 export type ReviewEntry = z.infer<typeof ReviewEntry>
 
+/** What an editor saw of a draft. Their own words, saved since, are part of it. */
+export const SeenDraft = z.object({
+  /** Digest of what is computed. */
+  plain: z.string().max(64),
+  /** Version of the words at each place; none is 0. */
+  words: z.record(z.string().max(200), z.int().nonnegative()),
+})
+export type SeenDraft = z.infer<typeof SeenDraft>
+
 /** Why a guide is withdrawn. */
 export const WithdrawEntry = z.object({
   why: sentence().pipe(z.string().min(1, 'Say why: the sentence stands at its address.')),

@@ -14,7 +14,14 @@ export { composeValues, isByTheDozen, measureOf, proposeSummary, slugOf } from '
 export { composeByEye } from './compose-by-eye'
 export { type AboutCase, composeCase, sweepIds } from './compose-case'
 export { type Cue, type CueSheet, chaptersVtt, cueSheet, SPEECH } from './cue-sheet'
-export { ByEyeEntry, FirmwareEntry, PublishEntry, ReviewEntry, WithdrawEntry } from './desk-entries'
+export {
+  ByEyeEntry,
+  FirmwareEntry,
+  PublishEntry,
+  ReviewEntry,
+  SeenDraft,
+  WithdrawEntry,
+} from './desk-entries'
 export { type FollowStep, followSteps } from './follow'
 export { type GuideDifferences, guideDifferences, type ValueDifference } from './guide-differences'
 export {

@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation'
 import { useState, useTransition } from 'react'
-import { type Answer, FormProblem } from '#ui/form'
+import { type Answer, answered, FormProblem } from '#ui/form'
 
 /** A button that does one thing and says where it could not. */
 export const ActionButton = ({ action, label }: { action: () => Promise<Answer>; label: string }) => {
@@ -11,10 +11,10 @@ export const ActionButton = ({ action, label }: { action: () => Promise<Answer>;
   const [busy, start] = useTransition()
   const act = () =>
     start(async () => {
-      const told = await action()
+      const told: Answer = await answered(action())
       setAnswer(told)
       if (told.href) router.push(told.href)
-      else router.refresh()
+      else if (!told.error) router.refresh()
     })
   return (
     <div className="grid gap-2">
@@ -55,7 +55,7 @@ export const LineButton = ({
           if (asks && !asking) return setAsking(true)
           setAsking(false)
           start(async () => {
-            const { error: wrong = '', href } = await action()
+            const { error: wrong = '', href }: Answer = await answered(action())
             setError(wrong)
             if (href) router.push(href)
             else router.refresh()

@@ -1,2 +1,2 @@
 export { Field, FormProblem, FormSubmit } from './field'
-export { type Answer, useAdding, useEntry } from './use-entry'
+export { type Answer, answered, useAdding, useEntry } from './use-entry'

@@ -12,6 +12,23 @@ export interface Answer {
   readonly field?: string
   readonly done?: string
   readonly href?: string
+  /** Nothing is wrong with what was sent: Wexmar could not take it just now. */
+  readonly again?: boolean
+}
+
+/** An action's answer, also where there was none: then it says so. */
+export const answered = async <T extends object>(
+  answer: Promise<T>,
+): Promise<T | { readonly error: string; readonly again: true }> => {
+  try {
+    return await answer
+  } catch {
+    // The server is away, or what came back is no answer of Wexmar’s.
+    return {
+      error: 'Wexmar did not answer. What you entered is still here; try again in a moment.',
+      again: true,
+    }
+  }
 }
 
 /** Said below a form of which something is not right yet. */
@@ -48,7 +65,8 @@ export const useEntry = <In extends FieldValues, Out>(
   const submit = form.handleSubmit(
     async (entry) => {
       setDone('')
-      const answer = (await act(entry, form.getValues())) ?? {}
+      const answer: Answer =
+        (await answered((async () => (await act(entry, form.getValues())) ?? {})())) ?? {}
       const { error: message, field, href } = answer
       if (href) return router.push(href)
       if (!message) return setDone(answer.done ?? '')

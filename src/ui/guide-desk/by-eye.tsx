@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation'
 import { useId, useState, useTransition } from 'react'
 import type { ByEyeRow } from '#server/by-eye'
-import { type Answer, FormProblem } from '#ui/form'
+import { type Answer, answered, FormProblem } from '#ui/form'
 
 /** The settings of a display as a person reads them off its menu, in menu order, for a guide by eye. */
 export const ByEyeForm = ({
@@ -27,7 +27,7 @@ export const ByEyeForm = ({
       onSubmit={(e) => {
         e.preventDefault()
         start(async () => {
-          const told = await action(values)
+          const told: Answer = await answered(action(values))
           setAnswer(told)
           if (told.href) router.push(told.href)
         })

@@ -1,4 +1,5 @@
 export { ByEyeForm } from './by-eye'
 export { PublishForm, ReviewForm, WithdrawForm } from './publish'
+export type { Saved } from './saver'
 export { ValueWords } from './value-words'
-export { type Saved, type WordsByPlace, WordsDesk, WordsField } from './words'
+export { type WordsByPlace, WordsDesk, WordsField } from './words'

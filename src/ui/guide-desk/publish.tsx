@@ -1,8 +1,9 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { PublishEntry, ReviewEntry, WithdrawEntry } from '#core/guide'
+import { PublishEntry, ReviewEntry, type SeenDraft, WithdrawEntry } from '#core/guide'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
+import { useDeskWords } from './words'
 
 /** A date and time of this browser's clock, as every clock has it; empty stays empty. */
 const everywhere = (at: string): string => (at ? new Date(at).toISOString() : '')
@@ -22,10 +23,13 @@ export const PublishForm = ({
   published: boolean
 }) => {
   const router = useRouter()
+  const { saved } = useDeskWords()
   const { form, submit, ready, busy, done, problem } = useEntry(
     PublishEntry,
     { note: '', because: '', author: '', at: '' },
     async (entry) => {
+      const unsaved = await saved()
+      if (unsaved) return { error: unsaved }
       const answer = await action({ ...entry, at: everywhere(entry.at) })
       if (!answer.error) router.refresh()
       return answer
@@ -65,7 +69,7 @@ export const PublishForm = ({
       <p className="text-faint text-sm" role="status">
         {done ||
           (errors > 0
-            ? 'What is marked “error” has to be mended first.'
+            ? 'Fix what is marked “error” first.'
             : later
               ? 'The draft becomes public as it is now; what is written after this is not part of it.'
               : 'The page is public at once; earlier revisions stay as they are.')}
@@ -79,16 +83,19 @@ export const ReviewForm = ({
   action,
   asked,
 }: {
-  action: (entry: ReviewEntry) => Promise<Answer>
+  action: (seen: SeenDraft, entry: ReviewEntry) => Promise<Answer>
   /** Somebody has asked for a review of the draft as it is. */
   asked: boolean
 }) => {
   const router = useRouter()
+  const { saved, seen } = useDeskWords()
   const { form, submit, ready, problem } = useEntry(
     ReviewEntry,
     { kind: asked ? 'approved' : 'asked', author: '', note: '' },
     async (entry) => {
-      const answer = await action(entry)
+      const unsaved = await saved()
+      if (unsaved) return { error: unsaved }
+      const answer = await action(seen(), entry)
       if (!answer.error) {
         form.reset({ kind: 'approved', author: '', note: '' })
         router.refresh()
@@ -116,7 +123,7 @@ export const ReviewForm = ({
         {(props) => <input {...props} />}
       </Field>
       <button type="submit" className="button button-quiet justify-self-start" disabled={!ready}>
-        Write it down
+        Submit review
       </button>
       <FormProblem text={problem} />
     </form>

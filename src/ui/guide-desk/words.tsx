@@ -1,5 +1,6 @@
 'use client'
 
+import { useRouter } from 'next/navigation'
 import {
   createContext,
   type ReactNode,
@@ -10,8 +11,9 @@ import {
   useRef,
   useState,
 } from 'react'
-import { type GuideField, WORDS_MOST } from '#core/guide'
+import { type GuideField, type SeenDraft, WORDS_MOST } from '#core/guide'
 import { RichText, type TextKind } from './rich-text'
+import { type Saved, type Saver, type SaverState, saver } from './saver'
 
 /** Words of an editor at one place of a guide. */
 export interface WordsAt {
@@ -20,13 +22,6 @@ export interface WordsAt {
   readonly basisChanged: boolean
 }
 export type WordsByPlace = Readonly<Record<string, WordsAt>>
-
-/** Answer to words that were sent: the version that they got, or why not, with what somebody else wrote meanwhile. */
-export interface Saved {
-  readonly version?: number
-  readonly error?: string
-  readonly theirs?: { readonly body: string; readonly version: number }
-}
 export type SaveWords = (place: string, body: string, version: number) => Promise<Saved>
 
 interface Desk {
@@ -34,11 +29,44 @@ interface Desk {
   readonly words: WordsByPlace
   readonly save: SaveWords
   readonly note: (place: string, words: WordsAt) => void
+  /** Fields with words that may not be saved yet, by place. */
+  readonly open: Map<string, Pick<Saver, 'flush'>>
+  readonly plainDigest: string
 }
 const DeskContext = createContext<Desk | null>(null)
 
+const useDesk = (): Desk => {
+  const desk = useContext(DeskContext)
+  if (!desk) throw new Error('A text of a guide stands outside its desk')
+  return desk
+}
+
+/** Said where something rests on words that could not be saved. */
+const NOT_SAVED = 'Some of what you typed is not saved yet: it is marked. Nothing was sent; try again then.'
+
+/**
+ * What forms of a desk need of its texts: `saved` saves what was typed and answers what is wrong where it could not; `seen` tells what its editor sees of
+ * the draft, own words included.
+ */
+export const useDeskWords = () => {
+  const { open, words, plainDigest } = useDesk()
+  const newest = useRef(words)
+  newest.current = words
+  const saved = async (): Promise<string> => {
+    const all = await Promise.all([...open.values()].map((one) => one.flush()))
+    return all.every(Boolean) ? '' : NOT_SAVED
+  }
+  const seen = (): SeenDraft => ({
+    plain: plainDigest,
+    words: Object.fromEntries(Object.entries(newest.current).map(([place, w]) => [place, w.version])),
+  })
+  return { saved, seen }
+}
+
 /** How often the words of other editors are looked for, ms. */
 const POLL = 4000
+/** How long nothing is typed before the rest of the page follows what was saved, ms. */
+const FOLLOW = 2500
 
 /** The words of a guide as they stand, those of other editors too. */
 export const WordsDesk = ({
@@ -46,6 +74,7 @@ export const WordsDesk = ({
   words: begun,
   fields,
   save,
+  plainDigest,
   children,
 }: {
   guideId: number
@@ -53,9 +82,14 @@ export const WordsDesk = ({
   /** Figures that texts may name. */
   fields: readonly GuideField[]
   save: SaveWords
+  /** What tells what is computed of the draft from any other. */
+  plainDigest: string
   children: ReactNode
 }) => {
+  const router = useRouter()
   const [words, setWords] = useState(begun)
+  const [open] = useState(() => new Map<string, Pick<Saver, 'flush'>>())
+  const follow = useRef<ReturnType<typeof setTimeout>>(undefined)
   useEffect(() => {
     const poll = setInterval(async () => {
       if (document.hidden) return
@@ -70,15 +104,80 @@ export const WordsDesk = ({
         return { ...all, ...Object.fromEntries(newer.map(([p, w]) => [p, { ...w, basisChanged: false }])) }
       })
     }, POLL)
-    return () => clearInterval(poll)
-  }, [guideId])
-  const note = useCallback((place: string, own: WordsAt) => setWords((all) => ({ ...all, [place]: own })), [])
-  return <DeskContext.Provider value={{ fields, words, save, note }}>{children}</DeskContext.Provider>
+    // Closing the page would lose what nobody has taken yet.
+    const leaving = (event: BeforeUnloadEvent) => {
+      if (open.size > 0) event.preventDefault()
+    }
+    window.addEventListener('beforeunload', leaving)
+    const back = () => void Promise.all([...open.values()].map((one) => one.flush()))
+    window.addEventListener('online', back)
+    return () => {
+      clearInterval(poll)
+      clearTimeout(follow.current)
+      window.removeEventListener('beforeunload', leaving)
+      window.removeEventListener('online', back)
+    }
+  }, [guideId, open])
+  const note = useCallback(
+    (place: string, own: WordsAt) => {
+      setWords((all) => ({ ...all, [place]: own }))
+      // Checks, differences and what can be published rest on the words.
+      clearTimeout(follow.current)
+      follow.current = setTimeout(() => router.refresh(), FOLLOW)
+    },
+    [router],
+  )
+  return (
+    <DeskContext.Provider value={{ fields, words, save, note, open, plainDigest }}>
+      {children}
+    </DeskContext.Provider>
+  )
 }
 
 /** How long nothing is typed before what was typed is saved, ms. */
 const PAUSE = 700
 const NONE: WordsAt = { body: '', version: 0, basisChanged: false }
+const STANDS = {
+  still: '',
+  typed: 'Not saved yet',
+  saving: 'Saving …',
+  saved: 'Saved',
+  unsent: 'Not saved yet',
+}
+
+/** Saving of the words of one place. In: place. Out: what is held there, how it stands, and what saves. */
+const useSaver = (place: string) => {
+  const desk = useDesk()
+  const held = desk.words[place] ?? NONE
+  const [state, setState] = useState<SaverState>({ kind: 'still' })
+  const now = useRef(desk)
+  now.current = desk
+  const [one] = useState(() =>
+    saver(
+      (body, version) => now.current.save(place, body, version),
+      held.version,
+      (told) => {
+        if (told.kind === 'saved') now.current.open.delete(place)
+        setState(told)
+      },
+      (body, version) => now.current.note(place, { body, version, basisChanged: false }),
+    ),
+  )
+  /** Says that words are being typed which `flush` saves. */
+  const typed = useCallback(
+    (flush: Saver['flush']) => {
+      now.current.open.set(place, { flush })
+      setState({ kind: 'typed' })
+    },
+    [place],
+  )
+  /** Gives up what was typed. */
+  const calm = useCallback(() => {
+    now.current.open.delete(place)
+    setState({ kind: 'still' })
+  }, [place])
+  return { desk, held, state, one, typed, calm }
+}
 
 /**
  * A text of an editor: saved while it is typed, never over what somebody else has written. In: place; what stands there without words of an editor;
@@ -101,53 +200,39 @@ export const WordsField = ({
   kind?: 'plain' | TextKind
 }) => {
   const most = WORDS_MOST[place.split(':')[0] as keyof typeof WORDS_MOST]
-  const desk = useContext(DeskContext)
-  if (!desk) throw new Error('A text of a guide stands outside its desk')
-  const held = desk.words[place] ?? NONE
+  const { desk, held, state, one, typed, calm } = useSaver(place)
   const id = useId()
   const [text, setText] = useState(held.body || proposal)
-  const [state, setState] = useState<'still' | 'typed' | 'saving' | 'saved'>('still')
-  const [problem, setProblem] = useState('')
-  const [theirs, setTheirs] = useState<Saved['theirs']>()
-  const version = useRef(held.version)
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
+  const { theirs, problem = '' } = state
   // What others wrote is shown where nothing is being typed here.
   useEffect(() => {
-    if (held.version <= version.current || state === 'typed' || state === 'saving' || theirs) return
-    version.current = held.version
+    if (held.version <= one.version() || (state.kind !== 'still' && state.kind !== 'saved')) return
+    one.restOn(held.version)
     setText(held.body || proposal)
-    setState('still')
-  }, [held, proposal, state, theirs])
+    calm()
+  }, [held, proposal, state, one, calm])
   useEffect(() => () => clearTimeout(timer.current), [])
 
-  const store = async (body: string, seen = version.current) => {
+  const store = (body: string) => {
     clearTimeout(timer.current)
-    setState('saving')
-    const own = body.trim() === proposal.trim() ? '' : body
-    const answer = await desk.save(place, own, seen)
-    if (answer.version !== undefined) {
-      version.current = answer.version
-      desk.note(place, { body: own, version: answer.version, basisChanged: false })
-      setTheirs(undefined)
-      setProblem('')
-      setState('saved')
-      return
-    }
-    setProblem(answer.error ?? '')
-    setTheirs(answer.theirs)
-    setState('typed')
+    one.put(body.trim() === proposal.trim() ? '' : body)
   }
   const type = (body: string) => {
     setText(body)
-    setState('typed')
-    clearTimeout(timer.current)
     // An empty text is one that is being written anew: what is proposed comes back only when it is left.
-    if (body.trim() || !proposal) timer.current = setTimeout(() => void store(body), PAUSE)
+    const whole = body.trim() || proposal
+    typed(() => {
+      store(whole)
+      return one.flush()
+    })
+    clearTimeout(timer.current)
+    if (body.trim() || !proposal) timer.current = setTimeout(() => store(body), PAUSE)
   }
   const leave = () => {
-    if (state !== 'typed' || theirs) return
+    if (state.kind !== 'typed' || theirs) return
     if (!text.trim()) setText(proposal)
-    void store(text.trim() ? text : proposal)
+    store(text.trim() ? text : proposal)
   }
   return (
     <div>
@@ -161,15 +246,7 @@ export const WordsField = ({
             {label}
           </span>
         )}
-        <output className="text-faint">
-          {state === 'saving'
-            ? 'Saving …'
-            : state === 'typed'
-              ? 'Not saved yet'
-              : state === 'saved'
-                ? 'Saved'
-                : ''}
-        </output>
+        <output className={state.kind === 'unsent' ? 'text-lamp' : 'text-faint'}>{STANDS[state.kind]}</output>
       </div>
       {kind === 'plain' ? (
         <textarea
@@ -206,16 +283,21 @@ export const WordsField = ({
               type="button"
               className="link"
               onClick={() => {
-                version.current = theirs.version
+                one.restOn(theirs.version)
                 setText(theirs.body || proposal)
-                setTheirs(undefined)
-                setProblem('')
-                setState('still')
+                calm()
               }}
             >
               Take theirs
             </button>
-            <button type="button" className="link" onClick={() => void store(text, theirs.version)}>
+            <button
+              type="button"
+              className="link"
+              onClick={() => {
+                one.restOn(theirs.version)
+                store(text)
+              }}
+            >
               Keep mine
             </button>
           </div>
@@ -224,7 +306,7 @@ export const WordsField = ({
       {held.basisChanged && !theirs && (
         <p className="mt-1 flex flex-wrap gap-3 text-lamp text-sm">
           What this was written about has changed.
-          <button type="button" className="link" onClick={() => void store(text)}>
+          <button type="button" className="link" onClick={() => store(text)}>
             It is still right
           </button>
           <button type="button" className="link" onClick={() => type(proposal)}>
@@ -260,21 +342,16 @@ export const ClassField = ({
   own: string
   labels: Readonly<Record<string, string>>
 }) => {
-  const desk = useContext(DeskContext)
-  if (!desk) throw new Error('A class of a guide stands outside its desk')
-  const held = desk.words[place] ?? NONE
+  const { held, state, one, typed } = useSaver(place)
   const now = classedIn(held.body) ?? { transfer: own, reason: '' }
   const id = useId()
   const [wanted, setWanted] = useState(now)
-  const [problem, setProblem] = useState('')
-  const store = async (entry: Classed) => {
+  const store = (entry: Classed) => {
     setWanted(entry)
-    const body = entry.transfer === own ? '' : JSON.stringify(entry)
-    const answer = await desk.save(place, body, held.version)
-    setProblem(answer.error ?? '')
-    if (answer.version !== undefined) desk.note(place, { body, version: answer.version, basisChanged: false })
-    else if (answer.theirs)
-      desk.note(place, { body: answer.theirs.body, version: answer.theirs.version, basisChanged: false })
+    typed(one.flush)
+    // Somebody else’s choice is what this one rests on: both are seen in the list.
+    one.restOn(state.theirs?.version ?? Math.max(held.version, one.version()))
+    one.put(entry.transfer === own ? '' : JSON.stringify(entry))
   }
   return (
     <div className="grid gap-2">
@@ -286,7 +363,7 @@ export const ClassField = ({
           id={id}
           className="field"
           value={wanted.transfer}
-          onChange={(e) => void store({ ...wanted, transfer: e.target.value })}
+          onChange={(e) => store({ ...wanted, transfer: e.target.value })}
         >
           {Object.entries(labels).map(([value, label]) => (
             <option key={value} value={value}>
@@ -307,11 +384,11 @@ export const ClassField = ({
             value={wanted.reason}
             maxLength={600}
             onChange={(e) => setWanted({ ...wanted, reason: e.target.value })}
-            onBlur={() => void store(wanted)}
+            onBlur={() => store(wanted)}
           />
         </div>
       )}
-      {problem && <p className="text-lamp text-sm">{problem}</p>}
+      {state.problem && <p className="text-lamp text-sm">{state.problem}</p>}
     </div>
   )
 }

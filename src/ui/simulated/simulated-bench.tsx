@@ -4,6 +4,7 @@ import Link from 'next/link'
 import { useState, useTransition } from 'react'
 import { PANEL_LABEL } from '#core/entry'
 import type { SimulationView, SimulationWish } from '#server/simulation'
+import { type Answer, answered } from '#ui/form'
 
 const SPEEDS = [
   [1, 'real time'],
@@ -22,11 +23,15 @@ export const SimulatedBench = ({
   action,
 }: {
   view: SimulationView
-  action: (wish: SimulationWish) => Promise<string | undefined>
+  action: (wish: SimulationWish) => Promise<Answer>
 }) => {
   const [error, setError] = useState<string>()
   const [busy, start] = useTransition()
-  const ask = (wish: SimulationWish) => start(async () => setError(await action(wish)))
+  const ask = (wish: SimulationWish) =>
+    start(async () => {
+      const told: Answer = await answered(action(wish))
+      setError(told.error)
+    })
   const minutes = view.displayOnFor === null ? null : Math.floor(view.displayOnFor / 60)
   return (
     <div className="grid gap-10">

@@ -171,7 +171,7 @@ const Reviews = ({ draft }: { draft: GuideDraft }) => (
       ))}
     </ul>
     <ReviewForm
-      action={reviewAction.bind(null, draft.id, draft.digest)}
+      action={reviewAction.bind(null, draft.id)}
       asked={draft.reviews.some((r) => r.kind === 'asked' && r.current)}
     />
   </section>
@@ -213,6 +213,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
       words={draft.words}
       fields={fieldsOf(plain)}
       save={saveWordsAction.bind(null, draft.id)}
+      plainDigest={draft.plainDigest}
     >
       <title>{`${document.title}, draft · Wexmar`}</title>
       <Trail
@@ -286,7 +287,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
             </h2>
             <div className="mt-4">
               <PublishForm
-                action={publishAction.bind(null, draft.id)}
+                action={publishAction.bind(null, draft.id, draft.standing)}
                 number={draft.number}
                 errors={count('error')}
                 warnings={count('warning')}
