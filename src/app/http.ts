@@ -8,9 +8,9 @@ import { context, guideAt, guideFile, type PublicGuide } from '#server'
  * In: the request, whose end ends it; a source that gives an event, or undefined where there is nothing new. Out: the
  * events as they come, and `alive` in between.
  */
-export const eventStream = <T>(
+export const eventStream = (
   request: Request,
-  source: (stop: AbortSignal) => AsyncGenerator<{ event: string; data: T } | undefined>,
+  source: (stop: AbortSignal) => AsyncGenerator<{ event: string; data: unknown } | undefined>,
 ): Response => {
   const encoder = new TextEncoder()
   const stop = new AbortController()

@@ -1,7 +1,8 @@
 import { createWriteStream } from 'node:fs'
-import { Readable } from 'node:stream'
+import { Readable, Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import busboy from 'busboy'
+import pLimit, { type LimitFunction } from 'p-limit'
 import { answering } from '#app/http'
 import { withTemporaryFile } from '#server'
 
@@ -11,11 +12,18 @@ export interface Upload {
   readonly fields: ReadonlyMap<string, string>
 }
 
-/** Uploads that are taken at once. */
+/** Uploads that are received at once, which costs little, and those of them that are worked on. */
+const MOST_RECEIVED = 40
 const MOST_AT_ONCE = 3
+/** An upload has to bring so many bytes a second on average, after a while that any network may take, and to be over in so long. */
+const LEAST_RATE = 16 * 1024
+const GRACE_MS = 10_000
+const LONGEST_MS = 10 * 60_000
 const MB = 1024 * 1024
 /** One count for the process, however often this module is loaded. */
-const shared = globalThis as typeof globalThis & { wexmarUploads?: number }
+const shared = globalThis as typeof globalThis & { wexmarUploads?: { received: number; work: LimitFunction } }
+shared.wexmarUploads ??= { received: 0, work: pLimit(MOST_AT_ONCE) }
+const uploads = shared.wexmarUploads
 
 const refuse = (status: number, error: string) => Response.json({ error }, { status })
 
@@ -28,19 +36,42 @@ export const withUpload = async (
   largest: number,
   work: (upload: Upload) => Promise<Response>,
 ): Promise<Response> => {
-  const going = shared.wexmarUploads ?? 0
-  if (going >= MOST_AT_ONCE)
+  if (uploads.received >= MOST_RECEIVED)
     return refuse(503, 'Other files are being taken in. Try again in a moment. Nothing was stored.')
-  shared.wexmarUploads = going + 1
+  uploads.received++
+  let receiving = true
+  const received = () => {
+    if (receiving) uploads.received--
+    receiving = false
+  }
   try {
     return await withTemporaryFile(async (file) => {
       const fields = new Map<string, string>()
       const wrong = await receive(request, largest, file, fields)
-      return wrong ?? answering(() => work({ file, fields }))
+      received()
+      return wrong ?? uploads.work(() => answering(() => work({ file, fields })))
     })
   } finally {
-    shared.wexmarUploads = (shared.wexmarUploads ?? 1) - 1
+    received()
   }
+}
+
+/** Ends an upload that is too slow for others to wait behind. Out: signal, what counts bytes, what ends the watch. */
+const watchRate = () => {
+  const slow = new AbortController()
+  const begun = performance.now()
+  let bytes = 0
+  const timer = setInterval(() => {
+    const gone = performance.now() - begun
+    if (gone > LONGEST_MS || (gone > GRACE_MS && bytes < (LEAST_RATE * gone) / 1000)) slow.abort()
+  }, 1_000)
+  const count = new Transform({
+    transform: (piece: Buffer, _, done) => {
+      bytes += piece.length
+      done(null, piece)
+    },
+  })
+  return { signal: slow.signal, count, end: () => clearInterval(timer) }
 }
 
 /** Writes the file of a form to the disk. Out: an answer that says what is wrong, or undefined. */
@@ -77,11 +108,16 @@ const receive = async (
     // It is waited for below; until then a failure is not to be taken for one that nobody hears.
     written.catch(() => undefined)
   })
+  const rate = watchRate()
   try {
-    await pipeline(Readable.fromWeb(request.body as never), parser)
+    await pipeline(Readable.fromWeb(request.body as never), rate.count, parser, { signal: rate.signal })
   } catch (error) {
     console.error(`upload: ${(error as Error).message}`)
-    return torn()
+    return rate.signal.aborted
+      ? refuse(408, 'The file came too slowly, so that others would have had to wait. Nothing was stored.')
+      : torn()
+  } finally {
+    rate.end()
   }
   if (!written) return refuse(400, 'Choose a file first. Nothing was stored.')
   try {

@@ -41,6 +41,9 @@ export interface BackupSummary {
   readonly rows: number
 }
 
+/** Tables that are worked out again from the others: no backup needs them. */
+const MEMORY: ReadonlySet<string> = new Set(['session_views', 'troubles'])
+
 /** Thrown where a backup cannot be made or brought back, with a sentence for the person who asked. */
 class BackupError extends Error {}
 
@@ -96,7 +99,7 @@ const tablesOf = async (connection: Connection, names: readonly string[]): Promi
  */
 export const backUp = async (url: string, file: string, version: string): Promise<BackupSummary> => {
   const db = openDatabase(url, { patience: 0, most: 1 })
-  const names = await ownTables(db).finally(() => db.sequelize.close())
+  const names = (await ownTables(db).finally(() => db.sequelize.close())).filter((name) => !MEMORY.has(name))
   const connection = await connect(url)
   const part = `${file}.part`
   try {

@@ -14,6 +14,7 @@ import * as readers from './migrations/0010-readers'
 import * as desk from './migrations/0011-desk'
 import * as games from './migrations/0012-games'
 import * as entries from './migrations/0013-entries'
+import * as asItWasLeft from './migrations/0014-as-it-was-left'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -35,6 +36,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0011-desk', ...desk },
   { name: '0012-games', ...games },
   { name: '0013-entries', ...entries },
+  { name: '0014-as-it-was-left', ...asItWasLeft },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

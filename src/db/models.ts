@@ -124,6 +124,26 @@ interface NoteRow extends Row<NoteRow> {
   text: string
   createdAt: CreationOptional<Date>
 }
+/** What a session's page showed when it was left. */
+interface SessionViewRow extends Row<SessionViewRow> {
+  sessionId: number
+  revision: number
+  /** The build of the application that made it. */
+  madeBy: string
+  /** JSON, packed (gzip, base64). */
+  packed: string
+  madeAt: Date
+}
+/** Background work that fails, until it succeeds. */
+export interface TroubleRow extends Row<TroubleRow> {
+  work: 'unattended' | 'summary' | 'schedule'
+  item: number
+  times: number
+  message: string
+  since: Date
+  /** Not before this it is tried again. */
+  againAt: Date
+}
 /** The photograph of a note, as base64 (a JPEG): a backup is made of texts, and an archive of JSON. */
 interface PhotoRow extends Row<PhotoRow> {
   id: CreationOptional<number>
@@ -605,6 +625,21 @@ export const defineModels = (sequelize: Sequelize) => {
       step: maybe(word),
       text: word,
       createdAt: now,
+    }),
+    sessionViews: define<SessionViewRow>('session_views', {
+      sessionId: { ...whole, primaryKey: true },
+      revision: whole,
+      madeBy: word,
+      packed: word,
+      madeAt: time,
+    }),
+    troubles: define<TroubleRow>('troubles', {
+      work: { ...word, primaryKey: true },
+      item: { ...whole, primaryKey: true },
+      times: whole,
+      message: word,
+      since: time,
+      againAt: time,
     }),
     photos: define<PhotoRow>('photos', { id, noteId: whole, width: whole, height: whole, jpeg: word }),
     sheetDrafts: define<SheetDraftRow>('sheet_drafts', {

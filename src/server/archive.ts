@@ -23,7 +23,9 @@ import {
 } from './archive-versions'
 import type { Context } from './context'
 import { readingsCsv } from './files'
+import { freeSlug } from './free-slug'
 import { Damaged, jsonRows } from './json-rows'
+import { keptPhoto } from './photo'
 import { bad, good, type Result } from './result'
 import { guideFor } from './sections'
 
@@ -330,16 +332,26 @@ export const importUnit = async (ctx: Context, file: string): Promise<Result<num
     const about = await aboutOf(pack)
     const { format } = about
     const counts = new Map<ArchivedTable, number>()
+    // Whoever made the archive may have put photos into it with the place where they were taken.
+    const photos = new Map<number, Plain>()
     for (const { name } of TABLES) {
       let n = 0
-      for await (const _ of rowsIn(pack, name, format)) n++
+      for await (const row of rowsIn(pack, name, format)) {
+        if (name === 'photos') photos.set(n, await cleaned(row, n))
+        n++
+      }
       counts.set(name, n)
     }
     if (about.guides.length !== counts.get('sectionRevisions'))
       throw new Damaged('unit.json names other guides than there are')
     const whole = pack
     return await inTransaction(ctx.db, (transaction) =>
-      bringBack(ctx.db, about, (name) => rowsIn(whole, name, format), transaction),
+      bringBack(
+        ctx.db,
+        about,
+        (name) => (name === 'photos' ? each(photos.values()) : rowsIn(whole, name, format)),
+        transaction,
+      ),
     )
   } catch (error) {
     if (error instanceof Damaged) return bad(`The archive is damaged: ${error.message}. Nothing was stored.`)
@@ -352,6 +364,18 @@ export const importUnit = async (ctx: Context, file: string): Promise<Result<num
   } finally {
     pack?.zip.close()
   }
+}
+
+/** A photograph of an archive as a picture and nothing else. */
+const cleaned = async (row: Plain, n: number): Promise<Plain> => {
+  const photo = await keptPhoto(new Uint8Array(Buffer.from(String(row.jpeg), 'base64')))
+  if (!photo.ok) throw new Damaged(`photos.json, row ${n + 1}: ${photo.error}`)
+  const { jpeg, width, height } = photo.value
+  return { ...row, width, height, jpeg: Buffer.from(jpeg).toString('base64') }
+}
+
+async function* each<T>(of: Iterable<T>): AsyncGenerator<T> {
+  yield* of
 }
 
 const ConstraintError = ValidationError
@@ -376,7 +400,7 @@ const bringBack = async (
   const model =
     known ??
     (await db.models.create(
-      { ...about.model, slug: await freeSlug(db, about, transaction) },
+      { ...about.model, slug: await freeSlug(db, about.model.slug, transaction) },
       { transaction },
     ))
   const [variant] = await db.variants.findOrCreate({
@@ -505,16 +529,6 @@ const markResetsOf = async (db: Database, unitId: number, transaction: Transacti
       WHERE u.id = :unitId`,
     { type: QueryTypes.UPDATE, replacements: { unitId }, transaction },
   )
-}
-
-/** An address for a model that nobody has yet. */
-const freeSlug = async (db: Database, about: About, transaction: Transaction): Promise<string> => {
-  const { slug } = about.model
-  for (let n = 1; ; n++) {
-    const wanted = n === 1 ? slug : `${slug.slice(0, 70)}-${n}`
-    if (!(await db.models.findOne({ where: { slug: wanted }, attributes: ['id'], transaction })))
-      return wanted
-  }
 }
 
 /** A sheet or a firmware of the model that is here already and says the same. */

@@ -1,4 +1,3 @@
-import Papa from 'papaparse'
 import type { Transaction } from 'sequelize'
 import { controlByRole, greyedOut, type State, showValue, stateProblems } from '#core/display'
 import {
@@ -14,6 +13,7 @@ import { edgesOf, latencyFigures, readTrace, thinned } from '#core/measure'
 import { SDR_SIGNAL, signalKind } from '#core/signal'
 import { type Database, inTransaction, keepState, openRun, type SessionRow, touchSession } from '#db'
 import type { Context } from './context'
+import { readCsv } from './csv'
 import { decode } from './files'
 import { bad, good, type Result } from './result'
 import { loadSession } from './session-record'
@@ -24,6 +24,8 @@ const RUN_GOES_ON = 'A run is going on. Let it end, or cancel it first. Nothing 
 /** Most rows and traces of a case, so that its guide stays one. */
 const MOST_ROWS = 60
 const MOST_TRACES = 60
+/** Most samples of a trace: half a second at a million a second. */
+const MOST_SAMPLES = 500_000
 
 const stateOf = async (db: Database, session: SessionRow, transaction?: Transaction): Promise<State> =>
   (await db.states.findByPk(session.stateId, { transaction }))!.values
@@ -252,11 +254,12 @@ export const addTrace = async (
 ): Promise<Result<string>> => {
   const text = decode(bytes)
   if (!text.ok) return bad(`${text.error} Nothing was kept.`, 'file')
-  const { data } = Papa.parse<string[]>(text.value.text, { skipEmptyLines: 'greedy' })
-  const [names = [], ...rows] = data
+  const table = readCsv(text.value.text, { rows: MOST_SAMPLES })
+  if (!table.ok) return bad(`${table.error} Nothing was kept.`, 'file')
+  const [names, ...rows] = table.value
   const read = readTrace(
-    names.map((n) => n.trim()),
-    rows,
+    (names?.cells ?? []).map((n) => n.trim()),
+    rows.map((r) => r.cells),
   )
   if (!read.ok) return bad(`${read.error} Nothing was kept.`, 'file')
   const edges = edgesOf(read.value)

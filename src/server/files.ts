@@ -25,6 +25,7 @@ import {
   touchSession,
 } from '#db'
 import type { Context } from './context'
+import { longLine, readCsv } from './csv'
 import { bad, good, type Result } from './result'
 import { loadSession, loadStates } from './session-record'
 import { readJson } from './sheets'
@@ -60,21 +61,23 @@ export const decode = (bytes: Uint8Array): Result<{ text: string; note: string }
   }
 }
 
+/** How far into a file it is looked for what tells CGATS.17 from CSV, characters. */
+const HEAD = 20_000
+
 const tableOf = (text: string): Result<{ table: TextTable; kind: 'CSV' | 'CGATS.17' }> => {
-  if (/^\s*(CGATS|BEGIN_DATA_FORMAT|.*\n[\s\S]*\bBEGIN_DATA_FORMAT\b)/.test(text.slice(0, 20_000))) {
+  const head = text.slice(0, HEAD)
+  if (head.trimStart().startsWith('CGATS') || /^[ \t]*BEGIN_DATA_FORMAT\b/m.test(head)) {
+    const long = longLine(text)
+    if (long) return bad(long)
     const parsed = parseCgats(text)
     return parsed.ok ? good({ table: parsed.table, kind: 'CGATS.17' }) : bad(parsed.why)
   }
-  const parsed = Papa.parse<string[]>(text, { skipEmptyLines: 'greedy' })
-  const torn = parsed.errors.find((e) => e.code === 'MissingQuotes' || e.code === 'InvalidQuotes')
-  if (torn) return bad(`Line ${(torn.row ?? 0) + 1}: a quotation mark is not closed.`)
-  const [head, ...rows] = parsed.data
-  if (!head || head.length < 2 || rows.length === 0)
+  const read = readCsv(text, { rows: MOST_ROWS })
+  if (!read.ok) return read
+  const [names, ...rows] = read.value
+  if (!names || names.cells.length < 2 || rows.length === 0)
     return bad('The file has no table: a line of names and then a line for each reading are needed.')
-  return good({
-    table: { columns: head.map((c) => c.trim()), rows: rows.map((cells, i) => ({ line: i + 2, cells })) },
-    kind: 'CSV',
-  })
+  return good({ table: { columns: names.cells.map((c) => c.trim()), rows }, kind: 'CSV' })
 }
 
 const Roles = Object.keys(COLUMN_MEANING) as [ColumnRole, ...ColumnRole[]]

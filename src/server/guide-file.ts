@@ -18,6 +18,7 @@ import {
 } from '#core/guide'
 import { inTransaction } from '#db'
 import type { Context } from './context'
+import { freeSlug } from './free-slug'
 import { readingsWithStates } from './guide-readings'
 import { digestOf, documentIn, linesOf } from './guide-revisions'
 import { bad, good, type Result } from './result'
@@ -26,8 +27,7 @@ import { readJson } from './sheets'
 
 /** Largest file of a guide, bytes, and what may lie in an archive of it. */
 export const LARGEST_GUIDE = 16 * 1024 * 1024
-const LARGEST_CONTENT = 64 * 1024 * 1024
-const MOST_DEPTH = 40
+const LARGEST_CONTENT = 24 * 1024 * 1024
 
 /** A published revision of a guide. */
 interface Published {
@@ -155,12 +155,6 @@ const textIn = (bytes: Uint8Array): Result<string> => {
   }
 }
 
-const isTooDeep = (value: unknown, depth = 0): boolean =>
-  depth > MOST_DEPTH ||
-  (typeof value === 'object' &&
-    value !== null &&
-    Object.values(value).some((inner) => isTooDeep(inner, depth + 1)))
-
 /** The document within a file, without what stands beside it. */
 const documentOf = ({
   file: _file,
@@ -181,7 +175,6 @@ export const readGuideFile = (bytes: Uint8Array): Result<GuideFile> => {
   if (!text.ok) return text
   const json = readJson(text.value, LARGEST_CONTENT)
   if (!json.ok) return refused(json.error)
-  if (isTooDeep(json.value)) return refused('The file is nested too deep.')
   const said = fileVersion(json.value)
   if (said?.name !== OWN_VERSION.name)
     return refused(
@@ -219,15 +212,12 @@ export const importGuide = async (ctx: Context, file: string): Promise<Result<nu
   const states = statesOf(guide.states)
   const { db } = ctx
   return inTransaction(db, async (transaction): Promise<Result<number>> => {
-    const slug = slugOf(`${maker} ${model}`)
-    const taken = await db.models.findOne({ where: { slug }, attributes: ['id'], transaction })
     const [known] = await db.models.findOrCreate({
       where: { maker, name: model },
       defaults: {
         maker,
         name: model,
-        // Two models may be written alike: the second gets a part of the file's digest behind its address.
-        slug: taken ? `${slug.slice(0, 70)}-${guide.digest.slice(0, 8)}` : slug,
+        slug: await freeSlug(db, slugOf(`${maker} ${model}`, 'model'), transaction),
         panelKind: guide.cases[0]!.panelKind ?? 'lcd-edge-lit',
       },
       transaction,

@@ -11,6 +11,7 @@ import { latestFirmware } from './catalog'
 import { targetColumns, whyNotTarget } from './commands'
 import { type Context, forgetBench, seeBench } from './context'
 import { signalFor } from './equipment'
+import { freeSlug } from './free-slug'
 import { offloaded } from './offload'
 import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
@@ -84,7 +85,7 @@ const keepUnit = (
       defaults: {
         maker: display.maker,
         name: display.model,
-        slug: slugOf(`${display.maker} ${display.model}`),
+        slug: await freeSlug(db, slugOf(`${display.maker} ${display.model}`, 'model'), transaction),
         panelKind: intake.panelKind,
       },
       transaction,

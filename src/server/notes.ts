@@ -1,8 +1,8 @@
-import { jpegSize } from '#core/formats'
 import type { StepKey } from '#core/steps'
 import { STEP_TITLE } from '#core/steps'
 import { inTransaction } from '#db'
 import type { Context } from './context'
+import { keptPhoto } from './photo'
 import { bad, good, type Result } from './result'
 
 /** What somebody wrote down of a unit, and where in a case that was. */
@@ -75,8 +75,9 @@ export const addPhoto = async (
   unitId: number,
   { text, jpeg, ...where }: PhotoNote,
 ): Promise<Result<null>> => {
-  const size = jpegSize(jpeg)
-  if (!size) return bad('The file is not a JPEG picture, or it is cut off. Nothing was kept.')
+  const photo = await keptPhoto(jpeg)
+  if (!photo.ok) return bad(`${photo.error} Nothing was kept.`)
+  const { jpeg: kept, width, height } = photo.value
   return inTransaction(db, async (transaction) => {
     // Locked, so that the photographs are counted by one at a time.
     if (!(await db.units.findByPk(unitId, { attributes: ['id'], transaction, lock: true })))
@@ -95,7 +96,7 @@ export const addPhoto = async (
       { transaction },
     )
     await db.photos.create(
-      { noteId: note.id, ...size, jpeg: Buffer.from(jpeg).toString('base64') },
+      { noteId: note.id, width, height, jpeg: Buffer.from(kept).toString('base64') },
       { transaction },
     )
     return good(null)
@@ -113,7 +114,11 @@ interface PhotoNote {
 /** Bytes of a photograph (JPEG), or undefined where there is none of that id. */
 export const photoOf = async ({ db }: Context, id: number): Promise<Uint8Array | undefined> => {
   const photo = await db.photos.findByPk(id, { attributes: ['jpeg'] })
-  return photo ? new Uint8Array(Buffer.from(photo.jpeg, 'base64')) : undefined
+  if (!photo) return undefined
+  const bytes = new Uint8Array(Buffer.from(photo.jpeg, 'base64'))
+  // One that an earlier version took as it came may still tell where it was taken.
+  const kept = await keptPhoto(bytes)
+  return kept.ok ? kept.value.jpeg : undefined
 }
 
 /** Deletes a note with its photograph. Out: nothing, or why not. */

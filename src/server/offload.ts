@@ -27,8 +27,19 @@ const JOBS_MB = 160
 /** Thrown where a thread has too much to do; the page says to try again. */
 export class TooBusy extends Error {}
 
-/** Longest that a piece of work may take, ms; what takes longer is ended with its thread. */
-const LONGEST_MS = { planner: 60_000, jobs: 600_000 } as const
+/** Longest that a piece of work may take, ms; what takes longer is ended with its thread, which is free for others then. */
+const LONGEST_MS = { planner: 45_000, jobs: 120_000 } as const
+
+/** Use cases that read or write a file: they go to the thread for files, so that no file keeps a plan waiting. */
+const OF_FILES: ReadonlySet<keyof Heavy> = new Set([
+  'addTrace',
+  'importReadings',
+  'importState',
+  'readingsCsv',
+  'readingsCgats',
+  'sheetJson',
+  'stateJson',
+])
 
 const makePool = (megabytes: number) => {
   const pool = new Piscina({
@@ -52,19 +63,25 @@ const pools = () => {
   return shared.wexmarPools
 }
 
-const run = async (pool: 'planner' | 'jobs', work: Work): Promise<unknown> => {
+/** Whether work was ended with the thread that it shared with another piece, which took too long or too much. */
+const isCollateral = (error: unknown) => /terminating worker thread/i.test((error as Error).message)
+const isOutOfMemory = (error: unknown) => (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY'
+
+const run = async (pool: 'planner' | 'jobs', work: Work, again = true): Promise<unknown> => {
   const p = pools()[pool]
+  const late = AbortSignal.timeout(LONGEST_MS[pool])
   try {
     if (p.queueSize >= MOST_WAITING) throw new TooBusy('Too much is being asked at once.')
-    const late = AbortSignal.timeout(LONGEST_MS[pool])
-    return await p.run(work, { signal: late }).catch((error: unknown) => {
-      throw late.aborted
-        ? new TooBusy(`It was ended: it took more than ${LONGEST_MS[pool] / 1000} s.`)
-        : error
-    })
+    return await p.run(work, { signal: late })
   } catch (error) {
-    if (error instanceof TooBusy || isDatabaseAway(error)) noteAway()
-    throw error
+    if (again && !late.aborted && isCollateral(error)) return run(pool, work, false)
+    const why = late.aborted
+      ? new TooBusy(`It was ended: it took more than ${LONGEST_MS[pool] / 1000} s.`)
+      : isOutOfMemory(error)
+        ? new TooBusy('It was ended: it needed more memory than a piece of work may have.')
+        : error
+    if (why instanceof TooBusy || isDatabaseAway(why)) noteAway()
+    throw why
   }
 }
 
@@ -76,7 +93,9 @@ export const offloaded =
   async (ctx: Context, ...args: Args<K>): Promise<Awaited<ReturnType<Heavy[K]>>> => {
     if (threadFile()) {
       const sight = await seeBench(ctx)
-      return run('planner', { kind: 'heavy', name, args, sight }) as Promise<Awaited<ReturnType<Heavy[K]>>>
+      return run(OF_FILES.has(name) ? 'jobs' : 'planner', { kind: 'heavy', name, args, sight }) as Promise<
+        Awaited<ReturnType<Heavy[K]>>
+      >
     }
     const { HEAVY } = await import('./heavy')
     return (HEAVY[name] as (ctx: Context, ...args: unknown[]) => Promise<Awaited<ReturnType<Heavy[K]>>>)(

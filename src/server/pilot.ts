@@ -1,13 +1,14 @@
 import { QueryTypes } from 'sequelize'
 import { decideAfterStop, decideUnattended } from '#core/plan'
-import type { StepKey } from '#core/steps'
 import { inTransaction, openRun, type RunRow, touchSession } from '#db'
 import { type Command, carryOut } from './commands'
 import type { Context } from './context'
+import { keepView, viewsOfOtherBuilds } from './kept-view'
 import { rememberSession } from './priors'
 import { publishDue } from './publish'
 import { routeOf, stepOf } from './session-facts'
 import { loadSession, sheetOf } from './session-record'
+import { attempt, restingItems } from './troubles'
 
 const TICK_MS = 250
 /** Steps that are written down in one round; more wait for the next, so that unattended work goes on meanwhile. */
@@ -26,7 +27,7 @@ const again = (task: number) => `Task ${task + 1} was tried again by itself.`
 const pilotOnce = async (ctx: Context): Promise<number> => {
   const sessions = await ctx.db.sessions.findAll({ where: { unattended: true }, attributes: ['id'] })
   let moved = 0
-  for (const { id } of sessions) if (await moveOn(ctx, id)) moved++
+  for (const { id } of sessions) if (await attempt(ctx, 'unattended', id, () => moveOn(ctx, id))) moved++
   return moved
 }
 
@@ -45,32 +46,30 @@ const moveOn = async (ctx: Context, id: number): Promise<boolean> => {
  * While a run goes on its plan stands, and so does what was written. Out: how many were looked at.
  */
 export const summarizeOnce = async (ctx: Context): Promise<number> => {
+  const resting = await restingItems(ctx, 'summary')
   const due = await ctx.db.sequelize.query<{ id: number }>(
-    `SELECT s.id FROM sessions s WHERE s.unsummarized = 1
+    `SELECT s.id FROM sessions s WHERE s.unsummarized = 1 AND s.id NOT IN (:resting)
         AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.open_session = s.id)
       ORDER BY s.id DESC LIMIT ${MOST_SUMMARIZED}`,
-    { type: QueryTypes.SELECT },
+    { type: QueryTypes.SELECT, replacements: { resting: [0, ...resting] } },
   )
-  for (const { id } of due) await summarize(ctx, id)
-  return due.length
+  for (const { id } of due) await attempt(ctx, 'summary', id, () => summarize(ctx, id))
+  // Views that an earlier build made are worked out while nothing else is to be done.
+  const older =
+    due.length < MOST_SUMMARIZED ? await viewsOfOtherBuilds(ctx, MOST_SUMMARIZED - due.length) : []
+  for (const id of older) await attempt(ctx, 'summary', id, () => keepView(ctx, id))
+  return due.length + older.length
 }
 
 const summarize = async (ctx: Context, id: number): Promise<void> => {
   const record = await loadSession(ctx, id)
   if (!record) return
-  const { revision } = record.session
-  let step: StepKey | null
-  try {
-    step = stepOf((await routeOf(ctx, record)).route)
-    await rememberSession(ctx, record)
-  } catch (error) {
-    // A session whose plan fails stays in its lists, without a step, and keeps nobody else from being planned.
-    console.error(`pilot: session ${id}: ${(error as Error).stack}`)
-    step = null
-  }
+  const step = stepOf((await routeOf(ctx, record)).route)
+  await rememberSession(ctx, record)
+  await keepView(ctx, id)
   await ctx.db.sequelize.query(
     'UPDATE sessions SET step = :step, summarized = :revision WHERE id = :id AND summarized < :revision',
-    { type: QueryTypes.UPDATE, replacements: { id, step, revision } },
+    { type: QueryTypes.UPDATE, replacements: { id, step, revision: record.session.revision } },
   )
 }
 
@@ -114,25 +113,41 @@ const commandFor = (decision: ReturnType<typeof decideUnattended>, revision: num
   }
 }
 
-/** Looks after unattended sessions, and drafts that become public at a time, until it is told to stop. A fault is said and tried again; nothing is lost by it. */
-export const pilotLoop = async (ctx: Context, leave: AbortSignal): Promise<void> => {
-  let restUntil = 0
-  let dueAt = 0
+/** Goes round until told to stop: one kind of work, whatever the others do. A round that fails is said, and followed by the next. */
+const goRound = async (leave: AbortSignal, round: () => Promise<number>): Promise<void> => {
   while (!leave.aborted) {
-    let moved = 0
+    let rest = TICK_MS
     try {
-      moved = await pilotOnce(ctx)
-      if (performance.now() >= dueAt) {
-        dueAt = performance.now() + DUE_MS
-        await publishDue(ctx)
-      }
-      if (performance.now() >= restUntil) {
-        const looked = await summarizeOnce(ctx)
-        if (looked === MOST_SUMMARIZED) restUntil = performance.now() + BACKLOG_MS
-      }
+      rest = await round()
     } catch (error) {
       console.error(`pilot: ${(error as Error).message}`)
     }
-    if (moved === 0) await new Promise((resolve) => setTimeout(resolve, TICK_MS))
+    if (rest > 0 && !leave.aborted) await pause(rest, leave)
   }
+}
+
+const pause = (ms: number, leave: AbortSignal): Promise<void> =>
+  new Promise((resolve) => {
+    const timer = setTimeout(done, ms)
+    function done() {
+      clearTimeout(timer)
+      leave.removeEventListener('abort', done)
+      resolve()
+    }
+    leave.addEventListener('abort', done)
+  })
+
+/**
+ * Looks after unattended sessions, drafts that become public at a time, and the summaries of lists, until it is told to stop: each on its own, so that none waits
+ * for another, and each item on its own.
+ */
+export const pilotLoop = async (ctx: Context, leave: AbortSignal): Promise<void> => {
+  await Promise.all([
+    goRound(leave, async () => ((await pilotOnce(ctx)) > 0 ? 0 : TICK_MS)),
+    goRound(leave, async () => {
+      await publishDue(ctx)
+      return DUE_MS
+    }),
+    goRound(leave, async () => ((await summarizeOnce(ctx)) === MOST_SUMMARIZED ? BACKLOG_MS : TICK_MS)),
+  ])
 }

@@ -7,6 +7,7 @@ import { approvedBy, isSameName } from './guide-reviews'
 import { digestOf, documentIn, lastNumber, revisionAt, standingOf } from './guide-revisions'
 import { type Put, putTogether } from './put-together'
 import { bad, good, type Result } from './result'
+import { attempt } from './troubles'
 
 /** How a draft is published. */
 export interface Publishing {
@@ -223,7 +224,7 @@ const freeze = async (
     { where: { id: guide.id }, transaction },
   )
   // What was to become public later is older than this.
-  await db.guideSchedules.destroy({ where: { guideId: guide.id }, transaction })
+  await dropSchedule(ctx, guide.id)
   // The bench shows that its guide is public.
   const rows = await db.sectionRevisions.findAll({
     where: { id: [...sections] },
@@ -233,33 +234,46 @@ const freeze = async (
   await db.sessions.increment('revision', { where: { id: rows.map((r) => r.sessionId) }, transaction })
 }
 
-/** Publishes drafts whose time has come, each as it was when that was said. Out: how many. */
+/** Publishes drafts whose time has come, each as it was when that was said and each on its own. Out: how many. */
 export const publishDue = async (ctx: Context, now = new Date()): Promise<number> => {
   const due = await ctx.db.guideSchedules.findAll({
     where: { publishAt: { [Op.lte]: now } },
     attributes: ['guideId'],
     order: ['publishAt'],
   })
+  let published = 0
   for (const { guideId } of due)
-    await inTransaction(ctx.db, async (transaction) => {
-      const guide = (await ctx.db.guides.findByPk(guideId, { transaction, lock: true }))!
-      const row = await ctx.db.guideSchedules.findByPk(guideId, { transaction, lock: true })
-      // Somebody has taken it back, or put it off, meanwhile.
-      if (!row || row.publishAt > now) return
-      const { document, sections, note, because, author } = row
-      await freeze(ctx, guide, { document, sections, note, because, author }, transaction)
-    })
-  return due.length
+    if (await attempt(ctx, 'schedule', guideId, () => publishScheduled(ctx, guideId, now))) published++
+  return published
 }
 
+/** Publishes the draft of a guide whose time has come. Out: whether it did. */
+const publishScheduled = (ctx: Context, guideId: number, now: Date): Promise<boolean> =>
+  inTransaction(ctx.db, async (transaction) => {
+    const guide = (await ctx.db.guides.findByPk(guideId, { transaction, lock: true }))!
+    const row = await ctx.db.guideSchedules.findByPk(guideId, { transaction, lock: true })
+    // Somebody has taken it back, or put it off, meanwhile.
+    if (!row || row.publishAt > now) return false
+    const { document, sections, note, because, author } = row
+    await freeze(ctx, guide, { document, sections, note, because, author }, transaction)
+    return true
+  })
+
 /** Takes back that a draft becomes public at a time. Out: nothing, or why not. */
-export const cancelSchedule = async ({ db }: Context, guideId: number): Promise<Result<null>> =>
-  (await db.guideSchedules.destroy({ where: { guideId } }))
+export const cancelSchedule = async (ctx: Context, guideId: number): Promise<Result<null>> =>
+  (await dropSchedule(ctx, guideId))
     ? good(null)
     : bad('Nothing is scheduled for this guide. Nothing was changed.')
 
+/** Has nothing of a guide become public later, and forgets what was tried. Out: whether anything was to. */
+const dropSchedule = async ({ db }: Context, guideId: number): Promise<boolean> => {
+  await db.troubles.destroy({ where: { work: 'schedule', item: guideId } })
+  return (await db.guideSchedules.destroy({ where: { guideId } })) > 0
+}
+
 /** Takes a published guide back: its address says why, its revisions stay. Out: nothing, or why not. */
-export const withdrawGuide = async ({ db }: Context, guideId: number, why: string): Promise<Result<null>> => {
+export const withdrawGuide = async (ctx: Context, guideId: number, why: string): Promise<Result<null>> => {
+  const { db } = ctx
   const reason = why.trim()
   if (!reason)
     return bad('Say why it is withdrawn: the sentence stands at its address. Nothing was changed.', 'why')
@@ -270,7 +284,7 @@ export const withdrawGuide = async ({ db }: Context, guideId: number, why: strin
     if (!guide?.publishedNumber) return bad('This guide is not published. Nothing was changed.')
     await guide.update({ withdrawnAt: new Date(), withdrawnWhy: reason }, { transaction })
     // It is not to come back by itself.
-    await db.guideSchedules.destroy({ where: { guideId }, transaction })
+    await dropSchedule(ctx, guideId)
     return good(null)
   })
 }

@@ -29,7 +29,7 @@ import type { Context } from './context'
 import { storePriors } from './priors'
 import { bad, good, type Result } from './result'
 import { newestRevision } from './revisions'
-import { routeOf } from './session-facts'
+import { routeAsLeft, routeOf } from './session-facts'
 import { loadSession, type SessionRecord } from './session-record'
 
 /** Name of the review desk that publishes, for headings. */
@@ -64,7 +64,8 @@ const documentOf = async (
   record: SessionRecord,
   byEye: boolean,
 ): Promise<Result<CaseDocument>> => {
-  const { facts, route } = await routeOf(ctx, record)
+  // As it was left: what another case did with the display since changes nothing of what was measured.
+  const { facts, route } = await routeAsLeft(ctx, record)
   const { session, model, variant, unit, firmware, sheet, runs } = record
   const siblings = await ctx.db.variants.findAll({ where: { modelId: model.id } })
   const meter = runs.findLast((r) => r.meter)?.meter

@@ -206,6 +206,14 @@ export const routeOf = async (ctx: Context, record: SessionRecord): Promise<Plan
   return planned
 }
 
+/** The route of a session as it was left, whatever other cases did with the display since. */
+export const routeAsLeft = async (ctx: Context, record: SessionRecord): Promise<Planned> => {
+  const knowledge = await knowledgeFor(ctx, record)
+  if (!knowledge.moved) return routeOf(ctx, record)
+  const facts = factsOf(memoOf(ctx.db), record, { ...knowledge, moved: undefined }, await seeBench(ctx))
+  return { facts, route: planRoute(facts) }
+}
+
 /** The step that a route has reached. */
 export const stepOf = (route: Route): StepKey =>
   route.steps.find((s) => s.status === 'now' || s.status === 'stale')?.key ?? 'guide'

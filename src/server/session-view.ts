@@ -26,9 +26,10 @@ import { controlView, lastAdjustmentView, nextView, runView } from './next-view'
 import { policiesView } from './policies'
 import { readingLogOf } from './reading-log-view'
 import { newestRevision } from './revisions'
-import { routeOf } from './session-facts'
+import { routeAsLeft, routeOf } from './session-facts'
 import { sessionHeaderOf } from './session-header-view'
 import { loadSession, type SessionRecord } from './session-record'
+import { troubleOf } from './troubles'
 import type { SessionView, SpreadView, SweepChoice } from './views'
 
 /** Newest view of each session, by its revision and by what the bench looked like. */
@@ -55,15 +56,24 @@ export const sessionView = async (ctx: Context, id: number): Promise<SessionView
   const kept = views.get(id)
   if (kept?.mark === `${session.revision} ${sightMark(sight)}`) return kept.view
   const record = await loadSession(ctx, id)
-  const built = record && (await buildView(ctx, record, sight))
-  if (!built) return undefined
-  // As it goes to the page: what is undefined is not sent.
+  if (!record) return undefined
+  const view = asSent(await buildView(ctx, record, sight, await routeOf(ctx, record)))
+  views.set(id, { mark: `${view.revision} ${sightMark(sight)}`, view })
+  sentOf(ctx.db).set(`${id} ${view.mark}`, view)
+  return view
+}
+
+/** A view as it goes to the page: what is undefined is not sent. */
+const asSent = (built: Omit<SessionView, 'mark'>): SessionView => {
   const plain = JSON.parse(JSON.stringify(built, rounded)) as Omit<SessionView, 'mark'>
   const mark = createHash('sha256').update(JSON.stringify(plain)).digest('base64url').slice(0, 12)
-  const view = { ...plain, mark }
-  views.set(id, { mark: `${view.revision} ${sightMark(sight)}`, view })
-  sentOf(ctx.db).set(`${id} ${mark}`, view)
-  return view
+  return { ...plain, mark }
+}
+
+/** The view of a session as it was left, whatever other cases did with the display since; undefined where there is none. */
+export const viewAsLeft = async (ctx: Context, id: number): Promise<SessionView | undefined> => {
+  const record = await loadSession(ctx, id)
+  return record && asSent(await buildView(ctx, record, await seeBench(ctx), await routeAsLeft(ctx, record)))
 }
 
 /** The view of a session where it is known already, and nothing that has to be planned first. */
@@ -138,10 +148,11 @@ const buildView = async (
   ctx: Context,
   record: SessionRecord,
   sight: BenchSight,
+  { facts, route }: Awaited<ReturnType<typeof routeOf>>,
 ): Promise<Omit<SessionView, 'mark'>> => {
   const { session, sheet, unit } = record
-  const [{ facts, route }, disk, revision, policies, corrections] = await Promise.all([
-    routeOf(ctx, record),
+  const [trouble, disk, revision, policies, corrections] = await Promise.all([
+    troubleOf(ctx, ['unattended', 'summary'], session.id),
     diskWarning(),
     newestRevision(ctx, session.id),
     policiesView(ctx),
@@ -172,6 +183,7 @@ const buildView = async (
     policy: { key: session.policy.key, name: session.policy.name },
     policies: policies.map(({ policy }) => ({ key: policy.key, name: policy.name })),
     unattended: session.unattended,
+    trouble: trouble ?? null,
     standstill: session.unattended && !openRun ? standstillOf(record, route) : '',
     canBeUnattended: session.benchId !== null && Object.values(session.devices).every((d) => d === 'bench'),
     steps: route.steps.map((s) => ({

@@ -1,5 +1,6 @@
 import type { Context } from './context'
 import { type EvidenceView, evidenceView as evidenceHere } from './evidence'
+import { keptView } from './kept-view'
 import { offloaded, TooBusy } from './offload'
 import type { SessionView } from './views'
 
@@ -35,9 +36,11 @@ export const evidenceView = (
 /** How long a page waits for a view that is known, ms; a thread that plans for somebody else answers later. */
 const KNOWN_MS = 30
 const knownThere = offloaded('knownView')
-/** The view of a session for its page: at once or not at all. What has to be planned first is told by the session's events. */
-export const viewAtOnce = (ctx: Context, id: number): Promise<SessionView | undefined> =>
-  Promise.race([
+/**
+ * The view of a session for its page, without planning: as it is known, or as it was when the session was left. Where there is neither, its events bring it.
+ */
+export const viewAtOnce = async (ctx: Context, id: number): Promise<SessionView | undefined> => {
+  const known = await Promise.race([
     knownThere(ctx, id).catch((error: Error) => {
       // Too much is asked of the thread: the page comes without, and its events bring the view.
       if (error instanceof TooBusy) return undefined
@@ -45,3 +48,5 @@ export const viewAtOnce = (ctx: Context, id: number): Promise<SessionView | unde
     }),
     new Promise<undefined>((resolve) => setTimeout(() => resolve(undefined), KNOWN_MS)),
   ])
+  return known ?? keptView(ctx, id)
+}

@@ -21,6 +21,7 @@ import type {
 import type { ClicksToTarget } from '#core/solve'
 import type { AskedHdr, Cost, Depth, Expected, Quantity, StepKey, StepStatus } from '#core/steps'
 import type { RunStatus } from '#db'
+import type { TroubleView } from './troubles'
 
 /** What pages show: plain data, ready to be sent. */
 
@@ -558,6 +559,10 @@ export interface SessionView {
   readonly unattended: boolean
   /** Why it stands still though nobody is asked; empty where it goes on. */
   readonly standstill: string
+  /** What background work failed at here; null where nothing does. */
+  readonly trouble: TroubleView | null
+  /** When this was worked out, where the session was left since and is shown as it was then (ISO 8601). */
+  readonly asLeft?: string
   /** Unattended work is possible: the bench does all of it. */
   readonly canBeUnattended: boolean
   readonly steps: readonly StepView[]

@@ -1,7 +1,8 @@
 import { QueryTypes } from 'sequelize'
 import type { Context } from './context'
 import { seeBench } from './context'
-import { offloaded } from './offload'
+import { isAway } from './failures'
+import { offloaded, TooBusy } from './offload'
 import { type WantedPatch, wantedPatch } from './patch-page'
 import { type SessionChange, sightMark } from './session-view'
 
@@ -121,27 +122,43 @@ async function* marksOf(ctx: Context, id: number, stop: AbortSignal): AsyncGener
 }
 const ALIVE_MS = 2_000
 
+/** What a page that follows a session is told: what has changed; or that it cannot be worked out, in the words of what failed. */
+export type SessionNews =
+  | { readonly kind: 'change'; readonly change: SessionChange }
+  | { readonly kind: 'failed'; readonly message: string }
+
 /**
  * Follows a session: what has changed since the page's view, at once and again whenever something changes, until told to stop. In:
- * context, session id, mark of the view that the page has (empty: none), signal to stop. Undefined in between is a sign of life.
+ * context, session id, mark of the view that the page has (empty: none), signal to stop; `left`: revision of a finished session that the page shows as it was
+ * left, which is not worked out again before something of it changes. Undefined in between is a sign of life.
  */
 export async function* watchSession(
   ctx: Context,
   id: number,
   mark: string,
   stop: AbortSignal,
-): AsyncGenerator<SessionChange | undefined> {
+  left?: number,
+): AsyncGenerator<SessionNews | undefined> {
   let has = mark
   for await (const rung of marksOf(ctx, id, stop)) {
-    if (rung === undefined) {
+    if (rung === undefined || (left !== undefined && rung.startsWith(`${left}/`))) {
       yield undefined
       continue
     }
-    const change = await sessionChange(ctx, id, has)
+    let change: SessionChange | undefined
+    try {
+      change = await sessionChange(ctx, id, has)
+    } catch (error) {
+      // While the database is away, or too much is asked, the page connects again; what is wrong with the session itself stays wrong.
+      if (isAway(error) || error instanceof TooBusy) throw error
+      console.error(`events: session ${id}: ${(error as Error).stack}`)
+      yield { kind: 'failed', message: (error as Error).message }
+      continue
+    }
     if (!change) return
     if (change.mark === has) continue
     has = change.mark
-    yield change
+    yield { kind: 'change', change }
   }
 }
 

@@ -1,3 +1,4 @@
+import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { benchClient } from '#bench/client'
 import { type DraftRow, emptyRow } from '#core/draft'
@@ -267,36 +268,50 @@ describe('notes and sizes', () => {
   })
 })
 
-/** A JPEG of 40 × 30 pixels as far as its headers say. */
-const JPEG = Uint8Array.from([
-  ...[0xff, 0xd8, 0xff, 0xc0, 0, 11, 8, 0, 30, 0, 40, 1, 1, 0x11, 0],
-  ...[0xff, 0xd9],
-])
+/** A photograph as a phone takes it: it tells where and with what it was taken, and lies on its side. */
+const phoned = async (): Promise<Uint8Array> =>
+  new Uint8Array(
+    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#345' } })
+      .withExif({ IFD0: { Make: 'A phone' }, IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '51/1 30/1 0/1' } })
+      .withMetadata({ orientation: 6 })
+      .jpeg()
+      .toBuffer(),
+  )
 
 describe('photos', () => {
   it('belong to a note of a unit, at the step at which they were taken', async () => {
     const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
     const id = await begin(unit)
     const before = (await unitView(ctx, unit))!.notes.length
-    expect(
-      await addPhoto(ctx, unit, { text: '', jpeg: JPEG, sessionId: id, step: 'luminance' }),
-    ).toMatchObject({
+    const jpeg = await phoned()
+    expect(Buffer.from(jpeg).includes('Exif')).toBe(true)
+    expect(await addPhoto(ctx, unit, { text: '', jpeg, sessionId: id, step: 'luminance' })).toMatchObject({
       ok: true,
     })
     const [note, ...others] = (await unitView(ctx, unit))!.notes
     expect(note).toMatchObject({
       text: '',
       where: 'Luminance, SDR, dark room',
-      photo: { width: 40, height: 30 },
+      photo: { width: 30, height: 40 },
     })
     expect(others).toHaveLength(before)
-    expect(await photoOf(ctx, note!.photo!.id)).toEqual(JPEG)
+    // Nothing is kept of where and with what it was taken, by whatever way it came.
+    const kept = (await photoOf(ctx, note!.photo!.id))!
+    expect(await sharp(kept).metadata()).toMatchObject({ width: 30, height: 40, format: 'jpeg' })
+    expect((await sharp(kept).metadata()).exif).toBeUndefined()
+    expect(Buffer.from(kept).includes('A phone')).toBe(false)
   })
   it('are refused where they are no picture, or of another unit, and nothing is kept', async () => {
     const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
     const before = (await unitView(ctx, unit))!.notes.length
+    const JPEG = await phoned()
+    const huge = Uint8Array.from(JPEG)
+    const frame = huge.findIndex((b, i) => b === 0xff && huge[i + 1] === 0xc0)
+    huge.set([0x75, 0x30, 0x75, 0x30], frame + 5)
     const refused = [
       addPhoto(ctx, unit, { text: 'x', jpeg: JPEG.slice(0, -1) }),
+      // It says that it has 30,000 × 30,000 pixels.
+      addPhoto(ctx, unit, { text: 'x', jpeg: huge }),
       addPhoto(ctx, 9_999, { text: 'x', jpeg: JPEG }),
       addPhoto(ctx, unit, { text: 'x', jpeg: JPEG, sessionId: 9_999 }),
     ]
@@ -307,6 +322,10 @@ describe('photos', () => {
   it('and notes come back with the archive of their unit', async () => {
     const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id
     const { notes } = (await unitView(ctx, unit))!
+    const kept = (await photoOf(ctx, notes.find((n) => n.photo)!.photo!.id))!
+    // As somebody else may have put it there: with the place where it was taken.
+    const told = Buffer.from(await phoned()).toString('base64')
+    await db.photos.update({ jpeg: told }, { where: {} })
     const archive = await archiveOf(ctx, unit)
     await db.sequelize.close()
     db = await freshDatabase()
@@ -316,7 +335,8 @@ describe('photos', () => {
     const plain = (list: typeof notes) =>
       list.map(({ text, at, where, photo }) => [text, at, where, photo?.width])
     expect(plain(again)).toEqual(plain(notes))
-    expect(await photoOf(ctx, again.find((n) => n.photo)!.photo!.id)).toEqual(JPEG)
+    expect(await photoOf(ctx, again.find((n) => n.photo)!.photo!.id)).toEqual(kept)
+    expect(Buffer.from((await db.photos.findOne())!.jpeg, 'base64').includes('A phone')).toBe(false)
   })
   it('go with their note where it is deleted, and only with it', async () => {
     const unit = (await db.units.findOne({ where: { serial: 'N-1' } }))!.id

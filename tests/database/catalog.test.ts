@@ -471,7 +471,8 @@ describe('watching a session', () => {
     const patcher = create()
     let page: SessionView | undefined
     const watching = (async () => {
-      for await (const change of watchSession(ctx, fresh.value, '', stop.signal)) {
+      for await (const news of watchSession(ctx, fresh.value, '', stop.signal)) {
+        const change = news?.kind === 'change' ? news.change : undefined
         if (!change) continue
         // The page keeps a copy of its own and changes only what it is told has changed.
         page = change.view ?? (patcher.patch(structuredClone(page), change.delta!) as SessionView)

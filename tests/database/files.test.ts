@@ -6,6 +6,7 @@ import { afterAll, describe, expect, it } from 'vitest'
 import { drawPattern, VISUAL_PATTERNS } from '#core/pattern'
 import type { Context } from '#server'
 import { pictureFile } from '#server'
+import { readCsv } from '#server/csv'
 import { Damaged, jsonRows, type RowLimits } from '#server/json-rows'
 import { drawPicture } from '#server/pictures'
 
@@ -44,6 +45,34 @@ describe('pictures of patterns', () => {
     } finally {
       delete process.env.WEXMAR_TEMP
     }
+  })
+})
+
+describe('a table in a file', () => {
+  const rowsOf = (text: string, rows = 50_000) => readCsv(text, { rows })
+  it('is read with whatever sign stands between its cells, with the line of each', () => {
+    for (const sign of [',', ';', '\t', '|'])
+      expect(rowsOf(`a${sign}b\r\n\r\n1${sign}"x${sign}""y"""\n`)).toEqual({
+        ok: true,
+        value: [
+          { line: 1, cells: ['a', 'b'] },
+          { line: 3, cells: ['1', `x${sign}"y"`] },
+        ],
+      })
+  })
+  it('is refused in a sentence where it is none, however large, and takes no longer for it', () => {
+    const MB = 1024 * 1024
+    expect(rowsOf('\n'.repeat(8 * MB))).toEqual({ ok: true, value: [] })
+    for (const [text, why] of [
+      ['"'.repeat(8 * MB + 1), /quotation mark|longer than 64 kB/],
+      [`a,b\n${'"",'.repeat(2 * MB)}`, /longer than 64 kB/],
+      [`a,b\n"${'x\n'.repeat(3 * MB)}`, /longer than 64 kB/],
+      [','.repeat(2_000_000), /longer than 64 kB/],
+      [','.repeat(2_000), /more than 500 columns/],
+      [`a,b\n${'1,2\n'.repeat(60_000)}`, /more than 50000 rows/],
+      ['a,b\n1,"2', /Line 2: a quotation mark is not closed/],
+    ] as const)
+      expect(rowsOf(text)).toMatchObject({ ok: false, error: expect.stringMatching(why) })
   })
 })
 

@@ -196,6 +196,20 @@ describe('a file that is not what it says', () => {
     expect((result as { error: string }).error).toMatch(why)
     expect(await counts()).toEqual(before)
   })
+  it('is refused before it is read where it would unpack to millions of lists, deep or beside each other', async () => {
+    const before = await counts()
+    const packed = (text: string) => zipSync({ 'guide.json': strToU8(text) })
+    for (const [content, why] of [
+      [`[${'[],'.repeat(7_000_000)}[]]`, /more values than any file/],
+      [`${'['.repeat(9_000_000)}${']'.repeat(9_000_000)}`, /nested too deep/],
+      [`[${'1,'.repeat(10_000_000)}1]`, /more values than any file/],
+      ['x'.repeat(40_000_000), /too large/],
+    ] as const) {
+      const result = await taken(packed(content))
+      expect(result).toMatchObject({ ok: false, error: expect.stringMatching(why) })
+    }
+    expect(await counts()).toEqual(before)
+  })
   it('may be any part of a true one left out: nothing is ever half taken in', async () => {
     const before = await counts()
     for (const [key, value] of Object.entries(file)) {

@@ -36,7 +36,7 @@ export const parseCgats = (text: string): { ok: true; table: TextTable } | { ok:
     else if (within === 'format') columns.push(...wordsOf(line).map((w) => w.toUpperCase()))
     else if (within === 'data') {
       if (cells.length === 0) first = i + 1
-      cells = [...cells, ...wordsOf(line)]
+      cells.push(...wordsOf(line))
       // A set may run over several lines.
       if (cells.length >= columns.length) {
         rows.push({ line: first, cells })

@@ -1,5 +1,5 @@
 export { parseCgats, type TextTable, writeCgats } from './cgats'
-export { jpegSize } from './jpeg'
+export { jpegShape } from './jpeg'
 export { type LoggedReading, readingsInLog } from './meter-log'
 export {
   COLUMN_MEANING,

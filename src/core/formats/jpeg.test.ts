@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { jpegSize } from './jpeg'
+import { jpegShape } from './jpeg'
 
 const segment = (marker: number, body: readonly number[]) => [
   0xff,
@@ -11,26 +11,40 @@ const segment = (marker: number, body: readonly number[]) => [
 const jpeg = (...segments: number[][]) => Uint8Array.from([0xff, 0xd8, ...segments.flat(), 0xff, 0xd9])
 const frame = (marker: number, width: number, height: number) =>
   segment(marker, [8, height >> 8, height & 255, width >> 8, width & 255, 1, 1, 0x11, 0])
-const application = segment(
-  0xe0,
-  [...'JFIF'].map((c) => c.charCodeAt(0)),
-)
+const letters = (text: string) => [...text].map((c) => c.charCodeAt(0))
+const application = segment(0xe0, letters('JFIF'))
+const scan = [...segment(0xda, [1, 1, 0, 0, 63, 0]), 7, 0xff, 0, 9, 0xff, 0xd0, 3]
 
-describe('the size of a JPEG', () => {
-  it('stands in the header of its frame, after any other segments', () => {
-    expect(jpegSize(jpeg(application, frame(0xc0, 1600, 900)))).toEqual({ width: 1600, height: 900 })
-    expect(jpegSize(jpeg(frame(0xc2, 300, 4000)))).toEqual({ width: 300, height: 4000 })
+describe('a JPEG', () => {
+  it('has the size that stands in the header of its frame, after any other segments', () => {
+    expect(jpegShape(jpeg(application, frame(0xc0, 1600, 900), scan))).toEqual({
+      width: 1600,
+      height: 900,
+      bare: true,
+    })
+    expect(jpegShape(jpeg(frame(0xc2, 300, 4000), scan, scan))).toMatchObject({ width: 300, height: 4000 })
+    // A table that only looks like a frame.
+    expect(jpegShape(jpeg(frame(0xc4, 7, 7), frame(0xc1, 20, 10)))).toMatchObject({ width: 20, height: 10 })
   })
-  it('is not read from a table that has a marker like a frame', () => {
-    expect(jpegSize(jpeg(frame(0xc4, 7, 7), frame(0xc1, 20, 10)))).toEqual({ width: 20, height: 10 })
+  it('is not bare where it tells of place or camera, has a comment, or something behind its end', () => {
+    const picture = [frame(0xc0, 8, 8), scan]
+    for (const more of [segment(0xe1, letters('Exif')), segment(0xed, [1]), segment(0xfe, letters('home'))])
+      expect(jpegShape(jpeg(more, ...picture))?.bare).toBe(false)
+    expect(jpegShape(jpeg(...picture, segment(0xe1, letters('Exif'))))?.bare).toBe(false)
+    const whole = jpeg(...picture)
+    expect(jpegShape(Uint8Array.from([...whole, ...letters('51.5 N')]))?.bare).toBe(false)
+    expect(jpegShape(whole)?.bare).toBe(true)
   })
-  it('is unknown for what is no JPEG, cut off, or without a picture', () => {
-    expect(jpegSize(new Uint8Array())).toBeUndefined()
-    expect(jpegSize(Uint8Array.from([0x89, 0x50, 0x4e, 0x47]))).toBeUndefined()
-    expect(jpegSize(jpeg(application, frame(0xc0, 1600, 900)).slice(0, -2))).toBeUndefined()
-    expect(jpegSize(jpeg(application))).toBeUndefined()
-    expect(jpegSize(jpeg(frame(0xc0, 0, 900)))).toBeUndefined()
-    // A segment of length zero must not hold the reader up.
-    expect(jpegSize(jpeg([0xff, 0xe1, 0, 0], [0xff, 0xe1, 0, 0]))).toBeUndefined()
+  it('is none where it is something else, cut off, or of no size', () => {
+    for (const bytes of [
+      new Uint8Array(),
+      Uint8Array.from([0x89, 0x50, 0x4e, 0x47]),
+      jpeg(application, frame(0xc0, 1600, 900), scan).slice(0, -2),
+      jpeg(application),
+      jpeg(frame(0xc0, 0, 900)),
+      // Segments without a length lead nowhere, and not for ever.
+      jpeg([0xff, 0xe1, 0, 0], [0xff, 0xe1, 0, 0]),
+    ])
+      expect(jpegShape(bytes)).toBeUndefined()
   })
 })

@@ -235,12 +235,12 @@ export const proposeSummary = (input: {
   return `${first} Measured with a meter on one ${input.sizeInch}-inch unit, for ${input.caseLabel}.`
 }
 
-/** An address part from a name: lower-case letters, digits and hyphens. */
-export const slugOf = (text: string): string =>
+/** An address part from a name: lower-case letters, digits and hyphens. In: name; what stands for one that has none of them. */
+export const slugOf = (text: string, without = 'guide'): string =>
   text
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-+|-+$/g, '')
-    .slice(0, 80) || 'guide'
+    .slice(0, 80) || without

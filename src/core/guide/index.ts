@@ -59,6 +59,7 @@ export {
   type GuideFinding,
   type Mend,
 } from './rules'
+export { isSafeLink } from './safe-prose'
 export { sayCopying, saySpread, transferClassOf } from './transfer'
 export { controlOfRow } from './unmeasured'
 export { groupsToSet, type ValueGroup, valueGroups } from './value-groups'

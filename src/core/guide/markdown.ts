@@ -4,6 +4,7 @@ import { plainProse } from './guide-fields'
 import { type GuideHdr, SCHOOL_LABEL } from './hdr'
 import { playLines } from './play'
 import { sayRecheck } from './recheck'
+import { safeProse } from './safe-prose'
 import { sayCopying, saySpread } from './transfer'
 
 /** Keeps a text from being read as markup, in a table or at the beginning of a line. */
@@ -14,11 +15,11 @@ const cell = (text: string) =>
     .replace(/[\\|*_`<>[\]#~&]/g, '\\$&')
     .replace(/^([-+=]|\d+[.)])/, (mark) => `${mark.slice(0, -1)}\\${mark.slice(-1)}`)
 
-/** What an editor wrote, in Markdown already: its headings stand below those of the guide, and nothing of it is read as HTML. In: text; how deep it stands. */
+/** What an editor wrote, in Markdown already: its headings stand below those of the guide, and nothing of it runs anything. In: text; how deep it stands. */
 const proseLines = (text: string, depth: number): string[] => [
-  ...text
+  ...safeProse(text)
     .split('\n')
-    .map((line) => line.replace(/^(#{1,6})(?=\s)/, `${'#'.repeat(depth)}$1`).replace(/[<>]/g, '\\$&')),
+    .map((line) => line.replace(/^(#{1,6})(?=\s)/, `${'#'.repeat(depth)}$1`).replace(/(?<!\\)[<>]/g, '\\$&')),
   '',
 ]
 

@@ -12,6 +12,7 @@ const AGAIN_MS = 1_000
 const useFirstView = (id: number, known: SessionView | undefined) => {
   const [view, setView] = useState(known)
   const [lost, setLost] = useState(false)
+  const [failed, setFailed] = useState('')
   useEffect(() => {
     if (view) return
     let timer: ReturnType<typeof setTimeout>
@@ -22,6 +23,9 @@ const useFirstView = (id: number, known: SessionView | undefined) => {
         const told = JSON.parse(event.data) as { view?: SessionView }
         if (told.view) setView(told.view)
       })
+      source.addEventListener('failed', (event) =>
+        setFailed((JSON.parse(event.data) as { message: string }).message),
+      )
       source.onerror = () => {
         source.close()
         setLost(true)
@@ -34,7 +38,7 @@ const useFirstView = (id: number, known: SessionView | undefined) => {
       source.close()
     }
   }, [id, view])
-  return { view, lost }
+  return { view, lost, failed }
 }
 
 /** The bench of a session. Where its next adjustment has to be worked out first, the page says so and does not make anybody wait for it. */
@@ -50,7 +54,7 @@ export const BenchPage = ({
   known: SessionView | undefined
   guideHref: string
 }) => {
-  const { view, lost } = useFirstView(id, known)
+  const { view, lost, failed } = useFirstView(id, known)
   if (view) return <Bench first={view} guideHref={guideHref} />
   return (
     <main className="grid min-h-dvh content-center gap-3 p-8 text-center">
@@ -58,8 +62,18 @@ export const BenchPage = ({
       <p role="status" className="text-lg text-soft">
         {lost
           ? 'The server does not answer; trying again. All readings are kept.'
-          : 'Working out the next adjustment.'}
+          : failed
+            ? `The next adjustment could not be worked out: ${failed}`
+            : 'Working out the next adjustment.'}
       </p>
+      {failed && (
+        <p className="text-soft">
+          All readings are kept, and it is tried again automatically.{' '}
+          <Link className="link" href={`/sessions/${id}/files`}>
+            Files of this session
+          </Link>
+        </p>
+      )}
       <noscript>
         <p className="text-lamp">The bench needs JavaScript; guides do not.</p>
       </noscript>

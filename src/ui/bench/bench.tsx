@@ -1,8 +1,10 @@
 'use client'
 
+import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useCallback, useEffect, useMemo, useReducer, useState } from 'react'
 import type { SessionView } from '#server/views'
+import { LocalTime } from '#ui/desk'
 import { LastAdjustment, Running } from './adjustment'
 import { Asking } from './ask'
 import { type BenchEvent, benchReducer, chosenPanel, INITIAL_STATE, type OpenWindow } from './bench-state'
@@ -21,7 +23,7 @@ import { useSession } from './use-session'
 
 /** The bench: session header, route, the one next adjustment with its evidence, reading log. */
 export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: string }) => {
-  const { view, lost, busy, error, send, clearError } = useSession(first)
+  const { view, lost, busy, error, failed, send, wake, clearError } = useSession(first)
   const router = useRouter()
   const [state, dispatch] = useReducer(benchReducer, INITIAL_STATE)
   const { run, next } = view
@@ -30,9 +32,10 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
     ({ deed }: KeyRow) => {
       if (deed.kind === 'command') void send(deed.command)
       else if (deed.kind === 'event') dispatch(deed.event)
+      else if (deed.kind === 'wake') wake()
       else router.push(guideHref)
     },
-    [send, router, guideHref],
+    [send, wake, router, guideHref],
   )
   useKeys(rows, perform, state.open === undefined, busy)
   const open = (window: OpenWindow) => dispatch({ type: 'open', window })
@@ -116,6 +119,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
           {next.kind === 'visual-check' && !run && (
             <Conditions text={state.conditions} onText={(text) => dispatch({ type: 'conditions', text })} />
           )}
+          <Standing view={view} failed={failed} />
           {view.unattended && <Unattended standstill={view.standstill} />}
           {error && !state.open && (
             <p role="alert" className="border border-lamp px-3 py-2 text-lamp">
@@ -217,6 +221,43 @@ const Conditions = ({ text, onText }: { text: string; onText: (text: string) => 
     />
   </label>
 )
+
+/** That the page shows a session as it was left, or that it cannot be worked out, and what can be done about it. */
+const Standing = ({ view, failed }: { view: SessionView; failed: string }) => {
+  const { asLeft, trouble } = view
+  const problem = failed || trouble?.message
+  return (
+    <>
+      {asLeft && !problem && (
+        <p role="status" className="text-soft">
+          {view.next.kind === 'compose' ? 'Finished. ' : 'Working out the next adjustment. '}
+          Shown as it was left on <LocalTime at={asLeft} />.
+        </p>
+      )}
+      {problem && (
+        <div role="alert" className="grid gap-1 border border-lamp px-3 py-2">
+          <p className="text-lamp">
+            The next adjustment could not be worked out
+            {trouble && trouble.times > 1 ? `; it was tried ${trouble.times} times` : ''}: {problem}
+          </p>
+          <p className="text-soft">
+            All {view.readings} readings are kept, and it is tried again automatically. You can take the
+            readings out as a file, or begin the case again on this unit: its survey and its readings count
+            there too.
+          </p>
+          <p className="flex gap-4">
+            <Link className="link" href={`/sessions/${view.id}/files`}>
+              Files of this session
+            </Link>
+            <Link className="link" href={`/units/${view.unitId}`}>
+              The unit’s page
+            </Link>
+          </p>
+        </div>
+      )}
+    </>
+  )
+}
 
 const Unattended = ({ standstill }: { standstill: string }) => (
   <p className="flex items-baseline gap-3 text-soft">

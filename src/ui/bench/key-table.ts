@@ -12,11 +12,12 @@ import {
 } from './bench-state'
 import { type AskedSet, leftOut, movedTo, rowAtHand, type Ticks, ticked } from './ticks'
 
-/** What a key does: it asks something of the server, changes something on the page, or leads to the guide. */
+/** What a key does: it asks something of the server, changes something on the page, leads to the guide, or has a finished case that is shown as it was left worked out anew. */
 export type Deed =
   | { readonly kind: 'command'; readonly command: Command }
   | { readonly kind: 'event'; readonly event: BenchEvent }
   | { readonly kind: 'guide' }
+  | { readonly kind: 'wake' }
 
 /** A key as it works now. */
 export interface KeyRow {
@@ -66,6 +67,16 @@ const when = (applies: unknown, ...rows: readonly KeyRow[]): readonly KeyRow[] =
 /** Every key of the bench page as it works now, in the order in which they are shown. In: view, state of the page. */
 export const keyTable = (view: SessionView, state: BenchState): readonly KeyRow[] => {
   const { run } = view
+  if (view.asLeft)
+    return [
+      ...(view.next.kind === 'compose'
+        ? [
+            space(view.guide ? 'Open the guide' : GO_LABEL.compose, { kind: 'guide' } as const),
+            row('K', 'Work on this case again', { kind: 'wake' }),
+          ]
+        : []),
+      row('?', 'All keys', opens('keys')),
+    ]
   return [
     ...(run ? keysOfRun(view, run, state) : keysAtRest(view, state)),
     ...handKeys(view),

@@ -16,7 +16,11 @@ interface Live {
   readonly busy: boolean
   /** Why the last command was not carried out. */
   readonly error: string
+  /** Why the session cannot be worked out; empty where it can. */
+  readonly failed: string
   readonly send: Send
+  /** Has a finished case that is shown as it was left worked out anew. */
+  readonly wake: () => void
   readonly clearError: () => void
 }
 
@@ -40,6 +44,8 @@ export const useSession = (first: SessionView): Live => {
   const [lost, setLost] = useState(false)
   const [sending, setSending] = useState(false)
   const [error, setError] = useState('')
+  const [failed, setFailed] = useState('')
+  const [awake, setAwake] = useState(first.asLeft === undefined || first.next.kind !== 'compose')
   /** Revision that the last command made; the page waits until it has seen it. */
   const [wanted, setWanted] = useState(0)
   const newest = useRef(first)
@@ -62,11 +68,16 @@ export const useSession = (first: SessionView): Live => {
       if (next.mark !== change.mark) return reconnect()
       newest.current = next
       setView(next)
+      setFailed('')
     }
     const connect = () => {
       source = new EventSource(
-        `/api/sessions/${first.id}/events?mark=${encodeURIComponent(newest.current.mark)}`,
+        `/api/sessions/${first.id}/events?mark=${encodeURIComponent(newest.current.mark)}${awake ? '' : `&left=${newest.current.revision}`}`,
       )
+      source.addEventListener('failed', (event) => {
+        alive()
+        setFailed((JSON.parse(event.data) as { message: string }).message)
+      })
       source.addEventListener('session', (event) => {
         alive()
         take(JSON.parse(event.data) as Change)
@@ -93,7 +104,7 @@ export const useSession = (first: SessionView): Live => {
       clearTimeout(silence)
       source.close()
     }
-  }, [first.id])
+  }, [first.id, awake])
 
   useEffect(() => {
     if (wanted === 0 || view.revision >= wanted) return
@@ -130,5 +141,14 @@ export const useSession = (first: SessionView): Live => {
     [first.id],
   )
   const busy = sending || view.revision < wanted
-  return { view, lost, busy, error, send, clearError: () => setError('') }
+  return {
+    view,
+    lost,
+    busy,
+    error,
+    failed,
+    send,
+    wake: useCallback(() => setAwake(true), []),
+    clearError: () => setError(''),
+  }
 }

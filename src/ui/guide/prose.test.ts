@@ -31,13 +31,14 @@ describe('what an editor wrote', () => {
       '[x](javascript:alert(1))',
       '[x](data:text/html,<script>)',
       '[x](//evil.example)',
+      '[x](/\\evil.example)',
       '![x](https://example.org/track.png)',
       '<javascript:alert(1)>',
     ]
     for (const text of hostile) {
       const html = drawn(text)
       expect(html, text).not.toMatch(/<(script|img|b|iframe)\b/)
-      expect(html, text).not.toMatch(/href="(?!https?:|mailto:|\/[^/]|#)/)
+      expect(html, text).not.toMatch(/href="(?!https?:|mailto:|\/[^/\\]|#)/)
       expect(html, text).not.toMatch(/on\w+="/)
     }
   })

@@ -1,8 +1,6 @@
 import { lexer, type Token, type Tokens } from 'marked'
 import { createElement, Fragment, type ReactNode } from 'react'
-
-/** Where a link may lead: the web, an address of mail, a place on this page or site. */
-const ALLOWED = /^(https?:\/\/|mailto:|\/(?!\/)|#)/i
+import { isSafeLink } from '#core/guide'
 
 /** What the parser writes for letters that HTML reads as its own; React does that itself. */
 const plain = (text: string): string =>
@@ -27,7 +25,7 @@ const piece = (token: Token): ReactNode => {
       return <br />
     case 'link': {
       const { href, tokens } = token as Tokens.Link
-      return ALLOWED.test(href) ? (
+      return isSafeLink(href) ? (
         <a className="link" href={href} rel="nofollow noopener">
           {inline(tokens)}
         </a>

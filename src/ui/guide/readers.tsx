@@ -1,11 +1,13 @@
 import type { GuideDocument, ReportCount } from '#core/guide'
 import { sayReports } from '#core/guide'
 
-const ANSWER: Readonly<Record<string, string>> = {
-  taken: 'Thank you. It is counted once the desk has looked at it.',
-  'not-taken':
-    'It was not kept: say whether the picture is better, the same or worse and how far you went, or try again in an hour.',
-}
+const ANSWER: ReadonlyMap<string, string> = new Map(
+  Object.entries({
+    taken: 'Thank you. Your report is counted once an editor has reviewed it.',
+    'not-taken':
+      'Your report was not kept. Say whether the picture is better, the same or worse and how far you went, or try again in an hour.',
+  }),
+)
 
 /** What readers of a guide say of it, and the form to say so. Works without scripts; no account, no address. */
 export const Readers = ({
@@ -25,7 +27,7 @@ export const Readers = ({
       What readers say
     </h2>
     {reports.length === 0 ? (
-      <p className="text-[0.95rem] text-soft">Nobody has reported yet.</p>
+      <p className="text-[0.95rem] text-soft">No reader has reported yet.</p>
     ) : (
       reports.map((r) => (
         <p key={String(r.sizeInch)} className="text-[0.95rem] text-soft">
@@ -33,9 +35,9 @@ export const Readers = ({
         </p>
       ))
     )}
-    {ANSWER[answer] && (
+    {ANSWER.has(answer) && (
       <p role="status" className="mt-2 text-lamp">
-        {ANSWER[answer]}
+        {ANSWER.get(answer)}
       </p>
     )}
     <details className="mt-3">

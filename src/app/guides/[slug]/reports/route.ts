@@ -12,6 +12,8 @@ export const POST = (request: Request, { params }: { params: Promise<{ slug: str
     if (!taken.ok && taken.field === 'slug') return Response.json({ error: taken.error }, { status: 404 })
     return new Response(null, {
       status: 303,
-      headers: { location: `/guides/${slug}?report=${taken.ok ? 'taken' : 'not-taken'}#readers` },
+      headers: {
+        location: `/guides/${encodeURIComponent(slug)}?report=${taken.ok ? 'taken' : 'not-taken'}#readers`,
+      },
     })
   })

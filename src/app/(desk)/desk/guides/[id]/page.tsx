@@ -139,7 +139,7 @@ const Sections = ({ draft }: { draft: GuideDraft }) => (
 
 /** When the draft becomes public by itself. */
 const Scheduled = ({ draft }: { draft: GuideDraft }) => {
-  const { at, author, current } = draft.scheduled!
+  const { at, author, current, trouble } = draft.scheduled!
   return (
     <p className="mt-4 text-soft">
       Becomes public on <LocalTime at={at} />
@@ -148,6 +148,13 @@ const Scheduled = ({ draft }: { draft: GuideDraft }) => {
         <span className="text-lamp"> It is an earlier draft: what was changed since is not in it.</span>
       )}{' '}
       <LineButton action={cancelScheduleAction.bind(null, draft.id)} label="Take it back" of="the schedule" />
+      {trouble && (
+        <span role="alert" className="block text-lamp">
+          It could not be published when its time came: {trouble.message} It was tried{' '}
+          {trouble.times === 1 ? 'once' : `${trouble.times} times`} and is tried again automatically. Publish
+          it now, or take it back.
+        </span>
+      )}
     </p>
   )
 }
