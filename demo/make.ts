@@ -280,6 +280,12 @@ export const answerTo = ({ next, revision, findings }: SessionView): Command => 
         conditions: 'dark room, from 2.4 m',
       }
     }
+    case 'confirm-values':
+      return {
+        type: 'shows',
+        revision,
+        values: Object.fromEntries(next.rows.map((row) => [row.key, row.value])),
+      }
     case 'choose-mapping':
       return { type: 'decide', revision, question: 'mapping', answer: String(next.proposed) }
     case 'choose-depth':

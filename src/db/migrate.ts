@@ -15,6 +15,7 @@ import * as desk from './migrations/0011-desk'
 import * as games from './migrations/0012-games'
 import * as entries from './migrations/0013-entries'
 import * as asItWasLeft from './migrations/0014-as-it-was-left'
+import * as believedMemory from './migrations/0015-believed-memory'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -37,6 +38,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0012-games', ...games },
   { name: '0013-entries', ...entries },
   { name: '0014-as-it-was-left', ...asItWasLeft },
+  { name: '0015-believed-memory', ...believedMemory },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

@@ -8,7 +8,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Matrix3, XYZ } from '#core/colorimetry'
-import type { ControlSheet, ControlValue, State } from '#core/display'
+import type { BelievedMemory, ControlSheet, ControlValue, KnownBy, State } from '#core/display'
 import type { SheetDraft } from '#core/draft'
 import type { CaseDocument, GuideDocument, GuideReading, TransferClass } from '#core/guide'
 import type { Policy, ViewingCase } from '#core/judge'
@@ -96,11 +96,11 @@ export interface UnitRow extends Row<UnitRow> {
   origin: string
   hours: number | null
   returnsOn: string | null
-  /** The newest reading that was there when its display was reset last: what is known of its memories counts from there. */
-  resetAfter: CreationOptional<number>
   /** What its display stands at, as far as is known, and the session that set it last; null before the first. */
   stateId: CreationOptional<number | null>
   statedBy: CreationOptional<number | null>
+  /** What it is believed to hold, by place; null where nobody has seen anything. */
+  memory: CreationOptional<BelievedMemory | null>
   createdAt: CreationOptional<Date>
   /** When the display was switched on, where a person said so. */
   switchedOnAt: CreationOptional<Date | null>
@@ -214,6 +214,8 @@ export interface SessionRow extends Row<SessionRow> {
   unattended: CreationOptional<boolean>
   /** Controls that could not be set, with the reason. */
   refused: CreationOptional<Record<string, string>>
+  /** How each value of its state was known when it was there last; null for a session of an earlier version. */
+  known: CreationOptional<Record<string, KnownBy> | null>
   /** Keys of figures that got worse and that the reviewer accepted. */
   accepted: CreationOptional<string[]>
   /** How often readings that were stored were changed: withdrawn, or put into another state. */
@@ -605,9 +607,9 @@ export const defineModels = (sequelize: Sequelize) => {
       origin: word,
       hours: maybe(number),
       returnsOn: { type: DataTypes.DATEONLY },
-      resetAfter: { ...whole, defaultValue: 0 },
       stateId: maybe(whole),
       statedBy: maybe(whole),
+      memory: maybe(json),
       switchedOnAt: maybe(time),
       createdAt: now,
     }),
@@ -681,6 +683,7 @@ export const defineModels = (sequelize: Sequelize) => {
       policy: json,
       unattended: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       refused: { ...json, defaultValue: {} },
+      known: maybe(json),
       accepted: { ...json, defaultValue: [] },
       rewritten: { ...whole, defaultValue: 0 },
       priorsAt: maybe(whole),

@@ -1,9 +1,21 @@
 import { createHash, randomUUID } from 'node:crypto'
 import { Op, QueryTypes, Transaction } from 'sequelize'
-import { type State, stateKey } from '#core/display'
+import {
+  type BelievedMemory,
+  believedState,
+  believeReset,
+  believeState,
+  type ControlSheet,
+  type DisplayReset,
+  knownBy,
+  NOTHING_KNOWN,
+  type State,
+  stateKey,
+} from '#core/display'
 import type { Patch, TakenMeasurement } from '#core/measure'
 import type { Ask, PlannedTask, Task } from '#core/plan'
 import type { MeterDescription } from '#core/protocol'
+import { SDR_SIGNAL, type SignalKind, signalKind } from '#core/signal'
 import type { Database } from './connection'
 import type { LatencyRow, RunRow, RunStatus, SessionRow, StateRow, TaskRow } from './models'
 import { inTransaction } from './transaction'
@@ -305,15 +317,7 @@ export const insertTasks = async (
 ): Promise<TaskRow[] | undefined> => {
   const runId = claimed.run.id
   const done = await whileOwn(db, claimed, async (transaction) => {
-    // From the last one down: no two may have the same place at any moment.
-    await db.sequelize.query(
-      'UPDATE run_tasks SET ordinal = ordinal + :more WHERE run_id = :runId AND ordinal > :after ORDER BY ordinal DESC',
-      { type: QueryTypes.UPDATE, replacements: { more: more.length, runId, after }, transaction },
-    )
-    await db.tasks.bulkCreate(
-      more.map((task, i) => ({ ...task, runId, ordinal: after + 1 + i, outcome: null, finishedAt: null })),
-      { transaction },
-    )
+    await putTasks(db, runId, after, more, transaction)
     // What is known of the run's tasks is read anew.
     await db.sessions.increment('rewritten', { where: { id: claimed.session.id }, transaction })
     await touchSession(db, claimed.session.id, transaction)
@@ -340,21 +344,68 @@ export const finishTask = async (
   await db.tasks.update(done, { where: { runId, ordinal: task.ordinal }, transaction })
 }
 
-/** Finishes a task that changed the display, and keeps the state that it is in now. */
-export const storeState = (db: Database, claimed: ClaimedRun, task: Task | undefined, values: State) =>
+/** Finishes a task that changed the display, and keeps the state that it is in now, as a bench has read it back. In: also what was reset just before. */
+export const storeState = (
+  db: Database,
+  claimed: ClaimedRun,
+  task: Task | undefined,
+  values: State,
+  reset?: DisplayReset,
+) =>
   whileOwn(db, claimed, async (transaction) => {
     const { session } = claimed
-    const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
-    await standsAt(db, session, state.id, transaction)
+    const { sheet, memory, kind } = await memoryOf(db, session, transaction)
+    const before = reset ? believeReset(sheet, memory, kind, reset) : memory
+    await believeShown(db, session, believeState(sheet, before, kind, values, 'read'), transaction)
     if (task) await finishTask(db, claimed.run.id, task, transaction)
-    if (task?.kind === 'reset') await markReset(db, session.unitId, transaction)
     await touchSession(db, session.id, transaction)
   })
+
+type OfDisplay = Pick<SessionRow, 'id' | 'unitId' | 'sheetId' | 'signalFormat'>
+
+/** What a session's unit is believed to hold, with the sheet that it is told by and the kind of signal that the session sends. */
+export const memoryOf = async (
+  db: Database,
+  { unitId, sheetId, signalFormat }: Omit<OfDisplay, 'id'>,
+  transaction?: Transaction,
+): Promise<{ sheet: ControlSheet; memory: BelievedMemory; kind: SignalKind }> => {
+  const [unit, sheet] = [
+    await db.units.findByPk(unitId, { attributes: ['memory'], transaction }),
+    await db.sheets.findByPk(sheetId, { transaction }),
+  ]
+  return {
+    sheet: sheet!.document,
+    memory: unit?.memory ?? NOTHING_KNOWN,
+    kind: signalKind(signalFormat ?? SDR_SIGNAL),
+  }
+}
+
+/**
+ * Writes down what a unit is believed to hold, and what of it a session's display shows now. Nothing is carried from one place to another. In: database, session,
+ * memory, transaction. Out: the state that is shown.
+ */
+export const believeShown = async (
+  db: Database,
+  session: OfDisplay,
+  memory: BelievedMemory,
+  transaction: Transaction,
+): Promise<StateRow> => {
+  const { sheet, kind } = await memoryOf(db, session, transaction)
+  const values = believedState(sheet, memory, kind)
+  const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
+  await db.units.update({ memory }, { where: { id: session.unitId }, transaction })
+  await db.sessions.update(
+    { known: knownBy(sheet, memory, kind) },
+    { where: { id: session.id }, transaction },
+  )
+  await standsAt(db, session, state.id, transaction)
+  return state
+}
 
 /**
  * Writes down what a session's display stands at: for the session, and for the unit, whose display it is whatever session looks at it.
  */
-export const standsAt = async (
+const standsAt = async (
   db: Database,
   session: { readonly id: number; readonly unitId: number },
   stateId: number,
@@ -373,14 +424,6 @@ export const standsAt = async (
       transaction,
       silent: true,
     })
-}
-
-/** Writes down that a unit's display was reset: nothing that was read before tells what it holds now. */
-export const markReset = async (db: Database, unitId: number, transaction: Transaction): Promise<void> => {
-  await db.sequelize.query(
-    'UPDATE units SET reset_after = (SELECT COALESCE(MAX(id), 0) FROM readings) WHERE id = :unitId',
-    { replacements: { unitId }, type: QueryTypes.UPDATE, transaction },
-  )
 }
 
 /** After so many failures of one task in a row the run stops and a person is asked. */
@@ -514,37 +557,6 @@ export const patchStands = async (
   task: number,
 ): Promise<boolean> => (await db.patchShows.count({ where: { sessionId, runId, task } })) > 0
 
-/**
- * What a unit's display held when it was last read with a value of a control and this kind of signal, as far as any session of it saw
- * since the display was reset last; undefined where it was not.
- */
-export const knownValues = async (
-  db: Database,
-  { unitId, sheetId, viewingCase }: Pick<SessionRow, 'unitId' | 'sheetId' | 'viewingCase'>,
-  control: string,
-  value: State[string],
-): Promise<State | undefined> => {
-  const [seen] = await db.sequelize.query<{ id: number }>(
-    `SELECT r.state_id AS id FROM readings r
-       JOIN runs q ON q.id = r.run_id JOIN sessions e ON e.id = q.session_id JOIN states t ON t.id = r.state_id
-      WHERE e.unit_id = :unitId AND t.sheet_id = :sheetId AND (e.viewing_case LIKE 'hdr%') = :hdr
-        AND JSON_VALUE(t.\`values\`, CONCAT('$."', :control, '"')) = :value
-        AND r.id > (SELECT u.reset_after FROM units u WHERE u.id = :unitId)
-      ORDER BY r.id DESC LIMIT 1`,
-    {
-      type: QueryTypes.SELECT,
-      replacements: {
-        unitId,
-        sheetId,
-        control,
-        value: String(value),
-        hdr: viewingCase.startsWith('hdr') ? 1 : 0,
-      },
-    },
-  )
-  return seen && (await db.states.findByPk(seen.id))?.values
-}
-
 /** Ends a run whose every task is finished or skipped; a prepare run also marks its session as prepared. */
 export const completeRun = (db: Database, claimed: ClaimedRun) =>
   whileOwn(db, claimed, async (transaction) => {
@@ -564,3 +576,22 @@ export const openRun = (db: Database, sessionId: number, transaction?: Transacti
     transaction,
     ...(transaction ? { lock: true } : {}),
   })
+
+/** Puts tasks behind one of a run. In: run, place of that task, tasks; what is known of the run's tasks has to be read anew by whoever keeps it. */
+export const putTasks = async (
+  db: Database,
+  runId: number,
+  after: number,
+  more: readonly PlannedTask[],
+  transaction: Transaction,
+): Promise<void> => {
+  // From the last one down: no two may have the same place at any moment.
+  await db.sequelize.query(
+    'UPDATE run_tasks SET ordinal = ordinal + :more WHERE run_id = :runId AND ordinal > :after ORDER BY ordinal DESC',
+    { type: QueryTypes.UPDATE, replacements: { more: more.length, runId, after }, transaction },
+  )
+  await db.tasks.bulkCreate(
+    more.map((task, i) => ({ ...task, runId, ordinal: after + 1 + i, outcome: null, finishedAt: null })),
+    { transaction },
+  )
+}

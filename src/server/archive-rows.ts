@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { ControlSheet, ControlValue, State } from '#core/display'
+import { ControlSheet, ControlValue, KnownBy, State } from '#core/display'
 import { LARGEST_PHOTO, RowKept, TraceDocument } from '#core/entry'
 import { CaseDocument } from '#core/guide'
 import { Policy, ViewingCase } from '#core/judge'
@@ -85,6 +85,7 @@ export const ROWS = {
     seenSignal: SeenSignal.nullable().default(null),
     policy: Policy,
     refused: z.record(key, text(1000)).default({}),
+    known: z.record(key, KnownBy).nullable().default(null),
     accepted: z.array(text(60)).max(200).default([]),
     rewritten: count.default(0),
     priorsAt: count.nullable().default(null),

@@ -475,7 +475,6 @@ const bringBack = async (
     await write()
     ids.set(name, made)
   }
-  await markResetsOf(db, unit.id, transaction)
   return good(unit.id)
 }
 
@@ -515,20 +514,6 @@ const fixedIn = (name: ArchivedTable, row: Plain, modelId: number, unitId: numbe
     default:
       return {}
   }
-}
-
-/** What a unit's display holds is known from its newest reset on. */
-const markResetsOf = async (db: Database, unitId: number, transaction: Transaction): Promise<void> => {
-  await db.sequelize.query(
-    `UPDATE units u SET u.reset_after = COALESCE((
-       SELECT MAX(g.id) FROM readings g JOIN runs r ON r.id = g.run_id JOIN sessions s ON s.id = r.session_id
-        WHERE s.unit_id = u.id AND g.taken_at <= (
-          SELECT MAX(p.finished_at) FROM run_tasks p JOIN runs w ON w.id = p.run_id
-            JOIN sessions o ON o.id = w.session_id
-           WHERE o.unit_id = u.id AND p.kind = 'reset' AND p.outcome = 'done')), 0)
-      WHERE u.id = :unitId`,
-    { type: QueryTypes.UPDATE, replacements: { unitId }, transaction },
-  )
 }
 
 /** A sheet or a firmware of the model that is here already and says the same. */

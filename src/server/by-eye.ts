@@ -1,14 +1,13 @@
 import {
+  believe,
   type ControlValue,
-  controlByRole,
   controlOf,
   factoryState,
   isOfPicture,
-  type State,
+  sharers,
   stateProblems,
 } from '#core/display'
-import { SDR_SIGNAL, signalKind } from '#core/signal'
-import { inTransaction, keepState, openRun, standsAt, touchSession } from '#db'
+import { believeShown, inTransaction, memoryOf, openRun, touchSession } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 
@@ -66,25 +65,18 @@ export const setByEye = async (
     const unknown = Object.keys(values).find((key) => !sheet.controls.some((c) => c.key === key))
     if (unknown !== undefined)
       return bad('The sheet of this display has no such control. Nothing was changed.')
-    const now = (await db.states.findByPk(session.stateId, { transaction }))!.values
-    // A form gives texts: numbers are numbers again.
-    const told = Object.fromEntries(
-      Object.entries(values).map(([key, value]) => [
-        key,
-        controlOf(sheet, key).kind === 'number' ? Number(value) : String(value),
-      ]),
-    )
-    // Another mode brings values of its own.
-    const chooser = controlByRole(sheet, 'picture-mode')
-    const mode = chooser && told[chooser.key]
-    const kind = signalKind(session.signalFormat ?? SDR_SIGNAL)
-    const base =
-      mode === undefined || mode === now[chooser!.key] ? now : factoryState(sheet, String(mode), kind)
-    const state: State = { ...base, ...told }
-    const problems = stateProblems(sheet, state)
+    // A form gives texts: numbers are numbers again. What chooses among places comes first.
+    const chooses = (key: string) => (sharers(sheet, controlOf(sheet, key)).length > 0 ? 0 : 1)
+    const told = Object.entries(values)
+      .map(
+        ([key, value]) =>
+          [key, controlOf(sheet, key).kind === 'number' ? Number(value) : String(value)] as const,
+      )
+      .sort(([a], [b]) => chooses(a) - chooses(b))
+    const problems = stateProblems(sheet, { ...factoryState(sheet), ...Object.fromEntries(told) })
     if (problems.length) return bad(`${problems.slice(0, 3).join(' ')} Nothing was changed.`)
-    const kept = await keepState(db, session.unitId, session.sheetId, state, transaction)
-    await standsAt(db, session, kept.id, transaction)
+    const { memory, kind } = await memoryOf(db, session, transaction)
+    await believeShown(db, session, believe(sheet, memory, kind, told, 'confirmed'), transaction)
     await touchSession(db, sessionId, transaction)
     return good(null)
   })

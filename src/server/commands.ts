@@ -1,4 +1,4 @@
-import { Op, type Transaction } from 'sequelize'
+import type { Transaction } from 'sequelize'
 import { z } from 'zod'
 import { ControlValue, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { Equipment } from '#core/entry'
@@ -8,16 +8,7 @@ import { controlsByRole } from '#core/model'
 import { QUESTIONS, readTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
 import { SeenSignal } from '#core/signal'
 import { STEP_KEYS } from '#core/steps'
-import {
-  finishTask,
-  inTransaction,
-  keepState,
-  openRun,
-  type RunRow,
-  type SessionRow,
-  standsAt,
-  touchSession,
-} from '#db'
+import { finishTask, inTransaction, openRun, type RunRow, type SessionRow, touchSession } from '#db'
 import { type Beginner, beginByHand, beginNext, beginRun } from './begin'
 import { benchRow } from './bench-row'
 import { type Context, forgetBench, seeBench } from './context'
@@ -29,6 +20,7 @@ import { findPolicy } from './policies'
 import { bad, good, type Result } from './result'
 import { offersFor } from './session-facts'
 import { loadStates, sheetOf } from './session-record'
+import { keepShown } from './shown'
 import { sweepInModes } from './tasks'
 
 const whole = z.number().int().positive()
@@ -67,7 +59,12 @@ export const Command = z.discriminatedUnion('type', [
   }),
   z.object({ type: z.literal('accept'), revision: seen, keys: z.array(z.string().max(40)).min(1).max(20) }),
   z.object({ type: z.literal('undo-worse'), revision: seen }),
-  z.object({ type: z.literal('correct'), revision: seen, control: z.string().max(60), value: ControlValue }),
+  /** What the menu shows, where a person has looked: as was believed, or something else. */
+  z.object({
+    type: z.literal('shows'),
+    revision: seen,
+    values: z.record(z.string().max(60), ControlValue).refine((v) => Object.keys(v).length <= 500),
+  }),
   z.object({ type: z.literal('leave-out'), revision: seen }),
   z.object({ type: z.literal('use-again'), revision: seen, control: z.string().max(60) }),
   z.object({ type: z.literal('unattended'), on: z.boolean() }),
@@ -126,7 +123,7 @@ const DECIDED: ReadonlySet<Command['type']> = new Set([
   'accept',
   'decide',
   'undo-worse',
-  'correct',
+  'shows',
   'leave-out',
   'use-again',
   'skip',
@@ -210,7 +207,13 @@ export const carryOut = async (ctx: Context, sessionId: number, command: Command
       await ctx.db.sessions.update({ unattended: command.on }, { where: { id: sessionId }, transaction })
       return touched(good(null))
     }
-    if (run) return bad(BUSY)
+    // What a run asks a person to set rests on what the menu shows: where that is something else, it is planned anew.
+    if (run?.status === 'asking' && run.ask?.kind === 'set' && command.type === 'shows')
+      await ctx.db.runs.update(
+        { status: 'cancelled', ask: null, finishedAt: new Date() },
+        { where: { id: run.id }, transaction },
+      )
+    else if (run) return bad(BUSY)
     if (decision && decision.revision !== session.revision) return bad(BEHIND)
     const [sheet, states] = await Promise.all([
       sheetOf(ctx.db, session.sheetId, transaction),
@@ -426,8 +429,8 @@ const idleCommand = async (
       return keepVerdict(begin, command, decision!)
     case 'seen-signal':
       return change({ seenSignal: command.signal })
-    case 'correct':
-      return correctState(begin, command.control, command.value)
+    case 'shows':
+      return keepShown(begin, command.values)
     case 'use-again': {
       const { [command.control]: why, ...refused } = session.refused
       return why === undefined ? bad('This control was not left out.') : change({ refused })
@@ -488,62 +491,6 @@ const keepVerdict = async (
     { transaction },
   )
   await touchSession(ctx.db, record.session.id, transaction)
-  return good(null)
-}
-
-/**
- * Takes back what an adjustment claimed about the display: its menu shows something else. The readings that the adjustment made belong to that
- * other state, and are put there; nothing of them is lost.
- */
-const correctState = async (begin: Beginner, key: string, value: ControlValue): Promise<Result<null>> => {
-  const { ctx, record, transaction } = begin
-  const { db } = ctx
-  const { session } = record
-  const control = record.sheet.document.controls.find((c) => c.key === key)
-  if (!control) return bad('The sheet of this display has no such control. Nothing was changed.')
-  const refused = whyRefused(control, value)
-  if (refused) return bad(`${refused} Nothing was changed.`, 'value')
-  const adjustment = await lastAdjustment(begin)
-  const claimed = adjustment?.changes.find((c) => c.control === key)
-  if (!adjustment || !claimed || record.state.values[key] !== claimed.to)
-    return bad('Only a control of the last adjustment can be corrected. Set it by hand instead.')
-  if (claimed.to === value) return bad(`“${control.label}” already has this value.`)
-  const since = await db.runs.findAll({
-    where: { sessionId: session.id, id: { [Op.gte]: adjustment.runId } },
-    order: ['id'],
-    transaction,
-  })
-  const own = await db.readings.findAll({
-    where: { runId: since.map((r) => r.id) },
-    attributes: ['id', 'stateId'],
-    transaction,
-  })
-  const states = await loadStates(db, [record.state.id, ...own.map((r) => r.stateId)], transaction)
-  const ids = new Map<number, number>()
-  for (const [id, { values }] of states) {
-    if (values[key] !== claimed.to) continue
-    const state = await keepState(
-      db,
-      session.unitId,
-      session.sheetId,
-      { ...values, [key]: value },
-      transaction,
-    )
-    ids.set(id, state.id)
-  }
-  for (const [from, stateId] of ids)
-    await db.readings.update(
-      { stateId },
-      { where: { runId: since.map((r) => r.id), stateId: from }, transaction },
-    )
-  const run = since.find((r) => r.id === adjustment.runId)!
-  const sentence = `The menu showed ${showValue(control, value)} in “${control.label}”, not ${showValue(control, claimed.to)}: ${own.length} readings were put where they belong.`
-  await db.runs.update({ notes: [...run.notes, sentence] }, { where: { id: run.id }, transaction })
-  // What a control that was not set should have done is no prediction for what was read.
-  await db.adjustments.update({ predictions: [] }, { where: { id: adjustment.id }, transaction })
-  await standsAt(db, session, ids.get(record.state.id)!, transaction)
-  await db.sessions.update({ rewritten: session.rewritten + 1 }, { where: { id: session.id }, transaction })
-  await touchSession(db, session.id, transaction)
   return good(null)
 }
 

@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import { z } from 'zod'
-import { State, stateProblems } from '#core/display'
+import { believeState, State, stateProblems } from '#core/display'
 import {
   COLUMN_MEANING,
   type ColumnMap,
@@ -16,12 +16,12 @@ import {
 } from '#core/formats'
 import { ASSUMED_PRECISION, standardErrors } from '#core/measure'
 import {
+  believeShown,
   inTransaction,
-  keepState,
+  memoryOf,
   openRun,
   type ReadingRow,
   readingColumns,
-  standsAt,
   touchSession,
 } from '#db'
 import type { Context } from './context'
@@ -342,8 +342,13 @@ export const importState = async (ctx: Context, sessionId: number, text: string)
       return bad(`The state is that of ${file.data.maker} ${file.data.model}. Nothing was changed.`)
     const problems = stateProblems(sheet, file.data.state)
     if (problems.length) return bad(`${problems.slice(0, 4).join(' ')} Nothing was changed.`)
-    const state = await keepState(db, session.unitId, session.sheetId, file.data.state, transaction)
-    await standsAt(db, session, state.id, transaction)
+    const { memory, kind } = await memoryOf(db, session, transaction)
+    await believeShown(
+      db,
+      session,
+      believeState(sheet, memory, kind, file.data.state, 'confirmed'),
+      transaction,
+    )
     await touchSession(db, sessionId, transaction)
     return good(null)
   })

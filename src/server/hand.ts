@@ -1,17 +1,24 @@
 import type { Transaction } from 'sequelize'
-import { stateAfterHand, stateAfterReset } from '#bench/runner'
-import { controlOf, showValue } from '#core/display'
+import {
+  believe,
+  believeReset,
+  controlByRole,
+  controlOf,
+  type DisplayReset,
+  showValue,
+  signalBank,
+} from '#core/display'
 import { ASSUMED_PRECISION, corrected, parseTyped, patternOf, standardErrors } from '#core/measure'
-import type { Ask } from '#core/plan'
+import { type Ask, tasksBack } from '#core/plan'
 import { SDR_SIGNAL, type SignalFormat } from '#core/signal'
 import {
+  believeShown,
   type Database,
   finishTask,
-  keepState,
-  markReset,
+  memoryOf,
+  putTasks,
   type RunRow,
   type SessionRow,
-  standsAt,
   type TaskRow,
   writeMeasurement,
 } from '#db'
@@ -51,9 +58,11 @@ const confirmSet = async (
   { values, except = [] }: Extract<Command, { type: 'confirm' }>,
   again: () => Promise<Result<null>>,
 ): Promise<Result<null>> => {
-  const sheet = (await db.sheets.findByPk(session.sheetId, { transaction }))!.document
-  let believed = (await db.states.findByPk(session.stateId, { transaction }))!.values
-  const asked = changesAsked(session, sheet, believed, tasks, ask)
+  const known = await memoryOf(db, session, transaction)
+  const { sheet, kind } = known
+  let { memory } = known
+  const shown = (await db.states.findByPk(session.stateId, { transaction }))!.values
+  const asked = changesAsked(session, sheet, shown, tasks, ask)
   if (values !== undefined && values !== asked.length) return bad(OTHER)
   const refused: Record<string, string> = {}
   for (const change of values === undefined ? asked.slice(0, 1) : asked) {
@@ -62,13 +71,19 @@ const confirmSet = async (
     if (except.includes(control.key))
       refused[control.key] =
         `“${control.label}” could not be set to ${showValue(control, change.to)} with the remote.`
-    else believed = await stateAfterHand(db, session, believed, control, change.to)
-    // Putting to rest is over when nothing is left of it.
+    else memory = believe(sheet, memory, kind, [[control.key, change.to]], 'confirmed')
+    // Switching off is over when nothing is left of it.
     if (own?.kind === 'set')
       await finishTask(db, run.id, own, transaction, refused[control.key] ? 'skipped' : 'done')
   }
-  const state = await keepState(db, session.unitId, session.sheetId, believed, transaction)
-  await standsAt(db, session, state.id, transaction)
+  await believeShown(db, session, memory, transaction)
+  const rest = tasks.find((t) => t.ordinal === ask.task && t.kind === 'rest')
+  const done = asked.filter((c) => !except.includes(c.control))
+  const back = rest && tasksBack(tasks, rest, controlByRole(sheet, 'picture-mode')?.key, done)
+  if (back) {
+    await putTasks(db, run.id, back.after, back.more, transaction)
+    await db.sessions.increment('rewritten', { where: { id: session.id }, transaction })
+  }
   const labels = Object.keys(refused).map((key) => `“${controlOf(sheet, key).label}”`)
   if (labels.length) {
     await db.sessions.update(
@@ -132,10 +147,14 @@ export const handCommand = async (
       return again(true)
     }
     if (ask.kind === 'set') return confirmSet({ db, session, run, transaction }, ask, tasks, command, again)
-    const values = await stateAfterReset(db, session)
-    const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
-    await standsAt(db, session, state.id, transaction)
-    await markReset(db, session.unitId, transaction)
+    const { sheet, memory, kind } = await memoryOf(db, session, transaction)
+    const mode = controlByRole(sheet, 'picture-mode')
+    const shown = (await db.states.findByPk(session.stateId, { transaction }))!.values
+    // The mode that the page names; a display without modes is reset whole.
+    const reset: DisplayReset = mode
+      ? { mode: String(session.baseMode ?? shown[mode.key]), signal: signalBank(kind) }
+      : {}
+    await believeShown(db, session, believeReset(sheet, memory, kind, reset), transaction)
     await finishTask(db, run.id, task, transaction)
     return again()
   }

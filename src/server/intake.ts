@@ -1,11 +1,10 @@
 import type { Transaction } from 'sequelize'
-import { withSignal } from '#bench/runner'
-import { type ControlSheet, controlByRole, factoryState } from '#core/display'
+import { believedState, type ControlSheet, controlByRole, knownBy } from '#core/display'
 import { type Equipment, type Intake, type IntakeByHand, ON_BENCH, whyNotEquipment } from '#core/entry'
 import { slugOf } from '#core/guide'
 import { isHdr, type Policy, REFERENCE_POLICY, type ViewingCase } from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
-import { type Database, inTransaction, keepState, type SheetRow, type StateRow, type UnitRow } from '#db'
+import { type Database, inTransaction, keepState, memoryOf } from '#db'
 import { benchRow } from './bench-row'
 import { latestFirmware } from './catalog'
 import { targetColumns, whyNotTarget } from './commands'
@@ -204,25 +203,15 @@ export const startSession = async (
     if (!firmware) return bad('No firmware is known for this unit. Put it on the bench first.')
     await db.unitFirmwares.findOrCreate({ where: { unitId, firmwareId: firmware.id }, transaction })
     const bench = usesBench ? await benchRow(ctx, sight, transaction) : null
-    // It stands as some session left it; before any it is taken to stand as it leaves the factory.
-    const before = unit.stateId === null ? null : await db.states.findByPk(unit.stateId, { transaction })
-    const mode0 = (setBy === 'hand' && wish.baseMode) || undefined
-    const stands =
-      before?.sheetId === sheet.id
-        ? await broughtBySignal(db, unit, before, sheet, hdr, transaction)
-        : undefined
-    const stateId =
-      stands === before
-        ? before!.id
-        : (
-            await keepState(
-              db,
-              unitId,
-              sheet.id,
-              stands?.values ?? factoryState(sheet.document, mode0, hdr ? 'pq' : 'sdr'),
-              transaction,
-            )
-          ).id
+    // It shows what it is believed to hold where this kind of signal chooses; what nobody has seen is confirmed before anything is read.
+    const shown = await memoryOf(db, { unitId, sheetId: sheet.id, signalFormat: signal.value }, transaction)
+    const { id: stateId } = await keepState(
+      db,
+      unitId,
+      sheet.id,
+      believedState(sheet.document, shown.memory, shown.kind),
+      transaction,
+    )
     const session = await db.sessions.create(
       {
         unitId,
@@ -238,6 +227,7 @@ export const startSession = async (
         ...targetColumns(policy, wish),
         ...(wish.luminance === undefined ? {} : { targetLuminance: wish.luminance }),
         stateId,
+        known: knownBy(sheet.document, shown.memory, shown.kind),
         patchPage: null,
         signalFormat: signal.value,
       },
@@ -245,31 +235,6 @@ export const startSession = async (
     )
     return good(session.id)
   })
-}
-
-/**
- * What a display shows once this kind of signal arrives, after a case of another kind: what is stored with the signal stands as the newest case of
- * its own kind left it, or as it leaves the factory. In: unit, what it shows now, sheet, whether HDR arrives.
- */
-const broughtBySignal = async (
-  db: Database,
-  unit: UnitRow,
-  shows: StateRow,
-  sheet: SheetRow,
-  hdr: boolean,
-  transaction: Transaction,
-): Promise<Pick<StateRow, 'values'>> => {
-  const by = unit.statedBy === null ? null : await db.sessions.findByPk(unit.statedBy, { transaction })
-  if (!by || isHdr(by.viewingCase) === hdr) return shows
-  const own = (
-    await db.sessions.findAll({
-      where: { unitId: unit.id, sheetId: sheet.id },
-      order: [['updatedAt', 'DESC']],
-      transaction,
-    })
-  ).find((s) => isHdr(s.viewingCase) === hdr)
-  const left = own && (await db.states.findByPk(own.stateId, { transaction }))
-  return { values: withSignal(sheet.document, shows.values, left?.values, hdr ? 'pq' : 'sdr') }
 }
 
 /** The newest session that was begun with the same wish and in which nothing was done yet. Out: its id, or undefined. */

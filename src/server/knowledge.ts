@@ -1,19 +1,11 @@
 import { LRUCache } from 'lru-cache'
 import { QueryTypes } from 'sequelize'
-import { controlByRole } from '#core/display'
-import { isHdr } from '#core/judge'
+import { changesTo } from '#core/display'
 import { isUsable } from '#core/measure'
 import { mergePriors, type ResponsePrior } from '#core/model'
 import { SDR_SIGNAL, signalKind } from '#core/signal'
-import {
-  changesBack,
-  type MovedByOther,
-  type OccupiedSlot,
-  occupiedBy,
-  type RouteReading,
-  type Shown,
-} from '#core/steps'
-import { knownValues, type LatencyRow, type SessionRow } from '#db'
+import { type MovedByOther, type OccupiedSlot, occupiedBy, type RouteReading, type Shown } from '#core/steps'
+import { type LatencyRow, memoryOf, type SessionRow } from '#db'
 import type { Context } from './context'
 import { keptFor } from './kept'
 import { measurementOf } from './measurements'
@@ -141,23 +133,15 @@ const fromOthers = async (
  */
 const movedByOther = async (
   { db }: Context,
-  { session, sheet, state }: SessionRecord,
+  { session, state }: SessionRecord,
 ): Promise<MovedByOther | undefined> => {
   const unit = (await db.units.findByPk(session.unitId))!
-  if (unit.stateId === null || unit.statedBy === null || unit.statedBy === session.id) return undefined
-  const [now, other] = await Promise.all([
-    db.states.findByPk(unit.stateId),
+  if (unit.statedBy === null || unit.statedBy === session.id) return undefined
+  const [{ sheet, memory, kind }, other] = await Promise.all([
+    memoryOf(db, session),
     db.sessions.findByPk(unit.statedBy),
   ])
-  if (!now || !other || now.sheetId !== session.sheetId) return undefined
-  const mode = controlByRole(sheet.document, 'picture-mode')
-  const wanted = mode && state.values[mode.key]
-  const known =
-    mode && wanted !== undefined && now.values[mode.key] !== wanted
-      ? await knownValues(db, session, mode.key, wanted)
-      : undefined
-  const sameSignal = isHdr(other.viewingCase) === isHdr(session.viewingCase)
-  const kind = signalKind(session.signalFormat ?? SDR_SIGNAL)
-  const changes = changesBack(sheet.document, now.values, state.values, known, sameSignal, kind)
+  if (!other || other.sheetId !== session.sheetId) return undefined
+  const changes = changesTo(sheet, memory, kind, state.values)
   return changes.length ? { viewingCase: other.viewingCase, changes } : undefined
 }

@@ -67,6 +67,12 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         movedBy: CASE_LABEL[next.moved.viewingCase],
         changes: changes(next.moved.changes),
       }
+    case 'confirm-values':
+      return {
+        kind: 'confirm-values',
+        rows: next.controls.map((key) => controlView(controlOf(sheet, key), facts)),
+        baseMode: mode && facts.baseMode !== null ? showValue(mode, facts.baseMode) : '',
+      }
     case 'sweep':
       return {
         kind: 'sweep',

@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize'
 import { Op, QueryTypes } from 'sequelize'
+import { unconfirmed } from '#core/display'
 import { RowKept } from '#core/entry'
 import {
   type AboutCase,
@@ -397,7 +398,7 @@ export const checkedCase = async (
 ): Promise<CheckedCase | undefined> => {
   const record = sessionId === null ? undefined : await loadSession(ctx, sessionId)
   if (!record) return undefined
-  const { facts, route } = await routeOf(ctx, record)
+  const { facts, route } = await routeAsLeft(ctx, record)
   const { session } = record
   return {
     document,
@@ -415,5 +416,8 @@ export const checkedCase = async (
       0,
       ...route.more.flatMap((m) => (m.step === 'white' || m.step === 'level-white' ? [m.gain] : [])),
     ),
+    unseen: session.known
+      ? unconfirmed(record.sheet.document, record.state.values, signalKind(facts.signal), session.known)
+      : [],
   }
 }

@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache'
 import { linksOf } from '#bench/client'
+import { unconfirmed } from '#core/display'
 import { TraceDocument } from '#core/entry'
 import { withDefaults } from '#core/judge'
 import {
@@ -14,7 +15,7 @@ import {
 import { createMemo, type Memo } from '#core/memo'
 import { planRoute, type Route } from '#core/plan'
 import { type MeterDescription, PanelKind } from '#core/protocol'
-import { SDR_SIGNAL } from '#core/signal'
+import { SDR_SIGNAL, signalKind } from '#core/signal'
 import { costOf, type MeasuredLatency, paceOf, type RouteFacts, type StepKey } from '#core/steps'
 import { toneFrom } from '#core/target'
 import type { LatencyRow, SessionRow } from '#db'
@@ -102,6 +103,16 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     priors: knowledge.priors,
     occupied: knowledge.occupied,
     ...(knowledge.moved ? { moved: knowledge.moved } : {}),
+    ...(devices.display === 'hand' && session.known
+      ? {
+          assumed: unconfirmed(
+            sheet.document,
+            state.values,
+            signalKind(session.signalFormat ?? SDR_SIGNAL),
+            session.known,
+          ),
+        }
+      : {}),
     bench: {
       ...offersFor(session, sight),
       probe: devices.display === 'bench' && devices.pattern === 'bench' && Boolean(bench?.probe),

@@ -130,6 +130,8 @@ export type NextView =
     }
   /** Another case moved the display: what has to be set again. */
   | { readonly kind: 'restore'; readonly movedBy: string; readonly changes: readonly ChangeView[] }
+  /** Values that nobody has seen where the display shows them now, in menu order. */
+  | { readonly kind: 'confirm-values'; readonly rows: readonly ControlView[]; readonly baseMode: string }
   | {
       readonly kind: 'sweep'
       readonly purpose: 'feed-check' | 'out-of-box' | 'verify'

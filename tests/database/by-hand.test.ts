@@ -23,6 +23,7 @@ import {
   rowsOfBench,
   rowsOfModel,
   saveDraft,
+  sessionView,
   sheetDraftView,
   startSession,
   takeInByHand,
@@ -30,7 +31,8 @@ import {
   usualEquipment,
 } from '#server'
 import { archiveOf, importBytes } from '#tests/archive'
-import { freshDatabase } from '#tests/environment'
+import { besideRunner } from '#tests/at-bench'
+import { freshDatabase, until } from '#tests/environment'
 
 let db: Database
 let ctx: Context
@@ -346,5 +348,122 @@ describe('photos', () => {
     expect(await deleteNote(ctx, unit, note.id)).toEqual({ ok: true, value: null })
     expect(await photoOf(ctx, note.photo!.id)).toBeUndefined()
     expect((await unitView(ctx, unit))!.notes).toHaveLength(notes.length - 1)
+  })
+})
+
+/** A display that keeps its gains with the white preset, whatever the mode; the preset is kept with the mode. */
+const SHEET = {
+  format: 'wexmar-control-sheet/2',
+  maker: 'Nowhere',
+  model: 'Shared',
+  controls: [
+    {
+      ...{ kind: 'choice', key: 'mode', label: 'Mode', path: ['Picture'], role: 'picture-mode', memory: [] },
+      ...{ default: 'day', choices: ['day', 'night'].map((value) => ({ value, label: value })) },
+    },
+    {
+      ...{
+        kind: 'choice',
+        key: 'preset',
+        label: 'Warmth',
+        path: ['Picture'],
+        role: 'white-preset',
+        memory: ['mode'],
+      },
+      ...{ default: 'cold', choices: ['cold', 'warm'].map((value) => ({ value, label: value })) },
+    },
+    ...['red', 'green', 'blue'].map((channel) => ({
+      ...{
+        kind: 'number',
+        key: `gain-${channel}`,
+        label: `Gain ${channel}`,
+        path: ['Picture', 'White'],
+        role: 'gain',
+      },
+      ...{ channel, memory: ['white-preset'], range: { min: -50, max: 50, step: 1 }, default: 0, neutral: 0 },
+    })),
+  ],
+}
+
+describe('values of a display that keeps them with a preset which several modes use', () => {
+  const carry = (id: number, command: Parameters<typeof carryOut>[2]) => carryOut(ctx, id, command)
+  const look = async (id: number) => (await sessionView(ctx, id))!
+  const shown = async (id: number) =>
+    Object.fromEntries((await look(id)).controls.map((c) => [c.key, c.value]))
+  /** Sets a control as a person does, and reads nothing. */
+  const set = async (id: number, control: string, value: string | number) => {
+    const { revision } = await look(id)
+    expect(await carry(id, { type: 'set', revision, control, value })).toMatchObject({ ok: true })
+    const ask = await until(async () => (await look(id)).run?.ask ?? undefined, 'it asks for the value')
+    const { run, task } = ask as { run: number; task: number }
+    expect(await carry(id, { type: 'confirm', run, task, values: 1 })).toMatchObject({ ok: true })
+    await until(
+      async () => (await look(id)).run?.ask?.kind === 'read' || (await look(id)).run === null,
+      'it is set',
+    )
+    if ((await look(id)).run) await carry(id, { type: 'cancel' })
+  }
+  const beginIn = async (unit: number, viewingCase: 'sdr-dark' | 'sdr-bright', baseMode: string) => {
+    const begun = await startSession(ctx, unit, {
+      viewingCase,
+      baseMode,
+      equipment: { ...BY_HAND, meterName: 'Old meter 12' },
+    })
+    if (!begun.ok) throw new Error(begun.error)
+    // As after a reset that a person confirmed.
+    await db.sessions.update({ prepared: true }, { where: { id: begun.value } })
+    return begun.value
+  }
+
+  it('are those of their own place in a second case; what nobody has seen there is looked at once', async () => {
+    const added = await takeInByHand(ctx, { ...UNIT, model: 'Shared', serial: 'S-1' }, JSON.stringify(SHEET))
+    if (!added.ok) throw new Error(added.error)
+    await besideRunner(db, async () => {
+      const dark = await beginIn(added.value.id, 'sdr-dark', 'night')
+      await set(dark, 'mode', 'night')
+      // Everything else was never seen in this mode: one walk through the menu.
+      const first = (await look(dark)).next
+      expect(first.kind === 'confirm-values' && first.rows.map((r) => r.key)).toEqual([
+        'preset',
+        'gain-red',
+        'gain-green',
+        'gain-blue',
+      ])
+      expect(
+        await carry(dark, {
+          type: 'shows',
+          revision: (await look(dark)).revision,
+          values: { preset: 'cold', 'gain-red': 0, 'gain-green': 0, 'gain-blue': 0 },
+        }),
+      ).toMatchObject({ ok: true })
+      expect((await look(dark)).next.kind).not.toBe('confirm-values')
+      await set(dark, 'preset', 'warm')
+      await set(dark, 'gain-red', -12)
+      await set(dark, 'gain-blue', 7)
+
+      const bright = await beginIn(added.value.id, 'sdr-bright', 'day')
+      await set(bright, 'mode', 'day')
+      // The gains of the other preset stayed with it.
+      expect(await shown(bright)).toMatchObject({
+        mode: 'day',
+        preset: 'cold',
+        'gain-red': 0,
+        'gain-blue': 0,
+      })
+      const known = (await db.sessions.findByPk(bright))!.known!
+      expect(known).toMatchObject({ mode: 'confirmed', preset: 'assumed', 'gain-red': 'confirmed' })
+      // A menu that shows something else is believed, and what was read meanwhile goes with it.
+      expect(
+        await carry(bright, {
+          type: 'shows',
+          revision: (await look(bright)).revision,
+          values: { preset: 'warm' },
+        }),
+      ).toMatchObject({ ok: true })
+      expect(await shown(bright)).toMatchObject({ preset: 'warm', 'gain-red': -12, 'gain-blue': 7 })
+      // Going back, nothing has to be set but the mode: the preset is the same.
+      const back = (await look(dark)).next
+      expect(back.kind === 'restore' && back.changes.map((c) => c.control)).toEqual(['mode'])
+    })
   })
 })

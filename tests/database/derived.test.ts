@@ -126,17 +126,17 @@ describe('a prediction that does not come true', () => {
     const made = (await look()).lastAdjustment!
     expect(made.kind).toBe('proposed')
     const count = await db.readings.count()
-    expect(await ask({ type: 'correct', control: 'panel-light', value: 3 })).toMatchObject({ ok: false })
-    expect(await ask({ type: 'correct', control: moved.control, value: 999 })).toMatchObject({
+    expect(await ask({ type: 'shows', values: { 'panel-light': 3 } })).toMatchObject({ ok: false })
+    expect(await ask({ type: 'shows', values: { [moved.control]: 999 } })).toMatchObject({
       field: 'value',
     })
-    expect(await ask({ type: 'correct', control: moved.control, value: before })).toMatchObject({ ok: true })
+    expect(await ask({ type: 'shows', values: { [moved.control]: before } })).toMatchObject({ ok: true })
     const after = await look()
     expect(after.controls.find((c) => c.key === moved.control)?.value).toBe(before)
     expect(await db.readings.count()).toBe(count)
     const run = (await db.adjustments.findOne({ order: [['id', 'DESC']] }))!.runId
     const notes = (await db.runs.findByPk(run))!.notes.join(' ')
-    expect(notes).toMatch(/The menu showed .* readings were put where they belong/)
+    expect(notes).toMatch(/The menu showed .* readings were moved to that value/)
     for (const reading of await db.readings.findAll({ where: { runId: run } })) {
       const { values } = (await db.states.findByPk(reading.stateId))!
       expect(values[moved.control]).toBe(before)

@@ -143,7 +143,12 @@ describe('a draft that becomes public at a time', () => {
     expect(
       await publishGuide(ctx, guide, { ...SURE, note: 'A comma.', author: 'Ines', at: at.toISOString() }),
     ).toMatchObject({ ok: true })
-    expect((await draft()).scheduled).toEqual({ at: at.toISOString(), author: 'Ines', current: true })
+    expect((await draft()).scheduled).toEqual({
+      at: at.toISOString(),
+      author: 'Ines',
+      current: true,
+      trouble: null,
+    })
     await write('summary', 'Written after it was scheduled.')
     expect((await draft()).scheduled).toMatchObject({ current: false })
     expect(await publishDue(ctx)).toBe(0)

@@ -313,6 +313,9 @@ describe('work by hand', () => {
         if ((await look(id)).run?.ask) await answer(id)
         else await new Promise((r) => setTimeout(r, 15))
       }
+      // What a reset of the mode does not tell of is looked at once.
+      expect((await look(id)).next.kind).toBe('confirm-values')
+      await ask(answerTo(await look(id)), id)
       await go(id)
       const first = await asking(id)
       const own = { run: first.run, task: first.task }

@@ -82,6 +82,7 @@ const caseOf = (document: CaseDocument, more: Partial<CheckedCase> = {}): Checke
   signalProblems: [],
   newestFirmware: '4.02.1',
   couldGain: 0,
+  unseen: [],
   ...more,
 })
 const found = (document: CaseDocument, more: Partial<CheckedCase> = {}, words = {}) =>
@@ -184,8 +185,22 @@ describe('the checks', () => {
   it('warn of a value that rests on no reading', () => {
     const byHand = { ...guide, values: values.map((v) => ({ ...v, readings: [] })) }
     const rules = found(byHand).filter((f) => f.rule === 'no-reading')
-    expect(rules.length).toBeGreaterThan(1)
-    expect(rules[0]).toMatchObject({ level: 'warning', text: expect.stringMatching(/rests on no reading/) })
+    // One sentence of many values, not as many warnings.
+    expect(rules).toHaveLength(1)
+    expect(rules[0]).toMatchObject({
+      level: 'warning',
+      text: expect.stringMatching(/ and \d+ more rest on no reading/),
+    })
+  })
+  it('stop a guide with values that nobody has seen where the case uses them', () => {
+    const [first] = values.filter((v) => v.role === 'gain')
+    const stopped = found(guide, { unseen: [first!.control] }).filter((f) => f.level === 'error')
+    expect(stopped).toHaveLength(1)
+    expect(stopped[0]!.text).toMatch(/was never set or checked where this case uses it/)
+    const rows = values.slice(2, 8).map((v) => v.control)
+    expect(found(guide, { unseen: rows }).find((f) => f.rule === 'value-unseen')!.text).toMatch(
+      /^“[^“]+”, “[^“]+”, “[^“]+” and 3 more were never set or checked/,
+    )
   })
   it('warn of an older firmware, a signal that arrived otherwise, and white that could be nearer', () => {
     const rules = found(guide, {

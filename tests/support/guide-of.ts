@@ -56,6 +56,7 @@ export const guideOf = async (seed: number, viewingCase: 'sdr-dark' | 'hdr-film'
       signalProblems: [],
       newestFirmware: identity.firmware,
       couldGain: 0,
+      unseen: [],
     },
   ])
   return { guide, document, findings, sheet, kind, route }

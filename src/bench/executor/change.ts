@@ -2,14 +2,16 @@ import {
   type Change,
   type Control,
   type ControlSheet,
+  controlByRole,
   controlOf,
+  type DisplayReset,
   type State,
   sharers,
   showValue,
   stateDifference,
 } from '#core/display'
 import { prepareChanges } from '#core/model'
-import type { Ask, Task } from '#core/plan'
+import { type Ask, type Task, tasksBack } from '#core/plan'
 import { signalKind } from '#core/signal'
 import { type Execution, type Outcome, stop, untilBenchAnswers } from './execution'
 import { MOST_NAMED } from './tuning'
@@ -51,8 +53,8 @@ export const restoreState = async (run: Execution): Promise<boolean> => {
 }
 
 /** Keeps what the display shows now and finishes the task. */
-const keep = async (run: Execution, task: Task, state: State): Promise<Outcome> => {
-  if (!(await run.store.keepState(task, state))) return 'left'
+const keep = async (run: Execution, task: Task, state: State, reset?: DisplayReset): Promise<Outcome> => {
+  if (!(await run.store.keepState(task, state, reset))) return 'left'
   run.state = state
   return 'done'
 }
@@ -73,8 +75,9 @@ export const reset = async (run: Execution, task: Task): Promise<Outcome> => {
     )
     return keep(run, task, state)
   }
-  const result = await untilBenchAnswers(run, () => run.bench.reset(apart ? { signal: 'hdr' } : {}))
-  return result ? keep(run, task, result.state) : 'left'
+  const wanted: DisplayReset = apart ? { signal: 'hdr' } : {}
+  const result = await untilBenchAnswers(run, () => run.bench.reset(wanted))
+  return result ? keep(run, task, result.state, wanted) : 'left'
 }
 
 /** A change with the control that it is of. */
@@ -209,5 +212,12 @@ export const rest = async (run: Execution, task: Task): Promise<Outcome> => {
   const controls = changes.map((c) => controlOf(sheet, c.control))
   const brought = Object.assign({}, ...controls.map((c) => broughtBy(sheet, c, actual))) as State
   const checked = await lookAt(run, task, { ...believed, ...brought }, actual, changes, controls)
-  return checked ? keep(run, task, checked) : 'left'
+  if (!checked) return 'left'
+  // Before the task is done: a run that ends here goes on with all of it.
+  const back = tasksBack(run.tasks(), task, controlByRole(sheet, 'picture-mode')?.key, changes)
+  if (back) {
+    const behind = run.tasks().find((t) => t.ordinal === back.after)
+    if (behind && !(await store.insert(behind, back.more))) return 'left'
+  }
+  return keep(run, task, checked)
 }

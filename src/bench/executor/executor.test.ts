@@ -1,13 +1,14 @@
 import { describe, expect, it } from 'vitest'
 import type { BenchResult } from '#bench/client'
 import { type BenchPort, execute, type Person, type RunInput, type Store } from '#bench/executor'
-import { type Change, controlByRole, type State } from '#core/display'
+import { type Change, controlByRole, type State, stateDifference } from '#core/display'
 import { grey, type Patch, pqGrey, type TakenMeasurement } from '#core/measure'
 import {
   type Ask,
   type Devices,
   type PlannedTask,
   readTask,
+  restTask,
   setAll,
   setTask,
   sweepTasks,
@@ -526,5 +527,34 @@ describe('a run', () => {
     const reading = await begin([readTask(grey(50))], (port) => port, { devices: byHand })
     expect(await reading.go()).toBe('left')
     expect([...heard, ...reading.heard]).toEqual(['set gain-red 5', 'show grey-50', 'read grey-50'])
+  })
+})
+
+describe('a survey', () => {
+  it('leaves every mode as it was, what it switched off for measuring included', async () => {
+    const mode = controlByRole(MAREN.sheet, 'picture-mode')!
+    const modes = mode.kind === 'choice' ? mode.choices.map((c) => c.value) : []
+    const one = (value: string): PlannedTask[] => [
+      setTask(mode.key, value),
+      restTask(true),
+      readTask(grey(100)),
+    ]
+    const { bench, log, go } = await begin(modes.flatMap(one), undefined, { fresh: true })
+    const seen = async () => {
+      const states: State[] = []
+      for (const value of modes) {
+        await bench.set(mode.key, value)
+        states.push(bench.state().state)
+      }
+      return states
+    }
+    const before = await seen()
+    await go()
+    expect(log.stopped).toBeUndefined()
+    expect(log.kept.length).toBe(modes.length)
+    // Automatic processing was off while it read.
+    expect(log.kept.some((taken, i) => stateDifference(taken.state, before[i]!).length > 0)).toBe(true)
+    const after = await seen()
+    expect(after.map((state, i) => stateDifference(state, before[i]!))).toEqual(modes.map(() => []))
   })
 })

@@ -1,5 +1,5 @@
 import type { BenchClient } from '#bench/client'
-import type { ControlValue, State } from '#core/display'
+import type { ControlValue, DisplayReset, State } from '#core/display'
 import type { Patch, TakenMeasurement } from '#core/measure'
 import type { Ask, PlannedTask, Task } from '#core/plan'
 import type { MeasuredLatency } from '#core/steps'
@@ -24,8 +24,8 @@ export interface Store {
   here(): boolean
   /** Keeps a measurement; a usable one finishes its task where `finishes`. */
   keepMeasurement(task: Task, taken: TakenMeasurement, finishes: boolean): Promise<boolean>
-  /** Keeps the state that the display is in; finishes the task where there is one. */
-  keepState(task: Task | undefined, state: State): Promise<boolean>
+  /** Keeps the state that the display is in; finishes the task where there is one. In: also what was reset just before, where anything was. */
+  keepState(task: Task | undefined, state: State, reset?: DisplayReset): Promise<boolean>
   keepLatency(task: Task, latency: TakenLatency): Promise<boolean>
   finish(task: Task): Promise<boolean>
   /** Puts tasks behind one of the run. */

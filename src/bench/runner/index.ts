@@ -1,2 +1,1 @@
-export { stateAfterHand, stateAfterReset, withSignal } from './after-hand'
 export { runnerLoop } from './loop'

@@ -30,8 +30,8 @@ export const databaseStore = (db: Database, claimed: ClaimedRun, here: () => boo
       if (own && finishes && !taken.fault) finish(task.ordinal)
       return own
     },
-    keepState: async (task, state) => {
-      const { own } = await storeState(db, claimed, task, state)
+    keepState: async (task, state, reset) => {
+      const { own } = await storeState(db, claimed, task, state, reset)
       if (own && task) finish(task.ordinal)
       return own
     },

@@ -1,4 +1,17 @@
 export {
+  BelievedMemory,
+  believe,
+  believedState,
+  believeReset,
+  believeState,
+  changesTo,
+  type DisplayReset,
+  KnownBy,
+  knownBy,
+  NOTHING_KNOWN,
+  unconfirmed,
+} from './believed'
+export {
   afterReset,
   type Bank,
   changesBetween,

@@ -15,7 +15,7 @@ import { type Change, factoryValue, type State } from './state'
 export type Bank = Record<string, ControlValue>
 
 /** The control whose value chooses among the slots of a memory, where the sheet has one. */
-const chooserOf = (sheet: ControlSheet, memory: Memory): Control | undefined =>
+export const chooserOf = (sheet: ControlSheet, memory: Memory): Control | undefined =>
   memory === 'mode'
     ? controlByRole(sheet, 'picture-mode')
     : memory === 'white-preset'

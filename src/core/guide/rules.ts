@@ -55,6 +55,8 @@ export interface CheckedCase {
   readonly newestFirmware: string
   /** Average ΔE00 of the greys that more adjustments would gain; 0 where none would. */
   readonly couldGain: number
+  /** Controls whose value nobody has seen where this case uses it: neither set nor confirmed, read back or left by a reset. */
+  readonly unseen: readonly string[]
 }
 
 /** A rule about one case, as data: what it is called, how much it weighs, what it says of a case. */
@@ -114,6 +116,15 @@ const publishedIn = ({ document, sheet }: CheckedCase): State => {
 
 const withheldIn = ({ document }: CheckedCase): ReadonlySet<string> =>
   new Set(document.values.flatMap((v) => (v.withheld ? (v.covers ?? [v.control]) : [])))
+
+/** Names of controls in a sentence, the first of them where they are many. */
+const namesOf = (of: ReadonlyArray<{ readonly label: string }>): string => {
+  const named = of.slice(0, MOST_NAMED).map((c) => `“${c.label}”`)
+  const more = of.length - named.length
+  if (more > 0) return `${named.join(', ')} and ${more} more`
+  return named.length > 1 ? `${named.slice(0, -1).join(', ')} and ${named.at(-1)}` : (named[0] ?? '')
+}
+const MOST_NAMED = 3
 
 const pathOf = (v: Pick<GuideValue, 'path' | 'label'>) => [...v.path, v.label].join(' › ')
 
@@ -236,12 +247,40 @@ export const CASE_RULES: readonly CaseRule[] = [
     mend: composeAgain,
   },
   {
+    id: 'value-unseen',
+    level: 'error',
+    find: (of) => {
+      const published = publishedIn(of)
+      const controls = of.sheet.controls.filter(
+        (c) => of.unseen.includes(c.key) && published[c.key] !== undefined,
+      )
+      return controls.length > 0
+        ? [
+            {
+              text: `${namesOf(controls)} ${controls.length === 1 ? 'was' : 'were'} never set or checked where this case uses ${controls.length === 1 ? 'it' : 'them'}: what the guide says there is only assumed.`,
+              control: controls[0]!.key,
+            },
+          ]
+        : []
+    },
+    mend: toBench,
+  },
+  {
     id: 'no-reading',
     level: 'warning',
-    find: ({ document }) =>
-      document.values
-        .filter((v) => document.after && v.changed && MEASURED.has(v.role) && v.readings.length === 0)
-        .map((v) => ({ text: `“${v.label}” rests on no reading: it was set by hand.`, control: v.control })),
+    find: ({ document }) => {
+      const bare = document.values.filter(
+        (v) => document.after && v.changed && MEASURED.has(v.role) && v.readings.length === 0,
+      )
+      return bare.length > 0
+        ? [
+            {
+              text: `${namesOf(bare)} ${bare.length === 1 ? 'rests' : 'rest'} on no reading: set by hand.`,
+              control: bare[0]!.control,
+            },
+          ]
+        : []
+    },
     mend: measureAgain,
   },
   {

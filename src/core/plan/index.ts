@@ -16,11 +16,13 @@ export {
   type Devices,
   type PlannedTask,
   readTask,
+  restTask,
   setAll,
   setTask,
   sweepTasks,
   type Task,
   tasksAfterDrift,
+  tasksBack,
 } from './task'
 export { decideUnattended, putBackOf, QUESTIONS, withAnswer } from './unattended'
 export { unexpectedReading } from './unexpected-reading'

@@ -290,6 +290,8 @@ const nextOf = (
   if (moved && prepared) return { key: 'prepare', next: { kind: 'restore', moved } }
   const strayed = prepared ? leftByTour(watching.facts) : []
   if (strayed.length) return { key: 'prepare', next: { kind: 'prepare', reset: false, changes: strayed } }
+  const unseen = unseenHere(context, watching)
+  if (unseen.length) return { key: 'prepare', next: { kind: 'confirm-values', controls: unseen } }
   if (!open) return { key: 'guide', next: { kind: 'compose' } }
   const { step, next } = open
   // Whatever is read next for measuring is read with automatic processing off; out of the box sees to it by itself.
@@ -300,6 +302,13 @@ const nextOf = (
   if (on.length) return { key: 'prepare', next: { kind: 'prepare', reset: false, changes: on } }
   const unexpected = next.kind === 'adjust' || next.kind === 'sweep' ? unexpectedReading(context) : undefined
   return { key: step.key, next: unexpected ? { kind: 'unexpected-reading', unexpected } : next }
+}
+
+/** Values that nobody has seen in the mode that the case is in; none before it is chosen and set. */
+const unseenHere = ({ facts, byRole }: RouteContext, watching: RouteContext): readonly string[] => {
+  const { assumed = [], prepared, baseMode } = facts
+  const isInMode = !byRole.mode || watching.facts.state[byRole.mode.key] === baseMode
+  return prepared && isInMode ? assumed : []
 }
 
 /** Readings in the settings that a case is being brought to. */

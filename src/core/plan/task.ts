@@ -52,7 +52,9 @@ const task = (kind: Task['kind'], more: Partial<PlannedTask> = {}): PlannedTask 
 })
 
 export const resetTask = (): PlannedTask => task('reset')
-export const restTask = (): PlannedTask => task('rest')
+/** What a survey switches off in a mode that other cases may keep values in goes back after that mode was read: said in the value of its task. */
+const AND_BACK = 'and-back'
+export const restTask = (andBack = false): PlannedTask => task('rest', andBack ? { value: AND_BACK } : {})
 export const setTask = (control: string, value: ControlValue): PlannedTask => task('set', { control, value })
 export const latencyTask = (mode: string, probe: Probe | null = null): PlannedTask =>
   task('latency', { value: mode, probe })
@@ -62,6 +64,26 @@ const controlTask = (patch: Patch): PlannedTask => task('control', { patch })
 
 export const setAll = (changes: readonly Change[]): PlannedTask[] =>
   changes.map((c) => setTask(c.control, c.to))
+
+/**
+ * What puts back what was switched off in a mode, once everything is read there. In: tasks of the run; the task that switched off; the mode control, where there
+ * is one; what was switched off, as it was changed. Out: the place of the task that these come behind, and the tasks; undefined where nothing goes back.
+ */
+export const tasksBack = (
+  tasks: ReadonlyArray<Pick<Task, 'ordinal' | 'kind' | 'control'>>,
+  rest: Pick<Task, 'ordinal' | 'value'>,
+  mode: string | undefined,
+  changes: readonly Change[],
+): { readonly after: number; readonly more: readonly PlannedTask[] } | undefined => {
+  if (rest.value !== AND_BACK || changes.length === 0) return undefined
+  const later = tasks.filter((t) => t.ordinal > rest.ordinal)
+  const next = later.find((t) => t.kind === 'set' && t.control === mode)
+  return {
+    after: next ? next.ordinal - 1 : (later.at(-1)?.ordinal ?? rest.ordinal),
+    // What hangs on another was set after it, and goes back before it.
+    more: changes.toReversed().map((c) => setTask(c.control, c.from)),
+  }
+}
 
 /** Rest in the dark after which a panel has all its power again, bench seconds. */
 const RECOVERED = { dark: 30, stands: 0 } as const

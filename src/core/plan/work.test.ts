@@ -5,10 +5,14 @@ import {
   type Devices,
   decideAfterStop,
   type PlannedTask,
+  readTask,
+  restTask,
   sayLeftOut,
+  setTask,
   sweepTasks,
   type Task,
   tasksAfterDrift,
+  tasksBack,
   type WorkPlace,
   workOf,
 } from '#core/plan'
@@ -63,7 +67,12 @@ describe('work', () => {
     ).toEqual([`set ${mode.key} studio`, 'rest'])
   })
   it('surveys each mode with automatic processing off and its latency, and leaves out setting the one that is on', () => {
-    const modes = [here, 'studio'].map((m) => ({ mode: m, patches: [grey(100)], changes: [] }))
+    const modes = [here, 'studio'].map((m) => ({
+      mode: m,
+      patches: [grey(100)],
+      changes: [],
+      andBack: false,
+    }))
     expect(tasksOf({ kind: 'survey', modes, latency: true }, place())).toEqual([
       'rest',
       'read grey-100',
@@ -79,6 +88,31 @@ describe('work', () => {
       undecided: 'All steps are done. Compose the guide.',
     })
     expect(workOf({ kind: 'worse', worse: [] }, place())).toHaveProperty('undecided')
+  })
+})
+
+describe('what a survey switches off in a mode', () => {
+  const off = [
+    { control: 'dimming', from: 'middle', to: 'off' },
+    { control: 'sensor', from: 'on', to: 'off' },
+  ]
+  const tasks = placed([
+    restTask(true),
+    readTask(grey(100)),
+    readTask(grey(50)),
+    setTask(mode.key, 'studio'),
+    restTask(true),
+    readTask(grey(100)),
+  ])
+  it('goes back after the last patch of that mode, in the other order', () => {
+    const back = tasksBack(tasks, tasks[0]!, mode.key, off)!
+    expect(back.after).toBe(2)
+    expect(say(back.more)).toEqual(['set sensor on', 'set dimming middle'])
+    expect(tasksBack(tasks, tasks[4]!, mode.key, off)!.after).toBe(5)
+  })
+  it('stays off where the case goes on in that mode, and where nothing was switched off', () => {
+    expect(tasksBack(placed([restTask()]), { ordinal: 0, value: null }, mode.key, off)).toBeUndefined()
+    expect(tasksBack(tasks, tasks[0]!, mode.key, [])).toBeUndefined()
   })
 })
 

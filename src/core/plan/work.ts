@@ -121,6 +121,8 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
         title: `${next.unexpected.patch.label} once more`,
         tasks: [readTask(next.unexpected.patch)],
       }
+    case 'confirm-values':
+      return { undecided: 'Say first what the menu shows.' }
     case 'choose-mode':
       return { undecided: 'Choose the picture mode to calibrate.' }
     case 'choose-flashes':
@@ -154,7 +156,7 @@ const surveyWork = (next: Extract<Next, { kind: 'survey' }>, place: WorkPlace): 
     title: `Survey of ${next.modes.length} ${next.modes.length === 1 ? 'mode' : 'modes'}, ${patches(count)}`,
     tasks: next.modes.flatMap((one, i) => [
       ...(mode && (i > 0 || here !== one.mode) ? [setTask(mode.key, one.mode)] : []),
-      restTask(),
+      restTask(one.andBack),
       ...sweepTasks(one.patches, place.devices),
       ...(next.latency ? [latencyTask(one.mode)] : []),
     ]),

@@ -10,7 +10,6 @@ import {
   MEASURED_AT_NEUTRAL,
   type State,
   sharers,
-  stateDifference,
 } from '#core/display'
 import { grey, PATCHES, sixColour } from '#core/measure'
 import { createMemo } from '#core/memo'
@@ -29,7 +28,7 @@ import { LANTERN, MAREN, PELT, type SimulatedModel, SORREL, TAVIN } from '#core/
 import { freshFacts, readingOf } from '#tests/facts'
 import type { RouteReading } from './facts'
 import { differsIn, freshFor, gatherSweep, greysOf, whyNotMovable } from './facts'
-import { changesBack, occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
+import { occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './memory-conflicts'
 import { RESTS_ON, STEP_KEYS } from './step-keys'
 
 const MODELS = [MAREN, SORREL, TAVIN, PELT, LANTERN]
@@ -210,46 +209,6 @@ describe('a control', () => {
     expect(whyNotMovable(freshFacts(PELT), own)).toBe('“Red” is greyed out while “Temperature” is Native.')
     const user = { ...factoryState(PELT.sheet), temperature: 'user' }
     expect(whyNotMovable(freshFacts(PELT, { state: user }), own)).toBeUndefined()
-  })
-})
-
-describe('what has to be set so that a display stands again as it was left', () => {
-  it('is nothing where it does, and what differs where the mode is the same', () => {
-    fc.assert(
-      fc.property(
-        anyModel.chain((m) => fc.tuple(fc.constant(m), anyState(m), anyState(m))),
-        ([spec, now, wanted]) => {
-          expect(changesBack(spec.sheet, now, now)).toEqual([])
-          const { mode } = controlsByRole(spec.sheet)
-          const changes = changesBack(spec.sheet, now, wanted)
-          // Set one after the other they lead there, whatever the mode brings: all that was not seen is at its default.
-          if (mode && now[mode.key] !== wanted[mode.key])
-            expect(changes[0]).toMatchObject({ control: mode.key, to: wanted[mode.key] })
-          else expect(changes.map((c) => c.control).sort()).toEqual(stateDifference(now, wanted))
-        },
-      ),
-      { numRuns: 60 },
-    )
-  })
-  it('is set in an order in which nothing is greyed out', () => {
-    const { sheet } = MAREN
-    const on = { ...factoryState(sheet, 'arena'), quick: 'on', rush: 'on' }
-    const off = { ...on, quick: 'off', rush: 'off' }
-    expect(changesBack(sheet, on, off).map((c) => c.control)).toEqual(['rush', 'quick'])
-    expect(changesBack(sheet, off, on).map((c) => c.control)).toEqual(['quick', 'rush'])
-  })
-  it('leaves alone what the mode brings with it', () => {
-    const { sheet } = TAVIN
-    const { mode } = controlsByRole(sheet)
-    const [a, b] = mode?.kind === 'choice' ? mode.choices.map((c) => c.value) : []
-    const comes = sharers(sheet, mode!)
-    const wanted = { ...factoryState(sheet, a), [comes[0]!]: 'as it was left' }
-    const now = factoryState(sheet, b)
-    const changes = changesBack(sheet, now, wanted, wanted)
-    expect(changes[0]).toEqual({ control: mode!.key, from: b, to: a })
-    for (const { control } of changes.slice(1)) expect(comes).not.toContain(control)
-    // What it was not seen with has to be set.
-    expect(changesBack(sheet, now, wanted).map((c) => c.control)).toContain(comes[0])
   })
 })
 

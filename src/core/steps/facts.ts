@@ -147,6 +147,8 @@ export interface RouteFacts {
   readonly occupied: readonly OccupiedSlot[]
   /** What another case of the unit moved since this one set it last; undefined where nothing is known to differ. */
   readonly moved?: MovedByOther
+  /** Controls whose value nobody has seen where the display shows it now; only where a person sets it. */
+  readonly assumed?: readonly string[]
   readonly bench: BenchAbility
   /** How long a person takes with the remote; undefined where a bench sets the display. */
   readonly hand?: HandPace

@@ -1,10 +1,7 @@
 import {
-  type Change,
-  type Control,
   type ControlSheet,
   controlByRole,
   factoryState,
-  inSettableOrder,
   type Role,
   type State,
   sharers,
@@ -117,45 +114,4 @@ export const occupiedBy = (
     if (control === mode || value === outOfBox[control.key]) return []
     return [{ slot: slotOf(sheet, control, state, kind), control: control.key, value, viewingCase }]
   })
-}
-
-/**
- * What has to be set so that a display stands again as it was left: the picture mode first, then what does not come with it.
- * In: sheet; state that it stands in, and that it should stand in; what it held when it was last seen in the wanted mode (as it leaves the
- * factory, where it was not seen); whether both are states of one kind of signal, and which it is. Out: changes in the order in which they have to be made; none where it stands right.
- */
-export const changesBack = (
-  sheet: ControlSheet,
-  now: State,
-  wanted: State,
-  known?: State,
-  sameSignal = true,
-  kind: SignalKind = 'sdr',
-): Change[] => {
-  // What is stored with the signal was left alone by work in the other one, and is there again with its own.
-  const own = (c: Control): boolean => sameSignal || !c.memory.includes('signal')
-  const mode = controlByRole(sheet, 'picture-mode')
-  const to = mode && wanted[mode.key]
-  const byMode = mode !== undefined && own(mode) && to !== undefined && now[mode.key] !== to
-  const brought = byMode ? (known ?? factoryState(sheet, String(to))) : {}
-  const comes = new Set(byMode ? sharers(sheet, mode) : [])
-  const then: State = {
-    ...now,
-    ...(byMode ? { [mode.key]: to } : {}),
-    ...Object.fromEntries(Object.entries(brought).filter(([key]) => comes.has(key))),
-  }
-  return [
-    ...(byMode ? [{ control: mode.key, from: now[mode.key]!, to }] : []),
-    ...inSettableOrder(
-      sheet,
-      then,
-      sheet.controls.flatMap((c): Change[] => {
-        const [from, value] = [then[c.key], wanted[c.key]]
-        return !own(c) || from === undefined || value === undefined || from === value
-          ? []
-          : [{ control: c.key, from, to: value }]
-      }),
-      kind,
-    ),
-  ]
 }

@@ -18,6 +18,8 @@ import type { StepKey } from './step-keys'
 /** A sweep of one picture mode of the survey. */
 export interface ModeSweep {
   readonly mode: string
+  /** What is switched off there for measuring goes back afterwards: another case may keep values there. */
+  readonly andBack: boolean
   readonly changes: readonly Change[]
   readonly patches: readonly Patch[]
 }
@@ -34,6 +36,8 @@ export type Next =
   | { readonly kind: 'prepare'; readonly reset: boolean; readonly changes: readonly Change[] }
   /** Another case moved the display: it is brought back before anything is read, judged or published. */
   | { readonly kind: 'restore'; readonly moved: MovedByOther }
+  /** Nobody has seen these values where they are stored: a person looks at them before anything rests on them. */
+  | { readonly kind: 'confirm-values'; readonly controls: readonly string[] }
   | {
       readonly kind: 'sweep'
       readonly purpose: 'feed-check' | 'out-of-box' | 'verify'

@@ -266,7 +266,17 @@ const planSurvey = ({ facts, byRole, patches: all }: StepContext): StepPlan => {
     const own = readingsOf(facts, mode, value)
     const missing = patches.filter((p) => !own.some((r) => r.patch.key === p.key))
     return missing.length
-      ? [{ mode: value, changes: changesBefore(facts, facts.state, value), patches: missing }]
+      ? [
+          {
+            mode: value,
+            // With a remote each value is a walk: only where something would be lost.
+            andBack:
+              facts.hand === undefined ||
+              facts.occupied.some((o) => o.slot.split('@').includes(`mode=${value}`)),
+            changes: changesBefore(facts, facts.state, value),
+            patches: missing,
+          },
+        ]
       : []
   })
   const timed = mode.choices.filter((c) => facts.latencies.some((l) => l.mode === c.value)).length

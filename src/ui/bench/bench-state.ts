@@ -33,6 +33,8 @@ export interface BenchState {
   /** Value that is tried in a visual check, with the question that it belongs to. */
   readonly tried: { readonly question: string; readonly value: string | number } | undefined
   readonly conditions: string
+  /** What the menu shows instead of what was believed, by control; as it was typed. */
+  readonly shown: Readonly<Record<string, string>>
   /** What was ticked of the values that a person sets. */
   readonly ticks: Ticks
   /** Panel of the evidence that was chosen, and the step at which that was. */
@@ -47,6 +49,7 @@ export const INITIAL_STATE: BenchState = {
   mapping: undefined,
   tried: undefined,
   conditions: 'dark room',
+  shown: {},
   ticks: NO_TICKS,
   panel: undefined,
 }
@@ -60,6 +63,7 @@ export type BenchEvent =
   | { readonly type: 'mark-mapping'; readonly value: string }
   | { readonly type: 'try'; readonly question: string; readonly value: string | number }
   | { readonly type: 'conditions'; readonly text: string }
+  | { readonly type: 'shown'; readonly control: string; readonly text: string }
   | { readonly type: 'ticks'; readonly ticks: Ticks }
   | { readonly type: 'panel'; readonly key: PanelKey; readonly at: StepKey }
 
@@ -81,6 +85,8 @@ export const benchReducer = (state: BenchState, event: BenchEvent): BenchState =
       return { ...state, tried: { question: event.question, value: event.value } }
     case 'conditions':
       return { ...state, conditions: event.text }
+    case 'shown':
+      return { ...state, shown: { ...state.shown, [event.control]: event.text } }
     case 'ticks':
       return { ...state, ticks: event.ticks }
     case 'panel':
@@ -125,3 +131,19 @@ export const triedValue = (
 /** The panel that was chosen; whoever looked elsewhere is brought back when the route goes on to another step. */
 export const chosenPanel = (view: Pick<SessionView, 'steps'>, { panel }: BenchState): PanelKey | undefined =>
   panel?.at === stepAtHand(view) ? panel.key : undefined
+
+/** What a person says that the menu shows: as believed, but where something else was typed. Texts that are no number stay texts, which the server refuses by name. */
+export const shownValues = (
+  { next }: Pick<SessionView, 'next'>,
+  { shown }: Pick<BenchState, 'shown'>,
+): Record<string, string | number> =>
+  next.kind === 'confirm-values'
+    ? Object.fromEntries(
+        next.rows.map((row) => {
+          const text = shown[row.key]?.trim()
+          if (!text) return [row.key, row.value]
+          const number = Number(text.replace(',', '.').replace('−', '-'))
+          return [row.key, row.kind === 'number' && Number.isFinite(number) ? number : text]
+        }),
+      )
+    : {}

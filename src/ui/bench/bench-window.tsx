@@ -48,7 +48,7 @@ export const BenchWindow = ({
     case 'mode':
       return <ModeDialog {...common} />
     case 'correct':
-      return next.kind === 'unexpected-reading' ? <CorrectDialog {...common} changes={next.changes} /> : null
+      return <CorrectDialog {...common} changes={'changes' in next ? next.changes : []} />
     case 'reading':
       return <ReadingDialog session={view.id} reading={open.id} onClose={onClose} />
   }

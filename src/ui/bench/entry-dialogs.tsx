@@ -133,31 +133,41 @@ export const SetDialog = ({
   )
 }
 
-/** The menu shows something else than what was asked for. */
+/** The menu shows something else than is believed. In: changes that are asked for or were made last, which come first. */
 export const CorrectDialog = ({
   view,
   changes,
   error,
   send,
   onClose,
-}: EntryDialog & { changes: readonly ChangeView[] }) => (
-  <Dialog
-    title="What the menu shows"
-    note="What was read since belongs to that value, and is put there. Nothing is lost."
-    onClose={onClose}
-  >
-    <SettingForm
-      controls={changes}
-      controlOf={(key) => view.controls.find((c) => c.key === key)}
-      begin={() => ''}
-      valueLabel={(c) => `Value on the screen; ${c.shown} was asked for`}
-      why={() => 'Say what the menu shows. Nothing was changed.'}
-      button="Correct it"
-      error={error}
-      onSetting={(setting) => sent(send({ type: 'correct', ...setting }), onClose)}
-    />
-  </Dialog>
-)
+}: EntryDialog & { changes: readonly ChangeView[] }) => {
+  const controlOf = (key: string) => view.controls.find((c) => c.key === key)
+  const first = new Set(changes.map((c) => c.control))
+  const controls = [
+    ...view.controls.filter((c) => first.has(c.key)),
+    ...view.controls.filter((c) => !first.has(c.key)),
+  ].map(({ key, path, label }) => ({ control: key, path, label }))
+  return (
+    <Dialog
+      title="What the menu shows"
+      note="What was read with the wrong value is moved to the right one. Nothing is lost. If you were being asked to set values, the next adjustment is worked out again."
+      onClose={onClose}
+    >
+      <SettingForm
+        controls={controls}
+        controlOf={controlOf}
+        begin={() => ''}
+        valueLabel={(c) => `Value on the screen; Wexmar expects ${c.shown}`}
+        why={() => 'Enter what the menu shows. Nothing was changed.'}
+        button="Correct it"
+        error={error}
+        onSetting={({ control, value }) =>
+          sent(send({ type: 'shows', values: { [control]: value } }), onClose)
+        }
+      />
+    </Dialog>
+  )
+}
 
 /** Another policy, or another luminance than it says. */
 export const TargetDialog = ({ view, error, send, onClose }: EntryDialog) => {

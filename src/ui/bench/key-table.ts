@@ -8,6 +8,7 @@ import {
   markedMapping,
   markedMode,
   type OpenWindow,
+  shownValues,
   triedValue,
 } from './bench-state'
 import { type AskedSet, leftOut, movedTo, rowAtHand, type Ticks, ticked } from './ticks'
@@ -34,6 +35,7 @@ export interface KeyRow {
 const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   prepare: 'Ready: set the display',
   restore: 'Set these again',
+  'confirm-values': 'The menu shows these',
   sweep: 'Start the sweep',
   survey: 'Start the survey',
   'choose-mode': 'Use this mode',
@@ -139,7 +141,9 @@ const keysOfRun = (
     ...when(run.status === 'stopped', space('Try again', asks({ type: 'retry' }))),
     ...when(run.leaveOut === 'patch', row('L', 'Skip this patch', asks({ type: 'skip' }))),
     ...when(run.leaveOut === 'control', row('L', 'Skip this control', asks({ type: 'leave-out' }))),
-    ...(ask?.kind === 'set' ? setKeys(ask, state.ticks) : []),
+    ...(ask?.kind === 'set'
+      ? [...setKeys(ask, state.ticks), row('C', 'It shows something else', opens('correct'))]
+      : []),
     ...(ask && ask.kind !== 'read' && ask.kind !== 'set'
       ? [space('Done', asks({ type: 'confirm', run: ask.run, task: ask.task }))]
       : []),
@@ -162,6 +166,11 @@ const keysAtRest = (view: SessionView, state: BenchState): readonly KeyRow[] => 
       row('E', 'Another value', opens('set')),
     ),
     ...skipKeys(view),
+    ...when(
+      (view.equipment.display === 'hand' && next.kind !== 'confirm-values') ||
+        next.kind === 'unexpected-reading',
+      row('C', 'It shows something else', opens('correct')),
+    ),
     ...(left ? [row('B', `Reopen ${left.title}`, asks({ type: 'return', step: left.key }))] : []),
     ...unattendedKeys(view),
     ...when(
@@ -199,6 +208,8 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
           ),
         ),
       ]
+    case 'confirm-values':
+      return [space(label, asks({ type: 'shows', values: shownValues(view, state) }))]
     case 'feed-fault':
       return [space(label, asks({ type: 'check-feed' }))]
     case 'choose-mode':
@@ -220,7 +231,7 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
     case 'visual-check':
       return checkKeys(next.look, triedValue(view, state), state.conditions)
     case 'unexpected-reading':
-      return [space(label, go), row('C', 'It shows something else', opens('correct'))]
+      return [space(label, go)]
     case 'worse':
       return [
         ...when(next.putBack, row('Z', 'Restore defaults', asks({ type: 'undo-worse' }))),

@@ -11,6 +11,7 @@ import {
 } from './bench-state'
 import { ChangeLine, ChangeSheet, commonPath, MOST_LARGE, Path, sizeFor } from './change'
 import { ChooseMapping } from './choose-mapping'
+import { ConfirmValues } from './confirm-values'
 import { DEPTH_LABEL } from './key-table'
 import { SurveyMatrix } from './survey'
 import type { Send } from './use-session'
@@ -83,6 +84,14 @@ const NextThing = ({ view, state, dispatch, send }: Props) => {
       return <ChooseGreen next={next} />
     case 'restore':
       return <Restore next={next} />
+    case 'confirm-values':
+      return (
+        <ConfirmValues
+          next={next}
+          shown={state.shown}
+          onShown={(control, text) => dispatch({ type: 'shown', control, text })}
+        />
+      )
     case 'adjust':
       return <Adjustment next={next} />
     case 'unexpected-reading':
