@@ -32,6 +32,7 @@ import { bad, good, type Result } from './result'
 import { newestRevision } from './revisions'
 import { routeAsLeft, routeOf } from './session-facts'
 import { loadSession, type SessionRecord } from './session-record'
+import { strayedFrom } from './strayed'
 
 /** Name of the review desk that publishes, for headings. */
 export const DESK = 'The Pelmar Bench'
@@ -416,6 +417,7 @@ export const checkedCase = async (
       0,
       ...route.more.flatMap((m) => (m.step === 'white' || m.step === 'level-white' ? [m.gain] : [])),
     ),
+    strayed: await strayedFrom(ctx, session),
     unseen: session.known
       ? unconfirmed(record.sheet.document, record.state.values, signalKind(facts.signal), session.known)
       : [],

@@ -26,9 +26,11 @@ import { controlView, lastAdjustmentView, nextView, runView } from './next-view'
 import { policiesView } from './policies'
 import { readingLogOf } from './reading-log-view'
 import { newestRevision } from './revisions'
+import { changeView } from './run-title'
 import { routeAsLeft, routeOf } from './session-facts'
 import { sessionHeaderOf } from './session-header-view'
 import { loadSession, type SessionRecord } from './session-record'
+import { strayedCases } from './strayed'
 import { troubleOf } from './troubles'
 import type { SessionView, SpreadView, SweepChoice } from './views'
 
@@ -170,6 +172,14 @@ const buildView = async (
     seenSignal: session.seenSignal,
     timesGoneOn: timesGoneOn(session),
     copy: (route.next.kind === 'compose' && sayCopy(sheet.document)) || '',
+    strayed:
+      route.next.kind === 'compose'
+        ? (await strayedCases(ctx, session)).map(({ session: other, label, changes }) => ({
+            session: other.id,
+            label,
+            changes: changes.map((c) => changeView(sheet.document, c)),
+          }))
+        : [],
     ending: route.next.kind === 'compose' ? endingOf(route, session.skippedSteps) : null,
     revision: session.revision,
     unitId: unit.id,

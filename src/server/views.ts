@@ -541,6 +541,12 @@ export interface FindingsView {
 export interface SessionView {
   /** Why the case is at its end; null before. */
   readonly ending: Ending | null
+  /** Other cases of this unit that are in a guide, and what the display holds otherwise in their places by now; only at the end of a case. */
+  readonly strayed: ReadonlyArray<{
+    readonly session: number
+    readonly label: string
+    readonly changes: readonly ChangeView[]
+  }>
   /** What to copy to other inputs now; empty where the menu has nothing for it, or the case is not at its end. */
   readonly copy: string
   /** How often the reviewer went on where a budget was spent. */

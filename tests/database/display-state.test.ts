@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { answerTo } from '#demo'
-import { carryOut, composeGuide, sessionView, startSession } from '#server'
+import { carryOut, composeGuide, guideDraft, sessionView, startSession } from '#server'
+import { strayedCases } from '#server/strayed'
 import type { SessionView } from '#server/views'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { beginOn, until } from '#tests/environment'
@@ -91,16 +92,30 @@ describe('a display that two cases share', () => {
     expect(stands.ok && stands.value).toEqual(state)
   })
 
-  it('keeps a finished case from its guide until it stands right again', async () => {
+  it('lets a finished case into its guide as it was left, and names what another has changed in its places', async () => {
     await ask({ type: 'policy', policy: 'impact' }, first)
     await goUntil(first, (v) => v.next.kind === 'compose')
+    const { unitId } = (await db.sessions.findByPk(first))!
     const second = await secondCase('studio', 5)
     expect((await look(first)).next.kind).toBe('restore')
-    expect(await composeGuide(ctx, first)).toMatchObject({ ok: false })
+    const guide = await composeGuide(ctx, first)
+    if (!guide.ok) throw new Error(guide.error)
+    // The other case shares the mode: what it set there is what the display holds now.
+    const [strayed, ...others] = await strayedCases(ctx, (await db.sessions.findByPk(second))!)
+    expect(others).toEqual([])
+    expect(strayed!.session.id).toBe(first)
+    expect(strayed!.changes.find((c) => c.control === 'panel-light')).toMatchObject({ from: 5 })
+    const finding = (await guideDraft(ctx, guide.value))!.findings.find((f) => f.rule === 'strayed')
+    expect(finding).toMatchObject({
+      level: 'warning',
+      text: expect.stringMatching(/is 5 there now, the guide says/),
+    })
     await go(first)
     const view = await goUntil(first, (v) => v.next.kind === 'compose')
     expect(view.after!.verdict.whiteError.average).toBeLessThan(1)
-    expect(await composeGuide(ctx, first)).toMatchObject({ ok: true })
-    expect((await look(second)).next.kind).toBe('restore')
+    expect(await strayedCases(ctx, { id: second, unitId, sheetId: (await db.sheets.findOne())!.id })).toEqual(
+      [],
+    )
+    expect((await guideDraft(ctx, guide.value))!.findings.some((f) => f.rule === 'strayed')).toBe(false)
   })
 })

@@ -83,6 +83,7 @@ const caseOf = (document: CaseDocument, more: Partial<CheckedCase> = {}): Checke
   newestFirmware: '4.02.1',
   couldGain: 0,
   unseen: [],
+  strayed: [],
   ...more,
 })
 const found = (document: CaseDocument, more: Partial<CheckedCase> = {}, words = {}) =>

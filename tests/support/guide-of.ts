@@ -57,6 +57,7 @@ export const guideOf = async (seed: number, viewingCase: 'sdr-dark' | 'hdr-film'
       newestFirmware: identity.firmware,
       couldGain: 0,
       unseen: [],
+      strayed: [],
     },
   ])
   return { guide, document, findings, sheet, kind, route }

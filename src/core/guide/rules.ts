@@ -1,4 +1,5 @@
 import {
+  type Change,
   type Control,
   type ControlSheet,
   controlByRole,
@@ -57,6 +58,8 @@ export interface CheckedCase {
   readonly couldGain: number
   /** Controls whose value nobody has seen where this case uses it: neither set nor confirmed, read back or left by a reset. */
   readonly unseen: readonly string[]
+  /** What the display holds otherwise by now in this case’s own places: `from` is there, `to` is what the case has left. */
+  readonly strayed: readonly Change[]
 }
 
 /** A rule about one case, as data: what it is called, how much it weighs, what it says of a case. */
@@ -263,6 +266,30 @@ export const CASE_RULES: readonly CaseRule[] = [
           ]
         : []
     },
+    mend: toBench,
+  },
+  {
+    id: 'strayed',
+    level: 'warning',
+    find: ({ sheet, strayed }) =>
+      strayed.length > 0
+        ? [
+            {
+              text: `Since this case was finished the display was changed where it keeps its values: ${strayed
+                .slice(0, MOST_NAMED)
+                .map((c) => {
+                  const control = sheet.controls.find((one) => one.key === c.control)
+                  return control
+                    ? `“${control.label}” is ${showValue(control, c.from)} there now, the guide says ${showValue(control, c.to)}`
+                    : c.control
+                })
+                .join(
+                  '; ',
+                )}${strayed.length > MOST_NAMED ? `; and ${strayed.length - MOST_NAMED} more` : ''}.`,
+              control: strayed[0]!.control,
+            },
+          ]
+        : [],
     mend: toBench,
   },
   {

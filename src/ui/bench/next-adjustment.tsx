@@ -652,6 +652,9 @@ const FeedFault = ({ next }: { next: Of<'feed-fault'> }) => (
   </>
 )
 
+/** Changed settings of another case that are named. */
+const MOST_STRAYED = 4
+
 const Finish = ({ view }: { view: SessionView }) => {
   const before = view.factory?.verdict
   const after = view.after?.verdict
@@ -690,8 +693,21 @@ const Finish = ({ view }: { view: SessionView }) => {
           ? view.ending?.sentences.join(' ')
           : 'The factory state was as good as it gets here; the guide may say so.'}
         {view.copy && ` ${view.copy}`}
-        {view.unattended ? ' Nobody has looked at it yet: take over with U and judge the patterns.' : ''}
+        {view.unattended ? ' No one has looked at it yet: take over with U and judge the patterns.' : ''}
       </p>
+      {view.strayed.map((other) => (
+        <p key={other.session} className="text-lamp">
+          {other.label} is in the guide, and its settings have changed since:{' '}
+          {other.changes
+            .slice(0, MOST_STRAYED)
+            .map((c) => `${c.name} is ${c.from}, was ${c.to}`)
+            .join('; ')}
+          {other.changes.length > MOST_STRAYED && `; and ${other.changes.length - MOST_STRAYED} more`}.{' '}
+          <a className="link" href={`/sessions/${other.session}`}>
+            Set them back there
+          </a>
+        </p>
+      ))}
     </>
   )
 }
