@@ -1,6 +1,6 @@
 import { xyzToXy } from '#core/colorimetry'
 import { sharers } from '#core/display'
-import { greyLevel, type Patch, type Sense } from '#core/measure'
+import { expectedColour, greyLevel, type Patch, type ReadGrey, type Sense } from '#core/measure'
 import type { RouteFacts, RouteReading } from '#core/steps'
 import type { RunRow } from '#db'
 import type { SessionRecord } from './session-record'
@@ -11,13 +11,8 @@ const FACTOR = 3
 const SLACK = 0.03
 /** Share by which a prediction may be missed. */
 const MISSED = 0.3
-/** Greys that tell what colour a grey should have. */
-const MOST_GREYS = 12
 
 const say = (value: number): string => (value >= 100 ? value.toFixed(0) : value.toPrecision(3))
-const middle = (values: readonly number[]): number =>
-  [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!
-
 /**
  * What readings that are asked for should lie between: greys between their neighbours in the same state, others near what they were
  * before, white near what an adjustment should have led to. In: record; facts; the run; patches that are asked for. Out: one for each patch.
@@ -39,14 +34,11 @@ export const sensesFor = (
     (c) => sharers(facts.sheet, c).length > 0 || c.role === 'white-preset',
   )
   const likeNow = (r: RouteReading) => choosers.every((c) => r.state[c.key] === facts.state[c.key])
-  const newest = greys.filter(({ level, r }) => level >= 0.1 && r.xyz[1] > 1 && likeNow(r)).slice(-MOST_GREYS)
+  const tinted: ReadGrey[] = greys.flatMap(({ level, r }) =>
+    level >= 0.1 && r.xyz[1] > 1 && likeNow(r) ? [{ level, xy: xyzToXy(r.xyz) }] : [],
+  )
   const whites = greys.filter(({ level }) => level === 1)
   const whiteNow = whites.findLast(({ r }) => likeNow(r))?.r.xyz[1]
-  const chroma = newest.map(({ r }) => xyzToXy(r.xyz))
-  const near =
-    chroma.length > 2
-      ? ([middle(chroma.map((c) => c[0])), middle(chroma.map((c) => c[1]))] as const)
-      : undefined
   // Of the state that is on now; a grey that was read again counts as it was read last.
   const here = new Map(
     greys.flatMap(({ level, r }) =>
@@ -85,7 +77,11 @@ export const sensesFor = (
         if (other < level) atLeast(r.xyz[1] * (1 - SLACK) - 0.02, from)
         if (other > level) atMost(r.xyz[1] * (1 + SLACK) + 0.02, from)
       }
-    return { patch: patch.label, ...limits, ...(level !== undefined && level >= 0.1 && near ? { near } : {}) }
+    return {
+      patch: patch.label,
+      ...limits,
+      ...(level !== undefined && level >= 0.1 ? expectedColour(level, tinted) : {}),
+    }
   })
 }
 

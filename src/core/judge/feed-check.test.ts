@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { BT709_PRIMARIES, D65, multiply, rgbToXyzMatrix, type XYZ, xyToXyz } from '#core/colorimetry'
 import { controlByRole, factoryState, type State } from '#core/display'
-import { FEED_PATCHES, type FeedReadings, judgeFeed, looksLikeWrongRange } from '#core/judge'
+import { FEED_PATCHES, type FeedReadings, judgeFeed, looksLikeWrongRange, mayLackShadows } from '#core/judge'
 import { patternOf } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { LANTERN, MAREN, METER, makeMeter, makeUnit, PELT, SORREL, shine, TAVIN } from '#core/simulation'
@@ -61,6 +61,37 @@ describe.each(Object.keys(MODELS) as Array<keyof typeof MODELS>)('the feed to %s
       for (let seed = 1; seed <= 10; seed++)
         expect(faults(readFeed(name, { primaries: 'bt2020' }, {}, seed))).toEqual(['encoding'])
     })
+})
+
+describe('shades that are gone', () => {
+  /** A display that shows nothing below a quarter of the signal, and the rest as it should; its black is that of a panel. */
+  const crushed = (black: number, below: number, gamma = 2.3): FeedReadings => {
+    const toXyz = rgbToXyzMatrix(BT709_PRIMARIES, xyToXyz(D65, 100))!
+    return Object.fromEntries(
+      Object.entries(FEED_PATCHES).flatMap(([key, { signal }]) => {
+        const light = signal.map((s) => (s < below ? 0 : s ** gamma))
+        return key === 'pixels'
+          ? []
+          : [[key, multiply(toXyz, light as unknown as XYZ).map((v) => v + black) as unknown as XYZ]]
+      }),
+    )
+  }
+  it('are a fault where no tone curve explains them, whatever the panel’s black', () => {
+    for (const black of [0, 0.02, 0.1])
+      for (const gamma of [2, 2.4, 2.8]) {
+        const readings = crushed(black, 0.25, gamma)
+        expect(mayLackShadows(readings)).toBe(true)
+        expect(
+          faults(readings).some((f) => f === 'shadows' || f === 'range'),
+          `${black} ${gamma}`,
+        ).toBe(true)
+      }
+  })
+  it('are none where the tone is only deep', () => {
+    for (const black of [0, 0.02, 0.1])
+      for (const gamma of [2, 2.2, 2.4, 2.6, 2.8, 3])
+        expect(faults(crushed(black, 0, gamma)), `${black} ${gamma}`).not.toContain('shadows')
+  })
 })
 
 describe('a display with a light tone out of the box', () => {

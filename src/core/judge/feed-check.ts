@@ -23,22 +23,26 @@ import {
 import {
   ANY_TONE,
   CLEARLY,
+  DARK_SHADE,
+  ENDS_EARLY,
   FLOORS,
   PEAKS,
   PIXEL_MARGIN,
   PIXEL_SHARE,
   SCATTER,
+  SHADOW_SHADE,
   USUAL_FLOOR,
   USUAL_TONE,
 } from './tuning'
 
 /**
- * Patches that tell a wrong feed from a right one: both ends, white, a colour between, and single pixels; and black, which tells a wrong range
- * from a light tone curve where the others cannot.
+ * Patches that tell a wrong feed from a right one: both ends, white, a colour between, and single pixels; black, which tells a wrong range
+ * from a light tone curve where the others cannot; and a shadow, which tells shades that are gone from a dark one.
  */
 export const FEED_PATCHES = {
   black: { key: 'feed-black', label: '0 %', signal: [0, 0, 0] },
   dark: { key: 'feed-dark', label: '8 %', signal: [0.08, 0.08, 0.08] },
+  shadow: { key: 'feed-shadow', label: '20 %', signal: [0.2, 0.2, 0.2] },
   bright: { key: 'feed-bright', label: '95 %', signal: [0.95, 0.95, 0.95] },
   white: { key: 'feed-white', label: '100 %', signal: [1, 1, 1] },
   colour: { key: 'feed-colour', label: 'Muted green', signal: [0.25, 0.6, 0.25] },
@@ -62,7 +66,14 @@ const FEED_CHECK: readonly Patch[] = [
 export const feedCheck = (layouts: readonly Layout[]): Patch[] =>
   FEED_CHECK.filter((p) => isOffered(p, { layouts }))
 
-export type FeedFault = 'range' | 'transfer' | 'encoding' | 'overscan' | 'signal-page' | 'metadata'
+export type FeedFault =
+  | 'range'
+  | 'shadows'
+  | 'transfer'
+  | 'encoding'
+  | 'overscan'
+  | 'signal-page'
+  | 'metadata'
 
 export interface FeedFinding {
   readonly fault: FeedFault
@@ -74,7 +85,7 @@ export interface FeedFinding {
 export type FeedReadings = Readonly<Partial<Record<keyof typeof FEED_PATCHES, XYZ>>>
 
 interface Hypothesis {
-  readonly fault?: Exclude<FeedFault, 'metadata'>
+  readonly fault?: Exclude<FeedFault, 'metadata' | 'shadows'>
   readonly range: Range
   readonly transfer: Transfer
   readonly space: 'bt709' | 'bt2020'
@@ -114,7 +125,7 @@ const misfit = (
   for (const tone of h.transfer === 'pq' ? PEAKS : tones.exponents)
     for (const floor of FLOORS) {
       const full = expected(FEED_PATCHES.white, sent, h, tone, floor)
-      const deviation = (name: 'black' | 'dark' | 'bright' | 'colour', sigma: number): number => {
+      const deviation = (name: 'black' | 'dark' | 'shadow' | 'bright' | 'colour', sigma: number): number => {
         const xyz = readings[name]
         if (!xyz) return 0
         const want = expected(FEED_PATCHES[name], sent, h, tone, floor)
@@ -123,6 +134,7 @@ const misfit = (
       let sum =
         deviation('black', SCATTER.black) ** 2 +
         deviation('dark', SCATTER.dark) ** 2 +
+        deviation('shadow', SCATTER.dark) ** 2 +
         deviation('bright', SCATTER.bright) ** 2 +
         deviation('colour', SCATTER.colour) ** 2 +
         (floor / USUAL_FLOOR) ** 2 +
@@ -141,7 +153,10 @@ const misfit = (
 }
 
 const SENTENCE: Readonly<
-  Record<Exclude<FeedFault, 'signal-page' | 'metadata'>, (sent: SignalFormat, seen: Hypothesis) => string>
+  Record<
+    Exclude<FeedFault, 'signal-page' | 'metadata' | 'shadows'>,
+    (sent: SignalFormat, seen: Hypothesis) => string
+  >
 > = {
   range: (sent, seen) =>
     seen.range === 'full'
@@ -155,6 +170,19 @@ const SENTENCE: Readonly<
       : `Colours are far too weak: the display takes ${sent.encoding === 'bt709' ? 'the signal' : 'BT.2020'} for BT.709. Check the colour space that the source flags.`,
   overscan: () =>
     'Single pixels of black and white are not half as bright as white: the picture is probably enlarged (overscan) or sharpened. Set the picture size to pixel for pixel.',
+}
+
+/** Whether the darkest grey of a check is so dark that shades may be gone: then black and a shadow tell. */
+export const mayLackShadows = ({ white, dark }: FeedReadings): boolean =>
+  white !== undefined && dark !== undefined && dark[1] < DARK_SHADE * white[1]
+
+/** That shades are gone which any tone curve shows, in a sentence; undefined where they are there, or were not read. */
+const lackingShadows = ({ white, shadow, black }: FeedReadings): string | undefined => {
+  if (!white || !shadow) return undefined
+  const share = (shadow[1] - (black?.[1] ?? 0)) / white[1]
+  return share < SHADOW_SHADE
+    ? `Shadows are missing: 20 % reads ${(100 * Math.max(0, share)).toFixed(2)} % of white above black, where gamma 2.2 gives 2.9 % and 2.4 gives 2.1 %. Check the range of source and display, the black level, and anything that deepens black.`
+    : undefined
 }
 
 /**
@@ -193,6 +221,15 @@ export const judgeFeed = (
   const best = ranked[0]!
   if (best.h.fault && best.h.fault !== 'signal-page' && asSent - best.misfit > CLEARLY)
     findings.push({ fault: best.h.fault, sentence: SENTENCE[best.h.fault](sent, best.h) })
+
+  const shadows = lackingShadows(readings)
+  if (shadows && !findings.some((f) => f.fault === 'range')) {
+    // SDR that is taken for PQ has no shadows either, but ends long before white.
+    const endsEarly = (readings.bright?.[1] ?? 0) > ENDS_EARLY * (readings.white?.[1] ?? 0)
+    const transfer = findings.findIndex((f) => f.fault === 'transfer')
+    if (transfer < 0) findings.push({ fault: 'shadows', sentence: shadows })
+    else if (!endsEarly) findings[transfer] = { fault: 'shadows', sentence: shadows }
+  }
 
   const { white, pixels } = readings
   if (white && pixels && white[1] > 0 && Math.abs(pixels[1] / white[1] - PIXEL_SHARE) > PIXEL_MARGIN)

@@ -14,6 +14,7 @@ export {
   feedReadings,
   judgeFeed,
   looksLikeWrongRange,
+  mayLackShadows,
   rangeTaken,
 } from './feed-check'
 export { greyErrorChromatic, greyErrorNoise, greyErrorWithLuminance } from './grey-error'

@@ -51,3 +51,10 @@ export const NEAR_BLACK_LEAST = 2
 // mode verdict
 /** Luminance steps of one code value of a 10-bit PQ signal are about what can just be told apart. ITU-R BT.2390-11, 5.1. */
 export const JUST_SEEN = 1 / 1023
+
+/** Below this share of white 8 % of signal is darker than gamma 2.4 makes it: shades may be gone, or the tone is only deep. */
+export const DARK_SHADE = 0.003
+/** Below this share of white, above black, 20 % of signal is darker than gamma 3.2 makes it, which no picture mode means. */
+export const SHADOW_SHADE = 0.0058
+/** Above this share of white 95 % of signal is as bright as white: the picture ends before it. */
+export const ENDS_EARLY = 0.96

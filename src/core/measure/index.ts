@@ -97,7 +97,7 @@ export {
   responseByPair,
   thinned,
 } from './response'
-export { type Sense, whyDoubtful } from './sense'
+export { expectedColour, type ReadGrey, type Sense, whyDoubtful } from './sense'
 export {
   ALL_SWEEPS,
   type Pace,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { type XYZ, xyToXyz } from '#core/colorimetry'
-import { learnedPrecision, type Sense, whyDoubtful } from '#core/measure'
+import { expectedColour, learnedPrecision, type ReadGrey, type Sense, whyDoubtful } from '#core/measure'
 
 const D65 = [0.3127, 0.329] as const
 const GREY: Sense = {
@@ -37,6 +37,44 @@ describe('a reading that is typed', () => {
     expect(why([24, 0.3127, 0.329])).toMatch(/looks like Y, x, y/)
   })
 
+  it('is not doubted for a tint that grows towards black, nor for light that only another order would contradict', () => {
+    // A display whose dark greys are as blue, green or red as such displays are.
+    const tint = (level: number, by: readonly [number, number]): readonly [number, number] => [
+      0.3127 + by[0] * (1 - level) ** 2,
+      0.329 + by[1] * (1 - level) ** 2,
+    ]
+    for (const by of [
+      [-0.06, -0.07],
+      [-0.05, 0.02],
+      [0.06, 0.01],
+      [0.0, 0.07],
+    ] as const) {
+      const read: ReadGrey[] = []
+      for (const level of [1, 0.9, 0.7, 0.5, 0.3, 0.2, 0.1]) {
+        const xy = tint(level, by)
+        const Y = 300 * level ** 2.2
+        const sense: Sense = {
+          patch: `${100 * level} %`,
+          low: 0.6 * Y,
+          high: 1.4 * Y,
+          ...expectedColour(level, read),
+        }
+        expect(why([...xyToXyz(xy, Y)], 'XYZ', sense), `${by} at ${level}`).toBeUndefined()
+        read.push({ level, xy })
+      }
+    }
+  })
+  it('is measured against its own level once that was confirmed', () => {
+    const confirmed: ReadGrey[] = [
+      { level: 1, xy: D65 },
+      { level: 0.3, xy: [0.22, 0.2] },
+      { level: 0.9, xy: D65 },
+    ]
+    const sense: Sense = { patch: '30 %', ...expectedColour(0.3, confirmed) }
+    expect(why([...xyToXyz([0.224, 0.203], 20)], 'XYZ', sense)).toBeUndefined()
+    // And is doubted again where it is another one.
+    expect(why([...xyToXyz(D65, 20)], 'XYZ', sense)).toMatch(/unlike that of its neighbours/)
+  })
   it('is doubted where a grey has the colour of something else', () => {
     expect(why([24, 0.64, 0.33], 'Yxy')).toMatch(/unlike that of its neighbours/)
     // In the dark chromaticities scatter too much.

@@ -9,6 +9,7 @@ import {
   judgeFeed,
   judgeHdrFeed,
   looksLikeWrongRange,
+  mayLackShadows,
 } from '#core/judge'
 import { isOffered } from '#core/measure'
 import type { SeenSignal } from '#core/signal'
@@ -65,10 +66,15 @@ const checkSignal = (context: RouteContext): StepPlan => {
     (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
   )
   if (missing.length) return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: missing })
+  const { black, shadow } = FEED_PATCHES
+  const unread = [black, shadow].filter(
+    (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
+  )
+  if (mayLackShadows(readingsOf(facts)) && unread.some((p) => p.key === shadow.key))
+    return open({ kind: 'sweep', purpose: 'feed-check', changes: [], patches: unread })
   const findings = judgeFeed(readingsOf(facts), facts.signal, believedPage(facts))
   if (findings.length === 0) return checked(facts)
   // A light tone curve looks like a wrong range, but for black.
-  const { black } = FEED_PATCHES
   const asked = own.some((r) => r.patch.key === black.key) || facts.leftOut.includes(black.key)
   const pageTells = believedPage(facts)?.range != null
   if (!asked && !pageTells && facts.signal.range === 'limited' && findings.some((f) => f.fault === 'range'))
