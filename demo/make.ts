@@ -21,6 +21,7 @@ import {
   startSession,
   takeIn,
 } from '#server'
+import { keepProgress } from '#server/demo-progress'
 import type { SessionView } from '#server/views'
 import {
   BY_EYE,
@@ -64,49 +65,110 @@ const remember = async ({ db }: Context, name: string, value: string): Promise<v
 }
 
 /**
- * Makes the demo data by doing the job: the units are taken in from the simulated bench, calibrated along the whole route of each of their viewing cases and
- * their guides published; the second is left on the stand, unread. Then a firmware comes out, and one case is read again with it. Each step is taken once:
- * where it was cut off it goes on, beside whatever a person has entered meanwhile.
- * In: context of a migrated database and a simulated bench; `say` hears what is going on; whether all of it is made, or, for a quick look, the first case alone.
+ * Puts the first two units of the demo in their place, so that there is something to begin with before any of the rest is made: both known, the second on the
+ * stand, unread. In: context with the bench that people use, its speed.
  */
-export const makeDemo = async (
-  ctx: Context,
-  speed: number,
-  say: (line: string) => void,
-  scope: 'whole' | 'short' = 'whole',
-): Promise<void> => {
+export const standDemo = async (ctx: Context, speed: number): Promise<void> => {
   await remember(ctx, BEGUN, new Date().toISOString())
-  await place(ctx, FINISHED.serial, 0)
-  const finished = must(await takeIn(ctx, FINISHED.intake))
-  const variant = (await ctx.db.units.findByPk(finished))!.variantId
+  for (const unit of [FINISHED, FRESH]) {
+    await place(ctx, unit.serial, speed)
+    must(await takeIn(ctx, unit.intake))
+  }
+}
+
+interface DemoStep {
+  readonly label: string
+  readonly work: (begun: (session: number) => Promise<void>) => Promise<string>
+}
+
+/** What the demo data are made of, in order. */
+const demoSteps = (ctx: Context, scope: 'whole' | 'short'): DemoStep[] => {
+  const units = scope === 'whole' ? [FINISHED, ...OTHERS] : [FINISHED]
+  return [
+    ...units.flatMap((unit) =>
+      (scope === 'whole' ? unit.cases : unit.cases.slice(0, 1)).map(
+        (viewingCase): DemoStep => ({
+          label: `${unit.name}, ${unit.intake.label}: ${CASE_LABEL[viewingCase]}`,
+          work: async (begun) => {
+            await place(ctx, unit.serial, 0)
+            const id = must(await takeIn(ctx, unit.intake))
+            if (unit === FINISHED) await otherSizes(ctx, id)
+            const readings = await calibrated(ctx, unit.serial, id, viewingCase, begun)
+            return `${readings} readings, guide published`
+          },
+        }),
+      ),
+    ),
+    ...(scope === 'whole'
+      ? [
+          {
+            label: `${BY_EYE.name}: a guide by eye`,
+            work: async () => {
+              await byEye(ctx)
+              return 'published'
+            },
+          },
+          {
+            label: `${FINISHED.name}, ${FINISHED.intake.label}: checked again with firmware ${NEW_FIRMWARE}`,
+            work: async (begun: (session: number) => Promise<void>) => {
+              await readAgain(ctx, begun)
+              return 'the next revision is published'
+            },
+          },
+        ]
+      : []),
+  ]
+}
+
+/** Sizes of the first model that nobody has measured. */
+const otherSizes = async (ctx: Context, unit: number): Promise<void> => {
+  const variant = (await ctx.db.units.findByPk(unit))!.variantId
   const { modelId } = (await ctx.db.variants.findByPk(variant))!
   await ctx.db.variants.bulkCreate(
     OTHER_SIZES.map((sizeInch) => ({ modelId, sizeInch, region: FINISHED.intake.region })),
     { ignoreDuplicates: true },
   )
-  await place(ctx, FRESH.serial, 0)
-  must(await takeIn(ctx, FRESH.intake))
-  for (const unit of scope === 'whole' ? [FINISHED, ...OTHERS] : [FINISHED]) {
-    await place(ctx, unit.serial, 0)
-    const id = must(await takeIn(ctx, unit.intake))
-    for (const viewingCase of scope === 'whole' ? unit.cases : unit.cases.slice(0, 1)) {
-      const readings = await calibrated(ctx, unit.serial, id, viewingCase)
-      const { model, sizeInch } = await nameOf(ctx, id)
-      say(
-        `${model} ${sizeInch}, ${unit.intake.label}: ${readings} readings for ${CASE_LABEL[viewingCase]}, guide published`,
-      )
-    }
+}
+
+/**
+ * Makes the demo data by doing the job: the units are taken in from a simulated bench, calibrated along the whole route of each of their viewing cases and
+ * their guides published. Then a firmware comes out, and one case is read again with it. Each step is taken once:
+ * where it was cut off it goes on, beside whatever a person has entered meanwhile.
+ * In: context of a migrated database and a simulated bench; `say` hears what is going on; whether all of it is made, or, for a quick look, the first case alone.
+ */
+export const makeDemo = async (
+  ctx: Context,
+  say: (line: string) => void,
+  scope: 'whole' | 'short' = 'whole',
+): Promise<void> => {
+  await remember(ctx, BEGUN, new Date().toISOString())
+  const steps = demoSteps(ctx, scope)
+  const sessions = new Map<number, number>()
+  const tell = async (at: number) => {
+    await keepProgress(ctx, {
+      steps: steps.map(({ label }, i) => ({
+        label,
+        state: i < at ? 'done' : i === at ? 'now' : 'todo',
+        ...(sessions.has(i) ? { session: sessions.get(i)! } : {}),
+      })),
+    })
   }
-  if (scope === 'whole') {
-    await byEye(ctx)
-    say(`${BY_EYE.serial}: a guide by eye published`)
-    await readAgain(ctx)
-    say(`${FINISHED.intake.label} read again with firmware ${NEW_FIRMWARE}`)
+  for (const [i, step] of steps.entries()) {
+    await tell(i)
+    const done = await step.work(async (session) => {
+      sessions.set(i, session)
+      await tell(i)
+    })
+    say(`${step.label}: ${done}`)
   }
   await signalPath(ctx)
-  await place(ctx, FRESH.serial, speed)
-  say(`${FRESH.intake.label} stands on the bench, unread`)
+  await tell(steps.length)
+}
+
+/** Says that the demo data are complete. */
+export const finishDemo = async (ctx: Context): Promise<void> => {
   await remember(ctx, READY, new Date().toISOString())
+  await keepProgress(ctx, undefined)
 }
 
 /** Sources and sockets, each once; what a person has changed of them stays. */
@@ -115,11 +177,6 @@ const signalPath = async (ctx: Context): Promise<void> => {
     if (!(await ctx.db.sources.findOne({ where: { name: source.name } }))) must(await addSource(ctx, source))
   for (const [slug, inputs] of Object.entries(INPUTS))
     await ctx.db.models.update({ inputs }, { where: { slug, inputs: null } })
-}
-
-const nameOf = async ({ db }: Context, unitId: number) => {
-  const { sizeInch, modelId } = (await db.variants.findByPk((await db.units.findByPk(unitId))!.variantId))!
-  return { model: (await db.models.findByPk(modelId))!.name, sizeInch }
 }
 
 /** Work with a runner of a session's own, which ends with it. */
@@ -155,8 +212,10 @@ const calibrated = async (
   serial: string,
   unit: number,
   viewingCase: ViewingCase,
+  begun: (session: number) => Promise<void>,
 ): Promise<number> => {
   const session = await demoSession(ctx, serial, unit, viewingCase)
+  await begun(session)
   return withRunner(ctx, session, async () => {
     const readings = await calibrate(ctx, session)
     // Another unit of a size shows how units differ: the one that was published first stays the base.
@@ -192,7 +251,7 @@ const byEye = async (ctx: Context): Promise<void> => {
 }
 
 /** A firmware comes out for the first model; the first case of its guide is read again with it and becomes the next revision. */
-const readAgain = async (ctx: Context): Promise<void> => {
+const readAgain = async (ctx: Context, begun: (session: number) => Promise<void>): Promise<void> => {
   await place(ctx, FINISHED.serial, 0)
   await ctx.bench.simulate({ firmware: NEW_FIRMWARE })
   forgetBench()
@@ -204,6 +263,7 @@ const readAgain = async (ctx: Context): Promise<void> => {
     order: [['id', 'DESC']],
   }))!
   const again = must(await startRecheck(ctx, section.id))
+  await begun(again)
   await withRunner(ctx, again, async () => {
     while (await openRun(ctx.db, again)) await new Promise((resolve) => setTimeout(resolve, 20))
   })

@@ -5,6 +5,8 @@ import type { DisplayInputs, SourceDevice } from '#core/signal'
 /** A unit of the made-up desk, and the viewing cases that it is calibrated for, one after the other. */
 interface DemoUnit {
   readonly serial: string
+  /** Maker, model and size, for those who watch it being made. */
+  readonly name: string
   readonly intake: Intake
   readonly cases: readonly ViewingCase[]
 }
@@ -12,6 +14,7 @@ interface DemoUnit {
 /** The made-up desk. Nothing here exists. */
 export const FINISHED: DemoUnit = {
   serial: 'OM55-20417',
+  name: 'Ostrel Maren 55',
   intake: {
     label: 'unit 1',
     region: 'Europe',
@@ -24,6 +27,7 @@ export const FINISHED: DemoUnit = {
 /** A unit that was just unpacked: nothing of it is read. */
 export const FRESH: DemoUnit = {
   serial: 'OM55-31186',
+  name: 'Ostrel Maren 55',
   intake: {
     label: 'unit 2',
     region: 'Europe',
@@ -37,6 +41,7 @@ export const FRESH: DemoUnit = {
 export const OTHERS: readonly DemoUnit[] = [
   {
     serial: 'OM55-44902',
+    name: 'Ostrel Maren 55',
     intake: {
       label: 'unit 3',
       region: 'Europe',
@@ -48,6 +53,7 @@ export const OTHERS: readonly DemoUnit[] = [
   },
   {
     serial: 'OM65-10336',
+    name: 'Ostrel Maren 65',
     intake: {
       label: 'unit 1',
       region: 'Europe',
@@ -59,11 +65,13 @@ export const OTHERS: readonly DemoUnit[] = [
   },
   {
     serial: 'BL3-00290',
+    name: 'Brae Lantern 3',
     intake: { label: 'unit 1', region: 'Europe', origin: 'on loan', panelKind: 'projector', hours: 90 },
     cases: ['sdr-dark'],
   },
   {
     serial: 'AP27-04461',
+    name: 'Anvik Pelt Q 27',
     intake: {
       label: 'unit 1',
       region: 'Europe',
@@ -77,6 +85,7 @@ export const OTHERS: readonly DemoUnit[] = [
 /** A display that nobody had a meter for: its guide is by eye, and says so. */
 export const BY_EYE = {
   serial: 'QT43-77120',
+  name: 'Quill & Farrow Tavin 43',
   intake: {
     label: 'unit 1',
     region: 'Europe',

@@ -37,7 +37,7 @@ export const withUpload = async (
   work: (upload: Upload) => Promise<Response>,
 ): Promise<Response> => {
   if (uploads.received >= MOST_RECEIVED)
-    return refuse(503, 'Other files are being taken in. Try again in a moment. Nothing was stored.')
+    return refuse(503, 'Other files are being imported. Try again in a moment. Nothing was stored.')
   uploads.received++
   let receiving = true
   const received = () => {
@@ -114,7 +114,10 @@ const receive = async (
   } catch (error) {
     console.error(`upload: ${(error as Error).message}`)
     return rate.signal.aborted
-      ? refuse(408, 'The file came too slowly, so that others would have had to wait. Nothing was stored.')
+      ? refuse(
+          408,
+          'The upload was too slow and was ended, so that others need not wait. Nothing was stored.',
+        )
       : torn()
   } finally {
     rate.end()

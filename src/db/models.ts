@@ -173,6 +173,8 @@ interface BenchRow extends Row<BenchRow> {
   name: string
   description: BenchDescription | null
   seenAt: Date | null
+  /** Who alone drives it; null: whichever runner there is. */
+  drivenBy: CreationOptional<string | null>
 }
 export interface StateRow extends Row<StateRow> {
   id: CreationOptional<number>
@@ -245,7 +247,7 @@ export interface RunRow extends Row<RunRow> {
   status: CreationOptional<RunStatus>
   reason: CreationOptional<string>
   ask: Ask | null
-  /** What is to be remembered of it, such as that it did not wait for the display to settle. */
+  /** Note of it, such as that it did not wait for the display to settle. */
   notes: CreationOptional<string[]>
   runnerToken: string | null
   /** Counted up by the runner that holds it, as long as it lives. */
@@ -657,6 +659,7 @@ export const defineModels = (sequelize: Sequelize) => {
       name: word,
       description: maybe(json),
       seenAt: maybe(time),
+      drivenBy: maybe(word),
     }),
     states: define<StateRow>('states', { id, unitId: whole, sheetId: whole, digest: word, values: json }),
     sessions: define<SessionRow>('sessions', {

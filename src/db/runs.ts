@@ -113,7 +113,11 @@ export const claimRun = async (
   watch: LeaseWatch,
   only?: number,
 ): Promise<ClaimedRun | undefined> => {
-  const ours = only === undefined ? '' : 'AND r.session_id = :only'
+  // A bench that somebody drives for themselves is theirs alone: they name the session.
+  const ours =
+    only === undefined
+      ? 'AND NOT EXISTS (SELECT 1 FROM benches b WHERE b.id = r.bench_id AND b.driven_by IS NOT NULL)'
+      : 'AND r.session_id = :only'
   const open = await db.sequelize.query<OpenRun>(
     `SELECT r.id, r.runner_token AS token, r.beat, r.status FROM runs r
       WHERE r.status IN ('queued', 'running', 'waiting') ${ours} ORDER BY r.id LIMIT 500`,

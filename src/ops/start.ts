@@ -8,7 +8,7 @@ import { join } from 'node:path'
 import { createInterface } from 'node:readline/promises'
 import { benchClient } from '#bench/client'
 import { dropAllTables, finishReplacing, isEmpty, migrate, openDatabase } from '#db'
-import { demoState, makeDemo } from '#demo'
+import { demoState, standDemo } from '#demo'
 import { isDailyDue, keepBackup, version } from './backups'
 import { buildWhereNeeded } from './build'
 import { programFile } from './bundle'
@@ -110,7 +110,7 @@ const main = async () => {
       })
     const benchIsUp = async () =>
       simulated ? until('The simulated bench', async () => (await bench.describe()).ok) : undefined
-    if (demo) await bringDemo({ db, bench }, config, benchIsUp)
+    const makesDemo = demo && (await beginDemo({ db, bench }, config, benchIsUp))
 
     progress('Starting the runner, the pilot and the web application')
     supervisor.keep('runner', env)
@@ -137,32 +137,50 @@ const main = async () => {
     say('')
     say(`Wexmar is at ${process.env.WEXMAR_ORIGIN ? config.origins[0] : own}`)
     say('Ctrl-C ends it and everything it started.')
+    if (makesDemo) void makeDemoData(config, env)
   } finally {
     await db.sequelize.close()
   }
   void backUpDaily(config, databaseUrl)
 }
 
-/** Brings demo data where there is room for it. In: context, configuration; what waits for the simulated bench. */
-const bringDemo = async (
-  ctx: Parameters<typeof makeDemo>[0],
+/** Puts the first displays of the demo in their place where there is room for demo data. Out: whether the rest has to be made. */
+const beginDemo = async (
+  ctx: Parameters<typeof standDemo>[0],
   config: Config,
   benchIsUp: () => Promise<void> | undefined,
-): Promise<void> => {
+): Promise<boolean> => {
   const state = await demoState(ctx)
-  if (config.benchUrl) return progress('Demo data: none, since the bench is your own')
-  if (state === 'ready') return progress('Demo data: there')
+  const none = (why: string): false => {
+    progress(`Demo data: ${why}`)
+    return false
+  }
+  if (config.benchUrl) return none('none, since the bench is your own')
+  if (state === 'ready') return none('there')
   if (state === 'own')
-    return progress(
-      'Demo data: none, since the database holds units of your own; bin/demo --reset would replace them',
-    )
+    return none('none, since the database holds units of your own; bin/demo --reset would replace them')
   progress(
     state === 'half'
-      ? 'Demo data: going on where it was cut off'
-      : 'Demo data: calibrating a simulated display along the whole route',
+      ? 'Demo data: goes on behind the application where it was cut off'
+      : 'Demo data: a display on the bench; the rest is made behind the application',
   )
-  await benchIsUp()
-  await makeDemo(ctx, config.benchSpeed, detail, config.demo)
+  if (state === 'empty') {
+    await benchIsUp()
+    await standDemo(ctx, config.benchSpeed)
+  }
+  return true
+}
+
+/** Has the demo data made in a process of its own, which nothing waits for. */
+const makeDemoData = async (config: Config, env: Readonly<Record<string, string>>): Promise<void> => {
+  say('Demo data are being made in the background; the home page shows how far they are.')
+  const made = await supervisor?.once('demo', 'src/ops/demo-data.ts', [], env)
+  if (supervisor?.stopping) return
+  say(
+    made
+      ? 'Demo data: complete.'
+      : `The demo data could not be completed; ${join(config.data, 'log', 'demo.log')} says why. The next start goes on.`,
+  )
 }
 
 /** Asks before everything is replaced; a script says --yes. */
@@ -183,7 +201,7 @@ const resetAll = async (config: Config, url: string, db: ReturnType<typeof openD
     detail(`what was there is backed up: ${file}`)
   }
   await dropAllTables(db)
-  rmSync(join(config.data, 'bench.json'), { force: true })
+  for (const name of ['bench.json', 'demo-bench.json']) rmSync(join(config.data, name), { force: true })
 }
 
 /** The token of the simulated bench, made on first use: no other program of this machine drives it by accident. */

@@ -17,7 +17,7 @@ const LOOK_MS = 1_000
 const MOST_UNANSWERED = 45
 /** Most memory for the values of each, MB. */
 const MEGABYTES = { web: 224, pilot: 384, runner: 192, bench: 128 } as const
-const ORDER = ['build', 'backup', 'web', 'pilot', 'runner', 'bench', 'database']
+const ORDER = ['build', 'backup', 'demo', 'web', 'pilot', 'runner', 'bench', 'database']
 
 /** Starts processes, keeps them running and ends them in order. */
 export class Supervisor {

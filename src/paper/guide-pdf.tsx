@@ -242,7 +242,7 @@ export const drawPdf = async (
         <Text style={style.summary}>{document.summary}</Text>
         {document.words && <Text style={style.summary}>{plainProse(document.words)}</Text>}
         <Text style={style.soft}>
-          Revision {revision}, {publishedOn}. Whatever is not listed stays at its default.
+          Revision {revision}, {publishedOn}. Anything not listed stays at its default.
         </Text>
         {document.overwritten.map((o) => (
           <Text key={o.control}>

@@ -16,6 +16,7 @@ import { occupiedBy, overwrittenIn, type StepKey } from '#core/steps'
 import { sayTone } from '#core/target'
 import type { SessionRow, SheetRow } from '#db'
 import { type Context, seeBench } from './context'
+import { type DemoProgress, demoProgress } from './demo-progress'
 import { usualEquipment } from './equipment'
 import { newestFirst } from './firmware-versions'
 import { type GuideCard, publishedGuides } from './guide-lists'
@@ -71,6 +72,8 @@ interface HomeView {
   readonly unitCount: number
   readonly guides: readonly GuideCard[]
   readonly guideCount: number
+  /** How far the demo data are; null where none are being made. */
+  readonly demo: DemoProgress | null
 }
 
 interface CardRow {
@@ -205,8 +208,9 @@ const NEWEST_GUIDES = 5
 
 /** What stands on the bench, the newest units and the newest guides. */
 export const homeView = async (ctx: Context): Promise<HomeView> => {
-  const [sight, units, guides] = await Promise.all([
+  const [sight, demo, units, guides] = await Promise.all([
     seeBench(ctx),
+    demoProgress(ctx),
     unitsView(ctx, { most: NEWEST_UNITS }),
     publishedGuides(ctx, { most: NEWEST_GUIDES }),
   ])
@@ -231,6 +235,7 @@ export const homeView = async (ctx: Context): Promise<HomeView> => {
         }
       : { ok: false, none: sight.none ?? false, message: sight.message },
     onBench: onBench ?? null,
+    demo,
     units: units.units,
     unitCount: units.total,
     guides: guides.guides,

@@ -70,7 +70,8 @@ export const makeCorrection = async (
     const pair: Partial<Record<'meter' | 'reference', XYZ>> = {}
     for (const side of ['meter', 'reference'] as const) {
       const typed = parseTyped(wish.colours[name][side], side === 'meter' ? 'XYZ' : wish.form)
-      if (!typed.ok) return bad(`${name}, ${side}: ${typed.why} Nothing was kept.`, `colours.${name}.${side}`)
+      if (!typed.ok)
+        return bad(`${name}, ${side}: ${typed.why} Nothing was saved.`, `colours.${name}.${side}`)
       pair[side] = typed.values[0]!
     }
     pairs[name] = { meter: pair.meter!, reference: pair.reference! }
@@ -79,12 +80,12 @@ export const makeCorrection = async (
   const matrix = fourColourMatrix(colours)
   if (!matrix)
     return bad(
-      'The four colours do not span a correction: one of them is black, or three lie on one line. Look whether a patch was read twice. Nothing was kept.',
+      'The four colours do not span a correction: one of them is black, or three lie on one line. Look whether a patch was read twice. Nothing was saved.',
     )
   const effect = correctionEffect(colours, matrix)
   if (!keep) return good({ matrix, effect })
   const record = await loadSession(ctx, wish.sessionId)
-  if (!record) return bad('There is no such session. Nothing was kept.')
+  if (!record) return bad('There is no such session. Nothing was saved.')
   const row = await ctx.db.corrections.create({
     name: wish.name,
     meter: wish.meter,

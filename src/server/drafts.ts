@@ -120,7 +120,7 @@ export const putDraftInUse = async (
       return bad(
         read.faults === 0
           ? 'The sheet has no rows yet.'
-          : `${read.faults === 1 ? 'One thing has' : `${read.faults} things have`} to be mended first. The draft is kept.`,
+          : `${read.faults === 1 ? 'One thing has' : `${read.faults} things have`} to be fixed first. The draft is kept.`,
       )
     const newest = await db.sheets.findOne({ where: { modelId }, order: [['version', 'DESC']], transaction })
     await db.sheetDrafts.destroy({ where: { id: draft.id }, transaction })

@@ -19,8 +19,8 @@ import { bad, good, type Result } from './result'
 import { loadSession } from './session-record'
 import type { EnteredView } from './views'
 
-const NO_SESSION = 'There is no such session. Nothing was kept.'
-const RUN_GOES_ON = 'A run is going on. Let it end, or cancel it first. Nothing was kept.'
+const NO_SESSION = 'There is no such session. Nothing was saved.'
+const RUN_GOES_ON = 'A run is going on. Let it end, or cancel it first. Nothing was saved.'
 /** Most rows and traces of a case, so that its guide stays one. */
 const MOST_ROWS = 60
 const MOST_TRACES = 60
@@ -105,14 +105,14 @@ export const addLatency = (ctx: Context, sessionId: number, entry: LatencyEntry)
     const values: Record<string, string | number> = { ...(await stateOf(db, session, transaction)) }
     for (const [key, text] of Object.entries(entry.settings)) {
       const control = sheet.controls.find((c) => c.key === key && c.role === 'latency')
-      if (!control) return bad('This display has no such control. Nothing was kept.')
+      if (!control) return bad('This display has no such control. Nothing was saved.')
       const value = control.kind === 'number' ? numberTyped(text) : text
       if (value === undefined)
-        return bad(`“${text.slice(0, 40)}” is no value of “${control.label}”. Nothing was kept.`, 'settings')
+        return bad(`“${text.slice(0, 40)}” is no value of “${control.label}”. Nothing was saved.`, 'settings')
       values[key] = value
     }
     const problems = stateProblems(sheet, values)
-    if (problems.length) return bad(`${problems[0]} Nothing was kept.`, 'settings')
+    if (problems.length) return bad(`${problems[0]} Nothing was saved.`, 'settings')
     const state = await keepState(db, session.unitId, session.sheetId, values, transaction)
     const mode = controlByRole(sheet, 'picture-mode')
     const latencyControl = controlByRole(sheet, 'latency')
@@ -202,7 +202,7 @@ const keep = (
     const session = await db.sessions.findByPk(sessionId, { transaction, lock: true })
     if (!session) return bad(NO_SESSION)
     if ((await db.entries.count({ where: { sessionId, kind, removedAt: null }, transaction })) >= most)
-      return bad(`There are ${most} already, as many as a case takes. Nothing was kept.`)
+      return bad(`There are ${most} already, as many as a case takes. Nothing was saved.`)
     const made = await make(db, session, transaction)
     if (!made.ok) return made
     const { document, samples, done } = made.value
@@ -218,7 +218,7 @@ export const addRow = (ctx: Context, sessionId: number, row: RowEntry): Promise<
     const control = controlOfRow(sheet, row)
     if (control && control.role !== 'sound')
       return bad(
-        `“${control.label}” is on the control sheet: its row is in the guide already. Write your reason at the value, on the guide desk. Nothing was kept.`,
+        `“${control.label}” is on the control sheet: its row is in the guide already. Write your reason at the value, on the guide desk. Nothing was saved.`,
         'label',
       )
     const rows = await db.entries.findAll({
@@ -227,7 +227,7 @@ export const addRow = (ctx: Context, sessionId: number, row: RowEntry): Promise<
     })
     const place = (r: Pick<RowKept, 'path' | 'label'>) => [...r.path, r.label].join('›').toLowerCase()
     if (rows.some((r) => place(r.document as RowKept) === place(row)))
-      return bad(`“${row.label}” has a row already: remove that first. Nothing was kept.`, 'label')
+      return bad(`“${row.label}” has a row already: remove that first. Nothing was saved.`, 'label')
     return good({ document: row, samples: null, done: `“${row.label}” is a row of this case now.` })
   })
 
@@ -253,17 +253,17 @@ export const addTrace = async (
   bytes: Uint8Array,
 ): Promise<Result<string>> => {
   const text = decode(bytes)
-  if (!text.ok) return bad(`${text.error} Nothing was kept.`, 'file')
+  if (!text.ok) return bad(`${text.error} Nothing was saved.`, 'file')
   const table = readCsv(text.value.text, { rows: MOST_SAMPLES })
-  if (!table.ok) return bad(`${table.error} Nothing was kept.`, 'file')
+  if (!table.ok) return bad(`${table.error} Nothing was saved.`, 'file')
   const [names, ...rows] = table.value
   const read = readTrace(
     (names?.cells ?? []).map((n) => n.trim()),
     rows.map((r) => r.cells),
   )
-  if (!read.ok) return bad(`${read.error} Nothing was kept.`, 'file')
+  if (!read.ok) return bad(`${read.error} Nothing was saved.`, 'file')
   const edges = edgesOf(read.value)
-  if (!edges.ok) return bad(`${edges.error} Nothing was kept.`, 'file')
+  if (!edges.ok) return bad(`${edges.error} Nothing was saved.`, 'file')
   const document: TraceDocument = { from, to, name: name.slice(0, 120), edges: edges.value }
   return keep(ctx, sessionId, 'trace', MOST_TRACES, async () =>
     good({

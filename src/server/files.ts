@@ -94,7 +94,7 @@ export interface ImportReport {
   readonly note: string
   readonly columns: readonly string[]
   readonly choice: { readonly columns: ColumnMap; readonly scale: SignalScale }
-  /** Rows of the file, rows that can be taken. */
+  /** Rows of the file, rows that can be imported. */
   readonly rows: number
   readonly usable: number
   /** The first of them. */

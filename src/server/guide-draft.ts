@@ -200,7 +200,7 @@ export const saveWords = async (
     if ((held?.version ?? 0) !== entry.version)
       return {
         ok: false,
-        error: 'Somebody else has written here meanwhile. Nothing was overwritten: both texts are shown.',
+        error: 'Someone else has changed this text. Nothing was overwritten: both texts are shown.',
         theirs: { body: held?.body ?? '', version: held?.version ?? 0 },
       }
     const version = entry.version + 1

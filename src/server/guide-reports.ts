@@ -27,14 +27,14 @@ const hasRoom = async (slug: string): Promise<boolean> => {
 export const reportGuide = async ({ db }: Context, slug: string, entry: unknown): Promise<Result<null>> => {
   const report = GuideReport.safeParse(entry)
   if (!report.success)
-    return bad('Say whether it is better, the same or worse, and how far you went. Nothing was kept.')
+    return bad('Say whether it is better, the same or worse, and how far you went. Nothing was saved.')
   const guide = await db.guides.findOne({ where: { slug } })
   if (!guide?.publishedNumber || guide.withdrawnAt)
     return bad('There is no published guide at this address.', 'slug')
   if (!guide.cases.includes(report.data.viewingCase))
-    return bad('The guide has no such viewing case. Nothing was kept.')
+    return bad('The guide has no such viewing case. Nothing was saved.')
   if (!(await hasRoom(slug)))
-    return bad('Many readers report just now. Try again in an hour. Nothing was kept.')
+    return bad('Many readers report just now. Try again in an hour. Nothing was saved.')
   await db.guideReports.create({ guideId: guide.id, revision: guide.publishedNumber, ...report.data })
   return good(null)
 }

@@ -68,15 +68,15 @@ export const reviewGuide = async (
 ): Promise<Result<null>> => {
   const { db } = ctx
   const [author, note] = [review.author.trim(), review.note.trim()]
-  if (!author) return bad('Write your name: a review is by somebody. Nothing was kept.', 'author')
+  if (!author) return bad('Enter your name. Nothing was saved.', 'author')
   if (author.length > LONGEST.author || note.length > LONGEST.note)
-    return bad('The name has 120 characters at most, the note 1,000. Nothing was kept.', 'note')
-  if (review.kind === 'changes' && !note) return bad('Say what has to be changed. Nothing was kept.', 'note')
+    return bad('The name has 120 characters at most, the note 1,000. Nothing was saved.', 'note')
+  if (review.kind === 'changes' && !note) return bad('Say what has to be changed. Nothing was saved.', 'note')
   const put = await putTogether(ctx, guideId)
   if (!put) return bad('There is no guide yet. Compose a case of it first.')
   if (!isSeen(put, seen))
     return bad(
-      'The draft was changed by somebody else while you looked at it. Reload the page and look again. Nothing was kept.',
+      'The draft was changed by somebody else while you looked at it. Reload the page and look again. Nothing was saved.',
     )
   const digest = digestOf(put.document)
   const asked = await db.guideReviews.findOne({
@@ -84,7 +84,7 @@ export const reviewGuide = async (
     order: [['id', 'DESC']],
   })
   if (review.kind !== 'asked' && asked && isSameName(asked.author, author))
-    return bad('A second name has to review it, not the one who asked. Nothing was kept.', 'author')
+    return bad('Someone other than the person who asked has to review it. Nothing was saved.', 'author')
   const last = await lastNumber(ctx, guideId)
   await db.guideReviews.create({ guideId, number: last + 1, ...review, digest, author, note })
   return good(null)

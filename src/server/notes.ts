@@ -76,15 +76,15 @@ export const addPhoto = async (
   { text, jpeg, ...where }: PhotoNote,
 ): Promise<Result<null>> => {
   const photo = await keptPhoto(jpeg)
-  if (!photo.ok) return bad(`${photo.error} Nothing was kept.`)
+  if (!photo.ok) return bad(`${photo.error} Nothing was saved.`)
   const { jpeg: kept, width, height } = photo.value
   return inTransaction(db, async (transaction) => {
     // Locked, so that the photographs are counted by one at a time.
     if (!(await db.units.findByPk(unitId, { attributes: ['id'], transaction, lock: true })))
-      return bad('There is no such unit. Nothing was kept.')
+      return bad('There is no such unit. Nothing was saved.')
     if (where.sessionId !== undefined) {
       const session = await db.sessions.findByPk(where.sessionId, { attributes: ['unitId'], transaction })
-      if (session?.unitId !== unitId) return bad('This session is of another unit. Nothing was kept.')
+      if (session?.unitId !== unitId) return bad('This session is of another unit. Nothing was saved.')
     }
     const notes = await db.notes.findAll({ where: { unitId }, attributes: ['id'], transaction })
     if ((await db.photos.count({ where: { noteId: notes.map((n) => n.id) }, transaction })) >= MOST_PHOTOS)

@@ -18,7 +18,7 @@ const BACKLOG_MS = 2_000
 /** How often it is looked whether the time of a draft has come, ms. */
 const DUE_MS = 5_000
 /** Said in a run that was tried again by itself, at a task. */
-const again = (task: number) => `Task ${task + 1} was tried again by itself.`
+const again = (task: number) => `Task ${task + 1} was tried again automatically.`
 
 /**
  * Does what a reviewer would do next in every session that goes unattended and stands still.

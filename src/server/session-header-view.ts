@@ -28,7 +28,8 @@ export const sessionHeaderOf = (
   const here = onStand?.serial === unit.serial
   if (!usesBench) {
     // Whatever the bench does, this session does not rest on it.
-  } else if (!sight.ok)
+  } else if (!sight.ok && sight.apart) warnings.push(sight.message)
+  else if (!sight.ok)
     warnings.push(`${sight.message} Readings are kept; start the bench or check its address.`)
   else if (devices.display === 'hand') {
     // The display is a person's part; the bench may hold any.

@@ -153,6 +153,9 @@ const buildView = async (
   { facts, route }: Awaited<ReturnType<typeof routeOf>>,
 ): Promise<Omit<SessionView, 'mark'>> => {
   const { session, sheet, unit } = record
+  const apart =
+    session.benchId !== null &&
+    (await ctx.db.benches.findByPk(session.benchId, { attributes: ['drivenBy'] }))?.drivenBy
   const [trouble, disk, revision, policies, corrections] = await Promise.all([
     troubleOf(ctx, ['unattended', 'summary'], session.id),
     diskWarning(),
@@ -183,7 +186,7 @@ const buildView = async (
     ending: route.next.kind === 'compose' ? endingOf(route, session.skippedSteps) : null,
     revision: session.revision,
     unitId: unit.id,
-    header: withWarning(sessionHeaderOf(record, sight, overwritesOf(facts, route)), disk),
+    header: withWarning(sessionHeaderOf(record, apart ? APART : sight, overwritesOf(facts, route)), disk),
     targets: {
       luminance: session.targetLuminance,
       tone: isHdr(session.viewingCase) ? 'PQ' : sayTone(facts.targets.tone),
@@ -248,6 +251,14 @@ const buildView = async (
     sweeps: sweepChoices(record, facts.bench, before?.white.luminance ?? session.targetLuminance),
     modes: modeChoices(sheet.document),
   }
+}
+
+/** The bench of the demo data, while they are made. */
+const APART: BenchSight = {
+  ok: false,
+  apart: true,
+  message:
+    'This case is part of the demo data: it is being made automatically, on a simulated bench of its own.',
 }
 
 /** A session header with one more thing that is wrong, where there is one. */

@@ -287,7 +287,7 @@ export interface RunView {
   readonly settling: boolean
   /** What it stopped at may be left out: a patch, or a control. */
   readonly leaveOut: 'patch' | 'control' | null
-  /** What is to be remembered of it. */
+  /** Note of it. */
   readonly notes: readonly string[]
 }
 

@@ -76,7 +76,7 @@ test('a draft is scheduled, told so, and taken back; a review by one name alone 
   const review = async (kind: string, name: string) => {
     await page.getByLabel('What you say').selectOption(kind)
     await page.locator('#review').getByLabel('Your name').fill(name)
-    await page.getByRole('button', { name: 'Write it down' }).click()
+    await page.getByRole('button', { name: 'Submit review' }).click()
   }
   await review('asked', 'Ines')
   await expect(page.locator('#review')).toContainText('Ines asks for a review')
@@ -90,7 +90,7 @@ test('a draft is scheduled, told so, and taken back; a review by one name alone 
   await page.getByLabel('When').fill(soon)
   await page.getByRole('button', { name: /^Publish revision \d+ then/ }).click()
   await expect(page.getByText(/Becomes public on/)).toBeVisible()
-  await page.getByRole('button', { name: /^Take it back/ }).click()
+  await page.getByRole('button', { name: /^Cancel/ }).click()
   await expect(page.getByText(/Becomes public on/)).toHaveCount(0)
 })
 

@@ -82,7 +82,7 @@ test('a pattern fills the screen pixel by pixel, and is a file as well', async (
 
 test('a bench goes on by itself until only eyes are missing, and is taken over by key', async ({ page }) => {
   test.setTimeout(900_000)
-  await beginSession(page, { policy: 'Impact' })
+  await beginSession(page, { policy: 'High contrast' })
   await press(page, 'u')
   await expect(page.getByText(/unattended/i).first()).toBeVisible()
   // What only eyes can tell is left open; somebody who takes over is asked.
@@ -95,7 +95,7 @@ test('a bench goes on by itself until only eyes are missing, and is taken over b
 
 test('a wrong setting is asked about, corrected, and what got worse is on top', async ({ page }) => {
   test.setTimeout(900_000)
-  await beginSession(page, { policy: 'Impact' })
+  await beginSession(page, { policy: 'High contrast' })
   await goUntil(page, GAINS)
   await takeStep(page)
   // The menu showed something else than was asked for.

@@ -140,7 +140,7 @@ test('a wrong signal is found before anything rests on it', async ({ page }) => 
   await takeStep(page)
   await page.goto(`${ADDRESS()}/simulated`)
   await clean(page)
-  await page.getByRole('button', { name: /Until mended\s?: The source flags the other range/ }).click()
+  await page.getByRole('button', { name: /Until fixed\s?: The source flags the other range/ }).click()
   await expect(page.getByText('until it is mended')).toBeVisible()
   await page.goBack()
   await ready(page)

@@ -119,7 +119,7 @@ test('a game case asks before the screen flashes, shows latency by option, and c
   await page.getByRole('tab', { name: 'Games' }).click()
   const table = page.getByRole('table', { name: /Latency, ms/ })
   // “Rush” helps at 60 Hz alone.
-  await expect(table.getByRole('row', { name: /“Rush” On/ })).toContainText('no help')
+  await expect(table.getByRole('row', { name: /“Rush” On/ })).toContainText('no effect')
   await expect(page.getByText(/“Rush” On saves \d+ ms at 60 Hz, and nothing at/)).toBeVisible()
   await clean(page)
 

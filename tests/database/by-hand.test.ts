@@ -318,7 +318,7 @@ describe('photos', () => {
       addPhoto(ctx, unit, { text: 'x', jpeg: JPEG, sessionId: 9_999 }),
     ]
     for (const result of await Promise.all(refused))
-      expect(result).toMatchObject({ ok: false, error: expect.stringMatching(/Nothing was kept\.$/) })
+      expect(result).toMatchObject({ ok: false, error: expect.stringMatching(/Nothing was saved\.$/) })
     expect((await unitView(ctx, unit))!.notes).toHaveLength(before)
   })
   it('and notes come back with the archive of their unit', async () => {

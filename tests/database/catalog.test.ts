@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
 import { Intake } from '#core/entry'
 import { type Database, dropAllTables, openDatabase } from '#db'
-import { calibrate, demoState, makeDemo } from '#demo'
+import { calibrate, demoState, finishDemo, makeDemo, standDemo } from '#demo'
 import {
   ALL_GUIDES,
   type Context,
@@ -437,7 +437,18 @@ describe('demo data', () => {
       forgetBench()
       expect(await demoState(demo)).toBe('empty')
       const said: string[] = []
-      await makeDemo(demo, 0, (line) => said.push(line), 'short')
+      await standDemo(demo, 0)
+      // Something to begin with is there before anything of the rest is.
+      expect((await homeView(demo)).onBench).toMatchObject({ label: 'unit 2', session: null })
+      expect(await demoState(demo)).toBe('half')
+      const making = makeDemo(demo, (line) => said.push(line), 'short')
+      await until(
+        async () => (await homeView(demo)).demo?.steps[0]?.session !== undefined,
+        'the first case is seen',
+      )
+      await making
+      await finishDemo(demo)
+      expect((await homeView(demo)).demo).toBeNull()
       expect(await demoState(demo)).toBe('ready')
       expect(said[0]).toMatch(/readings for SDR, dark room, guide published/)
       const at = await guideAt(demo, 'ostrel-maren-55')

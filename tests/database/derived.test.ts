@@ -89,7 +89,7 @@ describe('policies', () => {
     expect(again.ok && (await findPolicy(ctx, again.value))?.name).toBe('Strict reference, own 2')
 
     expect(await savePolicy(ctx, REFERENCE_POLICY.key, own)).toMatchObject({ ok: false })
-    expect(await savePolicy(ctx, own.key, { ...own, name: 'Impact' })).toMatchObject({ field: 'name' })
+    expect(await savePolicy(ctx, own.key, { ...own, name: 'High contrast' })).toMatchObject({ field: 'name' })
     expect(await savePolicy(ctx, own.key, { ...own, levelWhite: 'perhaps' })).toMatchObject({
       ok: false,
       error: expect.stringMatching(/Nothing was changed/),

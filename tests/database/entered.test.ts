@@ -86,7 +86,7 @@ describe('delays that another instrument showed', () => {
     for (const settings of [{ emission: '3' }, { quick: 'sometimes' }] as Array<Record<string, string>>)
       expect(await addLatency(ctx, id, times('40', settings))).toMatchObject({
         ok: false,
-        error: expect.stringMatching(/Nothing was kept/),
+        error: expect.stringMatching(/Nothing was saved/),
       })
     expect(await addLatency(ctx, 9_999, times('40'))).toMatchObject({ ok: false })
     expect((await addLatency(ctx, id, times('40'))).ok).toBe(true)

@@ -68,7 +68,7 @@ try {
   const session = await begin(2, () => caseOf('sdr-dark'))
   await press('Space')
   await page.goto(`${demo.address}/simulated`)
-  await page.getByRole('button', { name: /Until mended\s?: The source flags the other range/ }).click()
+  await page.getByRole('button', { name: /Until fixed\s?: The source flags the other range/ }).click()
   await page.getByText('until it is mended').waitFor()
   await page.goto(`${demo.address}/sessions/${session}`)
   await page.locator('[data-ready]').waitFor()

@@ -70,18 +70,26 @@ export const spawnDemo = (
   return { child, output: () => text, ended }
 }
 
-/** Starts a demo and waits until its first page can be asked for. Errors: throws with all that it printed. */
+/**
+ * Starts a demo and waits until its first page can be asked for and, but where the test is about that, its demo data are complete. Errors: throws with all that
+ * it printed.
+ */
 export const startDemo = async (
   env: Readonly<Record<string, string>>,
   program: 'demo' | 'start' = 'demo',
+  whole = true,
 ): Promise<Demo> => {
   const { child, output, ended } = spawnDemo(env, [], program)
   let over = false
   void ended.then(() => {
     over = true
   })
-  for (const end = Date.now() + 900_000; !output().includes('Wexmar is at'); ) {
-    if (over || Date.now() > end) throw new Error(`bin/${program} did not start:\n${output()}`)
+  const isThere = () =>
+    output().includes('Wexmar is at') &&
+    (!whole || !output().includes('Demo data are being made') || output().includes('Demo data: complete'))
+  for (const end = Date.now() + 900_000; !isThere(); ) {
+    if (over || Date.now() > end || output().includes('could not be completed'))
+      throw new Error(`bin/${program} did not start:\n${output()}`)
     await new Promise((done) => setTimeout(done, 50))
   }
   const data = env.WEXMAR_DATA ?? ''

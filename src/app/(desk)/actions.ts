@@ -87,7 +87,7 @@ export const deleteSessionAction = guarded(async (sessionId: number): Promise<An
 
 export const noteAction = guarded(async (unitId: number, entry: unknown): Promise<Answer> => {
   const parsed = NoteEntry.safeParse(entry)
-  if (!parsed.success) return firstFault(parsed.error, 'Nothing was kept.')
+  if (!parsed.success) return firstFault(parsed.error, 'Nothing was saved.')
   const kept = await addNote(context(), idIn(unitId), parsed.data.text)
   return kept.ok ? { done: 'Saved.' } : { error: kept.error }
 })

@@ -17,7 +17,7 @@ import type { Answer } from '#ui/form'
 /** Changes the simulated bench. */
 export const simulationAction = guarded(async (wish: unknown): Promise<Answer> => {
   const parsed = SimulationWish.safeParse(wish)
-  if (!parsed.success) return { error: 'This cannot be asked of the simulated bench.' }
+  if (!parsed.success) return { error: 'The simulated bench cannot do this.' }
   const result = await changeSimulation(context(), parsed.data)
   revalidatePath('/simulated')
   return result.ok ? {} : { error: result.error }
@@ -30,7 +30,7 @@ export type CorrectionAnswer =
 /** Reckons a four-colour correction, and keeps it where asked. */
 export const correctionAction = guarded(async (wish: unknown, keep: boolean): Promise<CorrectionAnswer> => {
   const parsed = CorrectionEntry.safeParse(wish)
-  if (!parsed.success) return { ok: false, ...firstFault(parsed.error, 'Nothing was kept.') }
+  if (!parsed.success) return { ok: false, ...firstFault(parsed.error, 'Nothing was saved.') }
   return makeCorrection(context(), parsed.data, keep === true)
 })
 

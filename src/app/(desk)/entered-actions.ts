@@ -12,7 +12,7 @@ const answerOf = (result: Result<string | null>): Answer =>
 
 export const addLatencyAction = guarded(async (session: number, entry: unknown): Promise<Answer> => {
   const parsed = LatencyEntry.safeParse(entry)
-  if (!parsed.success) return firstFault(parsed.error, 'Nothing was kept.')
+  if (!parsed.success) return firstFault(parsed.error, 'Nothing was saved.')
   return answerOf(await addLatency(context(), idIn(session), parsed.data))
 })
 
@@ -23,7 +23,7 @@ export const removeLatencyAction = guarded(
 
 export const addRowAction = guarded(async (session: number, entry: unknown): Promise<Answer> => {
   const parsed = RowEntry.safeParse(entry)
-  if (!parsed.success) return firstFault(parsed.error, 'Nothing was kept.')
+  if (!parsed.success) return firstFault(parsed.error, 'Nothing was saved.')
   return answerOf(await addRow(context(), idIn(session), parsed.data))
 })
 

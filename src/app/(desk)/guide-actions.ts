@@ -52,7 +52,7 @@ export const publishAction = guarded(
     if (!published.ok)
       return { error: published.error, ...(published.field ? { field: published.field } : {}) }
     return parsed.data.at
-      ? { done: 'It is scheduled. Until then it can be taken back.' }
+      ? { done: 'Scheduled. You can cancel it until then.' }
       : { href: `/guides/${published.value}` }
   },
 )
@@ -60,9 +60,9 @@ export const publishAction = guarded(
 export const reviewAction = guarded(
   async (guideId: number, seen: unknown, entry: unknown): Promise<Answer> => {
     const parsed = ReviewEntry.safeParse(entry)
-    if (!parsed.success) return { error: firstProblem(parsed.error, 'Nothing was kept.') }
+    if (!parsed.success) return { error: firstProblem(parsed.error, 'Nothing was saved.') }
     const looked = SeenDraft.safeParse(seen)
-    if (!looked.success) return { error: 'Reload the page and look at the draft again. Nothing was kept.' }
+    if (!looked.success) return { error: 'Reload the page and look at the draft again. Nothing was saved.' }
     const kept = await reviewGuide(context(), idIn(guideId), { ...parsed.data, seen: looked.data })
     return kept.ok ? {} : { error: kept.error, ...(kept.field ? { field: kept.field } : {}) }
   },

@@ -1,6 +1,6 @@
 import Link from 'next/link'
 import { context, homeView, type UnitCard } from '#server'
-import { AddUnit, day, IntakeForm, stepAt, UnitRow } from '#ui/desk'
+import { AddUnit, day, IntakeForm, KeepFresh, stepAt, UnitRow } from '#ui/desk'
 import { takeInAction } from './actions'
 
 export const dynamic = 'force-dynamic'
@@ -47,7 +47,7 @@ export default async function HomePage() {
                   ? session
                     ? onBench.guide?.published
                       ? `Calibrated for ${session.caseLabel}; its guide is published.`
-                      : `${session.caseLabel}, ${stepAt(session.at)}. It goes on where it was.`
+                      : `${session.caseLabel}, ${stepAt(session.at)}. It continues where it was left.`
                     : 'Unpacked and warm. Nothing has been read from it yet.'
                   : 'This unit is not known yet. Add it: its control sheet and firmware come from the bench.'}
               </p>
@@ -92,6 +92,8 @@ export default async function HomePage() {
         )}
       </section>
 
+      {home.demo && <DemoData demo={home.demo} />}
+
       <section aria-labelledby="units">
         <h2 id="units" className="figure border-ink border-b pb-2 text-2xl">
           Units
@@ -100,7 +102,7 @@ export default async function HomePage() {
           <AddUnit />
         </div>
         {home.units.length === 0 ? (
-          <p className="py-6 text-faint">No unit was taken in yet.</p>
+          <p className="py-6 text-faint">No units yet.</p>
         ) : (
           <>
             <ul>
@@ -124,7 +126,7 @@ export default async function HomePage() {
           Published guides
         </h2>
         {home.guides.length === 0 ? (
-          <p className="py-6 text-faint">None yet. A guide comes at the end of a route.</p>
+          <p className="py-6 text-faint">None yet. A guide is composed at the end of a case.</p>
         ) : (
           <>
             <ul>
@@ -151,6 +153,46 @@ export default async function HomePage() {
         )}
       </section>
     </div>
+  )
+}
+
+const DEMO_STATE = { done: 'done', now: 'being measured', todo: 'to come' } as const
+
+/** The demo data while they are made: what is there, what is being measured, what is to come. Nothing waits for them. */
+const DemoData = ({ demo }: { demo: NonNullable<Awaited<ReturnType<typeof homeView>>['demo']> }) => {
+  const done = demo.steps.filter((s) => s.state === 'done').length
+  return (
+    <section aria-labelledby="demo" data-demo={`${done}/${demo.steps.length}`}>
+      <KeepFresh seconds={3} />
+      <h2 id="demo" className="figure border-ink border-b pb-2 text-2xl">
+        Demo data{' '}
+        <span className="font-light text-faint">
+          {done} of {demo.steps.length}
+        </span>
+      </h2>
+      <p className="max-w-3xl pt-3 text-soft">
+        Simulated displays are being calibrated in the background, each along the whole route. Nothing waits
+        for them: the bench is yours, and everything works meanwhile.
+      </p>
+      <ul className="pt-2">
+        {demo.steps.map((step) => (
+          <li key={step.label} className="rule-b flex items-baseline gap-4 py-1.5">
+            <span className={step.state === 'todo' ? 'flex-1 text-faint' : 'flex-1'}>
+              {step.session && step.state === 'now' ? (
+                <Link className="link" href={`/sessions/${step.session}`}>
+                  {step.label}
+                </Link>
+              ) : (
+                step.label
+              )}
+            </span>
+            <span className={step.state === 'now' ? 'text-lamp' : 'text-faint'}>
+              {DEMO_STATE[step.state]}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 
@@ -187,7 +229,7 @@ const WithoutBench = ({ newest }: { newest: UnitCard | undefined }) => {
         {session
           ? guide?.published
             ? `Calibrated for ${session.caseLabel}; its guide is published.`
-            : `${session.caseLabel}, ${stepAt(session.at)}. It goes on where it was.`
+            : `${session.caseLabel}, ${stepAt(session.at)}. It continues where it was left.`
           : 'Nothing has been read from it yet.'}
       </p>
       <p className="mt-6">

@@ -424,6 +424,11 @@ export const makeBench = (options: {
       if (change.faults !== undefined) memory.faults = change.faults.map((f) => ({ ...f }))
       if (change.firmware !== undefined)
         memory.firmwares = { ...memory.firmwares, [memory.onStand]: change.firmware }
+      for (const [serial, { bank, firmware }] of Object.entries(change.stored ?? {})) {
+        if (!units.has(serial) || Object.keys(memory.banks[serial] ?? {}).length > 0) continue
+        memory.banks[serial] = bank
+        if (firmware !== undefined) memory.firmwares = { ...memory.firmwares, [serial]: firmware }
+      }
       keep(memory)
       return yes(simulation())
     },

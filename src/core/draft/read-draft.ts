@@ -315,7 +315,7 @@ const controlsOf = (
     faults.push({
       field: 'neutral',
       why: AUTOMATIC_PROCESSING.has(does.role as Role)
-        ? 'It changes the picture by itself. Say at which value it is off.'
+        ? 'It changes the picture automatically. Say at which value it is off.'
         : 'Say at which value it is off.',
     })
   if (faults.length || !factory.ok) return []

@@ -43,7 +43,7 @@ const typedFormats = z.string().transform((text, context): SourceDevice['formats
   if (out.length > MOST_SIZES || out.reduce((sum, f) => sum + (f?.rates.length ?? 0), 0) > MOST_RATES)
     context.addIssue({
       code: 'custom',
-      message: `At most ${MOST_SIZES} sizes and ${MOST_RATES} rates in all; leave out those that nobody uses.`,
+      message: `At most ${MOST_SIZES} sizes and ${MOST_RATES} rates in all; leave out those that no one uses.`,
     })
   return out.flatMap((f) => f ?? [])
 })

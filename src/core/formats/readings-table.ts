@@ -106,7 +106,7 @@ const plain = (share: number) => String(Math.round(share * 1e4) / 100).replace('
 
 /**
  * Reads a table row by row.
- * In: table, meaning of its columns, how signals are written. Out: readings that can be taken, and a problem for each row
+ * In: table, meaning of its columns, how signals are written. Out: readings that can be imported, and a problem for each row
  * that cannot; nothing is guessed for a cell that is wrong.
  */
 export const readTable = (table: TextTable, map: ColumnMap, scale: SignalScale): TableReport => {

@@ -159,7 +159,7 @@ const withheldValue = (group: readonly Control[], state: State, factory: State):
     changed: false,
     transfer: transferClassOf(first.role),
     origin: 'derived',
-    why: `${group.length} values that fit this unit alone: leave them as they come.`,
+    why: `${group.length} values that fit this unit alone: leave them at their defaults.`,
     rule: 'kept to this unit by policy',
     covers: group.map((c) => c.key),
     withheld: true,
@@ -228,12 +228,15 @@ export const proposeSummary = (input: {
   const good = before.whiteError.average < 1 && before.luminance < 1.3 * after.luminance
   const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
   const first = hdr
-    ? `In “${input.baseMode}”${changed > 1 ? `, with ${changed - 1} more changes` : ''}: ${hdr.knee === null ? '' : `follows PQ up to ${hdr.knee.toFixed(0)} cd/m², `}${peak ? `a peak of ${peak.toFixed(0)} cd/m², ` : ''}error of white from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
+    ? `In “${input.baseMode}”${changed > 1 ? `, with ${moreChanges(changed - 1)}` : ''}: ${hdr.knee === null ? '' : `follows PQ up to ${hdr.knee.toFixed(0)} cd/m², `}${peak ? `a peak of ${peak.toFixed(0)} cd/m², ` : ''}average grey error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
     : good
       ? `Out of the box “${input.baseMode}” is already good.`
-      : `In “${input.baseMode}”, with ${changed - 1} more changes, white goes from ${before.luminance.toFixed(0)} to ${after.luminance.toFixed(0)} cd/m² and its error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
+      : `In “${input.baseMode}”${changed > 1 ? ` with ${moreChanges(changed - 1)}` : ''}, white goes from ${before.luminance.toFixed(0)} to ${after.luminance.toFixed(0)} cd/m² and the average grey error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
   return `${first} Measured with a meter on one ${input.sizeInch}-inch unit, for ${input.caseLabel}.`
 }
+
+const moreChanges = (n: number): string =>
+  n === 1 ? 'one other setting changed' : `${n} other settings changed`
 
 /** An address part from a name: lower-case letters, digits and hyphens. In: name; what stands for one that has none of them. */
 export const slugOf = (text: string, without = 'guide'): string =>

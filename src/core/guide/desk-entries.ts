@@ -28,7 +28,7 @@ export type PublishEntry = z.infer<typeof PublishEntry>
 /** What somebody says of a draft. */
 export const ReviewEntry = z.object({
   kind: z.enum(['asked', 'approved', 'changes']),
-  author: name.pipe(z.string().min(1, 'Write your name: a review is by somebody.')),
+  author: name.pipe(z.string().min(1, 'Enter your name.')),
   note: sentence(),
 })
 export type ReviewEntry = z.infer<typeof ReviewEntry>

@@ -247,7 +247,7 @@ const besideOf = (facts: RouteFacts, state: State): string[] => {
         ]
       : []),
     policy.automaticSwitching === 'on'
-      ? 'The source may switch low latency by itself (policy): what it plays as a game is shown in the game mode of the display, with the values of that mode. A film that it flags as a game, or a game that it does not flag, gets the values of the other: look at the mode on the screen.'
+      ? 'The source may switch low latency on its own (policy): what it plays as a game is shown in the game mode of the display, with the values of that mode. A film that it flags as a game, or a game that it does not flag, gets the values of the other: look at the mode on the screen.'
       : 'Automatic switching by the source stays off (policy): the mode is chosen by hand, and a film never lands in the game mode.',
   ]
 }

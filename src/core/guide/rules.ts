@@ -593,7 +593,7 @@ const deskFindings = ({ cases }: GuideDocument, { gone, imported, reviewed }: De
         {
           rule: 'not-reviewed',
           level: 'warning' as const,
-          text: 'Nobody but its author has looked at what was measured anew.',
+          text: 'New measurements have not been reviewed.',
           case: '',
           control: '',
           mend: { kind: 'review' as const, label: 'Have it reviewed by a second name' },

@@ -24,7 +24,7 @@ const rounded = (luminance: number) => {
 const WHY: Readonly<Record<Mapping, string>> = {
   clip: 'The display follows the signal up to its peak and clips there: enter what it really reaches, and the source fits highlights to it.',
   'roll-off':
-    'The display rolls highlights off by itself: enter where its detail ends, not its peak, or highlights are compressed twice.',
+    'The display already rolls highlights off: enter where its detail ends, not its peak, or highlights are compressed twice.',
   dynamic:
     'The display maps every scene anew: enter where its detail ends. What a game sends and what is seen differ from scene to scene whatever is entered.',
 }

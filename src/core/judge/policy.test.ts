@@ -17,7 +17,11 @@ import { sayTone } from '#core/target'
 
 describe('the shipped policies', () => {
   it('are three, keep to their own schema and have keys of their own', () => {
-    expect(SHIPPED_POLICIES.map((p) => p.name)).toEqual(['Strict reference', 'Fitted to the room', 'Impact'])
+    expect(SHIPPED_POLICIES.map((p) => p.name)).toEqual([
+      'Strict reference',
+      'Fitted to the room',
+      'High contrast',
+    ])
     for (const policy of SHIPPED_POLICIES) expect(Policy.parse(policy)).toEqual(policy)
     expect(new Set(SHIPPED_POLICIES.map((p) => p.key)).size).toBe(3)
     expect(shippedPolicy('impact')?.dimming).toBe('strongest-contrast')

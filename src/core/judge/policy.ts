@@ -116,7 +116,7 @@ export const POLICY_QUESTIONS = {
   },
   automaticSwitching: {
     question: 'Automatic mode switching',
-    answers: { off: 'off, for control', on: 'on, a console switches by itself' },
+    answers: { off: 'off, for control', on: 'on: a console switches automatically' },
   },
   afterAutomatic: {
     question: 'After automatic calibration',
@@ -174,7 +174,7 @@ export const SHIPPED_POLICIES: readonly [Policy, ...Policy[]] = [
   {
     format: 'wexmar-policy/1',
     key: 'impact',
-    name: 'Impact',
+    name: 'High contrast',
     note: 'More light and contrast than was mastered, named as a preference and with its cost in error.',
     luminance: { dark: 150, bright: 300, game: 220, desktop: 180 },
     tone: { dark: 2.2, bright: 2.2, game: 2.2, desktop: 2.2 },

@@ -51,7 +51,7 @@ const percent = (level: number) => `${Math.round(1000 * level) / 10} %`
 
 /** The readings that a verdict rests on, for the reviewer. */
 const sayPair = ({ level, from, to }: MovedAlone): string =>
-  `moved by itself from ${from} to ${to}, read at ${percent(level)}`
+  `moved on its own from ${from} to ${to}, read at ${percent(level)}`
 
 /** A control as it is named in a sentence, with its level where it has one. */
 const named = (control: Control): string => {
@@ -172,7 +172,7 @@ const suspicion = (
       clicks: Math.max(6, Math.ceil(TELLING_CHANGE / Math.max(1e-6, Math.abs(perClick)))),
       outward: fault === 'stops',
     },
-    sentence: `The readings fit best if ${named(control)} ${verdict}; it was never moved by itself, so this is not certain.`,
+    sentence: `The readings fit best if ${named(control)} ${verdict}; it was never moved on its own, so this is not certain.`,
   }
 }
 
@@ -318,7 +318,7 @@ const colourFaults = ({ model, target, moved, most }: ColoursMoved): ControlFaul
             control: c.control.key,
             kind: 'nothing',
             suspected: true,
-            sentence: `The readings fit best if ${quoted(c.control)} has no measurable effect; it was never moved by itself, so this is not certain.`,
+            sentence: `The readings fit best if ${quoted(c.control)} has no measurable effect; it was never moved on its own, so this is not certain.`,
           },
         ]
       : []

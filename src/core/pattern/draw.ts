@@ -306,7 +306,7 @@ export const VISUAL_PATTERNS: readonly VisualPattern[] = [
     paint: motion,
     adjustments: true,
     caution:
-      'Moving patterns can harm photosensitive people: warn whoever is in the room, and stop at the first discomfort.',
+      'Moving patterns can harm photosensitive people: warn everyone in the room, and stop at the first discomfort.',
   },
 ]
 

@@ -4,7 +4,7 @@ import type { Next, RouteFacts } from '#core/steps'
 const BEAM =
   'Never look into the lens or the beam, and place the meter from the side, with the light source low or shuttered; the maker’s instructions come first.'
 const FLICKER =
-  'Options that insert black between frames flicker while they are tried: nobody who may be photosensitive looks at the screen meanwhile. P pauses.'
+  'Options that insert black between frames flicker while they are tried: anyone who may be photosensitive should not look at the screen meanwhile. P pauses.'
 const STILL =
   'One picture stands still for minutes while this is read. On a self-emissive panel do it once, and let the display’s own care run afterwards.'
 

@@ -128,7 +128,7 @@ export const decideUnattended = (route: Route): Decision => {
         reason: `Something is wrong with the signal. ${next.findings[0]?.sentence ?? ''}`,
       }
     case 'confirm-values':
-      return { kind: 'stop', reason: 'Values that nobody has seen have to be checked in the menu first.' }
+      return { kind: 'stop', reason: 'Some values have to be checked in the menu first.' }
     case 'visual-check':
       return { kind: 'stop', reason: 'The next step is a visual check.' }
     case 'worse':

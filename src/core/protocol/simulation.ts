@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { ControlValue } from '#core/display'
 import { DisplayIdentity, PanelKind } from './messages'
 
 /** What can go wrong on a simulated bench, with what a person would see. */
@@ -56,6 +57,16 @@ export const SimulationChange = z.object({
   faults: z.array(Fault).max(40).optional(),
   /** Firmware of the unit on the stand, as if it had been updated. */
   firmware: z.string().min(1).max(60).optional(),
+  /** What units have stored that were set on another simulated bench, by serial; a unit that was set on this one keeps its own. */
+  stored: z
+    .record(
+      z.string().max(120),
+      z.object({
+        bank: z.record(z.string().max(200), ControlValue),
+        firmware: z.string().max(60).optional(),
+      }),
+    )
+    .optional(),
 })
 export type SimulationChange = z.infer<typeof SimulationChange>
 

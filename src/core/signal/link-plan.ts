@@ -29,7 +29,7 @@ const MenuValue = z.object({ control: key, value: key })
 /** A socket of a display. */
 export const Socket = z.object({
   key,
-  /** As it stands on the display. */
+  /** As it is written on the display. */
   label: name,
   /** The fastest link that it does. */
   link: LinkKey,
@@ -235,7 +235,7 @@ export const planLink = (path: SignalPath, asked: Wish): LinkVerdict => {
   if (links.length === 0)
     return {
       troubles: [
-        `${sayLink(path.source.link)}, ${sayLink(path.cable)} and ${sayLink(path.socket.link)} are different kinds of link: an adapter is not reckoned with.`,
+        `${sayLink(path.source.link)}, ${sayLink(path.cable)} and ${sayLink(path.socket.link)} are different kinds of link: adapters are not taken into account.`,
       ],
       load: NO_LOAD,
     }
@@ -244,7 +244,7 @@ export const planLink = (path: SignalPath, asked: Wish): LinkVerdict => {
   const differs = (['bitDepth', 'chroma', 'range'] as const).some((k) => wish[k] !== asked[k])
   const fell = differs
     ? [
-        `${path.source.name} changes to ${wish.bitDepth} bit, ${wish.chroma}, ${wish.range} range by itself at ${wish.rate} Hz.`,
+        `${path.source.name} changes to ${wish.bitDepth} bit, ${wish.chroma}, ${wish.range} range on its own at ${wish.rate} Hz.`,
       ]
     : []
   const carried = carriedBy(path, links, wish)

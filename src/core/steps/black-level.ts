@@ -204,7 +204,10 @@ const planBlackLevel = (context: RouteContext, again: boolean): StepPlan => {
   const { verdict, white } = judged
   const ideal = idealFirst(targetOn(facts.targets, { white, black: verdict.black }))
   const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
-  const said = `clipped up to ${percentOf(verdict.lastBlack)}, ${verdict.firstSeen === undefined ? 'nothing up to 4 % is visible' : `${percentOf(verdict.firstSeen)} is the first visible step`}`
+  const said =
+    verdict.firstSeen === undefined
+      ? 'no step up to 4 % is visible'
+      : `first visible step above black: ${percentOf(verdict.firstSeen)}`
   const finish = (limits: Limit[] = []): StepPlan =>
     done(said, {
       findings: { blackLevel: withLeft(context, control, verdict) },

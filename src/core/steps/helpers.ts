@@ -227,7 +227,7 @@ const rowOf = (
 }
 
 const CAUTION =
-  'Black frames flicker, which can hurt photosensitive people and tires many others: they stay off unless whoever plays asks for them.'
+  'Black frames flicker, which can hurt photosensitive people and tires many others: they stay off unless the player asks for them.'
 
 /** What each helper does to the picture at each of its values, the display left as it was: games, desktops and projectors. */
 const planHelpers = (context: StepContext): StepPlan => {

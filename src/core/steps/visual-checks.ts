@@ -119,7 +119,7 @@ const CHECKS: readonly CheckRule[] = [
     ask: 'Choose what the policy asks for: judder removed or kept as filmed, without tearing around moving objects.',
     answers: [],
     caution:
-      'Moving and flickering patterns, and dark frames between pictures, can harm photosensitive people: warn whoever is in the room, and stop at the first discomfort.',
+      'Moving and flickering patterns, and dark frames between pictures, can harm photosensitive people: warn everyone in the room, and stop at the first discomfort.',
   },
 ]
 

@@ -188,7 +188,7 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
           }}
         />
         <button type="submit" className="button" disabled={busy || text.trim() === ''}>
-          <span className="key">Enter</span> {doubts.length ? 'Keep it all the same' : 'Store'}
+          <span className="key">Enter</span> {doubts.length ? 'Keep this reading' : 'Store'}
         </button>
       </div>
       {doubts.length > 0 && (
@@ -198,7 +198,7 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
           ))}
           <p className="text-soft">
             Type it again, or press Enter once more to keep it.
-            {ask.canTakeBack ? ' Where the reading before was wrong, undo it below.' : ''} Nothing is stored
+            {ask.canTakeBack ? ' If the previous reading was wrong, undo it below.' : ''} Nothing is stored
             yet.
           </p>
         </div>

@@ -20,7 +20,7 @@ interface ByHandDialog {
 
 const PoweredEntry = z.object({
   minutes: typedNumber((text) => `“${text}” is not a number of minutes.`).pipe(
-    z.number().min(0, 'Minutes are not below zero.').max(100_000, 'That is longer than two months.'),
+    z.number().min(0, 'Minutes cannot be negative.').max(100_000, 'That is longer than two months.'),
   ),
 })
 
@@ -31,7 +31,7 @@ export const NoteDialog = ({ view, error, send, onClose }: ByHandDialog) => {
     <Dialog title="Note" note={`Kept with the unit, at ${STEP_TITLE[step]}.`} onClose={onClose}>
       <NoteFields
         place={{ unit: view.header.unitId, session: view.id, step }}
-        label="What is to be remembered"
+        label="Note"
         rows={4}
         error={error}
         // What was refused stands in `error`.
@@ -51,7 +51,7 @@ export const PoweredDialog = ({ error, send, onClose }: ByHandDialog) => {
   return (
     <Dialog
       title="When was the display switched on?"
-      note="A panel changes while it warms up: readings of the first half hour say so."
+      note="A panel changes while it warms up: readings from the first half hour are marked."
       onClose={onClose}
     >
       <form onSubmit={submit} className="grid gap-4" noValidate>
@@ -124,7 +124,7 @@ export const SignalDialog = ({ view, error, send, onClose }: ByHandDialog) => {
   return (
     <Dialog
       title="What the display says of its signal"
-      note="From its own signal page, where it has one. What differs from what is sent is said at once."
+      note="From its own signal page, if it has one. Any difference from what is sent is shown at once."
       onClose={onClose}
     >
       <form onSubmit={submit} className="grid gap-4" noValidate>

@@ -188,7 +188,7 @@ export const TargetDialog = ({ view, error, send, onClose }: EntryDialog) => {
   return (
     <Dialog
       title="Targets and policy"
-      note="Readings stay; the route is planned anew from them."
+      note="Readings are kept; the route is planned again from them."
       onClose={onClose}
     >
       <form onSubmit={submit} className="grid gap-4" noValidate>
@@ -251,7 +251,7 @@ export const ModeDialog = ({ view, error, send, onClose }: EntryDialog) => {
   return (
     <Dialog
       title="Mode to calibrate"
-      note="What was read of other modes is kept. The route begins again in this one."
+      note="Readings of other modes are kept. The route starts again in this one."
       onClose={onClose}
     >
       <form onSubmit={submit} className="grid gap-4">

@@ -206,9 +206,7 @@ const Result = ({ view, scales }: { view: SessionView; scales: GreyScales }) => 
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-6">
       {view.after?.stale && (
-        <p className="text-lamp">
-          Something was changed since: what stands here belongs to the state before.
-        </p>
+        <p className="text-lamp">Something has changed since: these results belong to the earlier state.</p>
       )}
       {view.next.kind !== 'worse' &&
         view.after?.worse.map((w) => (

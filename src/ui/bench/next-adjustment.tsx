@@ -124,7 +124,7 @@ const NextThing = ({ view, state, dispatch, send }: Props) => {
 }
 
 const FLASH_CAUTION =
-  'The screen flashes white twice a second while the probe looks. Flashing light can bring on seizures in photosensitive people: nobody who may be should look at the screen, and nobody needs to. P pauses after the flashes that were begun, six seconds at most.'
+  'The screen flashes white twice a second while the probe looks. Flashing light can bring on seizures in photosensitive people: anyone who may be photosensitive should not look at the screen, and no one has to. P pauses after the flashes that were begun, six seconds at most.'
 
 /** Settings that are gone round in one go. */
 const Tour = ({ next }: { next: Of<'tour'> }) => (
@@ -143,8 +143,8 @@ const Tour = ({ next }: { next: Of<'tour'> }) => (
     </h1>
     <p className="text-lg text-soft">
       {next.step === 'latency'
-        ? 'What claims to shorten the delay is tried by itself, at every rate that the source sends; what helps is left on.'
-        : 'The display is left as it is now.'}{' '}
+        ? 'What claims to shorten the delay is tried separately, at every rate that the source sends; what helps is left on.'
+        : 'The display stays as it is now.'}{' '}
       {takes(next.seconds ? next.seconds + 6 * next.probes : 6 * next.probes)}
     </p>
     {next.probes > 0 && <p className="max-w-3xl text-sm text-soft">{FLASH_CAUTION}</p>}
@@ -367,7 +367,7 @@ const ChooseDepth = ({
       <p className="max-w-3xl text-soft">
         {next.worth === null
           ? 'The bench sets the values; fewer of them are fewer for readers to copy.'
-          : `By the policy a minute has to gain ΔE00 ${next.worth}. Side by side, hardly anybody sees a difference below ΔE00 1.`}
+          : `By the policy a minute has to gain ΔE00 ${next.worth}. Side by side, hardly anyone sees a difference below ΔE00 1.`}
       </p>
     </>
   )
@@ -459,7 +459,7 @@ const Restore = ({ next }: { next: Of<'restore'> }) => (
     </h1>
     <p className="text-lg">
       Another case of this unit has changed settings that this case rests on. They are set again before
-      anything is read or published.
+      anything is read.
     </p>
     <ChangeSheet changes={next.changes} />
   </>
@@ -539,8 +539,8 @@ const Sweep = ({ next }: { next: Of<'sweep'> }) => {
       )}
       {next.about === 'peak' && (
         <p className="max-w-2xl text-lamp">
-          The whole screen becomes very bright. Do not look into it; whoever is sensitive to light leaves the
-          room. Self-emissive panels keep images of still patterns: each window is followed by black. P
+          The whole screen becomes very bright. Do not look into it; anyone sensitive to light should leave
+          the room. Self-emissive panels keep images of still patterns: each window is followed by black. P
           pauses, and black comes at once.
         </p>
       )}
@@ -606,8 +606,8 @@ const UnexpectedReading = ({ next }: { next: Of<'unexpected-reading'> }) => (
       ))}
     </ul>
     <p className="text-soft">
-      If it does, read {next.patch} once more. If it shows something else, say so: what was read is then put
-      where it belongs.
+      If it does, read {next.patch} once more. If it shows something else, say so: the readings are then moved
+      to the value that was set.
     </p>
   </>
 )
@@ -615,7 +615,9 @@ const UnexpectedReading = ({ next }: { next: Of<'unexpected-reading'> }) => (
 const Worse = ({ next }: { next: Of<'worse'> }) => (
   <>
     <Above>Compared with out of the box</Above>
-    <h1 className="figure text-5xl text-lamp">Some results got worse</h1>
+    <h1 className="figure text-5xl text-lamp">
+      {next.worse.length === 1 ? 'One result got worse' : 'Some results got worse'}
+    </h1>
     <ul className="grid gap-2 text-lg">
       {next.worse.map((w) => (
         <li key={w.key} className="flex gap-3">
@@ -626,9 +628,9 @@ const Worse = ({ next }: { next: Of<'worse'> }) => (
     </ul>
     <p className="text-soft">
       {next.putBack
-        ? `Restoring ${next.putBack.step} to its defaults (${next.putBack.controls} ${next.putBack.controls === 1 ? 'value' : 'values'}) should fix the first; the rest is verified again.`
-        : 'Nothing that was moved would undo it: it is the price of what was asked for.'}{' '}
-      Accepted, it stands in the guide.
+        ? `Restoring ${next.putBack.step} to its defaults (${next.putBack.controls} ${next.putBack.controls === 1 ? 'value' : 'values'}) should fix ${next.worse.length === 1 ? 'this' : 'the first'}; the verification is read again.`
+        : 'No setting that was changed would undo this: it is what the target costs on this display.'}{' '}
+      If you accept it, the guide says so.
     </p>
   </>
 )

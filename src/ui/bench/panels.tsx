@@ -401,7 +401,7 @@ export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
           </table>
         </section>
         <section>
-          <Heading note="what stands in the end">For watching</Heading>
+          <Heading note="the final values">For watching</Heading>
           <table className="quiet-table tight">
             <tbody>
               {watching.map((w) => (

@@ -60,7 +60,7 @@ export const ReadingLog = ({
           <div ref={end} className="min-h-0 flex-1 overflow-y-auto pb-3 max-bench:max-h-72">
             {entries.length === 0 && (
               <p className="px-4 py-3 text-sm text-faint">
-                No reading yet. The first sweep writes the first lines.
+                No readings yet. They appear here with the first sweep.
               </p>
             )}
             {entries.map((e) =>

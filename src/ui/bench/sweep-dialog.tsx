@@ -33,7 +33,7 @@ export const SweepDialog = ({
   return (
     <Dialog
       title="Read a sweep"
-      note="Readings beside the route: they are kept and shown in the evidence."
+      note="Extra readings: they are kept and shown as evidence."
       onClose={onClose}
     >
       <form onSubmit={submit} className="grid gap-4">

@@ -130,7 +130,7 @@ export const useSession = (first: SessionView): Live => {
         return response.ok
       } catch {
         setError(
-          'The server did not answer, so nothing was sent. All readings are kept. The page connects again by itself; then press once more.',
+          'The server did not answer, so nothing was sent. All readings are kept. The page reconnects automatically; then press again.',
         )
         return false
       } finally {

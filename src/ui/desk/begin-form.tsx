@@ -138,7 +138,7 @@ export const BeginForm = ({
             <span>
               Unattended
               <span className="block text-sm text-faint">
-                The bench goes the whole route by itself; you may take over at any moment.
+                The bench works through the whole route on its own; you can take over at any time.
               </span>
             </span>
           </label>
@@ -159,7 +159,7 @@ export const BeginForm = ({
             form={form}
             name="meterName"
             label="Meter, where a person reads it"
-            hint="Maker, model, serial. It stands beside every reading. Without one write none: a guide by eye needs no reading."
+            hint="Maker, model, serial. It is stored with every reading. If you have none, write “none”: a guide by eye needs no reading."
           >
             {(props) => <input {...props} autoComplete="off" />}
           </Field>

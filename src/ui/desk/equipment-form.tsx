@@ -42,7 +42,7 @@ export const UsualEquipmentForm = ({
             form={form}
             name="meterName"
             label="Meter"
-            hint="Maker, model, serial. It stands beside every reading."
+            hint="Maker, model, serial. It is stored with every reading."
           >
             {(props) => <input {...props} autoComplete="off" />}
           </Field>
@@ -50,7 +50,7 @@ export const UsualEquipmentForm = ({
             form={form}
             name="scatter"
             label="Scatter of one reading, %"
-            hint="Standard deviation, from its data sheet or your own trial. Empty: 0.2 % until readings of the same light tell it."
+            hint="Standard deviation, from its data sheet or your own trial. Empty: 0.2 % until repeated readings of the same light show it."
           >
             {(props) => <input {...props} className="field num" autoComplete="off" inputMode="decimal" />}
           </Field>

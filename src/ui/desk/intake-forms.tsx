@@ -25,19 +25,19 @@ export const IntakeForm = ({
   )
   return (
     <form onSubmit={submit} className="grid gap-4" noValidate>
-      <Field form={form} name="label" label="Name of the unit" hint="What you call it: unit 3.">
+      <Field form={form} name="label" label="Name of the unit" hint="A name for it, such as unit 3.">
         {(props) => <input {...props} autoComplete="off" />}
       </Field>
       <Field form={form} name="region" label="Region" hint="Where it is sold.">
         {(props) => <input {...props} autoComplete="off" />}
       </Field>
-      <Field form={form} name="origin" label="Where it came from" hint="Bought, or on loan from whom.">
+      <Field form={form} name="origin" label="Where it came from" hint="Bought, or on loan, and from whom.">
         {(props) => <input {...props} autoComplete="off" />}
       </Field>
       <Field form={form} name="panelKind" label="Panel">
         {(props) => <select {...props}>{options(PANEL_LABEL)}</select>}
       </Field>
-      <Field form={form} name="hours" label="Hours of use" hint="From its own menu, where it tells.">
+      <Field form={form} name="hours" label="Hours of use" hint="From its own menu, if it says.">
         {(props) => <input {...props} autoComplete="off" inputMode="decimal" />}
       </Field>
       <FormProblem text={problem} />
@@ -50,15 +50,15 @@ export const IntakeForm = ({
 
 /** The questions about a unit that stands on no bench, in the order in which they are answered. */
 const BY_HAND_QUESTIONS = [
-  ['maker', 'Maker', 'As it stands on the display.'],
+  ['maker', 'Maker', 'As it is written on the display.'],
   ['model', 'Model', 'Without the size.'],
   ['sizeInch', 'Diagonal, inch', 'Of the picture.'],
   ['serial', 'Serial number', 'It tells units apart.'],
   ['firmware', 'Firmware', 'From its own menu: the values will belong to this version.'],
-  ['label', 'Name of the unit', 'What you call it: unit 3.'],
+  ['label', 'Name of the unit', 'A name for it, such as unit 3.'],
   ['region', 'Region', 'Where it is sold.'],
-  ['origin', 'Where it came from', 'Bought, or on loan from whom.'],
-  ['hours', 'Hours of use', 'From its own menu, where it tells.'],
+  ['origin', 'Where it came from', 'Bought, or on loan, and from whom.'],
+  ['hours', 'Hours of use', 'From its own menu, if it says.'],
 ] as const
 
 /** A unit with the file of its control sheet. */
@@ -93,7 +93,7 @@ export const IntakeByHandForm = ({
         form={form}
         name="sheet"
         label="Control sheet, a file, if you have one"
-        hint="Without one you enter the menu next; not at all where the model is known."
+        hint="Without a file you enter the menu next. A model that is known already needs neither."
       >
         {(props) => <input {...props} type="file" accept=".json,application/json" />}
       </Field>

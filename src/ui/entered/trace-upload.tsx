@@ -17,9 +17,9 @@ const sendTrace = async (session: number, from: string, to: string, file: File):
     const body = (await response.json()) as { error?: string; field?: string; done?: string }
     return response.ok
       ? { done: body.done ?? '' }
-      : { error: body.error ?? 'The trace was refused. Nothing was kept.', field: body.field }
+      : { error: body.error ?? 'The trace was refused. Nothing was saved.', field: body.field }
   } catch {
-    return { error: 'The server did not answer. Nothing was kept; try again in a moment.' }
+    return { error: 'The server did not answer. Nothing was saved; try again in a moment.' }
   }
 }
 

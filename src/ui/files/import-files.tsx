@@ -92,10 +92,10 @@ export const ImportFiles = ({ session, canSetState }: { session: number; canSetS
         report && (
           <>
             <p>
-              {report.kind} with {report.rows} rows: {report.usable} can be taken
+              {report.kind} with {report.rows} rows: {report.usable} can be imported
               {report.problemCount > 0 ? (
                 <span className="text-lamp">
-                  , {report.problemCount} cannot. All or nothing: mend them first.
+                  , {report.problemCount} cannot. All or nothing: fix them first.
                 </span>
               ) : (
                 '.'
@@ -202,7 +202,10 @@ export const ImportFiles = ({ session, canSetState }: { session: number; canSetS
 }
 
 const Problems = ({ report }: { report: ImportReport }) => (
-  <section aria-label="Rows that cannot be taken" className="max-h-64 overflow-auto border border-line p-3">
+  <section
+    aria-label="Rows that cannot be imported"
+    className="max-h-64 overflow-auto border border-line p-3"
+  >
     <ul className="grid gap-1 text-sm">
       {report.problems.map((p) => (
         <li key={`${p.row}-${p.why}`}>
@@ -226,7 +229,7 @@ const StateUpload = ({ session }: { session: number }) => {
     const answer = await send(`/api/sessions/${session}/import`, form)
     setTold(
       answer.ok
-        ? { ok: true, text: 'The session now stands in these settings.' }
+        ? { ok: true, text: 'The session now uses these settings.' }
         : { ok: false, text: answer.error },
     )
   }
@@ -288,7 +291,7 @@ const WholeFile = ({
           onChange={(e) => e.target.files?.[0] && void upload(e.target.files[0])}
         />
       </label>
-      {busy && <p className="text-soft">Taking it in …</p>}
+      {busy && <p className="text-soft">Importing …</p>}
       {error && (
         <p role="alert" className="text-lamp">
           {error}

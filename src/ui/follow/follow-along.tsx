@@ -157,7 +157,7 @@ export const FollowAlong = ({
             <p className="text-soft">
               {unitSteps.length} more values fit our unit alone. Copied to another one they can make it worse.{' '}
               <button type="button" className="link" onClick={() => setUnitToo(true)}>
-                Go through them all the same
+                Go through them anyway
               </button>
             </p>
           )}

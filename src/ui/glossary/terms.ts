@@ -64,7 +64,7 @@ export const TERMS = {
   },
   dimming: {
     term: 'Local dimming',
-    says: 'Zones of the backlight that dim by themselves where the picture is dark.',
+    says: 'Zones of the backlight that dim automatically where the picture is dark.',
   },
   'out-of-box': {
     term: 'Out of the box',

@@ -36,7 +36,8 @@ export const PublishForm = ({
     },
   )
   const later = form.watch('at')
-  if (published) return <p className="text-lg">What is public is this draft: nothing would change.</p>
+  if (published)
+    return <p className="text-lg">This draft is what is public now: publishing would change nothing.</p>
   return (
     <form className="grid gap-3" noValidate onSubmit={submit}>
       {number > 1 && (
@@ -49,13 +50,18 @@ export const PublishForm = ({
           form={form}
           name="because"
           label={`Why it is right to publish with ${warnings === 1 ? 'a warning' : `${warnings} warnings`}`}
-          hint="For the desk alone."
+          hint="For editors only."
         >
           {(props) => <input {...props} />}
         </Field>
       )}
       <div className="grid gap-3 sm:grid-cols-2">
-        <Field form={form} name="author" label="Your name" hint="Who answers for it. May stay empty.">
+        <Field
+          form={form}
+          name="author"
+          label="Your name"
+          hint="Who is responsible for it. May be left empty."
+        >
           {(props) => <input {...props} />}
         </Field>
         <Field form={form} name="at" label="When" hint="Empty: at once.">
@@ -144,7 +150,7 @@ export const WithdrawForm = ({ action }: { action: (why: string) => Promise<Answ
         form={form}
         name="why"
         label="Why it is withdrawn"
-        hint="The sentence stands at its address until it is published again."
+        hint="The sentence is shown at its address until the guide is published again."
       >
         {(props) => <input {...props} />}
       </Field>

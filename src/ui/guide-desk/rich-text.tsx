@@ -125,10 +125,10 @@ const FieldPicker = ({ editor, fields }: { editor: Editor; fields: readonly Guid
               </li>
             ))}
           </ul>
-          {found.length === 0 && <p className="mt-2 text-faint text-sm">Nothing is called so.</p>}
+          {found.length === 0 && <p className="mt-2 text-faint text-sm">No figure has this name.</p>}
           {found.length > MOST_SHOWN && (
             <p className="mt-1 text-faint text-sm">
-              {found.length - MOST_SHOWN} more: write more of the name.
+              {found.length - MOST_SHOWN} more: type more of the name.
             </p>
           )}
         </Popover.Content>

@@ -23,7 +23,7 @@ const ValueLine = ({ v, caseKey }: { v: GuideValue; caseKey: string }) => (
       <div className="grid gap-4 py-3 sm:grid-cols-[minmax(0,1fr)_15rem]">
         <WordsField
           place={`value:${caseKey}:${v.control}`}
-          label="Said of it, beside what is computed"
+          label="Your note on this value"
           proposal=""
           hint={v.why}
           rows={2}

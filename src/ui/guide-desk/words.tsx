@@ -276,7 +276,7 @@ export const WordsField = ({
       </p>
       {theirs && (
         <div className="mt-2 border border-lamp p-3 text-sm">
-          <p className="text-faint">Written meanwhile:</p>
+          <p className="text-faint">Their text:</p>
           <p className="my-1 whitespace-pre-line">{theirs.body || proposal}</p>
           <div className="flex gap-4">
             <button

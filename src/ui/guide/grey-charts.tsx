@@ -105,7 +105,7 @@ export const GammaByLevel = ({
   const mean = (of: readonly { gamma: number }[]) => of.reduce((sum, l) => sum + l.gamma, 0) / of.length
   return (
     <ChartWithCaption
-      caption="Gamma at each grey level. Ring: out of the box. Disc: calibrated. Dashes: what is aimed at."
+      caption="Gamma at each grey level. Ring: out of the box. Disc: calibrated. Dashes: the target."
       label={`Gamma by level: ${first.length ? `${mean(first).toFixed(2)} on average before, ` : ''}${mean(last).toFixed(2)} after.`}
     >
       {[low, (low + high) / 2, high].map((g) => (

@@ -41,7 +41,7 @@ export const Readers = ({
       </p>
     )}
     <details className="mt-3">
-      <summary className="text-soft">Tell how it went</summary>
+      <summary className="text-soft">Tell us how it went</summary>
       <form action={`/guides/${slug}/reports`} method="post" className="mt-3 grid gap-3">
         <label className="grid gap-1 text-sm text-soft">
           Viewing case
@@ -92,7 +92,7 @@ export const Readers = ({
         <button type="submit" className="button button-quiet justify-self-start">
           Send
         </button>
-        <p className="text-sm text-faint">Nothing is kept but what stands here.</p>
+        <p className="text-sm text-faint">Nothing is kept but what you enter here.</p>
       </form>
     </details>
   </section>

@@ -102,7 +102,7 @@ const ValueRow = ({
       {overwritten && <OneValue of={overwritten} caseKey={caseKey} />}
       {value.rule && value.readings.length > 0 && (
         <details className="text-sm text-faint">
-          <summary>How we got it</summary>
+          <summary>How it was measured</summary>
           {value.rule}; rests on{' '}
           {slug ? (
             <a className="link" href={`/guides/${slug}/readings/${caseKey}/${value.control}`}>
@@ -119,7 +119,7 @@ const ValueRow = ({
       {value.changed ? (
         <strong className="figure text-2xl">{value.shown}</strong>
       ) : (
-        <span className="text-soft">leave {value.shown}</span>
+        <span className="text-soft">{value.shown} (unchanged)</span>
       )}
     </td>
     <td className="py-3 pr-4 text-soft max-sm:hidden">{value.comesAs}</td>

@@ -104,8 +104,8 @@ export const PatchPage = ({ session, title }: { session: number; title: string }
       <main className="flex min-h-dvh flex-col justify-center gap-6 bg-black px-[8vw] text-[#c8c8c8]">
         <h1 className="figure text-5xl text-white">Patches for {title}</h1>
         <p className="max-w-2xl text-lg">
-          Open this page on the display under test. It follows the run by itself: nothing has to be pressed on
-          it again.
+          Open this page on the display under test. It follows the run automatically: nothing has to be
+          pressed on it again.
         </p>
         <ul className="grid max-w-2xl gap-2">
           <li>
@@ -140,7 +140,7 @@ export const PatchPage = ({ session, title }: { session: number; title: string }
       {wanted ? <Drawn patch={wanted.patch} /> : null}
       {lost && (
         <p role="alert" className="absolute bottom-2 left-3 text-sm text-[#777]">
-          This page does not hear from Wexmar; it connects again by itself.
+          This page has lost its connection to Wexmar and is reconnecting.
         </p>
       )}
       {!wanted && !lost && (

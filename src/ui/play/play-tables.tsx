@@ -38,7 +38,7 @@ export const LatencyTable = ({ latency }: { latency: NonNullable<GuidePlay['late
                         <span className="max-sm:hidden">
                           {c.frames.toFixed(1)} frames{c.helps === null ? '' : ', '}
                         </span>
-                        {c.helps === null ? '' : c.helps ? `saves ${number(c.saves)}` : 'no help'}
+                        {c.helps === null ? '' : c.helps ? `saves ${number(c.saves)}` : 'no effect'}
                       </span>
                     </>
                   )}

@@ -18,7 +18,7 @@ const QUESTIONS = Object.entries(POLICY_QUESTIONS) as Array<
 >
 
 /** What setting by hand has to gain. */
-const WORTH = 'Worth setting by hand'
+const WORTH = 'Stop by hand below'
 
 /** All policies, one of them shown whole; a copy can be changed. */
 export const PolicyDesk = ({
@@ -183,7 +183,7 @@ const Edited = ({ policy, save }: { policy: Policy; save: (entry: unknown) => Pr
         ))}
       </div>
       <div className="grid gap-3 sm:grid-cols-2">
-        <Field form={form} name="worthAMinute" label={`${WORTH}, ΔE00 a minute`}>
+        <Field form={form} name="worthAMinute" label={`${WORTH} a gain of, ΔE00 a minute`}>
           {(props) => <input {...props} className={NUMBER} autoComplete="off" inputMode="decimal" />}
         </Field>
         {QUESTIONS.map(([key, { question, answers }]) => (

@@ -398,7 +398,7 @@ export const SheetEditor = ({
             disabled={working}
             onClick={() => void bring(fromBench(), 'from the bench')}
           >
-            Take it from the bench
+            Import it from the bench
           </button>
         )}
       </div>
@@ -452,7 +452,7 @@ export const SheetEditor = ({
           </SortableContext>
         </DndContext>
       ) : (
-        <p className="py-6 text-faint">The table is being made ready …</p>
+        <p className="py-6 text-faint">Preparing the table …</p>
       )}
       <p className="flex flex-wrap gap-x-6 py-3">
         <button type="button" className="act" onClick={newRow} disabled={!alive}>
@@ -526,7 +526,7 @@ const Standing = ({
       </span>
       {read.faults > 0 ? (
         <button type="button" className="link text-lamp" onClick={goToFault}>
-          {read.faults} {read.faults === 1 ? 'thing' : 'things'} to mend: go to the first
+          {read.faults} {read.faults === 1 ? 'thing' : 'things'} to fix: go to the first
         </button>
       ) : (
         assumed > 0 && (

@@ -81,7 +81,7 @@ export const SourceForm = ({ action }: { action: Act }) => {
           form={form}
           rows={2}
           name="falls"
-          label="What it changes by itself from a rate on, one a line"
+          label="What it changes on its own from a certain rate on, one a line"
           hint="120: 4:2:2, limited"
         />
       </div>

@@ -99,7 +99,7 @@ const addressOf = (view: PlannerView, wish: PlannerWish, more: Readonly<Record<s
     unlocked: wish.unlocked ? 'yes' : 'no',
     labelled: wish.labelled ? 'yes' : 'no',
     ...more,
-  })}#reckoning`
+  })}#calculation`
 
 /** All rates of the source on the socket at a glance; each cell opens its reckoning. */
 export const PlannerTable = ({ view, wish }: { view: PlannerView; wish: PlannerWish }) => (
@@ -188,7 +188,7 @@ export const PlannerTable = ({ view, wish }: { view: PlannerView; wish: PlannerW
 export const PlannerReckoning = ({ cell }: { cell: NonNullable<PlannerView['cell']> }) => {
   const { wish, arrives, troubles, steps, giveUp } = cell
   return (
-    <section id="reckoning" className="mt-10">
+    <section id="calculation" className="mt-10">
       <h2 className="figure border-ink border-b pb-2 text-2xl">
         {wish.width} × {wish.height} at {wish.rate} Hz, {wish.bitDepth} bit, {wish.chroma}:{' '}
         {arrives ? 'fits' : 'does not fit'}
@@ -199,7 +199,7 @@ export const PlannerReckoning = ({ cell }: { cell: NonNullable<PlannerView['cell
         </p>
       ))}
       <table className="quiet-table tight mt-3 max-w-3xl">
-        <caption className="sr-only">The reckoning</caption>
+        <caption className="sr-only">The calculation</caption>
         <tbody>
           {steps.map((s) => (
             <tr key={s.what}>

@@ -37,7 +37,7 @@ export const SimulatedBench = ({
     <div className="grid gap-10">
       <p className="max-w-2xl text-soft">
         Invented displays with an invented meter, for learning and for trying things out. What is switched on
-        here happens on the bench, in whatever session uses it.
+        here happens on the bench, in any session that uses it.
       </p>
       {error && (
         <p role="alert" className="text-lamp">
@@ -67,10 +67,10 @@ export const SimulatedBench = ({
                 <span>
                   {id ? (
                     <Link className="link" href={`/units/${id}`}>
-                      taken in
+                      added
                     </Link>
                   ) : (
-                    <span className="text-faint">not taken in</span>
+                    <span className="text-faint">not added yet</span>
                   )}
                 </span>
                 {here ? (
@@ -142,7 +142,7 @@ export const SimulatedBench = ({
               disabled={busy}
               onClick={() => ask({ what: 'mend' })}
             >
-              Mend everything
+              Fix everything
             </button>
           )}
         </h2>
@@ -152,13 +152,7 @@ export const SimulatedBench = ({
               <span className={on === null ? '' : 'font-semibold'}>{meaning}</span>
               <span className="flex items-center justify-end gap-5 text-sm">
                 <span className="mr-auto text-lamp">
-                  {on === null
-                    ? ''
-                    : on === 0
-                      ? 'until it is mended'
-                      : on === 1
-                        ? 'next time'
-                        : `${on} times`}
+                  {on === null ? '' : on === 0 ? 'until it is fixed' : on === 1 ? 'next time' : `${on} times`}
                 </span>
                 {on === null ? (
                   <>
@@ -176,7 +170,7 @@ export const SimulatedBench = ({
                       disabled={busy}
                       onClick={() => ask({ what: 'fault', kind, times: 'always' })}
                     >
-                      Until mended<span className="sr-only">: {meaning}</span>
+                      Until fixed<span className="sr-only">: {meaning}</span>
                     </button>
                   </>
                 ) : (

@@ -16,7 +16,7 @@ export default async function EquipmentPage() {
       <p className="mb-8 max-w-2xl text-soft">
         What every new case begins with; each case may differ.{' '}
         {hasBench
-          ? 'A unit that does not stand on the bench is done by hand.'
+          ? 'A unit that is not on the bench is set and read by hand.'
           : 'This installation has no bench: you set the display with its remote and type or paste what the meter shows.'}
       </p>
       <div className="max-w-md">

@@ -17,9 +17,9 @@ export default async function PoliciesPage({
       <title>Policies · Wexmar</title>
       <h1 className="figure text-5xl">Policies</h1>
       <p className="mt-2 max-w-2xl text-soft">
-        Where practitioners disagree, a policy gives the answer, and a guide says which it follows. Those that
-        come with Wexmar stay as they are: copy one and change the copy. A session keeps the policy that it
-        took.
+        Where practitioners disagree, a policy gives the answer, and a guide says which it follows. The
+        policies that come with Wexmar cannot be changed: copy one and change the copy. A session keeps the
+        policy it began with.
       </p>
       <PolicyDesk
         key={shown.policy.key}

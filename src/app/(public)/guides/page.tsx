@@ -83,7 +83,7 @@ export default async function GuidesPage({ searchParams }: Props) {
       </form>
       {guides.length === 0 ? (
         <p className="mt-10 text-lg text-faint">
-          {filtered ? 'No guide is like that.' : 'No guide is published yet.'}
+          {filtered ? 'No guide matches.' : 'No guide is published yet.'}
         </p>
       ) : (
         <ul className="mt-8 border-ink border-t">

@@ -32,7 +32,7 @@ export default async function DeskGuidesPage({ searchParams }: Props) {
       )}
       {guides.length === 0 ? (
         <p className="mt-8 text-faint text-lg">
-          {search ? `No guide of “${search}”.` : 'None yet. A guide comes at the end of a route.'}
+          {search ? `No guide of “${search}”.` : 'None yet. A guide is composed at the end of a case.'}
         </p>
       ) : (
         <ul className="mt-8 border-ink border-t">
@@ -68,8 +68,8 @@ export default async function DeskGuidesPage({ searchParams }: Props) {
       <section className="mt-12 max-w-2xl">
         <h2 className="figure border-ink border-b pb-2 text-2xl">A guide from elsewhere</h2>
         <p className="my-3 text-soft">
-          From the data or the archive that another installation saved. It is taken in whole or not at all:
-          its figures are reckoned anew from its readings first. It is not public until you publish it.
+          From the data or archive saved by another installation. It is imported whole or not at all: its
+          figures are calculated again from its readings first. It is not public until you publish it.
         </p>
         <GuideUpload />
       </section>

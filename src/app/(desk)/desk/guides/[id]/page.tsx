@@ -145,14 +145,14 @@ const Scheduled = ({ draft }: { draft: GuideDraft }) => {
       Becomes public on <LocalTime at={at} />
       {author && `, ${author} answers for it`}.
       {!current && (
-        <span className="text-lamp"> It is an earlier draft: what was changed since is not in it.</span>
+        <span className="text-lamp"> It is an earlier draft: changes made since are not in it.</span>
       )}{' '}
-      <LineButton action={cancelScheduleAction.bind(null, draft.id)} label="Take it back" of="the schedule" />
+      <LineButton action={cancelScheduleAction.bind(null, draft.id)} label="Cancel" of="the schedule" />
       {trouble && (
         <span role="alert" className="block text-lamp">
           It could not be published when its time came: {trouble.message} It was tried{' '}
           {trouble.times === 1 ? 'once' : `${trouble.times} times`} and is tried again automatically. Publish
-          it now, or take it back.
+          it now, or cancel the schedule.
         </span>
       )}
     </p>
@@ -254,7 +254,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
         : {counted(count('error'), 'error')}, {counted(count('warning'), 'warning')}.{' '}
         {!draft.published && (
           <a className="link" href="#publish">
-            {count('error') > 0 ? 'What stands against publishing' : `Publish revision ${draft.number}`}
+            {count('error') > 0 ? 'What prevents publishing' : `Publish revision ${draft.number}`}
           </a>
         )}
       </p>
@@ -269,7 +269,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
               <div id="words-summary">
                 <WordsField
                   place="summary"
-                  label="Summary, for the hurried"
+                  label="Summary"
                   hint="A sentence or two: what to do, and whether it was worth it."
                   proposal={plain.summary}
                   rows={5}

@@ -117,7 +117,7 @@ export default async function EnteredPage({ params }: { params: Promise<{ id: st
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-16 gap-y-12 lg:grid-cols-2">
         <Part
           title="Sound and system rows"
-          text="Settings that no meter reads, as rows of this case: they stand in its guide, marked as not measured, with your reason."
+          text="Settings that no meter reads, as rows of this case: they appear in its guide, marked as not measured, with your reason."
         >
           <Rows session={head.id} rows={view.rows} />
           <RowForm action={addRowAction.bind(null, head.id)} />
@@ -126,7 +126,7 @@ export default async function EnteredPage({ params }: { params: Promise<{ id: st
           {plays && (
             <Part
               title="Latency"
-              text="Times that another instrument showed. They stand beside what a probe read, and decide which option is left on where there is no probe."
+              text="Times measured with another instrument. They appear beside the probe’s own, and decide which option stays on where there is no probe."
             >
               <TypedTimes session={head.id} latencies={view.latencies} />
               <LatencyForm controls={view.controls} action={addLatencyAction.bind(null, head.id)} />

@@ -9,7 +9,7 @@ export const dynamic = 'force-dynamic'
 const OUT = [
   ['readings.csv', 'All readings as CSV', 'bad ones included, each with its settings'],
   ['readings.txt', 'Usable readings as CGATS.17 text', 'signals in percent, XYZ in cd/m²'],
-  ['state.json', 'The settings that the session stands in', 'one value for each control'],
+  ['state.json', 'The settings of this session', 'one value for each control'],
   ['sheet.json', 'The control sheet', 'all controls in menu order'],
 ] as const
 
@@ -45,7 +45,7 @@ export default async function Files({ params }: { params: Promise<{ id: string }
         <section>
           <h2 className="figure border-ink mb-4 border-b pb-2 text-2xl">In</h2>
           <p className="mb-4 max-w-2xl text-soft">
-            Readings that were taken elsewhere. They belong to the settings in which this session stands now.
+            Readings taken elsewhere. They belong to the settings that this session has now.
           </p>
           <ImportFiles session={head.id} canSetState={head.devices.display === 'hand'} />
         </section>

@@ -103,7 +103,7 @@ export default async function ScreenPage({
       )}
       <p className="mt-10 max-w-2xl text-soft">
         Never look into the lens or the beam, mount it as its maker says, and leave its cable and its ceiling
-        mount to whoever is licensed for it where the local code asks for that.
+        mount to a licensed professional where the local code asks for one.
       </p>
       {view.measured === null && (
         <p className="mt-3 max-w-2xl text-soft">
@@ -111,7 +111,7 @@ export default async function ScreenPage({
           <Link className="link" href={`/units/${id}`}>
             its sessions
           </Link>
-          : it is named as set by eye wherever it stands.
+          : it is labelled as set by eye wherever it appears.
         </p>
       )}
     </>

@@ -11,7 +11,7 @@ export const POST = async (request: Request, { params }: { params: Promise<{ id:
   if (!id) return Response.json({ error: 'There is no such session.' }, { status: 404 })
   return withUpload(request, LARGEST_FILE, async ({ file, fields }) => {
     const entry = TraceEntry.safeParse({ from: fields.get('from') ?? '', to: fields.get('to') ?? '' })
-    if (!entry.success) return Response.json(firstFault(entry.error, 'Nothing was kept.'), { status: 400 })
+    if (!entry.success) return Response.json(firstFault(entry.error, 'Nothing was saved.'), { status: 400 })
     const result = await addTrace(
       context(),
       id,

@@ -19,7 +19,7 @@ export const POST = async (request: Request, { params }: { params: Promise<{ id:
   if (!id) return refuse(404, 'There is no such unit.')
   return withUpload(request, LARGEST_PHOTO, async ({ file, fields }) => {
     const asked = Where.safeParse({ text: '', ...Object.fromEntries(fields) })
-    if (!asked.success) return refuse(400, `${asked.error.issues[0]!.message} Nothing was kept.`)
+    if (!asked.success) return refuse(400, `${asked.error.issues[0]!.message} Nothing was saved.`)
     const { text, session, step } = asked.data
     const kept = await addPhoto(context(), id, {
       text,
