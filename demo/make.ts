@@ -4,6 +4,7 @@ import { CASE_LABEL, type ViewingCase } from '#core/judge'
 import { inTransaction, openRun } from '#db'
 import {
   addSource,
+  byEyeRows,
   type Command,
   type Context,
   carryOut,
@@ -246,6 +247,9 @@ const byEye = async (ctx: Context): Promise<void> => {
     meterName: 'none',
   })
   must(await setByEye(ctx, session, BY_EYE.values))
+  // Then the rest of the menu is looked through: it shows what it should.
+  const rows = (await byEyeRows(ctx, session))!
+  must(await setByEye(ctx, session, Object.fromEntries(rows.map((row) => [row.key, row.value]))))
   must(await composeGuide(ctx, session, false, true))
   await publish(ctx, session, '')
 }
@@ -305,6 +309,9 @@ const place = async (ctx: Context, serial: string, speed: number) => {
  * what got worse accepted with open eyes. Out: readings taken.
  */
 export const calibrate = async (ctx: Context, session: number): Promise<number> => {
+  // What stopped an earlier start may be over.
+  if ((await openRun(ctx.db, session))?.status === 'stopped')
+    must(await carryOut(ctx, session, { type: 'retry' }))
   for (;;) {
     // A view is planned anew after every reading: as long as a run goes on only its row is looked at.
     const run = await openRun(ctx.db, session)

@@ -37,8 +37,6 @@ export type BenchSight =
       readonly message: string
       /** The installation has no bench at all. */
       readonly none?: boolean
-      /** It is a bench that somebody drives for themselves. */
-      readonly apart?: boolean
     }
 
 /** After so long the bench is looked at anew, and so long a first look is waited for, ms. */

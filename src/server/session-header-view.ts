@@ -19,6 +19,8 @@ export const sessionHeaderOf = (
   sight: BenchSight,
   /** What the next adjustment would overwrite of another case; undefined where nothing. */
   overwrites: string | undefined,
+  /** That it is done on another bench than the one that is seen, in a sentence. */
+  apart = '',
 ): SessionHeaderView => {
   const { session, sheet, model, variant, unit } = record
   const { devices } = session
@@ -28,7 +30,7 @@ export const sessionHeaderOf = (
   const here = onStand?.serial === unit.serial
   if (!usesBench) {
     // Whatever the bench does, this session does not rest on it.
-  } else if (!sight.ok && sight.apart) warnings.push(sight.message)
+  } else if (apart) warnings.push(apart)
   else if (!sight.ok)
     warnings.push(`${sight.message} Readings are kept; start the bench or check its address.`)
   else if (devices.display === 'hand') {

@@ -186,7 +186,7 @@ const buildView = async (
     ending: route.next.kind === 'compose' ? endingOf(route, session.skippedSteps) : null,
     revision: session.revision,
     unitId: unit.id,
-    header: withWarning(sessionHeaderOf(record, apart ? APART : sight, overwritesOf(facts, route)), disk),
+    header: withWarning(sessionHeaderOf(record, sight, overwritesOf(facts, route), apart ? APART : ''), disk),
     targets: {
       luminance: session.targetLuminance,
       tone: isHdr(session.viewingCase) ? 'PQ' : sayTone(facts.targets.tone),
@@ -253,13 +253,9 @@ const buildView = async (
   }
 }
 
-/** The bench of the demo data, while they are made. */
-const APART: BenchSight = {
-  ok: false,
-  apart: true,
-  message:
-    'This case is part of the demo data: it is being made automatically, on a simulated bench of its own.',
-}
+/** Of a session that is done on a bench of its own, as those of the demo data while they are made. */
+const APART =
+  'This case is part of the demo data: it is being made automatically, on a simulated bench of its own.'
 
 /** A session header with one more thing that is wrong, where there is one. */
 const withWarning = (header: SessionView['header'], warning: string): SessionView['header'] =>

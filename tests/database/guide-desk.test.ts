@@ -371,6 +371,14 @@ describe('a display that nobody had a meter for', () => {
     expect(await setByEye(ctx, id, { view: 'film', light: '8' })).toMatchObject({ ok: true })
     const made = await composeGuide(ctx, id, false, true)
     if (!made.ok) throw new Error(made.error)
+    // Two values were read off the menu; the rest nobody has looked at.
+    expect((await guideDraft(ctx, made.value))!.findings.filter((f) => f.level === 'error')).toMatchObject([
+      { rule: 'value-unseen' },
+    ])
+    const menu = (await byEyeRows(ctx, id))!
+    expect(
+      await setByEye(ctx, id, Object.fromEntries(menu.map((row) => [row.key, row.value]))),
+    ).toMatchObject({ ok: true })
     const found = (await guideDraft(ctx, made.value))!
     expect(found.findings.filter((f) => f.level === 'error')).toEqual([])
     expect(found.findings.map((f) => f.rule)).toContain('by-eye')

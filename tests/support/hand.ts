@@ -245,6 +245,26 @@ export const typeReading = async (page: Page, xyz: readonly number[], effort: Ef
   await untilGoneOn(page, before)
 }
 
+/** Looks through the menu where the page asks what it shows, and changes what shows something else. */
+const confirmShown = async (page: Page, display: Display, effort: Effort): Promise<void> => {
+  const fields = page.locator('[id^="shown-"]')
+  for (const field of await fields.all()) {
+    const id = (await field.getAttribute('id'))!.slice('shown-'.length)
+    const own = display.sheet.controls.find((c) => c.key === id)!
+    const value = display.state()[own.key]!
+    const believed =
+      own.kind === 'choice' ? await field.inputValue() : await field.getAttribute('placeholder')
+    if (believed === (own.kind === 'choice' ? value : showValue(own, value))) continue
+    await page.locator('details:not([open])').evaluateAll((all) => {
+      for (const one of all) (one as HTMLDetailsElement).open = true
+    })
+    if (own.kind === 'choice') await field.selectOption(String(value))
+    else await field.fill(String(value))
+    effort.keys += 4
+  }
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+}
+
 /** Does what the page asks for, or goes on as it proposes; visual checks are skipped. */
 export const answerOnce = async (
   page: Page,
@@ -256,6 +276,7 @@ export const answerOnce = async (
   if (what === 'ask read') return typeReading(page, await readAsked(page, display, effort), effort)
   if (what.startsWith('run ')) return untilGoneOn(page, before)
   if (what === 'ask set') await setAsked(page, display, effort)
+  if (what === 'confirm-values') await confirmShown(page, display, effort)
   if (what === 'ask reset') {
     await display.port.reset()
     effort.values++

@@ -17,6 +17,7 @@ export type OpenWindow =
         | 'powered'
         | 'signal'
         | 'note'
+        | 'readings'
     }
   | { readonly kind: 'reading'; readonly id: number }
 

@@ -5,6 +5,7 @@ import { KeysDialog, ReadingDialog } from './dialogs'
 import { CorrectDialog, ModeDialog, SetDialog, TargetDialog } from './entry-dialogs'
 import { EquipmentDialog } from './equipment-dialog'
 import type { KeyRow } from './key-table'
+import { ReadingsTable } from './readings-table'
 import { SweepDialog } from './sweep-dialog'
 import type { Send } from './use-session'
 
@@ -49,6 +50,8 @@ export const BenchWindow = ({
       return <ModeDialog {...common} />
     case 'correct':
       return <CorrectDialog {...common} changes={'changes' in next ? next.changes : []} />
+    case 'readings':
+      return <ReadingsTable session={view.id} count={view.readings} onClose={onClose} />
     case 'reading':
       return <ReadingDialog session={view.id} reading={open.id} onClose={onClose} />
   }

@@ -148,6 +148,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
           hdr={view.hdr}
           open={state.logOpen}
           onToggle={() => dispatch({ type: 'toggle-log' })}
+          onTable={() => open({ kind: 'readings' })}
           onOpen={(id) => open({ kind: 'reading', id })}
         />
       </div>

@@ -13,11 +13,14 @@ if (typeof document !== 'undefined')
 export const Dialog = ({
   title,
   note,
+  wide = false,
   onClose,
   children,
 }: {
   title: string
   note?: string
+  /** As wide as the page: for tables. */
+  wide?: boolean
   onClose: () => void
   children: ReactNode
 }) => {
@@ -38,7 +41,7 @@ export const Dialog = ({
               event.preventDefault()
               field.focus()
             }}
-            className="fixed top-1/2 left-1/2 z-30 max-h-[88dvh] w-[min(34rem,94vw)] -translate-1/2 overflow-y-auto border border-line bg-ground p-6 text-ink"
+            className={`fixed top-1/2 left-1/2 z-30 max-h-[88dvh] -translate-1/2 overflow-y-auto border border-line bg-ground p-6 text-ink ${wide ? 'w-[96vw]' : 'w-[min(34rem,94vw)]'}`}
           >
             <div className="mb-4 flex items-start justify-between gap-6">
               <div>

@@ -77,6 +77,7 @@ export const keyTable = (view: SessionView, state: BenchState): readonly KeyRow[
             row('K', 'Work on this case again', { kind: 'wake' }),
           ]
         : []),
+      quiet(row('S', 'All readings as a table', opens('readings'))),
       row('?', 'All keys', opens('keys')),
     ]
   return [
@@ -86,6 +87,7 @@ export const keyTable = (view: SessionView, state: BenchState): readonly KeyRow[
     quiet(
       row('T', state.logOpen ? 'Hide the reading log' : 'Show the reading log', does({ type: 'toggle-log' })),
     ),
+    ...when(view.readings > 0, quiet(row('S', 'All readings as a table', opens('readings')))),
     row('?', 'All keys', opens('keys')),
   ]
 }

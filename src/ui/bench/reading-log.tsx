@@ -12,6 +12,7 @@ export const ReadingLog = ({
   hdr,
   open,
   onToggle,
+  onTable,
   onOpen,
 }: {
   entries: readonly LogEntry[]
@@ -20,6 +21,8 @@ export const ReadingLog = ({
   hdr: boolean
   open: boolean
   onToggle: () => void
+  /** Opens all readings as a table. */
+  onTable: () => void
   onOpen: (reading: number) => void
 }) => {
   const end = useRef<HTMLDivElement>(null)
@@ -48,6 +51,13 @@ export const ReadingLog = ({
       </button>
       {open && (
         <>
+          {count > 0 && (
+            <p className="px-4 pb-1">
+              <button type="button" className="link text-sm" onClick={onTable}>
+                As a table
+              </button>
+            </p>
+          )}
           <div
             className="num grid grid-cols-[1.4rem_1fr_4.4rem_3.4rem] px-4 pb-1 text-xs text-faint"
             aria-hidden="true"
@@ -84,8 +94,8 @@ export const ReadingLog = ({
                   className="num grid w-full grid-cols-[1.4rem_1fr_4.4rem_3.4rem] items-center px-4 py-[3px] text-left text-sm hover:bg-ground"
                 >
                   <Swatch className="size-3 rounded-[2px] border border-line" rgb={e.swatch} />
-                  <span className={`leading-tight ${e.fault ? 'text-lamp' : 'text-soft'}`}>
-                    {e.patch}
+                  <span className={`leading-tight ${e.fault ? 'text-lamp' : 'text-soft'}`} title={e.patch}>
+                    <span className="line-clamp-2">{e.patch}</span>
                     {(e.marks.length > 0 || e.samples > 1) && (
                       <span className="block font-sans text-[0.68rem] text-faint">
                         {[...e.marks, ...(e.samples > 1 ? [`mean of ${e.samples}`] : [])].join(', ')}

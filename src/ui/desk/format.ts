@@ -10,6 +10,17 @@ const DAY = new Intl.DateTimeFormat('en-GB', {
 /** A day in words. In: ISO 8601 text. */
 export const day = (iso: string): string => DAY.format(new Date(iso))
 
+const CLOCK = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+  second: '2-digit',
+})
+/** Day and time of a reading by this machine’s clock; what is no time stays as it is. In: ISO 8601. */
+export const clock = (iso: string): string =>
+  Number.isNaN(Date.parse(iso)) ? iso : CLOCK.format(new Date(iso))
+
 /** A luminance with the digits that it deserves, without its unit. In: cd/m². */
 export const luminance = (value: number): string =>
   Math.abs(value) >= 100

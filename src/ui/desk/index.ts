@@ -1,7 +1,7 @@
 export { BeginForm } from './begin-form'
 export { ActionButton, LineButton } from './buttons'
 export { UsualEquipmentForm } from './equipment-form'
-export { day, duration, luminance, stepAt, uncertainty } from './format'
+export { clock, day, duration, luminance, stepAt, uncertainty } from './format'
 export { IntakeByHandForm, IntakeForm } from './intake-forms'
 export { KeepFresh } from './keep-fresh'
 export { AddUnit, ListSearch, Pager, UnitRow } from './lists'

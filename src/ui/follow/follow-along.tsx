@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react'
 import type { FollowStep } from '#core/guide'
 import { keepOffline } from './keep-offline'
 import { NOTHING, nextOf, type Progress, progressIn, withStep } from './progress'
+import { type Standing, useStanding } from './standing'
 
 /** How a value that is not simply copied travels, to whoever stands before another unit. */
 const TRAVELS = {
@@ -36,6 +37,39 @@ const Bar = ({ of, gone }: { of: number; gone: number }) => (
   </svg>
 )
 
+/** Which revision this is, and whether it is still the one that is public. */
+const Age = ({
+  standing,
+  revision,
+  publishedOn,
+}: {
+  standing: Standing | undefined
+  revision: number
+  publishedOn: string
+}) => (
+  <div role="status" data-standing={standing?.kind} className="mb-3 text-sm">
+    {standing?.kind === 'withdrawn' ? (
+      <p className="border border-lamp p-3 text-lamp">
+        This guide was withdrawn. {standing.why || 'It is no longer at its address.'} Do not use these values.
+      </p>
+    ) : standing?.kind === 'newer' ? (
+      <p className="border border-lamp p-3 text-lamp">
+        Revision {standing.revision} is out. This page shows revision {revision}, {publishedOn}.{' '}
+        <button type="button" className="link" onClick={() => location.reload()}>
+          Load the new one
+        </button>
+      </p>
+    ) : (
+      <p className="text-faint">
+        Revision {revision}, {publishedOn}.
+        {standing?.kind === 'unknown' && (
+          <span className="text-lamp"> No connection: there may be a newer revision.</span>
+        )}
+      </p>
+    )}
+  </div>
+)
+
 /** One setting, as large as the screen of a phone allows. */
 const One = ({ step }: { step: FollowStep }) => (
   <section aria-live="polite" aria-atomic="true" className="flex-1">
@@ -61,17 +95,25 @@ const One = ({ step }: { step: FollowStep }) => (
  * In: where it is kept; steps; those of this unit alone, which are offered at the end.
  */
 export const FollowAlong = ({
+  slug,
+  revision,
+  publishedOn,
   keptAs,
   first,
   steps: plain,
   unitSteps,
 }: {
+  slug: string
+  revision: number
+  /** Day on which that became public, in words. */
+  publishedOn: string
   keptAs: string
   /** What has to be so before the first setting; empty where nothing has. */
   first: string
   steps: readonly FollowStep[]
   unitSteps: readonly FollowStep[]
 }) => {
+  const standing = useStanding(slug, revision)
   const [progress, setProgress] = useState<Progress>()
   const [at, setAt] = useState<string>()
   const [unitToo, setUnitToo] = useState(false)
@@ -99,6 +141,7 @@ export const FollowAlong = ({
   return (
     <div className="flex min-h-[calc(100dvh-8.5rem)] flex-col gap-6" data-follow={offline ? 'kept' : 'open'}>
       <div>
+        <Age standing={standing} revision={revision} publishedOn={publishedOn} />
         <p className="flex items-baseline justify-between text-soft">
           <span>{step ? `${place + 1} of ${steps.length}` : `All ${steps.length} gone through`}</span>
           <output className="text-faint text-sm">{offline ? 'Works without a network' : ''}</output>

@@ -19,7 +19,16 @@ const worker = new Serwist({
       handler: new NetworkFirst({
         cacheName: 'follow-pages',
         networkTimeoutSeconds: PATIENCE,
-        plugins: [new ExpirationPlugin({ maxEntries: MOST_PAGES })],
+        plugins: [
+          new ExpirationPlugin({ maxEntries: MOST_PAGES }),
+          {
+            // A server that fails is as good as none: the kept page is shown, and says that it may be old.
+            fetchDidSucceed: async ({ response }) => {
+              if (response.status >= 500) throw new Error(`The server answers ${response.status}`)
+              return response
+            },
+          },
+        ],
       }),
     },
     {

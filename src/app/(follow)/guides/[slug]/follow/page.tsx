@@ -1,6 +1,7 @@
 import { notFound, permanentRedirect, redirect } from 'next/navigation'
 import { followSteps } from '#core/guide'
 import { context, guideAt } from '#server'
+import { day } from '#ui/desk'
 import { FollowAlong } from '#ui/follow'
 
 export const dynamic = 'force-dynamic'
@@ -42,6 +43,9 @@ export default async function FollowPage({ params, searchParams }: Props) {
         ))}
       </nav>
       <FollowAlong
+        slug={guide.slug}
+        revision={guide.revision}
+        publishedOn={day(guide.publishedAt)}
         keptAs={`wexmar-follow ${guide.slug} ${guide.revision} ${of.viewingCase.key}`}
         first={
           of.hdr
@@ -52,6 +56,9 @@ export default async function FollowPage({ params, searchParams }: Props) {
         unitSteps={unitSteps}
       />
       <noscript>
+        <p className="text-faint text-sm">
+          Revision {guide.revision}, {day(guide.publishedAt)}.
+        </p>
         <ol className="mt-6 list-decimal pl-6">
           {steps.map((s) => (
             <li key={s.control} className="py-2">
