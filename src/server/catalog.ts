@@ -349,7 +349,12 @@ export interface UnitView {
   readonly hasBench: boolean
   readonly notes: readonly NoteView[]
   /** What a case by hand is expected to take, with a survey of the modes and without. */
-  readonly effort: { readonly survey: readonly Effort[]; readonly chosen: readonly Effort[] } | null
+  readonly effort: {
+    readonly survey: readonly Effort[]
+    readonly chosen: readonly Effort[]
+    /** At whose pace the minutes are, in words. */
+    readonly pace: string
+  } | null
   /** The model has a control sheet. */
   readonly hasSheet: boolean
   /** Picture modes, each with what a new case in it would overwrite, as sentences by viewing case. */
@@ -502,6 +507,7 @@ const effortView = async (
   return {
     survey: effortOf(sheet, { survey: true, known }, pace),
     chosen: effortOf(sheet, { survey: false, known }, pace),
+    pace: `at ${pace.own ? 'your pace so far' : 'a usual pace'}, ${Number(pace.perReading.toFixed(pace.perReading < 10 ? 1 : 0))} s a reading`,
   }
 }
 

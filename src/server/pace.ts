@@ -11,8 +11,9 @@ const MOST_SET = 40
 const MOST_SESSIONS = 12
 /** Readings from which on a person's pace is known. */
 const LEAST_GAPS = 5
-/** Seconds for a reading before anybody has typed one. */
+/** Seconds for a reading before anybody has typed one, and at least: nobody shows a patch, reads a meter and types three numbers faster. */
 const USUAL_READING = 8
+const LEAST_READING = 1.5
 
 /** Ids of the newest sessions in which a person stood in for a device. */
 const sessionsByHand = async (
@@ -55,10 +56,11 @@ export const shownElsewhere = async (db: Database, except = 0): Promise<Shown[]>
   return shown
 }
 
-/** Seconds that a person has taken for a reading lately, whatever the unit: the median between two of one run. */
-const secondsForReading = async (db: Database): Promise<number> => {
+/** Seconds that a person has taken for a reading lately, whatever the unit: the median between two of one run; and whether any were taken. */
+const secondsForReading = async (db: Database): Promise<{ perReading: number; own: boolean }> => {
+  const usual = { perReading: USUAL_READING, own: false }
   const sessions = await sessionsByHand(db, 'meter', 0)
-  if (sessions.length === 0) return USUAL_READING
+  if (sessions.length === 0) return usual
   const rows = await db.sequelize.query<{ runId: number; takenAt: Date }>(
     `SELECT r.run_id AS runId, r.taken_at AS takenAt FROM readings r JOIN runs q ON q.id = r.run_id
       WHERE q.session_id IN (:sessions) AND r.origin = 'typed' ORDER BY r.id DESC LIMIT ${MOST_GAPS}`,
@@ -71,11 +73,15 @@ const secondsForReading = async (db: Database): Promise<number> => {
     })
     .filter((seconds) => seconds > 0)
     .sort((a, b) => a - b)
-  return gaps.length < LEAST_GAPS ? USUAL_READING : gaps[Math.floor(gaps.length / 2)]!
+  return gaps.length < LEAST_GAPS
+    ? usual
+    : { perReading: Math.max(LEAST_READING, gaps[Math.floor(gaps.length / 2)]!), own: true }
 }
 
-/** The pace of whoever works by hand here: for a reading, to find a value, and for a click, in seconds. */
-export const paceHere = async (db: Database): Promise<HandPace & { readonly perReading: number }> => ({
+/** The pace of the person who works by hand here: for a reading, to find a value, and for a click, in seconds; `own` where readings of theirs tell it. */
+export const paceHere = async (
+  db: Database,
+): Promise<HandPace & { readonly perReading: number; readonly own: boolean }> => ({
   ...paceOf(await shownElsewhere(db)),
-  perReading: await secondsForReading(db),
+  ...(await secondsForReading(db)),
 })

@@ -192,8 +192,25 @@ describe('a draft', () => {
       'menu: Say on which page of the menu it stands.',
       'factory: “2.0” is none of its values: 2.2, 2.4.',
       'stored: “somewhere” is none of mode, signal, input, white preset, display.',
-      'neutral: It changes the picture by itself. Say at which value it is off.',
+      'neutral: It changes the picture automatically. Say at which value it is off.',
       'needs: No row is labelled “Zebra”.',
+    ])
+  })
+
+  it('takes a label that is not finished for one that is being written', () => {
+    const rows = [
+      { menu: 'Picture', label: 'Colour space', values: 'Auto, Native', factory: 'Auto' },
+      {
+        label: 'Wombat',
+        values: '0 to 5',
+        factory: '2',
+        does: 'Sharpness',
+        neutral: '0',
+        needs: 'Colour s = Native',
+      },
+    ]
+    expect(faults(...rows).filter((f) => f.startsWith('needs'))).toEqual([
+      'needs: Finish the label: “Colour space”?',
     ])
   })
 

@@ -269,7 +269,11 @@ const readNeeds = (text: string, controls: readonly Control[]): Read<Need[]> => 
         same(c.label, label.at(-1) ?? '') &&
         label.slice(0, -1).every((page, i, pages) => same(c.path.at(i - pages.length) ?? '', page)),
     )
-    if (found.length === 0) return unread(`No row is labelled “${name}”.`)
+    if (found.length === 0) {
+      const begun = (label.at(-1) ?? '').toLowerCase()
+      const meant = begun && controls.find((c) => c.label.toLowerCase().startsWith(begun))
+      return unread(meant ? `Finish the label: “${meant.label}”?` : `No row is labelled “${name}”.`)
+    }
     if (found.length > 1)
       return unread(`“${name}” stands on several pages. Write the page before it: “Page › ${label.at(-1)}”.`)
     const [other] = found

@@ -166,7 +166,7 @@ export const BeginForm = ({
         </div>
       </details>
       {effort && form.watch('display') === 'hand' && (
-        <EffortTable rows={mode === '' ? effort.survey : effort.chosen} />
+        <EffortTable rows={mode === '' ? effort.survey : effort.chosen} pace={effort.pace} />
       )}
       <FormProblem text={problem} />
       {begunBefore ? (
@@ -200,9 +200,9 @@ const DEPTH: Readonly<Record<Effort['depth'], string>> = {
 }
 
 /** What a case by hand is expected to take, for each depth. */
-const EffortTable = ({ rows }: { rows: readonly Effort[] }) => (
+const EffortTable = ({ rows, pace }: { rows: readonly Effort[]; pace: string }) => (
   <table className="quiet-table tight text-sm">
-    <caption className="pb-1 text-left text-soft">To expect by hand, about</caption>
+    <caption className="pb-1 text-left text-soft">To expect by hand, {pace}</caption>
     <thead>
       <tr>
         <th scope="col">As far as</th>
