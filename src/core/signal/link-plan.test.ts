@@ -70,10 +70,10 @@ describe('a signal path', () => {
     expect(troubles).toEqual([])
     expect(load.steps().length).toBeGreaterThan(3)
   })
-  it('says what a source makes of it by itself at a rate', () => {
+  it('says what a source makes of it on its own at a rate', () => {
     const { arrives, troubles } = planLink(path(), wish({ rate: 120 }))
     expect(arrives).toMatchObject({ chroma: '4:2:2', range: 'limited' })
-    expect(troubles.join()).toContain('changes to 10 bit, 4:2:2, limited range by itself at 120 Hz')
+    expect(troubles.join()).toContain('changes to 10 bit, 4:2:2, limited range on its own at 120 Hz')
   })
   it('names the end that limits it, and that unlocking would help', () => {
     const { arrives, troubles } = planLink(path({ unlocked: false }), wish())

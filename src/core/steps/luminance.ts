@@ -6,7 +6,7 @@ import type { StepContext } from './context'
 import type { LuminanceFindings } from './findings'
 import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
-import { LUMINANCE_WORTH_AGAIN, NEAR_AT_LAST, NEAR_ENOUGH } from './tuning'
+import { KNOWN_WITHIN, LUMINANCE_WORTH_AGAIN, NEAR_AT_LAST, NEAR_ENOUGH } from './tuning'
 
 const changeTo = (control: Control, state: State, place: number): Change => ({
   control: control.key,
@@ -53,6 +53,8 @@ const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
   const gain = read ? Math.abs(read.luminance - target) - Math.abs(choice.expected - target) : 0
   const settled =
     Math.abs(choice.place - now) < 1e-9 ||
+    // No click is asked for that is not expected to be nearer by more than a reading is known: it would go to and fro.
+    gain <= KNOWN_WITHIN * facts.precision.relative * target ||
     (whiteBegun && near) ||
     // Two clicks in a row: what is left is the scatter of reading, and it would go to and fro.
     (whiteBegun && lastInARow(facts.adjustments) >= 2) ||

@@ -103,6 +103,19 @@ describe('luminance', () => {
       Number(adjustment(planOf(luminance, { state: dim, readings: sweep(dim) }).next)!.changes[0]!.to),
     ).toBeGreaterThan(20)
   })
+  it('does not go to and fro between two clicks that are as near as a reading tells', () => {
+    const at = (light: number, Y: number) => {
+      const state = { ...PLAIN_STATE, light }
+      return { ...plainReading(PATCHES.sdr.white, state, 'adjust', 2), xyz: [0.95 * Y, Y, 1.09 * Y] as const }
+    }
+    for (const light of [49, 50]) {
+      const scatter = [at(50, 101.1), at(49, 98.8), at(50, 100.9), at(49, 99.2)]
+      const readings = [...sweep(), ...scatter, at(light, light === 50 ? 101.2 : 98.7)]
+      expect(planOf(luminance, { state: { ...PLAIN_STATE, light }, readings }).status, `at ${light}`).toBe(
+        'done',
+      )
+    }
+  })
   it('ends at the end of its range where the target is out of reach, and says so', () => {
     const targets = { luminance: 900, white: [0.3127, 0.329] as const, tone: 'bt1886' as const }
     const top = { ...PLAIN_STATE, light: 100 }

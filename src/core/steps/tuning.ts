@@ -286,3 +286,5 @@ export const MOST_HELPER_VALUES = 5
 export const REFRESH_LEVELS = { sdr: [10, 50], pq: [1, 50] } as const
 /** Change of light between rates that is seen as flicker: as a share of it, and never below so many cd/m². */
 export const FLICKER_SEEN = { share: 0.02, luminance: 0.01 } as const
+/** What two readings of the same light may differ by, in standard deviations of one. */
+export const KNOWN_WITHIN = 3
