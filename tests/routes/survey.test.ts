@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { controlByRole, factoryState } from '#core/display'
+import { controlByRole, factoryState, slotOf } from '#core/display'
 import { REFERENCE_POLICY, shippedPolicy } from '#core/judge'
 import { PATCHES } from '#core/measure'
 import { planRoute } from '#core/plan'
@@ -92,6 +92,35 @@ describe('memories', () => {
       /SDR, dark room keeps its value: moving it here changes both/,
     )
     expect(sharedWith({ ...facts, occupied: [] }, [moved])).toEqual([])
+  })
+})
+
+describe('the reason of a white preset', () => {
+  const preset = controlByRole(TAVIN.sheet, 'white-preset')!
+  const gain = controlByRole(TAVIN.sheet, 'gain', 'red')!
+  const reasonOf = (facts: RouteFacts) => planRoute(facts).derived.find((d) => d.control === preset.key)!
+
+  it('is nearness alone where every preset was free to take', () => {
+    const { rule, readingIds } = reasonOf({ ...done.facts, state: done.outcome.state })
+    expect(rule).toMatch(/nearest to the target white/)
+    expect(rule).not.toMatch(/free|already holds/)
+    expect(readingIds.length).toBeGreaterThan(0)
+  })
+  it('names the presets that were kept clear of, and the case that has them', () => {
+    if (preset.kind !== 'choice') throw new Error('a preset is a choice')
+    const chosen = done.outcome.state[preset.key]!
+    const taken = preset.choices.find((c) => c.value !== chosen)!
+    const slot = slotOf(TAVIN.sheet, gain, { ...done.outcome.state, [preset.key]: taken.value }, 'sdr')
+    const held = { slot, control: gain.key, value: 3, viewingCase: 'sdr-dark' as const }
+    const { rule } = reasonOf({
+      ...done.facts,
+      state: done.outcome.state,
+      viewingCase: 'sdr-bright',
+      occupied: [held],
+    })
+    expect(rule).toContain(`“${taken.label}” already holds values of SDR, dark room`)
+    expect(rule).toMatch(/free/)
+    expect(rule).not.toContain(`“${preset.choices.find((c) => c.value === chosen)!.label}” already`)
   })
 })
 

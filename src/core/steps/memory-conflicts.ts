@@ -11,6 +11,24 @@ import { CASE_LABEL, type ViewingCase } from '#core/judge'
 import { type SignalKind, signalKind } from '#core/signal'
 import type { OccupiedSlot, RouteFacts } from './facts'
 
+/** The first of some controls whose value, in a state, is stored where another viewing case keeps its own, and that case. */
+const slotConflict = (facts: RouteFacts, state: State, keys: readonly string[]) => {
+  for (const control of facts.sheet.controls) {
+    if (!keys.includes(control.key)) continue
+    const slot = slotOf(facts.sheet, control, state, signalKind(facts.signal))
+    const other = facts.occupied.find((o) => o.slot === slot)
+    if (other) return { control, viewingCase: other.viewingCase }
+  }
+  return undefined
+}
+
+/** The viewing case that keeps values where some controls are stored in a state; undefined where none does. */
+export const slotHolder = (
+  facts: RouteFacts,
+  state: State,
+  keys: readonly string[],
+): ViewingCase | undefined => slotConflict(facts, state, keys)?.viewingCase
+
 /**
  * Whether values of other viewing cases would be overwritten by moving some controls in a state.
  * In: facts, state in which they would be moved, keys of the controls. Out: a sentence, or undefined.
@@ -20,14 +38,11 @@ export const slotConflicts = (
   state: State,
   keys: readonly string[],
 ): string | undefined => {
-  for (const control of facts.sheet.controls) {
-    if (!keys.includes(control.key)) continue
-    const slot = slotOf(facts.sheet, control, state, signalKind(facts.signal))
-    const other = facts.occupied.find((o) => o.slot === slot)
-    if (other)
-      return `“${control.label}” is stored where ${CASE_LABEL[other.viewingCase]} keeps its value: moving it here changes both.`
-  }
-  return undefined
+  const found = slotConflict(facts, state, keys)
+  return (
+    found &&
+    `“${found.control.label}” is stored where ${CASE_LABEL[found.viewingCase]} keeps its value: moving it here changes both.`
+  )
 }
 
 /** A case whose values would be overwritten, the controls in question, and the way out. */

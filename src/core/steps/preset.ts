@@ -1,5 +1,6 @@
 import { type Chromaticity, deltaUv, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
-import type { Control, ControlValue, NumberControl } from '#core/display'
+import type { ChoiceControl, ControlValue, NumberControl } from '#core/display'
+import { CASE_LABEL } from '#core/judge'
 import {
   CHANNELS,
   type ChannelMatrix,
@@ -15,7 +16,7 @@ import type { RouteContext } from './context'
 import { freshFor, whyNotMovable } from './facts'
 import type { PresetOption } from './findings'
 import { adjustmentsMade, changesTo, rangeOf, twoPointControls } from './grey-moves'
-import { slotConflicts } from './memory-conflicts'
+import { slotConflicts, slotHolder } from './memory-conflicts'
 import { done, open, type StepPlan } from './step'
 import { PRESET_LEVEL, WORTH_AN_ADJUSTMENT } from './tuning'
 
@@ -70,6 +71,13 @@ const ratiosOf = (context: RouteContext, xyz: XYZ): readonly [number, number] =>
   return [Math.log(r / g / (wr / wg)), Math.log(b / g / (wb / wg))]
 }
 
+/** The controls of white whose values stay with a preset. */
+const whiteControls = (byRole: RouteContext['byRole']): NumberControl[] => [
+  ...Object.values(byRole.gain),
+  ...Object.values(byRole.cut),
+  ...byRole.levelWhite.map((l) => l.control),
+]
+
 /** Presets, and what each measures; the next to be measured, if any is missing. */
 export const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOption[] } => {
   const { facts, byRole } = context
@@ -77,11 +85,7 @@ export const presetPart = (context: RouteContext): { plan: StepPlan; options: Pr
   if (control?.kind !== 'choice' || !context.movable(control)) return { plan: done(''), options: [] }
   const now = facts.state[control.key]!
   const patch = context.patches.grey(PRESET_LEVEL)
-  const moved = [
-    ...Object.values(byRole.gain),
-    ...Object.values(byRole.cut),
-    ...byRole.levelWhite.map((l) => l.control),
-  ]
+  const moved = whiteControls(byRole)
   const keys = new Set(moved.map((c) => c.key))
   // A gain that turned out to do nothing makes the choice of the preset another one.
   const dead = Object.values(byRole.gain).some((g) => facts.refused[g.key] !== undefined)
@@ -173,13 +177,13 @@ export const presetPart = (context: RouteContext): { plan: StepPlan; options: Pr
 
 const keptPreset = (
   context: RouteContext,
-  control: Control,
+  control: ChoiceControl,
   now: ControlValue,
   options: readonly PresetOption[],
 ): StepPlan => {
   const { facts, byRole } = context
   const chosen = options.find((o) => o.value === now)
-  const keys = [...Object.values(byRole.gain), ...Object.values(byRole.cut)].map((c) => c.key)
+  const keys = whiteControls(byRole).map((c) => c.key)
   const conflict = slotConflicts(facts, facts.state, keys)
   return done(chosen ? chosen.label : shown(control, now), {
     derived: [
@@ -187,7 +191,7 @@ const keptPreset = (
         control: control.key,
         step: 'white',
         value: now,
-        rule: `nearest to the target white by measurement, with room left to adjust it${chosen ? ` (Δu′v′ ${chosen.away.toFixed(4)})` : ''}`,
+        rule: whyKept(context, control, now, options),
         readingIds: options.flatMap((o) => o.readingIds),
       },
     ],
@@ -195,10 +199,39 @@ const keptPreset = (
   })
 }
 
+/** Why a preset is kept, out of which presets, and which were kept clear of because another case keeps its values with them. */
+const whyKept = (
+  { facts, byRole }: RouteContext,
+  control: ChoiceControl,
+  now: ControlValue,
+  measured: readonly PresetOption[],
+): string => {
+  const stored = whiteControls(byRole).map((c) => c.key)
+  const holderOf = (value: ControlValue) =>
+    slotHolder(facts, { ...facts.state, [control.key]: value }, stored)
+  const taken = holderOf(now) ? [] : control.choices.filter((c) => holderOf(c.value))
+  const open = control.choices.filter((c) => !taken.includes(c))
+  const chosen = measured.find((o) => o.value === now)
+  const away = chosen ? ` (Δu′v′ ${chosen.away.toFixed(4)})` : ''
+  const all = open.every((c) => measured.some((o) => o.value === c.value))
+  const expected = facts.priors.some((l) => l.kind === 'preset' && l.control === control.key)
+  const among = taken.length ? ' of the presets that are free' : ''
+  const why =
+    open.length === 1
+      ? `the only ${taken.length ? 'free ' : ''}preset${away}`
+      : all
+        ? `nearest to the target white by measurement${among}, with room left to adjust it${away}`
+        : expected
+          ? `nearest to the target white${among}, by measurement here and in an earlier case, with room left to adjust it${away}`
+          : `in use when white was adjusted${away}`
+  const clear = taken.map((c) => `“${c.label}” already holds values of ${CASE_LABEL[holderOf(c.value)!]}`)
+  return [why, ...clear].join('; ')
+}
+
 /** White of a preset that was not measured here: as far from a measured one as an earlier case found it. */
 const whiteFromPriors = (
   context: RouteContext,
-  control: Control,
+  control: ChoiceControl,
   value: ControlValue,
   measured: readonly PresetOption[],
   fresh: RouteContext['facts']['readings'],
