@@ -126,7 +126,7 @@ test('an empty installation: a sheet is entered by keyboard, and a whole case go
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
   await page.reload()
   await expect(page.locator('ol > li')).toHaveCount(rows)
-  await expect(page.getByText(/things? to mend/)).toHaveCount(0)
+  await expect(page.getByText(/things? to fix/)).toHaveCount(0)
   await page.getByRole('button', { name: 'Use this sheet' }).click()
   await page.waitForURL(/\/units\/\d+$/)
   const unit = page.url()
@@ -301,7 +301,7 @@ test('a display of ninety controls is entered with the keyboard in minutes', asy
   await addUnit(page, display, 'BR-2')
   await page.locator('#r1-menu').waitFor()
   await enterSheet(page, display.sheet, effort)
-  await expect(page.getByText(/things? to mend/)).toHaveCount(0)
+  await expect(page.getByText(/things? to fix/)).toHaveCount(0)
   await expect(page.getByText('Saved', { exact: true })).toBeVisible()
   console.log(
     `entering ${display.sheet.controls.length} controls: ${effort.fields} fields, ${effort.keys} keys, ` +

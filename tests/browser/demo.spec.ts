@@ -117,7 +117,7 @@ test('a start that is killed while the database starts, or while demo data is ma
   }
 
   const last = await startDemo(env)
-  expect(last.output()).toContain('Demo data: going on where it was cut off')
+  expect(last.output()).toContain('behind the application where it was cut off')
   await inDatabase(env, async (db) => {
     expect(await db.units.findByPk(unit)).toMatchObject({ label: 'my own', origin: 'mine' })
     expect(await db.sessions.count({ where: { unitId: unit, viewingCase: 'sdr-bright' } })).toBe(1)

@@ -81,7 +81,7 @@ test('a draft is scheduled, told so, and taken back; a review by one name alone 
   await review('asked', 'Ines')
   await expect(page.locator('#review')).toContainText('Ines asks for a review')
   await review('approved', 'ines')
-  await expect(page.getByText(/A second name has to review it/)).toBeVisible()
+  await expect(page.getByText(/Someone other than the person who asked has to review it/)).toBeVisible()
   await review('approved', 'Tomas')
   await expect(page.locator('#review')).toContainText('Tomas approves it')
   await page.getByLabel('Why there is a new revision').fill('A word more.')

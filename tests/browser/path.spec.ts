@@ -169,7 +169,7 @@ test('readers get the guide without scripts, on a phone, as data, as text and in
   await expect(page.locator('[data-theme="dark"]')).toBeVisible()
   await page.getByRole('button', { name: 'Paper' }).click()
   // A reader tells how it went, without a script, and the desk counts it.
-  await page.getByText('Tell how it went').click()
+  await page.getByText('Tell us how it went').click()
   await page.getByLabel('better', { exact: true }).check()
   await page.getByLabel('Size, inch').fill('55')
   await page.getByRole('button', { name: 'Send' }).click()

@@ -136,7 +136,7 @@ describe('a control sheet that is entered', () => {
     expect((await sheetDraftView(ctx, 'nowhere-plain'))!.rows).toEqual(half)
     expect(await putDraftInUse(ctx, view.modelId, 1)).toMatchObject({
       ok: false,
-      error: expect.stringMatching(/to be mended/),
+      error: expect.stringMatching(/have to be fixed first/),
     })
 
     expect(await saveDraft(ctx, view.modelId, ROWS, 1)).toEqual({ ok: true, value: 2 })

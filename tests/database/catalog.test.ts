@@ -450,7 +450,7 @@ describe('demo data', () => {
       await finishDemo(demo)
       expect((await homeView(demo)).demo).toBeNull()
       expect(await demoState(demo)).toBe('ready')
-      expect(said[0]).toMatch(/readings for SDR, dark room, guide published/)
+      expect(said[0]).toMatch(/SDR, dark room: \d+ readings, guide published/)
       const at = await guideAt(demo, 'ostrel-maren-55')
       expect(at).toMatchObject({ kind: 'guide', guide: { revision: 1 } })
       await other.settings.destroy({ where: { name: 'demo-ready' } })

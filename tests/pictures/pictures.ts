@@ -69,7 +69,7 @@ try {
   await press('Space')
   await page.goto(`${demo.address}/simulated`)
   await page.getByRole('button', { name: /Until fixed\s?: The source flags the other range/ }).click()
-  await page.getByText('until it is mended').waitFor()
+  await page.getByText('until it is fixed').waitFor()
   await page.goto(`${demo.address}/sessions/${session}`)
   await page.locator('[data-ready]').waitFor()
   await press('Space')
