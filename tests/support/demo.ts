@@ -70,6 +70,10 @@ export const spawnDemo = (
   return { child, output: () => text, ended }
 }
 
+/** Whether the demo data that a start is making behind the application are complete. In: what it printed. */
+export const dataDone = (output: string): boolean =>
+  !output.includes('Demo data are being made') || output.includes('Demo data: complete')
+
 /**
  * Starts a demo and waits until its first page can be asked for and, but where the test is about that, its demo data are complete. Errors: throws with all that
  * it printed.
@@ -84,9 +88,7 @@ export const startDemo = async (
   void ended.then(() => {
     over = true
   })
-  const isThere = () =>
-    output().includes('Wexmar is at') &&
-    (!whole || !output().includes('Demo data are being made') || output().includes('Demo data: complete'))
+  const isThere = () => output().includes('Wexmar is at') && (!whole || dataDone(output()))
   for (const end = Date.now() + 900_000; !isThere(); ) {
     if (over || Date.now() > end || output().includes('could not be completed'))
       throw new Error(`bin/${program} did not start:\n${output()}`)
