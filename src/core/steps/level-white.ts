@@ -34,9 +34,11 @@ import {
   LEVEL_WHITE_FROM,
   LEVEL_WHITE_MOST_ADJUSTMENTS,
   LEVEL_WORTH,
+  LEVEL_WORTH_AGAIN,
   MOST_AT_ONCE,
   MOST_READINGS,
   ONCE_BEGUN,
+  SCATTER_OF_LEVEL,
   SEEN_FOR_SURE,
   TONE_OFF,
   TONE_OFF_AGAIN,
@@ -114,6 +116,9 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     (m) => m.step === 'level-white' && m.changes.length > 1 && m.changes.some((c) => keys.has(c.control)),
   )
   const levels = errorsOf(context, model, now, readable)
+  const begun = adjustments.length > 0
+  const settled =
+    begun && facts.signal.transfer === 'sdr' ? withinScatter(context, model, now, levels) : new Set<number>()
 
   const seen = levels.filter((l) => l.level >= LEVEL_WHITE_DARK)
   // Once single levels were moved, another click of light is no reason to move them all again.
@@ -121,7 +126,6 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const toneOff =
     (usableTone.length > 0 || usableWhite.some((l) => l.channel === 'green')) &&
     seen.some((l) => isToneOff(l, toneFrom) && l.level < 0.91)
-  const begun = adjustments.length > 0
   const from = correctedFrom(policy, begun)
   const bad = seen.filter(
     (l) => isCorrected(l.error, policy, begun) || (toneOff && l.level < 0.97 && isToneOff(l, 0.6 * TONE_OFF)),
@@ -193,9 +197,10 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
       // Green at white is what tone and luminance are told from.
       .filter(
         (l) =>
-          l.channel !== 'green' ||
-          (toneOff && l.level < (ranOut ? RUNS_OUT : 1)) ||
-          (onlyGreen && l.level > RUNS_OUT),
+          (toneOff || !settled.has(l.level)) &&
+          (l.channel !== 'green' ||
+            (toneOff && l.level < (ranOut ? RUNS_OUT : 1)) ||
+            (onlyGreen && l.level > RUNS_OUT)),
       )
       .map((l) => l.control),
     ...(toneOff ? usableTone.map((l) => l.control) : []),
@@ -239,9 +244,20 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   // A first move is held back; what it is made for is all that is wanted.
   const gain = expectedError(model, wanted, now) - full.error
   if (chosen === 'two-point' && !begun) return finish('two-point, as chosen', [], Math.max(0, gain))
-  const worth = verified ? WORTH_ANOTHER_SWEEP : LEVEL_WORTH
+  const worth = verified
+    ? WORTH_ANOTHER_SWEEP
+    : begun && facts.signal.transfer === 'sdr'
+      ? LEVEL_WORTH_AGAIN
+      : LEVEL_WORTH
   // Once it was verified, only what can be seen is worth verifying it all again.
-  const mended = mendedLevels(context, model, now, full.amounts, readable, verified ? SEEN_FOR_SURE : from)
+  const mended = mendedLevels(
+    context,
+    model,
+    now,
+    full.amounts,
+    readable.filter((l) => !settled.has(l)),
+    verified ? SEEN_FOR_SURE : from,
+  )
   if (
     changes.length === 0 ||
     budget < 1 ||
@@ -413,6 +429,18 @@ const errorsOf = (
       tone: tone - 1,
     }
   })
+}
+
+/** Levels whose error is no more than what is not known of it: moving them would follow the scatter of reading, to and fro. */
+const withinScatter = (
+  context: RouteContext,
+  model: GreyModel,
+  now: Float64Array,
+  levels: readonly LevelError[],
+): ReadonlySet<number> => {
+  const at = levels.map((l) => l.level)
+  const told = greyPredictions(context, model, aimOf(context, model, at, 0), now, now, at)
+  return new Set(levels.flatMap((l, i) => (l.error < SCATTER_OF_LEVEL * told[i]!.sigma ? [l.level] : [])))
 }
 
 /** Levels that a change takes from above the threshold to well below where they are. */

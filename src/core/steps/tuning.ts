@@ -95,6 +95,10 @@ export const MOST_OF_A_LEVEL = 4
 export const LEVEL_WHITE_FROM = { visible: 0.5, every: 0.15 } as const
 /** Smallest gain in average ΔE00 that is worth a move of single levels. */
 export const LEVEL_WORTH = 0.05
+/** The same once they were moved. */
+export const LEVEL_WORTH_AGAIN = 0.1
+/** Standard deviations of a level's error within which it is not moved again. */
+export const SCATTER_OF_LEVEL = 2
 /** Share of it from which a level is corrected once others were. */
 export const ONCE_BEGUN = 0.5
 /** Tone off by this much in drive, at any level between 20 and 90 %, is corrected level by level too. */

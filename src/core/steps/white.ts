@@ -245,9 +245,12 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
       findings: findings(error),
     }
   }
-  const solved = solvePairs(context, model, aim, controls, now)
+  const weighed = solvePairs(context, model, aim, controls, now)
+  // What helps only where single levels follow, and costs all else, is left to them.
+  const costs = levelFollows && expectedError(model, shown, weighed.amounts) > error
+  const solved = costs ? solvePairs(context, model, plain, controls, now) : weighed
   const best = expectedError(model, shown, solved.amounts)
-  const gain = levelFollows || hdr ? expectedError(model, aim, now) - solved.error : error - best
+  const gain = hdr || (levelFollows && !costs) ? expectedError(model, aim, now) - solved.error : error - best
   const worth = verified ? Math.max(noise, WORTH_ANOTHER_SWEEP) : Math.max(noise, WORTH_AN_ADJUSTMENT)
   const keys = new Set(controls.map((c) => c.key))
   const made = adjustmentsMade(context, keys)
