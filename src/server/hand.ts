@@ -1,6 +1,7 @@
 import type { Transaction } from 'sequelize'
 import {
   believe,
+  believedState,
   believeReset,
   controlByRole,
   controlOf,
@@ -61,8 +62,7 @@ const confirmSet = async (
   const known = await memoryOf(db, session, transaction)
   const { sheet, kind } = known
   let { memory } = known
-  const shown = (await db.states.findByPk(session.stateId, { transaction }))!.values
-  const asked = changesAsked(session, sheet, shown, tasks, ask)
+  const asked = changesAsked(session, sheet, believedState(sheet, memory, kind), tasks, ask)
   if (values !== undefined && values !== asked.length) return bad(OTHER)
   const refused: Record<string, string> = {}
   for (const change of values === undefined ? asked.slice(0, 1) : asked) {
@@ -154,7 +154,12 @@ export const handCommand = async (
     const reset: DisplayReset = mode
       ? { mode: String(session.baseMode ?? shown[mode.key]), signal: signalBank(kind) }
       : {}
-    await believeShown(db, session, believeReset(sheet, memory, kind, reset), transaction)
+    const after = believeReset(sheet, memory, kind, reset)
+    // A menu that offers only a reset of everything ends in another mode than the one it was opened in.
+    const left = mode && believedState(sheet, after, kind)[mode.key]
+    const seen =
+      mode && left !== undefined ? believe(sheet, after, kind, [[mode.key, left]], 'assumed') : after
+    await believeShown(db, session, seen, transaction)
     await finishTask(db, run.id, task, transaction)
     return again()
   }

@@ -207,7 +207,10 @@ const askView = (record: SessionRecord, run: RunRow, facts: RouteFacts): AskView
   }
   const tasks = record.tasks.filter((s) => s.runId === run.id)
   if (ask.kind === 'set') {
-    const changes = changesAsked(record.session, sheet, record.state.values, tasks, ask)
+    // What the display shows, which another case may have set since.
+    const movedFrom = facts.moved?.changes.map((c) => [c.control, c.from] as const) ?? []
+    const shown = { ...record.state.values, ...Object.fromEntries(movedFrom) }
+    const changes = changesAsked(record.session, sheet, shown, tasks, ask)
     return {
       kind: 'set',
       ...own,

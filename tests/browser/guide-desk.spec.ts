@@ -67,7 +67,7 @@ test('a draft is scheduled, told so, and taken back; a review by one name alone 
   page,
 }) => {
   await openDesk(page, /Pelt/)
-  const summary = page.getByRole('textbox', { name: 'Summary, for the hurried' })
+  const summary = page.getByRole('textbox', { name: 'Summary' })
   await summary.click()
   await page.keyboard.press('Control+End')
   await page.keyboard.type(' Text is sharp.')
