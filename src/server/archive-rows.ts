@@ -47,7 +47,7 @@ const Expected = z.object({ quantity: Quantity, before: number, after: number, s
 const Asked = z.union([z.record(z.string().max(60), z.unknown()), z.null()])
 
 /**
- * The row of each table as an archive holds it. Nothing else is taken in: what is not named here is left out, what is named must be
+ * The row of each table as an archive holds it. Nothing else is imported: what is not named here is left out, what is named must be
  * what it says. Ids, benches' addresses and what belongs to the moment are not part of it.
  */
 export const ROWS = {

@@ -97,7 +97,7 @@ const About = z.object({
     returnsOn: z.iso.date().nullable(),
     createdAt: z.iso.datetime({ offset: true }),
   }),
-  /** What it was measured on, for people to read; nothing of it is taken in. */
+  /** What it was measured on, for people to read; nothing of it is imported. */
   benches: z.array(z.object({ name: z.string().max(120) })).max(1_000),
   /** Slug of the section that each revision belongs to, in their order. */
   guides: z.array(slug.max(100)).max(10_000),

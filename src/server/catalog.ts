@@ -65,7 +65,7 @@ interface HomeView {
         readonly meter: string | null
         readonly pattern: string | null
       }
-  /** The unit on the bench, where it was taken in. */
+  /** The unit on the bench, where it was added. */
   readonly onBench: UnitCard | null
   /** The newest units and guides, and how many there are. */
   readonly units: readonly UnitCard[]

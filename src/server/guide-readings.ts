@@ -58,7 +58,7 @@ const ownReadings = async (
   })
 }
 
-/** Readings with the state of the display that each was taken in: those of this installation, and, by negative ids, those that came in files. */
+/** Readings with the state of the display that each was read in: those of this installation, and, by negative ids, those that came in files. */
 export const readingsWithStates = async (
   ctx: Context,
   ids: readonly number[],

@@ -8,7 +8,7 @@ const patternIn = (asked: unknown): Pattern | null =>
     ? (asked as Pattern)
     : null
 
-/** A row of the database as the measurement that it keeps. In: row; state that it was taken in; what its run was for. */
+/** A row of the database as the measurement that it keeps. In: row; state that it was read in; what its run was for. */
 export const measurementOf = (row: ReadingRow, state: State, purpose: Purpose): Measurement => ({
   id: row.id,
   runId: row.runId,

@@ -116,7 +116,7 @@ export const photoOf = async ({ db }: Context, id: number): Promise<Uint8Array |
   const photo = await db.photos.findByPk(id, { attributes: ['jpeg'] })
   if (!photo) return undefined
   const bytes = new Uint8Array(Buffer.from(photo.jpeg, 'base64'))
-  // One that an earlier version took as it came may still tell where it was taken.
+  // One that an earlier version stored unchanged may still tell where it was taken.
   const kept = await keptPhoto(bytes)
   return kept.ok ? kept.value.jpeg : undefined
 }

@@ -9,7 +9,7 @@ export interface SimulationView extends Simulation {
     readonly meaning: string
     readonly on: number | null
   }>
-  /** Unit ids of the serials that were taken in. */
+  /** Unit ids of the serials that were added. */
   readonly known: Readonly<Record<string, number>>
   readonly displayOnFor: number | null
 }

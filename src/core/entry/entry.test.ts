@@ -63,7 +63,7 @@ describe('a viewing case that is begun', () => {
   })
 })
 
-describe('a unit that is taken in by hand', () => {
+describe('a unit that is added by hand', () => {
   const entry = {
     maker: 'Anvik',
     model: 'Pelt Q',

@@ -106,7 +106,7 @@ export type Trouble = z.infer<typeof Trouble>
 export const CaseDocument = z.object({
   format: z.literal('wexmar-guide/1'),
   title: z.string().min(1).max(120),
-  /** The guide in a sentence or two, for the hurried. */
+  /** Summary of the guide in a sentence or two. */
   summary: z.string().min(1).max(600),
   display: z.object({
     maker: z.string(),

@@ -40,7 +40,7 @@ export type Spread = z.infer<typeof Spread>
 export const GuideDocument = z.object({
   format: z.literal('wexmar-guide/2'),
   title: z.string().min(1).max(120),
-  /** The guide in a sentence or two, for the hurried. */
+  /** Summary of the guide in a sentence or two. */
   summary: z.string().min(1).max(600),
   /** What an editor wrote about the whole guide, in Markdown. */
   words: z.string().optional(),

@@ -571,7 +571,7 @@ const deskFindings = ({ cases }: GuideDocument, { gone, imported, reviewed }: De
     return {
       rule: 'measured-elsewhere',
       level: 'note',
-      text: `Came in a file from ${of?.method.desk ?? 'another desk'}: its values and figures followed from its readings as it was taken in.`,
+      text: `Came in a file from ${of?.method.desk ?? 'another desk'}: its values and figures followed from its readings when it was imported.`,
       case: key,
       control: '',
       mend: { kind: 'write', label: 'Write about it', place: `case:${key}` },

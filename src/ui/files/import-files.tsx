@@ -253,7 +253,7 @@ const StateUpload = ({ session }: { session: number }) => {
   )
 }
 
-/** A file that is taken in whole or not at all; then what came of it is shown. */
+/** A file that is imported whole or not at all; then what came of it is shown. */
 const WholeFile = ({
   url,
   label,
