@@ -62,7 +62,8 @@ const confirmSet = async (
   const known = await memoryOf(db, session, transaction)
   const { sheet, kind } = known
   let { memory } = known
-  const asked = changesAsked(session, sheet, believedState(sheet, memory, kind), tasks, ask)
+  const shown = (await db.states.findByPk(session.stateId, { transaction }))!.values
+  const asked = changesAsked(session, sheet, shown, tasks, ask)
   if (values !== undefined && values !== asked.length) return bad(OTHER)
   const refused: Record<string, string> = {}
   for (const change of values === undefined ? asked.slice(0, 1) : asked) {

@@ -207,10 +207,12 @@ const askView = (record: SessionRecord, run: RunRow, facts: RouteFacts): AskView
   }
   const tasks = record.tasks.filter((s) => s.runId === run.id)
   if (ask.kind === 'set') {
-    // What the display shows, which another case may have set since.
-    const movedFrom = facts.moved?.changes.map((c) => [c.control, c.from] as const) ?? []
-    const shown = { ...record.state.values, ...Object.fromEntries(movedFrom) }
-    const changes = changesAsked(record.session, sheet, shown, tasks, ask)
+    // Another case may have set the display since: what is changed from is what it shows.
+    const from = new Map(facts.moved?.changes.map((c) => [c.control, c.from]))
+    const changes = changesAsked(record.session, sheet, record.state.values, tasks, ask).map((c) => ({
+      ...c,
+      from: from.get(c.control) ?? c.from,
+    }))
     return {
       kind: 'set',
       ...own,
