@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { gunzip, gzip } from 'node:zlib'
-import { QueryTypes } from 'sequelize'
+import { Op, QueryTypes } from 'sequelize'
 import type { Context } from './context'
 import { viewAsLeft } from './session-view'
 import type { SessionView } from './views'
@@ -36,10 +36,14 @@ export const keepView = async (ctx: Context, id: number): Promise<void> => {
   })
 }
 
-/** What a session’s page showed when it was left; undefined where that is not kept, or is of another build. */
+/** What a session’s page showed when it was left; undefined where that is not kept, is of another build, or where the session has gone on since. */
 export const keptView = async (ctx: Context, id: number): Promise<SessionView | undefined> => {
-  const row = await ctx.db.sessionViews.findByPk(id)
-  if (!row || row.madeBy !== madeBy()) return undefined
+  const [row, session, running] = await Promise.all([
+    ctx.db.sessionViews.findByPk(id),
+    ctx.db.sessions.findByPk(id, { attributes: ['revision'], raw: true }),
+    ctx.db.runs.count({ where: { sessionId: id, status: { [Op.notIn]: ['done', 'cancelled'] } } }),
+  ])
+  if (!row || row.madeBy !== madeBy() || row.revision !== session?.revision || running > 0) return undefined
   const view = JSON.parse((await unpack(Buffer.from(row.packed, 'base64'))).toString('utf8')) as SessionView
   return { ...view, header: { ...view.header, warnings: [] }, asLeft: new Date(row.madeAt).toISOString() }
 }

@@ -86,7 +86,9 @@ test('a start that is killed while the database starts, or while demo data is ma
   )
 
   const second = spawnDemo(env)
-  await expect.poll(() => second.output(), { timeout: 300_000 }).toContain('Demo data: calibrating')
+  await expect
+    .poll(() => second.output(), { timeout: 300_000 })
+    .toContain('Demo data are being made in the background')
   expect(second.output()).toMatch(/left process \d+ behind; ending it/)
   await expect
     .poll(() => inDatabase(env, (db) => db.readings.count()), { timeout: 60_000 })

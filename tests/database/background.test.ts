@@ -73,6 +73,8 @@ describe('a finished session', () => {
     expect((await sessionView(ctx, session))!.next.kind).toBe('restore')
     // Its guide is composed, which is written down at the session: it is kept anew, and shows its result all the same.
     await db.sessions.increment('revision', { where: { id: session } })
+    // What has gone on since is never shown as it was before.
+    expect(await keptView(ctx, session)).toBeUndefined()
     await piloted(() => summarized(session), 'it is written down again')
     expect((await keptView(ctx, session))!.next.kind).toBe('compose')
     expect((await keptView(ctx, session))!.revision).toBe((await db.sessions.findByPk(session))!.revision)

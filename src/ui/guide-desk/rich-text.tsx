@@ -92,7 +92,7 @@ const FieldPicker = ({ editor, fields }: { editor: Editor; fields: readonly Guid
           className="z-20 w-80 border border-ink bg-ground p-3 text-ink shadow-lg"
           onCloseAutoFocus={(e) => {
             e.preventDefault()
-            editor.commands.focus()
+            editor.view.focus()
           }}
         >
           <label className="grid gap-1 text-sm text-soft">
@@ -117,6 +117,8 @@ const FieldPicker = ({ editor, fields }: { editor: Editor; fields: readonly Guid
                       .insertContent({ type: 'guideField', attrs: { key: f.key } })
                       .run()
                     setOpen(false)
+                    // At once: what is typed next belongs to the text.
+                    editor.view.focus()
                   }}
                 >
                   <span className="flex-1 text-sm">{f.label}</span>
@@ -213,7 +215,15 @@ const Tools = ({
     }),
   })
   const tool = (name: string, isOn: boolean, act: () => void) => (
-    <button type="button" className="link" aria-pressed={isOn} data-on={isOn || undefined} onClick={act}>
+    <button
+      type="button"
+      className="link"
+      aria-pressed={isOn}
+      data-on={isOn || undefined}
+      // The text keeps the cursor while its tools are used.
+      onMouseDown={(e) => e.preventDefault()}
+      onClick={act}
+    >
       {name}
     </button>
   )
