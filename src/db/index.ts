@@ -24,6 +24,7 @@ export {
   countTrouble,
   finishOwnTask,
   finishTask,
+  forgetLooks,
   giveBack,
   insertTasks,
   keepState,

@@ -16,6 +16,7 @@ import * as games from './migrations/0012-games'
 import * as entries from './migrations/0013-entries'
 import * as asItWasLeft from './migrations/0014-as-it-was-left'
 import * as believedMemory from './migrations/0015-believed-memory'
+import * as readBack from './migrations/0016-read-back'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -39,6 +40,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0013-entries', ...entries },
   { name: '0014-as-it-was-left', ...asItWasLeft },
   { name: '0015-believed-memory', ...believedMemory },
+  { name: '0016-read-back', ...readBack },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

@@ -2,11 +2,13 @@ import { createHash, randomUUID } from 'node:crypto'
 import { Op, QueryTypes, Transaction } from 'sequelize'
 import {
   type BelievedMemory,
+  believeAssumed,
   believedState,
   believeReset,
   believeState,
   type ControlSheet,
   type DisplayReset,
+  isOfPicture,
   knownBy,
   NOTHING_KNOWN,
   type State,
@@ -360,7 +362,11 @@ export const storeState = (
     const { session } = claimed
     const { sheet, memory, kind } = await memoryOf(db, session, transaction)
     const before = reset ? believeReset(sheet, memory, kind, reset) : memory
-    await believeShown(db, session, believeState(sheet, before, kind, values, 'read'), transaction)
+    const seen = believeState(sheet, before, kind, values, 'read')
+    // A finished case stays as it was left, whatever is seen where it keeps its values.
+    if (claimed.run.purpose === 'read-back')
+      await db.units.update({ memory: seen, statedBy: null }, { where: { id: session.unitId }, transaction })
+    else await believeShown(db, session, seen, transaction)
     if (task) await finishTask(db, claimed.run.id, task, transaction)
     await touchSession(db, session.id, transaction)
   })
@@ -404,6 +410,24 @@ export const believeShown = async (
   )
   await standsAt(db, session, state.id, transaction)
   return state
+}
+
+/** Has a person look anew at what a display holds where a case keeps its changed values. In: session, the state that it was left in. */
+export const forgetLooks = async (
+  db: Database,
+  session: SessionRow,
+  state: State,
+  transaction: Transaction,
+): Promise<void> => {
+  const { sheet, memory, kind } = await memoryOf(db, session, transaction)
+  const changed = sheet.controls.filter((c) => isOfPicture(c) && state[c.key] !== c.default).map((c) => c.key)
+  await db.units.update(
+    { memory: believeAssumed(sheet, memory, kind, state, changed) },
+    { where: { id: session.unitId }, transaction },
+  )
+  const known = { ...session.known, ...Object.fromEntries(changed.map((key) => [key, 'assumed' as const])) }
+  await db.sessions.update({ known }, { where: { id: session.id }, transaction })
+  await touchSession(db, session.id, transaction)
 }
 
 /**

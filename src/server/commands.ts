@@ -17,6 +17,7 @@ import { equip } from './equipment'
 import { handCommand, settlingTask } from './hand'
 import { offloaded } from './offload'
 import { findPolicy } from './policies'
+import { readBack } from './read-back'
 import { bad, good, type Result } from './result'
 import { offersFor } from './session-facts'
 import { loadStates, sheetOf } from './session-record'
@@ -74,6 +75,8 @@ export const Command = z.discriminatedUnion('type', [
   z.object({ type: z.literal('skip'), revision: seen }),
   z.object({ type: z.literal('cancel') }),
   z.object({ type: z.literal('place-unit') }),
+  /** Looks again at what the display holds for each of its cases that are in a guide. */
+  z.object({ type: z.literal('read-back') }),
   z.object({
     type: z.literal('sweep'),
     revision: seen,
@@ -171,6 +174,7 @@ const decisionOf = offloaded('decisionOf')
  */
 export const carryOut = async (ctx: Context, sessionId: number, command: Command): Promise<Result<null>> => {
   if (command.type === 'place-unit') return placeUnit(ctx, sessionId)
+  if (command.type === 'read-back') return readBack(ctx, sessionId)
   const decision = PLANNED.has(command.type) ? await decisionOf(ctx, sessionId) : undefined
   const sight = await seeBench(ctx)
   return inTransaction(ctx.db, async (transaction): Promise<Result<null>> => {
@@ -308,7 +312,17 @@ const runCommand = async (
 type IdleCommand = Exclude<
   Command,
   | RunCommand
-  | { type: 'confirm' | 'type-in' | 'take-back' | 'place-unit' | 'unattended' | 'switched-on' | 'note' }
+  | {
+      type:
+        | 'confirm'
+        | 'type-in'
+        | 'take-back'
+        | 'place-unit'
+        | 'read-back'
+        | 'unattended'
+        | 'switched-on'
+        | 'note'
+    }
 >
 
 /** Everything that may be asked for while no run is going on. */

@@ -136,12 +136,12 @@ const movedByOther = async (
   { session, state }: SessionRecord,
 ): Promise<MovedByOther | undefined> => {
   const unit = (await db.units.findByPk(session.unitId))!
-  if (unit.statedBy === null || unit.statedBy === session.id) return undefined
+  if (unit.statedBy === session.id) return undefined
   const [{ sheet, memory, kind }, other] = await Promise.all([
     memoryOf(db, session),
-    db.sessions.findByPk(unit.statedBy),
+    unit.statedBy === null ? undefined : db.sessions.findByPk(unit.statedBy),
   ])
-  if (!other || other.sheetId !== session.sheetId) return undefined
+  if (unit.statedBy !== null && other?.sheetId !== session.sheetId) return undefined
   const changes = changesTo(sheet, memory, kind, state.values)
-  return changes.length ? { viewingCase: other.viewingCase, changes } : undefined
+  return changes.length ? { ...(other ? { viewingCase: other.viewingCase } : {}), changes } : undefined
 }

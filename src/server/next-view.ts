@@ -64,7 +64,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
     case 'restore':
       return {
         kind: 'restore',
-        movedBy: CASE_LABEL[next.moved.viewingCase],
+        movedBy: next.moved.viewingCase ? CASE_LABEL[next.moved.viewingCase] : null,
         changes: changes(next.moved.changes),
       }
     case 'confirm-values':
@@ -155,6 +155,8 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
       return {
         kind: 'worse',
         worse: next.worse,
+        colour: (next.worse.some(ofColour) && route.colour?.account) || null,
+        others: !next.worse.every(ofColour),
         putBack: putBack ? { step: STEP_TITLE[putBack.step], controls: putBack.changes.length } : null,
       }
     }
@@ -181,6 +183,9 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
       return { kind: next.kind }
   }
 }
+
+/** Whether a figure that got worse is one of colours. */
+const ofColour = ({ key }: { readonly key: string }): boolean => /^(natural|six)-/.test(key)
 
 export const controlView = (control: Control, facts: RouteFacts): ControlView => {
   const value = facts.state[control.key] ?? control.default

@@ -30,7 +30,7 @@ import { changeView } from './run-title'
 import { routeAsLeft, routeOf } from './session-facts'
 import { sessionHeaderOf } from './session-header-view'
 import { loadSession, type SessionRecord } from './session-record'
-import { strayedCases } from './strayed'
+import { standOfCases } from './strayed'
 import { troubleOf } from './troubles'
 import type { SessionView, SpreadView, SweepChoice } from './views'
 
@@ -146,6 +146,21 @@ const onlyNew = (delta: Delta): Delta => {
   ) as Delta
 }
 
+/** How the display stands by its cases that are in a guide. In: a session of it, its sheet. */
+const casesOf = async (
+  ctx: Context,
+  session: SessionRecord['session'],
+  sheet: ControlSheet,
+): Promise<SessionView['cases']> =>
+  (await standOfCases(ctx, session)).map(({ session: one, label, changes, reading, readBackAt, unseen }) => ({
+    session: one.id,
+    label,
+    changes: changes.map((c) => changeView(sheet, c)),
+    reading,
+    readBackAt: readBackAt?.toISOString() ?? null,
+    unseen,
+  }))
+
 const buildView = async (
   ctx: Context,
   record: SessionRecord,
@@ -175,15 +190,11 @@ const buildView = async (
     seenSignal: session.seenSignal,
     timesGoneOn: timesGoneOn(session),
     copy: (route.next.kind === 'compose' && sayCopy(sheet.document)) || '',
-    strayed:
-      route.next.kind === 'compose'
-        ? (await strayedCases(ctx, session)).map(({ session: other, label, changes }) => ({
-            session: other.id,
-            label,
-            changes: changes.map((c) => changeView(sheet.document, c)),
-          }))
-        : [],
-    ending: route.next.kind === 'compose' ? endingOf(route, session.skippedSteps) : null,
+    cases: route.next.kind === 'compose' ? await casesOf(ctx, session, sheet.document) : [],
+    ending:
+      route.next.kind === 'compose' || route.next.kind === 'worse'
+        ? endingOf(route, session.skippedSteps)
+        : null,
     revision: session.revision,
     unitId: unit.id,
     header: withWarning(sessionHeaderOf(record, sight, overwritesOf(facts, route), apart ? APART : ''), disk),

@@ -1,3 +1,4 @@
+import { Op } from 'sequelize'
 import { type Change, changesTo, controlOf, isOfPicture } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
 import { memoryOf, type SessionRow } from '#db'
@@ -21,42 +22,66 @@ export const strayedFrom = async ({ db }: Context, session: Finished): Promise<C
   })
 }
 
-/** A case of a unit whose places hold something else by now. */
-export interface StrayedCase {
+/** A case of a unit that is in a guide, with what the display holds otherwise in its places by now. */
+export interface CaseInGuide {
   readonly session: SessionRow
   readonly label: string
   readonly changes: readonly Change[]
+  /** Being read back now; when that was done last since the case was left. */
+  readonly reading: boolean
+  readonly readBackAt: Date | null
+  /** Changed values that a person has still to look at. */
+  readonly unseen: number
 }
 
-/** Cases of a unit beside one that are in a guide, and whose places hold something else by now. In: session of the one. */
-export const strayedCases = async (
-  ctx: Context,
-  { id, unitId, sheetId }: Pick<SessionRow, 'id' | 'unitId' | 'sheetId'>,
-): Promise<StrayedCase[]> => {
-  const sessions = await ctx.db.sessions.findAll({
+/** Of each viewing case of a unit the newest session that is in a guide. In: unit and sheet. */
+export const casesInGuide = async (
+  { db }: Context,
+  { unitId, sheetId }: Pick<SessionRow, 'unitId' | 'sheetId'>,
+): Promise<SessionRow[]> => {
+  const sessions = await db.sessions.findAll({
     where: { unitId, sheetId, archivedAt: null },
-    order: [['id', 'DESC']],
+    order: [['id', 'ASC']],
   })
   const composed = new Set(
     (
-      await ctx.db.sectionRevisions.findAll({
+      await db.sectionRevisions.findAll({
         where: { sessionId: sessions.map((s) => s.id) },
         attributes: ['sessionId'],
       })
     ).map((r) => r.sessionId),
   )
-  // Of each case the newest one that is in a guide.
-  const newest = new Map(
-    sessions
-      .filter((s) => composed.has(s.id))
-      .toReversed()
-      .map((s) => [s.viewingCase, s]),
-  )
-  const strayed: StrayedCase[] = []
-  for (const session of newest.values()) {
-    if (session.id === id) continue
-    const changes = await strayedFrom(ctx, session)
-    if (changes.length) strayed.push({ session, label: CASE_LABEL[session.viewingCase], changes })
-  }
-  return strayed
+  return [...new Map(sessions.filter((s) => composed.has(s.id)).map((s) => [s.viewingCase, s])).values()]
 }
+
+/** How a display stands by its cases that are in a guide. In: a session of the unit. */
+export const standOfCases = async (
+  ctx: Context,
+  asked: Pick<SessionRow, 'unitId' | 'sheetId'>,
+): Promise<CaseInGuide[]> =>
+  Promise.all(
+    (await casesInGuide(ctx, asked)).map(async (session) => {
+      const [changes, runs] = await Promise.all([
+        strayedFrom(ctx, session),
+        ctx.db.runs.findAll({
+          where: { sessionId: session.id, status: { [Op.ne]: 'cancelled' } },
+          attributes: ['purpose', 'status', 'finishedAt'],
+          order: [['id', 'DESC']],
+          limit: 1,
+        }),
+      ])
+      const [last] = runs
+      const looked = last?.purpose === 'read-back' ? last : undefined
+      return {
+        session,
+        label: CASE_LABEL[session.viewingCase],
+        changes,
+        reading: looked !== undefined && looked.status !== 'done',
+        readBackAt: looked?.finishedAt ?? null,
+        unseen:
+          session.devices.display === 'hand'
+            ? Object.values(session.known ?? {}).filter((by) => by === 'assumed').length
+            : 0,
+      }
+    }),
+  )

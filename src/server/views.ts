@@ -129,7 +129,8 @@ export type NextView =
       readonly baseMode: string
     }
   /** Another case moved the display: what has to be set again. */
-  | { readonly kind: 'restore'; readonly movedBy: string; readonly changes: readonly ChangeView[] }
+  /** What another case moved; null where it was only found so. */
+  | { readonly kind: 'restore'; readonly movedBy: string | null; readonly changes: readonly ChangeView[] }
   /** Values that nobody has seen where the display shows them now, in menu order. */
   | { readonly kind: 'confirm-values'; readonly rows: readonly ControlView[]; readonly baseMode: string }
   | {
@@ -185,6 +186,7 @@ export type NextView =
     }
   | {
       readonly kind: 'choose-green'
+      readonly reason: 'ran-out' | 'best'
       readonly without: number
       readonly with: number
       /** Share of light that is lost. */
@@ -218,6 +220,9 @@ export type NextView =
   | {
       readonly kind: 'worse'
       readonly worse: ReadonlyArray<{ readonly key: string; readonly sentence: string }>
+      /** Why colour stands as it does, where colours are among them; and whether anything else is. */
+      readonly colour: string | null
+      readonly others: boolean
       /** What putting back would undo; null where nothing would. */
       readonly putBack: { readonly step: string; readonly controls: number } | null
     }
@@ -541,11 +546,17 @@ export interface FindingsView {
 export interface SessionView {
   /** Why the case is at its end; null before. */
   readonly ending: Ending | null
-  /** Other cases of this unit that are in a guide, and what the display holds otherwise in their places by now; only at the end of a case. */
-  readonly strayed: ReadonlyArray<{
+  /**
+   * Cases of this unit that are in a guide: what the display holds otherwise in their places by now, since when nobody has looked whether it does (null: never looked
+   * since), and how many values a person has still to look at; only at the end of a case that has others beside it.
+   */
+  readonly cases: ReadonlyArray<{
     readonly session: number
     readonly label: string
     readonly changes: readonly ChangeView[]
+    readonly reading: boolean
+    readonly readBackAt: string | null
+    readonly unseen: number
   }>
   /** What to copy to other inputs now; empty where the menu has nothing for it, or the case is not at its end. */
   readonly copy: string

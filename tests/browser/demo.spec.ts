@@ -137,7 +137,7 @@ test('a start that is killed while the database starts, or while demo data is ma
   expect(refused.status).toBe(1)
   expect(refused.text).toMatch(/The database is not empty\. Nothing was changed\./)
   const restored = bin('restore', [file, '--replace'], env)
-  expect(restored.text).toMatch(/What was there is backed up: .*before-restore-.*\nRestored\./)
+  expect(restored.text).toMatch(/What it replaced is backed up: .*before-restore-.*\nRestored\./)
   await inDatabase(env, async (db) => expect((await db.units.findByPk(unit))!.label).toBe('my own'))
   await expect.poll(() => last.output()).toContain('The web process runs again.')
   expect(bin('restore', [join(data, 'nowhere')], env).text).toMatch(

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { answerTo } from '#demo'
 import { carryOut, composeGuide, guideDraft, sessionView, startSession } from '#server'
-import { strayedCases } from '#server/strayed'
+import { standOfCases } from '#server/strayed'
 import type { SessionView } from '#server/views'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { beginOn, until } from '#tests/environment'
@@ -101,9 +101,9 @@ describe('a display that two cases share', () => {
     const guide = await composeGuide(ctx, first)
     if (!guide.ok) throw new Error(guide.error)
     // The other case shares the mode: what it set there is what the display holds now.
-    const [strayed, ...others] = await strayedCases(ctx, (await db.sessions.findByPk(second))!)
+    const [strayed, ...others] = await standOfCases(ctx, (await db.sessions.findByPk(second))!)
     expect(others).toEqual([])
-    expect(strayed!.session.id).toBe(first)
+    expect(strayed).toMatchObject({ session: { id: first }, reading: false, readBackAt: null })
     expect(strayed!.changes.find((c) => c.control === 'panel-light')).toMatchObject({ from: 5 })
     const finding = (await guideDraft(ctx, guide.value))!.findings.find((f) => f.rule === 'strayed')
     expect(finding).toMatchObject({
@@ -113,9 +113,36 @@ describe('a display that two cases share', () => {
     await go(first)
     const view = await goUntil(first, (v) => v.next.kind === 'compose')
     expect(view.after!.verdict.whiteError.average).toBeLessThan(1)
-    expect(await strayedCases(ctx, { id: second, unitId, sheetId: (await db.sheets.findOne())!.id })).toEqual(
-      [],
-    )
+    const sheetId = (await db.sheets.findOne())!.id
+    expect(await standOfCases(ctx, { unitId, sheetId })).toMatchObject([{ changes: [] }])
     expect((await guideDraft(ctx, guide.value))!.findings.some((f) => f.rule === 'strayed')).toBe(false)
+
+    // A hand on the remote, in the mode of the case, which another mode hides again.
+    const left = (await db.states.findByPk((await db.sessions.findByPk(first))!.stateId))!.values
+    const contrast = (await db.sheets.findOne())!.document.controls.find((c) => c.role === 'white-level')!.key
+    await bench.client.set(contrast, Number(left[contrast]) - 7)
+    const mode = (await db.sheets.findOne())!.document.controls.find((c) => c.role === 'picture-mode')!.key
+    await bench.client.set(mode, 'lounge')
+    expect(await standOfCases(ctx, { unitId, sheetId })).toMatchObject([{ changes: [] }])
+    expect(await carryOut(ctx, second, { type: 'read-back' })).toMatchObject({ ok: true })
+    await until(
+      async () => (await standOfCases(ctx, { unitId, sheetId }))[0]!.readBackAt !== null,
+      'it is read back',
+    )
+    const [stand] = await standOfCases(ctx, { unitId, sheetId })
+    expect(stand!.changes).toEqual([
+      { control: contrast, from: Number(left[contrast]) - 7, to: left[contrast] },
+    ])
+    // Nothing was set, and the case is still what it was.
+    const shows = await bench.client.state()
+    expect(shows.ok && shows.value[contrast]).toBe(Number(left[contrast]) - 7)
+    expect((await db.states.findByPk((await db.sessions.findByPk(first))!.stateId))!.values).toEqual(left)
+    expect((await look(first)).next).toMatchObject({
+      kind: 'restore',
+      movedBy: null,
+      changes: [{ from: expect.anything() }],
+    })
+    await go(first)
+    expect((await standOfCases(ctx, { unitId, sheetId }))[0]!.changes).toEqual([])
   })
 })

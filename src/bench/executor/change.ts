@@ -137,11 +137,17 @@ export const set = async (run: Execution, task: Task): Promise<Outcome> => {
   return checked ? keep(run, task, checked) : 'left'
 }
 
-/** Values that a chooser brings with it. */
-const broughtBy = (sheet: ControlSheet, control: Control, actual: State): State =>
-  Object.fromEntries(
-    sharers(sheet, control).flatMap((k) => (actual[k] === undefined ? [] : [[k, actual[k]]])),
-  )
+/** Values that a chooser brings with it; where it brings another chooser, as a mode its preset, what that one brings as well. */
+const broughtBy = (sheet: ControlSheet, control: Control, actual: State): State => {
+  const brought = new Set<string>()
+  for (const queue = sharers(sheet, control); queue.length > 0; ) {
+    const key = queue.pop()!
+    if (brought.has(key) || key === control.key) continue
+    brought.add(key)
+    queue.push(...sharers(sheet, controlOf(sheet, key)))
+  }
+  return Object.fromEntries([...brought].flatMap((k) => (actual[k] === undefined ? [] : [[k, actual[k]]])))
+}
 
 /**
  * Compares what the display shows with what it should. A value that it dropped is set once more; another that changed with it is told

@@ -435,6 +435,26 @@ describe('a change', () => {
       about: { kind: 'set', control: 'gain-red', value: 5 },
     })
   })
+  it('that brings another preset brings what is stored with that one too: nothing of it is put back', async () => {
+    const [mode, preset] = [
+      controlByRole(MAREN.sheet, 'picture-mode')!,
+      controlByRole(MAREN.sheet, 'white-preset')!,
+    ]
+    const gain = controlByRole(MAREN.sheet, 'gain', 'red')!
+    expect([preset.memory.includes('mode'), gain.memory.includes('mode')]).toEqual([true, false])
+    const { bench, log, go } = await begin([setTask(mode.key, 'lounge'), readTask(grey(50))])
+    const before = bench.state().state
+    await bench.set(mode.key, 'lounge')
+    const other = preset.kind === 'choice' && preset.choices.find((c) => c.value !== before[preset.key])
+    if (!other) throw new Error('It has one preset')
+    await bench.set(preset.key, other.value)
+    await bench.set(gain.key, 7)
+    const there = bench.state().state
+    await bench.set(mode.key, before[mode.key]!)
+    expect(await go()).toBe('done')
+    expect(log.notes).toEqual([])
+    expect(bench.state().state).toEqual(there)
+  })
   it('that moves another control is told, and the other put back', async () => {
     const { bench, log, go } = await begin(
       setAll([change('gain-red', 0, 5), change('gain-blue', 0, -3)]),

@@ -58,7 +58,7 @@ const inputOf = async (db: Database, claimed: ClaimedRun): Promise<RunInput> => 
     devices: session.devices,
     sheet: sheet!.document,
     state: state!.values,
-    fresh: run.purpose === 'prepare' && !session.prepared,
+    fresh: (run.purpose === 'prepare' && !session.prepared) || run.purpose === 'read-back',
     serial: unit!.serial,
     signal: session.signalFormat,
     refused: session.refused,

@@ -115,6 +115,37 @@ export const believeState = (
   },
 })
 
+/** What is believed once values have to be looked at anew: the same, but only assumed. In: sheet, memory, kind of signal, state that chooses their places, controls. */
+export const believeAssumed = (
+  sheet: ControlSheet,
+  memory: BelievedMemory,
+  kind: SignalKind,
+  state: State,
+  controls: readonly string[],
+): BelievedMemory => {
+  const slots = new Set(controls.map((key) => slotOf(sheet, controlOf(sheet, key), state, kind)))
+  return {
+    // What a reset says of a place counts no more, where its value is to be looked at.
+    values: {
+      ...memory.values,
+      ...Object.fromEntries(
+        controls.flatMap((key) => {
+          const value = state[key]
+          return value === undefined
+            ? []
+            : [[slotOf(sheet, controlOf(sheet, key), state, kind), { value, by: 'assumed' as const }]]
+        }),
+      ),
+      ...Object.fromEntries(
+        Object.entries(memory.values).flatMap(([slot, { value }]) =>
+          slots.has(slot) ? [[slot, { value, by: 'assumed' as const }]] : [],
+        ),
+      ),
+    },
+    resets: memory.resets,
+  }
+}
+
 /** What is believed once a display was reset. In: sheet, memory, kind of signal that arrives, what was reset. */
 export const believeReset = (
   sheet: ControlSheet,

@@ -1,6 +1,7 @@
 export {
   BelievedMemory,
   believe,
+  believeAssumed,
   believedState,
   believeReset,
   believeState,
@@ -20,6 +21,7 @@ export {
   isForInterlaced,
   isOfPicture,
   keepInBank,
+  placeChoosers,
   SignalBank,
   sayMemory,
   sharers,

@@ -195,6 +195,17 @@ export const sayMemory = (control: Control): string => {
     : `Stored with ${text}.`
 }
 
+/** Controls that choose where others are stored and are stored in no such place themselves, as the picture mode. */
+export const placeChoosers = (sheet: ControlSheet): Control[] =>
+  sheet.controls.filter(
+    (c) =>
+      sharers(sheet, c).length > 0 &&
+      !c.memory.some((m) => {
+        const chooser = chooserOf(sheet, m)
+        return chooser !== undefined && chooser.key !== c.key
+      }),
+  )
+
 /** Keys of the controls whose values may change when a control does, because their slots are chosen by it. */
 export const sharers = (sheet: ControlSheet, control: Control): string[] =>
   sheet.controls

@@ -12,6 +12,8 @@ export const Purpose = z.enum([
   'prepare',
   /** What another case moved is set again. */
   'restore',
+  /** What a display holds for a finished case is only looked at. */
+  'read-back',
   'feed-check',
   'survey',
   'out-of-box',

@@ -155,7 +155,7 @@ describe('colours learned from readings', () => {
           const red = patches[muted('red')]!
           const model = learn([...PATCHES.sdr.muted.map((p) => seen(p)), seen(red, moved, pace)])
           const usual = expectedResponse(redAmount, lightOfPatch(red, target), []).mean[1]
-          expect(model.response[muted('red')]![0]![1] / usual).toBeCloseTo(pace, 0)
+          expect(model.response[muted('red')]![0]!.up[1] / usual).toBeCloseTo(pace, 0)
           // Foretold under those clicks: what was read.
           const foretold = model.toXyz(channelsUnder(model, muted('red'), [n]))
           const actual = read(red, moved, pace)

@@ -39,15 +39,25 @@ export const coloursIn = (light: RGB): Readonly<Partial<Record<Hue, number>>> =>
   }
 }
 
+/** Way in which a click goes, counted from neutral: the hue of one colour turns into one neighbour upwards and into the other one downwards. */
+export type Way = 'up' | 'down'
+
+/** Whether what a click does differs upwards and downwards of neutral. */
+const turnsApart = (control: ColourControl): boolean => control.kind === 'hue' && control.colour !== undefined
+
 /** What one click of a control is expected to add to a colour's channels: mean, and how far it may be off. */
 export const expectedResponse = (
   control: ColourControl,
   light: RGB,
   priors: readonly ResponsePrior[],
+  way: Way = 'up',
 ): { mean: Triple; sigma: Triple; own: Triple } => {
   const amount = control.colour ? (coloursIn(light)[control.colour] ?? 0) : 1
   const reach = reachOf(control.control)
-  const prior = priors.find((l) => l.kind === 'colour' && l.control === control.control.key)
+  const prior = priors.find(
+    (l) =>
+      l.kind === 'colour' && l.control === control.control.key && (!turnsApart(control) || l.aspect === way),
+  )
   if (prior) {
     const mean = control.colour
       ? (prior.mean.map((m) => m * amount) as Triple)
@@ -143,8 +153,8 @@ export interface ColourModel {
   /** Channels of each patch under the clicks of now, white being 1. */
   readonly base: readonly Readonly<Triple>[]
   readonly baseSigma: readonly Readonly<Triple>[]
-  /** What one click of each control adds to each patch. */
-  readonly response: ReadonlyArray<ReadonlyArray<Readonly<Triple>>>
+  /** What one click of each control adds to each patch, upwards of neutral and downwards. */
+  readonly response: ReadonlyArray<ReadonlyArray<Readonly<Record<Way, Readonly<Triple>>>>>
   /** Where each control stands, in clicks from neutral. */
   readonly clicks: readonly number[]
   /** Luminance of white, cd/m². */
@@ -166,7 +176,8 @@ const clicksIn = (control: ColourControl, state: State): number => {
 
 /**
  * Learns how colours answer to colour management: channel by channel, each patch has a value of its own, and each click adds
- * to it in proportion to how much of its colour is in the patch; all of it with uncertainty, from all readings at once.
+ * to it in proportion to how much of its colour is in the patch, hue upwards of neutral apart from downwards; all of it with uncertainty, from all readings
+ * at once.
  * In: channel matrix, light of the panel against the matrix's own, luminance of white and black; target; patches; controls; readings; what was
  * learned elsewhere; state of now. Out: model.
  */
@@ -189,11 +200,25 @@ export const fitColourModel = (input: {
     channelShares(channelMatrix, xyz, light).map((s, i) => s / scale[i]!) as Triple
   const observations = input.observations.filter((o) => patches.some((p) => p.key === o.patch.key))
   const place = new Map(patches.map((p, i) => [p.key, i]))
-  const responses = patches.map((p) =>
-    controls.map((c) => expectedResponse(c, lightOfPatch(p, target), priors)),
-  )
   const here = controls.map((c) => clicksIn(c, now))
-  const clicks = observations.map((o) => controls.map((c, i) => clicksIn(c, o.state) - here[i]!))
+  /** Ways of the controls: of one that does the same both ways, one that stands for both. */
+  const ways = controls.flatMap(
+    (control, q): Array<{ q: number; control: ColourControl; way: Way }> =>
+      (turnsApart(control) ? (['up', 'down'] as const) : (['up'] as const)).map((way) => ({
+        q,
+        control,
+        way,
+      })),
+  )
+  const responses = patches.map((p) =>
+    ways.map(({ control, way }) => expectedResponse(control, lightOfPatch(p, target), priors, way)),
+  )
+  const clicks = observations.map((o) =>
+    ways.map(({ q, control, way }) => {
+      const there = clicksIn(control, o.state)
+      return turnsApart(control) ? partOf(there, way) - partOf(here[q]!, way) : there - here[q]!
+    }),
+  )
   const measured = observations.map((o) => channelsOf(o.xyz))
   const at = observations.map((o) => place.get(o.patch.key)!)
 
@@ -218,7 +243,7 @@ export const fitColourModel = (input: {
   }
   const base = patches.map(() => [0, 0, 0] as Triple)
   const baseSigma = patches.map(() => [0, 0, 0] as Triple)
-  const response = patches.map(() => controls.map(() => [0, 0, 0] as Triple))
+  const learned = patches.map(() => ways.map(() => [0, 0, 0] as Triple))
 
   for (const c of [0, 1, 2] as const) {
     const n = observations.length
@@ -230,7 +255,7 @@ export const fitColourModel = (input: {
       for (let j = 0; j <= i; j++) {
         const b = at[j]!
         let k = baseCovariance(a, b, c)
-        for (let q = 0; q < controls.length; q++) {
+        for (let q = 0; q < ways.length; q++) {
           const product = clicks[i]![q]! * clicks[j]![q]!
           if (product === 0) continue
           k += product * responses[a]![q]!.sigma[c]! * responses[b]![q]!.sigma[c]!
@@ -240,7 +265,7 @@ export const fitColourModel = (input: {
       }
       let mean = usual[a]![c]!
       let away = 0
-      for (let q = 0; q < controls.length; q++) {
+      for (let q = 0; q < ways.length; q++) {
         mean += clicks[i]![q]! * responses[a]![q]!.mean[c]!
         away += Math.abs(
           clicks[i]![q]! * (Math.abs(responses[a]![q]!.mean[c]!) + responses[a]![q]!.sigma[c]!),
@@ -277,7 +302,7 @@ export const fitColourModel = (input: {
       }
       base[p]![c] = value
       baseSigma[p]![c] = Math.sqrt(Math.max(0, variance))
-      for (let q = 0; q < controls.length; q++) {
+      for (let q = 0; q < ways.length; q++) {
         let effect = responses[p]![q]!.mean[c]!
         for (let j = 0; j < n; j++) {
           const m = clicks[j]![q]!
@@ -286,7 +311,7 @@ export const fitColourModel = (input: {
           if (at[j] === p) k += m * responses[p]![q]!.own[c]! ** 2
           effect += k * fit!.weights[j]!
         }
-        response[p]![q]![c] = effect
+        learned[p]![q]![c] = effect
       }
     }
   }
@@ -296,7 +321,12 @@ export const fitColourModel = (input: {
     observed: new Set(observations.map((o) => o.patch.key)),
     base,
     baseSigma,
-    response,
+    response: learned.map((own) =>
+      controls.map((control, q) => {
+        const first = ways.findIndex((w) => w.q === q)
+        return { up: own[first]!, down: own[turnsApart(control) ? first + 1 : first]! }
+      }),
+    ),
     clicks: here,
     white,
     toXyz: (channels) => {
@@ -314,13 +344,28 @@ export const fitColourModel = (input: {
   }
 }
 
+/** The part of clicks that goes one way from neutral. */
+const partOf = (clicks: number, way: Way): number =>
+  way === 'up' ? Math.max(0, clicks) : Math.min(0, clicks)
+
+/** Moves channels as a control does that goes from some clicks to others, both counted from the state of now. In: model, patch, control; out: channels, changed in place. */
+export const addClicks = (
+  model: ColourModel,
+  { patch, control, from, to }: { patch: number; control: number; from: number; to: number },
+  out: Triple,
+): void => {
+  const here = model.clicks[control]!
+  const { up, down } = model.response[patch]![control]!
+  const ups = partOf(here + to, 'up') - partOf(here + from, 'up')
+  const downs = partOf(here + to, 'down') - partOf(here + from, 'down')
+  for (const c of [0, 1, 2] as const) out[c] += ups * up[c] + downs * down[c]
+}
+
 /** Channels of a patch under clicks counted from the state of now. */
 export const channelsUnder = (model: ColourModel, patch: number, clicks: readonly number[]): Triple => {
   const out: Triple = [...model.base[patch]!]
   for (const [q, n] of clicks.entries()) {
-    if (n === 0) continue
-    const response = model.response[patch]![q]!
-    for (const c of [0, 1, 2] as const) out[c] += n * response[c]
+    if (n !== 0) addClicks(model, { patch, control: q, from: 0, to: n }, out)
   }
   return out
 }

@@ -309,7 +309,7 @@ const colourFaults = ({ model, target, moved, most }: ColoursMoved): ControlFaul
     const usual = expectedResponse(c, lightOfPatch(model.patches[p]!, target), []).mean
     const size = Math.hypot(...usual)
     if (size === 0) return []
-    const along = model.response[p]![q]!.reduce((s, v, i) => s + v * usual[i]!, 0) / size ** 2
+    const along = model.response[p]![q]!.up.reduce((s, v, i) => s + v * usual[i]!, 0) / size ** 2
     if ((most(c.control) / c.control.range.step) * size < 0.03) return []
     // Colour management is never moved one control at a time: what the model says of one is a suspicion.
     return Math.abs(along) < NOTHING

@@ -1,6 +1,7 @@
 export { measuringState, prepareChanges, unknownNeutral } from './automatic-processing'
 export { type ChannelMatrix, channelMatrixOf, channelShares, lightOfShares } from './channel-matrix'
 export {
+  addClicks,
   type ColourModel,
   type ColourObservation,
   channelsUnder,

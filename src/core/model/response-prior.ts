@@ -15,7 +15,7 @@ import { NEVER_SURER } from './tuning'
 export const ResponsePrior = z.object({
   control: z.string().max(60),
   kind: z.enum(['effect', 'curve', 'tone', 'preset', 'colour', 'clipping', 'dimming']),
-  /** For effects: the aspect; for ends: which; else empty. */
+  /** For effects: the aspect; for ends: which; for the hue of one colour: which way from neutral; else empty. */
   aspect: z.string().max(20),
   /** For choices: which one. */
   choice: z.string().max(60).optional(),

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { effortOf, endingOf, sayCopy } from '#core/plan'
 import { LANTERN, MAREN, PELT } from '#core/simulation'
+import { moreAt, STEP_TITLE } from '#core/steps'
 
 const PACE = { perReading: 4, perValue: 0, perClick: 1.5 }
 const of = (model: typeof MAREN, survey = true, known = false) =>
@@ -32,7 +33,12 @@ describe('what a case by hand is expected to take', () => {
 })
 
 describe('why a case ends', () => {
-  const more = (gain: number) => [{ step: 'level-white' as const, gain, readings: 11 }]
+  const more = (gain: number, spent = true) => [
+    {
+      step: 'level-white' as const,
+      ...moreAt(STEP_TITLE['level-white'], { gain, readings: 11, spent, worth: 0.3 }),
+    },
+  ]
   const limit = { step: 'white' as const, sentence: '“Gain red” is at the end of its range.' }
 
   it('is a budget that was spent, with what going on would gain, where anybody would see it', () => {
@@ -40,8 +46,18 @@ describe('why a case ends', () => {
     expect(spent.sentences).toEqual([
       'Multi-point white balance stopped where its readings ran out: about 11 more would gain up to ΔE00 0.9.',
     ])
-    expect(spent.goingOn).toEqual({ step: 'level-white', readings: 11, gain: 0.9 })
+    expect(spent.goingOn).toMatchObject({ step: 'level-white', readings: 11, gain: 0.9 })
     expect(endingOf({ more: more(0.05), limits: [] }, {}).goingOn).toBeUndefined()
+  })
+
+  it('is no budget where less is to be gained than is proposed, and no way on where a step was left by choice', () => {
+    expect(endingOf({ more: more(0.2, false), limits: [] }, {}).sentences).toEqual([
+      'Multi-point white balance stopped where another adjustment might gain ΔE00 0.2; one is proposed from ΔE00 0.3.',
+    ])
+    const left = { step: 'level-white' as const, gain: 0.9, readings: 0, sentence: 'Left alone by choice.' }
+    const ending = endingOf({ more: [left], limits: [] }, {})
+    expect(ending.sentences).toEqual(['Left alone by choice.'])
+    expect(ending.goingOn).toBeUndefined()
   })
 
   it('names each control at its limit, and what was left out by choice', () => {

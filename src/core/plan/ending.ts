@@ -5,13 +5,8 @@ import type { Route } from './route'
 /** Below this gain in average ΔE00 nobody sees what more readings would bring. */
 const SEEN = 0.15
 
-/** What would be gained by going on where a budget ended a step. */
-export interface GoingOn {
-  readonly step: StepKey
-  readonly readings: number
-  /** Average ΔE00. */
-  readonly gain: number
-}
+/** A step that ended before all was gained, and what going on would gain, average ΔE00. */
+export type GoingOn = Route['more'][number]
 
 /** Why a case is at its end. */
 export interface Ending {
@@ -22,8 +17,8 @@ export interface Ending {
 
 /** What going on would gain most, where somebody would see it. */
 const goingOnAt = ({ more }: Pick<Route, 'more'>): GoingOn | undefined => {
-  const [most] = [...more].sort((a, b) => b.gain - a.gain)
-  return most && most.gain > SEEN ? { step: most.step, readings: most.readings, gain: most.gain } : undefined
+  const [most] = more.filter((m) => m.gain > SEEN && m.readings > 0).sort((a, b) => b.gain - a.gain)
+  return most
 }
 
 /** When rows of the menu that copy values elsewhere are used: once everything is set; undefined where the menu has none. */
@@ -37,7 +32,7 @@ export const sayCopy = (sheet: ControlSheet): string | undefined => {
 }
 
 /**
- * Why a case ends where it does: a budget that was spent, with what going on would gain; controls at the end of their range, each named;
+ * Why a case ends where it does: steps that stopped, with what going on would gain; controls at the end of their range, each named;
  * steps that were left out by choice; or that nothing is left to be gained. In: route that has nothing more to do, reasons by step that was skipped.
  */
 export const endingOf = (
@@ -45,19 +40,21 @@ export const endingOf = (
   skipped: Readonly<Partial<Record<StepKey, string>>>,
 ): Ending => {
   const goingOn = goingOnAt(route)
+  const stopped = [...route.more]
+    .filter((m) => m.gain > SEEN)
+    .sort((a, b) => b.gain - a.gain)
+    .map((m) => m.sentence)
   const ends = route.limits
     .filter((l) => / end of its range|is the limit/.test(l.sentence))
     .map((l) => l.sentence)
   const left = Object.keys(skipped).map((key) => STEP_TITLE[key as StepKey])
   const sentences = [
-    ...(goingOn
-      ? [
-          `${STEP_TITLE[goingOn.step]} stopped where its readings ran out: about ${goingOn.readings} more would gain up to ΔE00 ${goingOn.gain.toFixed(1)}.`,
-        ]
-      : []),
+    ...stopped,
     ...ends,
     ...(left.length ? [`Left out by choice: ${left.join(', ')}.`] : []),
-    ...(goingOn || ends.length ? [] : ['A further click would gain less than the meter can tell apart.']),
+    ...(stopped.length || ends.length
+      ? []
+      : ['A further click would gain less than the meter can tell apart.']),
   ]
   return { sentences: [...new Set(sentences)], ...(goingOn ? { goingOn } : {}) }
 }

@@ -167,7 +167,9 @@ const colourPriors = ({ facts }: Route['context'], model: ColourModel, target: T
     const p = model.patches.findIndex((one) => isMuted(one, control.colour ?? 'red'))
     if (p < 0) return []
     const light = lightOfPatch(model.patches[p]!, target)
-    const response = model.response[p]![q]!
+    // Only of the way that it went is anything known.
+    const way = model.clicks[q]! < 0 ? 'down' : 'up'
+    const response = model.response[p]![q]![way]
     const amount = control.colour ? (coloursIn(light)[control.colour] ?? 0) : 0
     const all = control.colour ? undefined : responseOfAll(control, light)
     const mean = all
@@ -180,7 +182,7 @@ const colourPriors = ({ facts }: Route['context'], model: ColourModel, target: T
           {
             control: control.control.key,
             kind: 'colour',
-            aspect: '',
+            aspect: control.kind === 'hue' && control.colour ? way : '',
             at: mean.map((_, i) => i),
             mean,
             sigma: 0.2,

@@ -73,7 +73,9 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
     case 'restore':
       return {
         purpose: 'restore',
-        title: `Set again what ${CASE_LABEL[next.moved.viewingCase]} moved`,
+        title: next.moved.viewingCase
+          ? `Set again what ${CASE_LABEL[next.moved.viewingCase]} moved`
+          : 'Set again what the display holds otherwise',
         tasks: setAll(next.moved.changes),
       }
     case 'sweep':

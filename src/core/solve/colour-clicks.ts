@@ -1,7 +1,7 @@
 import { deltaE2000, xyToXyz, xyzToLab } from '#core/colorimetry'
 import { colourError } from '#core/judge'
 import { isMemoryColour, type Patch } from '#core/measure'
-import { type ColourControl, type ColourModel, channelsUnder, reachOf } from '#core/model'
+import { addClicks, type ColourControl, type ColourModel, channelsUnder, reachOf } from '#core/model'
 import type { Target } from '#core/target'
 import { AT_ONCE, COLOUR_CLICKS_NEAR, COLOUR_CLICKS_PER_CLICK, FIRST_TIME, TAKEN_BACK } from './tuning'
 
@@ -19,6 +19,12 @@ export const weightedMean = (patches: readonly Patch[], errors: readonly number[
   const weights = patches.map(weightOf)
   const total = weights.reduce((a, b) => a + b, 0)
   return errors.reduce((s, e, i) => s + e * weights[i]!, 0) / total
+}
+
+/** Whether a control moves a patch at all. */
+const isMoved = (model: ColourModel, patch: number, control: number): boolean => {
+  const { up, down } = model.response[patch]![control]!
+  return [...up, ...down].some((v) => Math.abs(v) > 1e-7)
 }
 
 /**
@@ -56,19 +62,13 @@ export const solveColours = (
   let sum = errors.reduce((s, e, p) => s + e * weights[p]!, 0)
   let away = 0
   let best = sum / total
-  const touched = controls.map((_, q) =>
-    patches.flatMap((_p, p) => (model.response[p]![q]!.some((v) => Math.abs(v) > 1e-7) ? [p] : [])),
-  )
+  const touched = controls.map((_, q) => patches.flatMap((_p, p) => (isMoved(model, p, q) ? [p] : [])))
   /** Adds clicks of a control, and reckons anew what it moves. */
   const shift = (q: number, n: number) => {
     away += perClick[q]! * (Math.abs(clicks[q]! + n) - Math.abs(clicks[q]!))
-    clicks[q] = clicks[q]! + n
-    for (const p of touched[q]!) {
-      const [own, response] = [channels[p]!, model.response[p]![q]!]
-      own[0] += n * response[0]
-      own[1] += n * response[1]
-      own[2] += n * response[2]
-    }
+    const from = clicks[q]!
+    clicks[q] = from + n
+    for (const p of touched[q]!) addClicks(model, { patch: p, control: q, from, to: from + n }, channels[p]!)
   }
   const reckon = (list: readonly number[]) => {
     for (const p of list) {

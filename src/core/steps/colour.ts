@@ -14,12 +14,14 @@ import type { Adjustment } from './adjustment'
 import { exploreHue, hueOff, isLearned, learnedKinds, measuredStates, setsToTry } from './colour-kinds'
 import { colourKey, coloursOf, colourTarget, matrixOfGamut, whiteOf, withinReach } from './colour-readings'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { differsIn } from './facts'
+import { timesGoneOn } from './depth'
+import { differsIn, whyNotMovable } from './facts'
 import type { ColourFindings } from './findings'
-import { done, type Limit, open, type Step, type StepPlan } from './step'
+import { done, type More, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
   COLOUR_BETTER,
+  COLOUR_FAR,
   COLOUR_MOST_ADJUSTMENTS,
   COLOUR_WORTH_AGAIN,
   MOST_FOR_ALL,
@@ -63,6 +65,37 @@ const controlsAtHand = (
     }
   }
   return Math.abs(xy / Math.max(1e-12, xx)) > STRENGTH_OFF ? [strength] : single
+}
+
+/**
+ * Why colour stands as it does: the one account that the step, the question about what got worse, the end of the case and the guide all give. In: controls that
+ * may move; adjustments made; weighted average ΔE00 now, what going on might gain, and from which gain it is proposed; why the display's controls
+ * cannot be set, where they cannot; whether colours are far off. Out: a sentence; '' where there is nothing to account for.
+ */
+export const sayColourLeft = (of: {
+  readonly controls: number
+  readonly adjustments: number
+  readonly error: number
+  readonly gain: number
+  readonly worth: number
+  readonly locked?: string | undefined
+  readonly far: boolean
+}): string => {
+  const [now, then] = [of.error.toFixed(1), (of.error - of.gain).toFixed(1)]
+  if (of.controls === 0)
+    return !of.far
+      ? ''
+      : of.locked
+        ? `The colour controls cannot be set here: ${of.locked}`
+        : 'This display has no colour management: colour stays as white balance and gamut leave it.'
+  const controls = of.controls === 1 ? 'the colour control' : `the ${of.controls} colour controls`
+  if (now === then || of.gain < WORTH_GOING_ON)
+    return of.adjustments === 0
+      ? `Colour was not adjusted: ${controls} would gain less than ΔE00 ${WORTH_GOING_ON.toFixed(1)} on average.`
+      : `Colour was adjusted until another move would gain less than ΔE00 ${WORTH_GOING_ON.toFixed(1)} on average.`
+  return of.adjustments === 0
+    ? `Colour was not adjusted: ${controls} might bring the average from ΔE00 ${now} to ${then}, and are proposed from a gain of ${of.worth.toFixed(1)}.`
+    : `Colour stopped after ${of.adjustments} ${of.adjustments === 1 ? 'adjustment' : 'adjustments'}: more might bring the average from ΔE00 ${now} to ${then}.`
 }
 
 /**
@@ -122,19 +155,22 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   const uncertain = learnedKinds(atHand) > 0 && atHand.some((c) => c.colour && !isLearned(context, c))
   // In HDR full colours end where the panel does, and colours were mostly right once white and gamut were.
   const least = facts.signal.transfer === 'sdr' ? 0 : WORTH_IN_HDR
-  const worth = Math.max(
-    least,
-    verified
-      ? COLOUR_WORTH_AGAIN
-      : adjustments.length > 0
-        ? WORTH_GOING_ON
-        : uncertain
-          ? WORTH_LEARNING
-          : WORTH_BEGINNING,
-  )
-  const solve = (controls: readonly ColourControl[]) =>
+  const wentOn = timesGoneOn(facts)
+  const worth = wentOn
+    ? WORTH_GOING_ON
+    : Math.max(
+        least,
+        verified
+          ? COLOUR_WORTH_AGAIN
+          : adjustments.length > 0
+            ? WORTH_GOING_ON
+            : uncertain
+              ? WORTH_LEARNING
+              : WORTH_BEGINNING,
+      )
+  const solve = (controls: readonly ColourControl[], whole = false) =>
     facts.memo.recall(
-      'colour-clicks',
+      whole ? 'colour-reach' : 'colour-clicks',
       learned,
       JSON.stringify([target.white, target.black, facts.targets, controls.map((c) => c.control.key)]),
       () =>
@@ -142,25 +178,35 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
           learned,
           target,
           controls,
-          (c) => !c.colour || c.kind === 'amount' || isLearned(context, c),
+          (c) => whole || !c.colour || c.kind === 'amount' || isLearned(context, c),
         ),
     )
-  const sets = setsToTry(context, atHand)
   // No search can gain more than there is.
   const tried =
-    atHand.length && error > worth
-      ? sets.map((controls) => ({
-          controls,
-          solved: solve(controls),
-          promise: hueOff(context, learned, target, controls),
-        }))
+    atHand.length && error > WORTH_GOING_ON
+      ? setsToTry(context, atHand).map((controls) => {
+          const solved = solve(controls)
+          return {
+            controls,
+            solved,
+            gain: Math.max(error - solved.error, hueOff(context, learned, target, controls)),
+          }
+        })
       : []
-  const first = tried.find((t) => Math.max(error - t.solved.error, t.promise) >= worth)
-  const { controls, solved, promise } = first ?? {
+  // Whether to begin is judged by all that the controls might bring; the first move, of one kind and a short way, brings less.
+  const whole =
+    tried.length && adjustments.length === 0
+      ? Math.max(error - solve(atHand, true).error, ...tried.map((t) => t.gain))
+      : 0
+  const first =
+    whole >= worth
+      ? tried.reduce((a, b) => (b.gain > a.gain ? b : a))
+      : tried.find((t) => adjustments.length > 0 && t.gain >= worth)
+  const { controls, solved } = first ?? {
     controls: atHand,
     solved: tried[0]?.solved ?? { clicks: still, error },
-    promise: 0,
   }
+  const gain = first ? Math.max(whole, first.gain) : Math.max(whole, 0, ...tried.map((t) => t.gain))
   const findings: ColourFindings = {
     model: learned,
     target,
@@ -177,12 +223,22 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   ]
   const natural = patches.flatMap((p, i) => (isMemoryColour(p.key) ? [errors[i]!] : []))
   const mean = natural.reduce((a, b) => a + b, 0) / Math.max(1, natural.length)
-  const finish = (note: string, limits: Limit[] = []): { plan: StepPlan; findings: ColourFindings } => {
+  const mixtures = learnedKinds(atHand) > 0 ? context.patches.mixtures.filter((p) => patches.includes(p)) : []
+  const checks = [...patches.filter((p) => isMuted(p)), ...mixtures]
+  const account = sayColourLeft({
+    ...{ controls: atHand.length, adjustments: adjustments.length, error, gain, worth },
+    locked: byRole.colours[0] && whyNotMovable(facts, byRole.colours[0].control),
+    far: mean > COLOUR_FAR,
+  })
+  const finish = (): { plan: StepPlan; findings: ColourFindings } => {
     const changed = movable.filter(
       (c) => facts.state[c.control.key] !== (c.control.neutral ?? c.control.default),
     )
+    const moves = adjustments.length === 0 ? 1 + learnedKinds(atHand) : 1
+    const more: More | undefined =
+      atHand.length > 0 ? { gain, readings: moves * checks.length, sentence: account } : undefined
     return {
-      plan: done(note, {
+      plan: done(`average ΔE00 ${mean.toFixed(1)}${adjustments.length ? '' : ', not adjusted'}`, {
         derived: [
           ...changed.map((c) => ({
             control: c.control.key,
@@ -192,32 +248,17 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
             readingIds,
           })),
         ],
-        limits,
-        more: { gain: Math.max(0, error - solved.error), readings: context.patches.six.length },
+        limits: atHand.length === 0 && account ? [{ step: 'colour', sentence: account }] : [],
+        ...(more ? { more } : {}),
       }),
-      findings,
+      findings: { ...findings, account },
     }
   }
-  if (controls.length === 0)
-    return finish(
-      `average ΔE00 ${mean.toFixed(1)}`,
-      mean > 1.5
-        ? [
-            {
-              step: 'colour',
-              sentence:
-                'This display has no colour management: colour stays as white balance and gamut leave it.',
-            },
-          ]
-        : [],
-    )
+  if (controls.length === 0) return finish()
   const read = (p: Patch) =>
     facts.readings.some(
       (r) => r.patch.key === p.key && differsIn(facts, RESTS_ON.colour, r.state, facts.state).length === 0,
     )
-  const gain = Math.max(promise, error - solved.error)
-  const mixtures = learnedKinds(atHand) > 0 ? context.patches.mixtures.filter((p) => patches.includes(p)) : []
-  const checks = [...patches.filter((p) => isMuted(p)), ...mixtures]
   const visited = mixtures.length ? measuredStates(context, target, checks) : []
   const here = visited.find((v) => v.key === colourKey(context, facts.state))
   const best = visited.reduce<(typeof visited)[number] | undefined>(
@@ -226,7 +267,8 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   )
   // What was gone back to is stayed with.
   const wentBack = here !== undefined && here !== visited.at(-1)
-  const over = gain < worth || adjustments.length >= COLOUR_MOST_ADJUSTMENTS + learnedKinds(atHand)
+  const most = (COLOUR_MOST_ADJUSTMENTS + learnedKinds(atHand)) * (1 + wentOn)
+  const over = !first || adjustments.length >= most
   if (here && best && !wentBack && over && here.error - best.error > COLOUR_BETTER) {
     const changes = movable.flatMap(({ control }): Change[] => {
       const [from, to] = [facts.state[control.key]!, best.state[control.key]!]
@@ -246,12 +288,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
       findings,
     }
   }
-  if (over || wentBack)
-    return finish(
-      adjustments.length === 0
-        ? `no change needed: average ΔE00 ${mean.toFixed(1)}`
-        : `average ΔE00 ${mean.toFixed(1)}`,
-    )
+  if (over || wentBack) return finish()
   const missing = checks.filter((p) => !read(p))
   // Colours that were read under another white and cannot be brought over have to be read first.
   const known = patches.every((p) => observations.some((o) => o.patch.key === p.key) || isMuted(p))
@@ -276,7 +313,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
     const to = valueAt(c.control, Number(from) + clicks[q]! * c.control.range.step)
     return from === to ? [] : [{ control: c.control.key, from, to }]
   })
-  if (changes.length === 0) return finish(`average ΔE00 ${mean.toFixed(1)}`)
+  if (changes.length === 0) return finish()
   const colours = new Set(changes.map((ch) => controls.find((c) => c.control.key === ch.control)?.colour))
   const reads = [
     ...(colours.has(undefined) || mixtures.length

@@ -83,9 +83,9 @@ export interface OccupiedSlot {
   readonly viewingCase: ViewingCase
 }
 
-/** What another viewing case moved, and what has to be set so that the display stands again where this case left it. */
+/** What another viewing case moved, or was found otherwise when it was read back, and what has to be set so that the display stands again where this case left it. */
 export interface MovedByOther {
-  readonly viewingCase: ViewingCase
+  readonly viewingCase?: ViewingCase
   readonly changes: readonly Change[]
 }
 

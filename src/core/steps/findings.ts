@@ -291,6 +291,8 @@ export interface ColourFindings {
   readonly error: number
   readonly best: number
   readonly errors: ReadonlyArray<{ readonly patch: string; readonly label: string; readonly error: number }>
+  /** Why colour stands as it does, once the step is done: `sayColourLeft`. */
+  readonly account?: string
 }
 
 /** What one strength of local dimming measures. */

@@ -205,10 +205,7 @@ export const adjustmentsMade = (context: RouteContext, keys: ReadonlySet<string>
 export const twoPointControls = (context: RouteContext, green: boolean): NumberControl[] => {
   const { byRole } = context
   return (['gain', 'cut'] as const).flatMap((pair) =>
-    // An exception from the policy is made of green's gain alone.
-    CHANNELS.filter(
-      (c) => c !== 'green' || (green && (pair === 'gain' || context.facts.policy.green === 'free')),
-    ).flatMap((channel) => {
+    CHANNELS.filter((c) => c !== 'green' || green).flatMap((channel) => {
       const control = byRole[pair][channel]
       return control && context.movable(control) ? [control] : []
     }),

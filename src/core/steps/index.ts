@@ -3,7 +3,7 @@ export { blackLevel, blackLevelAgain, blackOffset } from './black-level'
 export { colour } from './colour'
 export { contextOf, type RouteContext, type StepContext } from './context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf, type Shown } from './cost'
-export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './depth'
+export { DEPTHS, type Depth, type DepthOption, moreAt, proposedDepth, timesGoneOn } from './depth'
 export { clamps, uniformity, uniformityOf } from './desktop'
 export { eotf, knownHdr } from './eotf'
 export {

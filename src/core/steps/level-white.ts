@@ -16,14 +16,14 @@ import {
 import { errorOfDrives, expectedError, type GreyAim, toneOfWhite } from '#core/solve'
 import type { Adjustment } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { chosenDepth, proposedDepth, timesGoneOn } from './depth'
+import { chosenDepth, moreAt, proposedDepth, timesGoneOn } from './depth'
 import { differsIn, freshFor, type RouteFacts } from './facts'
 import type { LevelError } from './findings'
 import { aimOf, bestVisited, goBack, greyPredictions, inDeltaE2000 } from './grey-moves'
 import { levelBasisOf, levelTrial } from './hdr-levels'
 import { depthsOf, mostGaining, movedLevels, moveOf } from './level-moves'
 import { slotConflicts } from './memory-conflicts'
-import { type Derived, done, type Limit, open, type Step, type StepPlan } from './step'
+import { type Derived, done, type Limit, type More, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
   BETTER_BEFORE,
@@ -131,7 +131,11 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     (l) => isCorrected(l.error, policy, begun) || (toneOff && l.level < 0.97 && isToneOff(l, 0.6 * TONE_OFF)),
   )
   const readingIds = greyReadingIds(context, model)
-  const finish = (note: string, limits: Limit[] = [], more = 0): { plan: StepPlan; levels: LevelError[] } => {
+  const finish = (
+    note: string,
+    limits: Limit[] = [],
+    more?: More,
+  ): { plan: StepPlan; levels: LevelError[] } => {
     const changed = [...usableWhite, ...usableTone].filter(
       ({ control }) => facts.state[control.key] !== (control.neutral ?? control.default),
     )
@@ -147,7 +151,7 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
           }),
         ),
         limits,
-        more: { gain: more, readings: readable.length },
+        ...(more ? { more } : {}),
       }),
       levels,
     }
@@ -243,12 +247,18 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
   const { wanted, full, kept, changes } = move
   // A first move is held back; what it is made for is all that is wanted.
   const gain = expectedError(model, wanted, now) - full.error
-  if (chosen === 'two-point' && !begun) return finish('two-point, as chosen', [], Math.max(0, gain))
-  const worth = verified
-    ? WORTH_ANOTHER_SWEEP
-    : begun && facts.signal.transfer === 'sdr'
-      ? LEVEL_WORTH_AGAIN
-      : LEVEL_WORTH
+  if (chosen === 'two-point' && !begun)
+    return finish('two-point, as chosen', [], {
+      gain: Math.max(0, gain),
+      readings: 0,
+      sentence: `Single levels were left alone by choice: they might gain up to ΔE00 ${gain.toFixed(1)}.`,
+    })
+  const worth =
+    verified && rounds === 1
+      ? WORTH_ANOTHER_SWEEP
+      : begun && facts.signal.transfer === 'sdr'
+        ? LEVEL_WORTH_AGAIN
+        : LEVEL_WORTH
   // Once it was verified, only what can be seen is worth verifying it all again.
   const mended = mendedLevels(
     context,
@@ -258,12 +268,8 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
     readable.filter((l) => !settled.has(l)),
     verified ? SEEN_FOR_SURE : from,
   )
-  if (
-    changes.length === 0 ||
-    budget < 1 ||
-    adjustments.length >= rounds * LEVEL_WHITE_MOST_ADJUSTMENTS ||
-    (gain < worth && mended.length === 0)
-  ) {
+  const spent = budget < 1 || adjustments.length >= rounds * LEVEL_WHITE_MOST_ADJUSTMENTS
+  if (changes.length === 0 || spent || (gain < worth && mended.length === 0)) {
     const features = new Set(controls.map((c) => featureOf(model, c.key)))
     const better = adjustments.length
       ? bestVisited(model, aim, now, features, KNOWN_BY, BETTER_BEFORE)
@@ -285,13 +291,10 @@ const planLevelWhite = (context: StepContext): { plan: StepPlan; levels: readonl
             ]
           : []),
         ...(conflict ? [{ step: 'level-white' as const, sentence: conflict }] : []),
-        ...(changes.length > 0 &&
-        gain > worth &&
-        (budget < 1 || adjustments.length >= rounds * LEVEL_WHITE_MOST_ADJUSTMENTS)
-          ? [{ step: 'level-white' as const, sentence: sayStopped(readable.length, gain) }]
-          : []),
       ],
-      Math.max(0, gain),
+      changes.length
+        ? moreAt(STEP_TITLE['level-white'], { gain, readings: readable.length, spent, worth })
+        : undefined,
     )
   }
   const spread = spreadUnder(model, kept.amounts)
@@ -344,10 +347,6 @@ const ruleOf = (
     return 'moved with red and blue, for the luminance of this level: white balance leaves green alone'
   return policy === 'every' ? 'every level corrected' : 'levels above the visible threshold corrected'
 }
-
-/** Why a step ended though more could be done. */
-const sayStopped = (readings: number, gain: number): string =>
-  `Multi-point white balance stopped: about ${readings} readings more would gain up to ΔE00 ${gain.toFixed(1)}.`
 
 /** Whether tone is off at a level: by a share of the drive, below a fifth of the signal by what is seen of light there. */
 const isToneOff = ({ level, tone }: LevelError, from: number): boolean =>

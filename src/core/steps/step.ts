@@ -59,10 +59,12 @@ export type Next =
   | { readonly kind: 'choose-mode'; readonly proposals: readonly ModeProposal[] }
   /** How far multi-point white balance goes, where each value costs a person minutes. */
   | { readonly kind: 'choose-depth'; readonly options: readonly DepthOption[]; readonly proposed: Depth }
-  /** Green would have to come down against the policy: what is left without it, and what it costs. */
+  /** Green would have to move against the policy: what is left without it, and what it costs. */
   | {
       readonly kind: 'choose-green'
-      /** Worst level, ΔE00, with green left alone and with green lowered. */
+      /** Whether red or blue cannot go any further up, or have done what they can. */
+      readonly reason: 'ran-out' | 'best'
+      /** ΔE00 with green left alone and with green moved: of the worst level where a channel ran out, else on average. */
       readonly without: number
       readonly with: number
       /** Share of the light of white that is lost. */
@@ -100,7 +102,10 @@ export interface Limit {
 export interface More {
   /** In the step's own quantity. */
   readonly gain: number
+  /** 0 where going on is no choice any more. */
   readonly readings: number
+  /** Why the step stopped. */
+  readonly sentence: string
 }
 
 /** Where a step stands. */

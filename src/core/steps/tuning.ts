@@ -28,6 +28,8 @@ export const WORTH_IN_HDR = 0.5
 export const COLOUR_MOST_ADJUSTMENTS = 3
 /** By how much an earlier state has to have measured better so that it is gone back to in the end, average ΔE00. */
 export const COLOUR_BETTER = 0.1
+/** Average error of memory colours from which it is said that nothing could be done about it, ΔE00. */
+export const COLOUR_FAR = 1.5
 /** Share by which all colours may be too strong or too weak together before the control for all of them is used first. */
 export const STRENGTH_OFF = 0.05
 /** Most moves of it. */
@@ -196,6 +198,8 @@ export const WORTH_ANOTHER_SWEEP = 0.3
 export const WHITE_MOST_ADJUSTMENTS = 5
 /** What green moved by its whole reach has to gain, average ΔE00. */
 export const GREEN_COST = 0.5
+/** What green's gain and cut have to gain beside red and blue, once these have done what they can, average ΔE00. */
+export const GREEN_GAINS = 0.3
 /** Error of a level from which green is moved against the policy, where nothing else mends it, ΔE00. */
 export const GREEN_EXCEPTION = 1.5
 /** Level at which presets are compared, in percent: bright, and not yet near clipping. */

@@ -20,7 +20,7 @@ import {
 import { type ClicksToTarget, errorOfDrives, expectedError, type GreyAim, solveClicks } from '#core/solve'
 import type { Adjustment } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { timesGoneOn } from './depth'
+import { moreAt, timesGoneOn } from './depth'
 import { patchesOf, whyNotMovable } from './facts'
 import type { WhiteFindings } from './findings'
 import {
@@ -36,7 +36,7 @@ import {
   twoPointControls,
 } from './grey-moves'
 import { presetPart, sliderPart } from './preset'
-import { type Derived, done, impossible, type Limit, open, type Step, type StepPlan } from './step'
+import { type Derived, done, impossible, type Limit, type Next, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { movedByLevel } from './tone'
 import {
@@ -45,6 +45,7 @@ import {
   DARK_FIRST,
   GREEN_COST,
   GREEN_EXCEPTION,
+  GREEN_GAINS,
   HDR_LIGHT,
   PRESET_LEVEL,
   RUN_OUT_WEIGHT,
@@ -137,10 +138,11 @@ const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array):
  * The white step: the preset by measurement, then gains and cuts over all levels at once, as whole clicks.
  *
  * The first clicks tell what a click does, and are the best guess at once; the next are solved for with what they told; it ends when no
- * further click gains more than what is visible or than the scatter of reading.
+ * further click gains more than what is visible or than the scatter of reading. Green moves where the policy frees it, or as an exception: where red and blue
+ * cannot do it; a person is asked.
  * Where multi-point white balance follows, it does the fine work.
  */
-const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFindings } => {
+const planWhite = (context: StepContext, withGreen = false): { plan: StepPlan; findings?: WhiteFindings } => {
   const { facts, byRole, verified } = context
   const levelFollows =
     facts.signal.transfer === 'sdr' &&
@@ -206,20 +208,25 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   if (slider) return { plan: slider, findings: findings(error) }
 
   // An exception that was made once stays one: its first move is a guess.
-  const greenGain = byRole.gain.green
   const excepted =
-    !hdr && greenGain !== undefined && facts.state[greenGain.key] !== (greenGain.neutral ?? greenGain.default)
-  const price =
-    hdr || facts.policy.green === 'free' || excepted || facts.accepted.includes('green=leave')
-      ? undefined
-      : priceOfGreen(context, model, aim, now)
+    !hdr &&
+    [byRole.gain.green, byRole.cut.green].some((c) => c && facts.state[c.key] !== (c.neutral ?? c.default))
+  const isAsked =
+    !hdr &&
+    facts.policy.green !== 'free' &&
+    !excepted &&
+    !withGreen &&
+    !facts.accepted.includes('green=leave')
+  const ranOutPrice = isAsked ? priceOfGreen(context, model, aim, now) : undefined
+  const askGreen = (price: PriceOfGreen): { plan: StepPlan; findings: WhiteFindings } => ({
+    plan: open({ kind: 'choose-green', ...price }, 'red and blue alone cannot do it'),
+    findings: findings(error),
+  })
   // A person is told the price and asked; where nobody is there the exception is made, and said.
-  if (price && facts.bench.eye && !facts.accepted.includes('green=lower'))
-    return {
-      plan: open({ kind: 'choose-green', ...price }, 'only green would mend white'),
-      findings: findings(error),
-    }
-  const needsGreen = excepted || price !== undefined
+  const isFree = !facts.bench.eye || facts.accepted.includes('green=lower')
+  if (ranOutPrice && !isFree) return askGreen(ranOutPrice)
+  const needsGreen =
+    excepted || withGreen || ranOutPrice !== undefined || (isAsked && facts.accepted.includes('green=lower'))
   const green = hdr || facts.policy.green === 'free' || needsGreen
   const controls = twoPointControls(context, green)
   if (controls.length === 0) {
@@ -251,20 +258,26 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const solved = costs ? solvePairs(context, model, plain, controls, now) : weighed
   const best = expectedError(model, shown, solved.amounts)
   const gain = hdr || (levelFollows && !costs) ? expectedError(model, aim, now) - solved.error : error - best
-  const worth = verified ? Math.max(noise, WORTH_ANOTHER_SWEEP) : Math.max(noise, WORTH_AN_ADJUSTMENT)
+  const wentOn = timesGoneOn(facts)
+  const worth = Math.max(noise, verified && !wentOn ? WORTH_ANOTHER_SWEEP : WORTH_AN_ADJUSTMENT)
   const keys = new Set(controls.map((c) => c.key))
   const made = adjustmentsMade(context, keys)
   const tried = controls.some((c) =>
     model.observations.some((o) => o.state[c.key] !== model.reference[c.key]),
   )
   const coarse = levelFollows && tried && error < VISIBLE
-  const spent =
-    made >= WHITE_MOST_ADJUSTMENTS * (1 + timesGoneOn(facts)) + (verified ? 1 : 0) + (excepted ? 2 : 0)
-  const stuck = !verified && improvesNoMore(context, keys)
+  const spent = made >= WHITE_MOST_ADJUSTMENTS * (1 + wentOn) + (verified ? 1 : 0) + (excepted ? 2 : 0)
+  const stuck = !verified && !wentOn && improvesNoMore(context, keys)
   const changes = changesTo(context, model, controls, solved.amounts)
   if (gain < worth || spent || stuck || changes.length === 0 || (coarse && gain < 0.2)) {
     const movable = new Set(twoPointControls(context, true).map((c) => featureOf(model, c.key)))
     const better = made > 0 ? bestVisited(model, aim, now, movable, 2, BETTER_BY_FAR) : undefined
+    // Red and blue have done what they can; what green would add is told, not left unsaid.
+    const bestPrice =
+      isAsked && !green && !levelFollows && !spent
+        ? gainOfGreen(context, model, plain, solved.amounts)
+        : undefined
+    if (bestPrice) return isFree ? planWhite(context, true) : askGreen(bestPrice)
     if (better)
       return {
         plan: goBack(context, 'white', model, aim, twoPointControls(context, true), better.amounts),
@@ -287,7 +300,12 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
         {
           derived,
           limits,
-          more: { gain: Math.max(0, gain), readings: TRIAL_LEVELS.length },
+          more: moreAt(STEP_TITLE.white, {
+            gain,
+            readings: TRIAL_LEVELS.length,
+            spent: spent || stuck,
+            worth,
+          }),
         },
       ),
       findings: findings(best),
@@ -350,6 +368,9 @@ const weightBeforeLevels = ({ byRole }: RouteContext, model: GreyModel, level: n
   return level ** -DARK_FIRST * (level < 0.8 * lowest ? BELOW_LEVELS : 1)
 }
 
+/** What moving green buys and costs. */
+type PriceOfGreen = Omit<Extract<Next, { kind: 'choose-green' }>, 'kind'>
+
 /**
  * What lowering green buys and costs where a level stays visibly off without it: red or blue run out of drive near white, or their gains only
  * come down, so that the other channels have to. Out: worst level without and with green, ΔE00, and the share of light that is lost; undefined
@@ -360,15 +381,14 @@ const priceOfGreen = (
   model: GreyModel,
   aim: GreyAim,
   now: Float64Array,
-): { without: number; with: number; light: number } | undefined => {
+): PriceOfGreen | undefined => {
   const down = downOnly(context, model, now)
   if (!down && !runsOut(model)) return undefined
-  const at = model.levels.length - 1
   const outcome = (green: boolean) => {
     const { amounts } = solvePairs(context, model, aim, twoPointControls(context, green), now)
     return {
       worst: Math.max(...aim.levels.map((l) => expectedError(model, { ...aim, levels: [l] }, amounts))),
-      light: lightOfDrives(model, 1, drivesAt(model, at, amounts), aim.light)[1],
+      light: lightAtWhite(model, aim, amounts),
     }
   }
   const without = outcome(false)
@@ -376,11 +396,34 @@ const priceOfGreen = (
   const lowered = outcome(true)
   if (!down && lowered.worst >= 0.6 * without.worst) return undefined
   return {
-    without: without.worst,
-    with: lowered.worst,
+    reason: 'ran-out',
+    ...{ without: without.worst, with: lowered.worst },
     light: Math.max(0, 1 - lowered.light / Math.max(1e-9, without.light)),
   }
 }
+
+/**
+ * What moving green's gain and cut as well would gain once red and blue have done what they can. In: amounts that red and blue end in. Out: average
+ * ΔE00 without and with green, and the share of light that is lost; undefined where it gains little.
+ */
+const gainOfGreen = (
+  context: RouteContext,
+  model: GreyModel,
+  aim: GreyAim,
+  end: Float64Array,
+): PriceOfGreen | undefined => {
+  const controls = twoPointControls(context, true)
+  if (!controls.some((c) => c.channel === 'green')) return undefined
+  const { amounts } = solvePairs(context, model, aim, controls, end)
+  const [without, with_] = [expectedError(model, aim, end), expectedError(model, aim, amounts)]
+  if (without - with_ < GREEN_GAINS) return undefined
+  const light = lightAtWhite(model, aim, amounts) / Math.max(1e-9, lightAtWhite(model, aim, end))
+  return { reason: 'best', without, with: with_, light: Math.max(0, 1 - light) }
+}
+
+/** Light of full white under amounts of the controls, on the scale of the aim. */
+const lightAtWhite = (model: GreyModel, aim: GreyAim, amounts: Float64Array): number =>
+  lightOfDrives(model, 1, drivesAt(model, model.levels.length - 1, amounts), aim.light)[1]
 
 /** Gains and cuts as values that the route derived. */
 const derivedPairs = (
@@ -393,7 +436,7 @@ const derivedPairs = (
     ? 'green left alone'
     : forced
       ? facts.signal.transfer === 'sdr'
-        ? 'green adjusted because another channel cannot go any further up'
+        ? 'green adjusted as well, since red and blue alone could not do it'
         : 'green adjusted as well, since PQ asks for a luminance'
       : 'green free'
   return (['gain', 'cut'] as const).flatMap((pair) =>

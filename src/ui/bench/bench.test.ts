@@ -21,6 +21,7 @@ const view = (more: Partial<SessionView> = {}): SessionView =>
     steps: [{ key: 'white', title: 'White', status: 'now', note: '' }],
     findings: { survey: [] },
     modes: ['a', 'b'],
+    cases: [],
     factory: {},
     guide: null,
     unattended: false,

@@ -41,7 +41,7 @@ const GO_LABEL: Readonly<Record<SessionView['next']['kind'], string>> = {
   'choose-mode': 'Use this mode',
   'choose-depth': 'Go this far',
   'choose-mapping': 'Take this one',
-  'choose-green': 'Lower green here',
+  'choose-green': 'Adjust green',
   'choose-flashes': 'It may flash',
   tour: 'Begin',
   adjust: 'Set it and read',
@@ -75,6 +75,7 @@ export const keyTable = (view: SessionView, state: BenchState): readonly KeyRow[
         ? [
             space(view.guide ? 'Open the guide' : GO_LABEL.compose, { kind: 'guide' } as const),
             row('K', 'Work on this case again', { kind: 'wake' }),
+            ...holdKeys(view),
           ]
         : []),
       quiet(row('S', 'All readings as a table', opens('readings'))),
@@ -192,6 +193,28 @@ const keysAtRest = (view: SessionView, state: BenchState): readonly KeyRow[] => 
 /** Times that a budget that was spent may be spent again. */
 const MOST_TIMES = 9
 
+/** The key that goes on where a step stopped before all was gained. */
+const goOnKeys = ({ ending, timesGoneOn }: SessionView): readonly KeyRow[] =>
+  when(
+    ending?.goingOn && timesGoneOn < MOST_TIMES,
+    row(
+      'K',
+      `${ending?.goingOn?.step === 'colour' ? 'Adjust colour' : 'Go on'}: about ${ending?.goingOn?.readings} readings more`,
+      asks({ type: 'decide', question: 'more', answer: String(timesGoneOn + 1) }),
+    ),
+  )
+
+/** The key that looks again at what the display holds for its guide. */
+const holdKeys = ({ cases, equipment }: SessionView): readonly KeyRow[] =>
+  when(
+    cases.length > 0,
+    row(
+      'H',
+      equipment.display === 'hand' ? 'Check all cases against the menu' : 'Read all cases back',
+      asks({ type: 'read-back' }),
+    ),
+  )
+
 /** The keys that go on. */
 const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
   const { next, revision } = view
@@ -201,14 +224,8 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
     case 'compose':
       return [
         space(view.guide ? 'Open the guide' : label, { kind: 'guide' }),
-        ...when(
-          view.ending?.goingOn && view.timesGoneOn < MOST_TIMES,
-          row(
-            'K',
-            `Go on: about ${view.ending?.goingOn?.readings} readings more`,
-            asks({ type: 'decide', question: 'more', answer: String(view.timesGoneOn + 1) }),
-          ),
-        ),
+        ...goOnKeys(view),
+        ...holdKeys(view),
       ]
     case 'confirm-values':
       return [space(label, asks({ type: 'shows', values: shownValues(view, state) }))]
@@ -238,6 +255,7 @@ const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
       return [
         ...when(next.putBack, row('Z', 'Restore defaults', asks({ type: 'undo-worse' }))),
         space(label, asks({ type: 'accept', keys: next.worse.map((w) => w.key) })),
+        ...when(next.colour && view.ending?.goingOn?.step === 'colour', ...goOnKeys(view)),
       ]
     case 'adjust':
       return [

@@ -1,6 +1,6 @@
 import { Fragment, type ReactNode } from 'react'
 import type { NextView, SessionView } from '#server/views'
-import { duration } from '#ui/desk'
+import { duration, LocalTime } from '#ui/desk'
 import {
   type BenchEvent,
   type BenchState,
@@ -373,25 +373,40 @@ const ChooseDepth = ({
   )
 }
 
-const ChooseGreen = ({ next }: { next: Of<'choose-green'> }) => (
-  <>
-    <Above>The policy “{next.policy}” leaves green alone</Above>
-    <h1 className="figure text-5xl">
-      Lower <span className="text-lamp">green</span> here?
-    </h1>
-    <p className="max-w-3xl text-lg">
-      Red or blue cannot go any further up. With green left alone, the worst level stays at ΔE00{' '}
-      <strong className="num">{next.without.toFixed(1)}</strong>; with the other channels brought down to it,{' '}
-      <strong className="num">{next.with.toFixed(1)}</strong>.
-    </p>
-    <p className="text-soft">
-      {next.light > 0.005
-        ? `White loses about ${(100 * next.light).toFixed(0)} % of its light, which the luminance control makes up for as far as it reaches. `
-        : 'White keeps its light. '}
-      The guide says that green was moved, and why.
-    </p>
-  </>
-)
+const ChooseGreen = ({ next }: { next: Of<'choose-green'> }) => {
+  const [without, moved] = [next.without, next.with].map((error) => (
+    <strong key={error} className="num">
+      {error.toFixed(1)}
+    </strong>
+  ))
+  return (
+    <>
+      <Above>The policy “{next.policy}” leaves green alone</Above>
+      <h1 className="figure text-5xl">
+        Adjust <span className="text-lamp">green</span> here?
+      </h1>
+      <p className="max-w-3xl text-lg">
+        {next.reason === 'ran-out' ? (
+          <>
+            Red or blue cannot go any further up. With green left alone, the worst level stays at ΔE00{' '}
+            {without}; with the other channels brought down to it, {moved}.
+          </>
+        ) : (
+          <>
+            Red and blue have done what they can: greys average ΔE00 {without}. With green adjusted as well,{' '}
+            {moved}.
+          </>
+        )}
+      </p>
+      <p className="text-soft">
+        {next.light > 0.005
+          ? `White loses about ${(100 * next.light).toFixed(0)} % of its light, which the luminance control makes up for as far as it reaches. `
+          : 'White keeps its light. '}
+        The guide says that green was moved, and why.
+      </p>
+    </>
+  )
+}
 
 const PREPARE = [
   'Protective film is off, the screen is clean, the room is dark.',
@@ -449,7 +464,7 @@ const ChangeList = ({ changes }: { changes: Of<'sweep'>['changes'] }) =>
 
 const Restore = ({ next }: { next: Of<'restore'> }) => (
   <>
-    <Above>{next.movedBy} moved this display</Above>
+    <Above>{next.movedBy ? `${next.movedBy} moved this display` : 'The display holds other values'}</Above>
     <h1 className="figure text-5xl">
       Set{' '}
       <span className="font-normal text-lamp">
@@ -458,8 +473,10 @@ const Restore = ({ next }: { next: Of<'restore'> }) => (
       again
     </h1>
     <p className="text-lg">
-      Another case of this unit has changed settings that this case rests on. They are set again before
-      anything is read.
+      {next.movedBy
+        ? 'Another case of this unit has changed settings that this case rests on.'
+        : 'Settings that this case rests on are not as it left them.'}{' '}
+      They are set again before anything is read.
     </p>
     <ChangeSheet changes={next.changes} />
   </>
@@ -629,9 +646,12 @@ const Worse = ({ next }: { next: Of<'worse'> }) => (
     <p className="text-soft">
       {next.putBack
         ? `Restoring ${next.putBack.step} to its defaults (${next.putBack.controls} ${next.putBack.controls === 1 ? 'value' : 'values'}) should fix ${next.worse.length === 1 ? 'this' : 'the first'}; the verification is read again.`
-        : 'No setting that was changed would undo this: it is what the target costs on this display.'}{' '}
+        : next.colour && !next.others
+          ? ''
+          : 'No setting that was changed would undo this: it is what the target costs on this display.'}{' '}
       If you accept it, the guide says so.
     </p>
+    {next.colour && <p className="text-soft">{next.colour}</p>}
   </>
 )
 
@@ -654,8 +674,48 @@ const FeedFault = ({ next }: { next: Of<'feed-fault'> }) => (
   </>
 )
 
-/** Changed settings of another case that are named. */
+/** Changed settings of a case that are named. */
 const MOST_STRAYED = 4
+
+/** What the display holds for each case that is in its guide, once this one is done. */
+const CasesOfDisplay = ({ view }: { view: SessionView }) => (
+  <section className="grid gap-1.5" aria-label="Cases of this display in the guide">
+    <h2 className="font-semibold">What this display holds for its guide</h2>
+    <ul className="grid gap-1">
+      {view.cases.map((c) => (
+        <li key={c.session} className={c.changes.length ? 'text-lamp' : 'text-soft'}>
+          {c.session === view.id ? (
+            c.label
+          ) : (
+            <a className="link" href={`/sessions/${c.session}`}>
+              {c.label}
+            </a>
+          )}
+          {': '}
+          {c.changes.length > 0
+            ? `changed since: ${c.changes
+                .slice(0, MOST_STRAYED)
+                .map((change) => `${change.name} is ${change.from}, was ${change.to}`)
+                .join(
+                  '; ',
+                )}${c.changes.length > MOST_STRAYED ? `; and ${c.changes.length - MOST_STRAYED} more` : ''}. Its page sets them back.`
+            : c.reading
+              ? 'being read back.'
+              : c.unseen > 0
+                ? `${c.unseen} ${c.unseen === 1 ? 'value' : 'values'} to check against the menu, on its page.`
+                : c.readBackAt
+                  ? 'as it was left, read back '
+                  : 'as it was left, as far as Wexmar has seen.'}
+          {c.changes.length === 0 && !c.reading && c.unseen === 0 && c.readBackAt && (
+            <>
+              <LocalTime at={c.readBackAt} />.
+            </>
+          )}
+        </li>
+      ))}
+    </ul>
+  </section>
+)
 
 const Finish = ({ view }: { view: SessionView }) => {
   const before = view.factory?.verdict
@@ -697,19 +757,7 @@ const Finish = ({ view }: { view: SessionView }) => {
         {view.copy && ` ${view.copy}`}
         {view.unattended ? ' No one has looked at it yet: take over with U and judge the patterns.' : ''}
       </p>
-      {view.strayed.map((other) => (
-        <p key={other.session} className="text-lamp">
-          {other.label} is in the guide, and its settings have changed since:{' '}
-          {other.changes
-            .slice(0, MOST_STRAYED)
-            .map((c) => `${c.name} is ${c.from}, was ${c.to}`)
-            .join('; ')}
-          {other.changes.length > MOST_STRAYED && `; and ${other.changes.length - MOST_STRAYED} more`}.{' '}
-          <a className="link" href={`/sessions/${other.session}`}>
-            Set them back there
-          </a>
-        </p>
-      ))}
+      {view.cases.length > 0 && <CasesOfDisplay view={view} />}
     </>
   )
 }

@@ -1,0 +1,55 @@
+import { placeChoosers } from '#core/display'
+import { CASE_LABEL } from '#core/judge'
+import { setTask } from '#core/plan'
+import { forgetLooks, inTransaction, openRun, type SessionRow } from '#db'
+import { beginRun } from './begin'
+import type { Context } from './context'
+import { bad, good, type Result } from './result'
+import { loadStates, sheetOf } from './session-record'
+import { casesInGuide } from './strayed'
+
+const GOING_ON = 'Let its run end first, or cancel it. Nothing was started there.'
+
+/**
+ * Looks again at what a display holds for each of its cases that are in a guide: a bench goes to each mode and reads every value back, and changes none of them; by
+ * hand each case asks anew what its menu shows. In: a session of the unit. Out: nothing, or why not; cases that are busy are named, the others go on.
+ */
+export const readBack = async (ctx: Context, sessionId: number): Promise<Result<null>> => {
+  const asked = await ctx.db.sessions.findByPk(sessionId)
+  if (!asked) return bad('There is no such session. Nothing was changed.')
+  const cases = await casesInGuide(ctx, asked)
+  if (cases.length === 0) return bad('No case of this display is in a guide yet. Nothing was started.')
+  // The one that was asked comes last: the display ends where it stood.
+  const inOrder = [...cases.filter((s) => s.id !== sessionId), ...cases.filter((s) => s.id === sessionId)]
+  const busy: string[] = []
+  for (const { id, viewingCase } of inOrder)
+    if (!(await lookAgain(ctx, id))) busy.push(CASE_LABEL[viewingCase])
+  return busy.length === 0 ? good(null) : bad(`${busy.join(' and ')}: a run is going on. ${GOING_ON}`)
+}
+
+/** Begins the look at one case. Out: whether it could. */
+const lookAgain = ({ db, ...ctx }: Context, id: number): Promise<boolean> =>
+  inTransaction(db, async (transaction) => {
+    const session = (await db.sessions.findByPk(id, { transaction, lock: true })) as SessionRow
+    if (await openRun(db, id, transaction)) return false
+    const [sheet, states] = await Promise.all([
+      sheetOf(db, session.sheetId, transaction),
+      loadStates(db, [session.stateId], transaction),
+    ])
+    const state = states.get(session.stateId)!
+    if (session.devices.display === 'hand') {
+      await forgetLooks(db, session, state.values, transaction)
+      return true
+    }
+    const tasks = placeChoosers(sheet.document).flatMap(({ key }) => {
+      const value = state.values[key]
+      return value === undefined ? [] : [setTask(key, value)]
+    })
+    await beginRun(
+      { ctx: { db, ...ctx }, record: { session, sheet, state }, transaction },
+      'read-back',
+      'Read back what the display holds',
+      tasks,
+    )
+    return true
+  })
