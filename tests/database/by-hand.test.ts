@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { benchClient } from '#bench/client'
 import { type DraftRow, emptyRow } from '#core/draft'
 import { BY_HAND, ON_BENCH, UsualEquipmentEntry } from '#core/entry'
-import type { Database } from '#db'
+import { type Database, forgetLooks, inTransaction } from '#db'
 import {
   addNote,
   addPhoto,
@@ -391,9 +391,11 @@ describe('values of a display that keeps them with a preset which several modes 
   const shown = async (id: number) =>
     Object.fromEntries((await look(id)).controls.map((c) => [c.key, c.value]))
   /** Sets a control as a person does, and reads nothing. */
-  const set = async (id: number, control: string, value: string | number) => {
-    const { revision } = await look(id)
-    expect(await carry(id, { type: 'set', revision, control, value })).toMatchObject({ ok: true })
+  const set = async (id: number, control: string, value: string | number) =>
+    done(id, { type: 'set', revision: (await look(id)).revision, control, value })
+  /** Begins what asks for one value, and says that it is set. */
+  const done = async (id: number, command: Parameters<typeof carryOut>[2]) => {
+    expect(await carry(id, command)).toMatchObject({ ok: true })
     const ask = await until(async () => (await look(id)).run?.ask ?? undefined, 'it asks for the value')
     const { run, task } = ask as { run: number; task: number }
     expect(await carry(id, { type: 'confirm', run, task, values: 1 })).toMatchObject({ ok: true })
@@ -464,6 +466,28 @@ describe('values of a display that keeps them with a preset which several modes 
       // Going back, nothing has to be set but the mode: the preset is the same.
       const back = (await look(dark)).next
       expect(back.kind === 'restore' && back.changes.map((c) => c.control)).toEqual(['mode'])
+
+      // Looked at again: what the case has changed is asked of its menu, and nothing is taken for known until then.
+      await done(dark, { type: 'go', revision: (await look(dark)).revision })
+      const unseen = (await look(dark)).next
+      expect(unseen.kind === 'confirm-values' && unseen.rows.map((r) => r.key)).toEqual(['gain-green'])
+      await carry(dark, {
+        type: 'shows',
+        revision: (await look(dark)).revision,
+        values: { 'gain-green': 0 },
+      })
+      expect((await look(dark)).next.kind).not.toBe('confirm-values')
+      expect((await carry(bright, { type: 'read-back' })).ok).toBe(false)
+      const session = (await db.sessions.findByPk(dark))!
+      const state = (await db.states.findByPk(session.stateId))!.values
+      await inTransaction(db, (transaction) => forgetLooks(db, session, state, transaction))
+      const { next } = await look(dark)
+      expect(next.kind === 'confirm-values' && next.rows.map((r) => [r.key, r.value])).toEqual([
+        ['mode', 'night'],
+        ['preset', 'warm'],
+        ['gain-red', -12],
+        ['gain-blue', 7],
+      ])
     })
   })
 

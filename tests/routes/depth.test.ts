@@ -13,11 +13,11 @@ import {
   proposedDepth,
   type RouteFacts,
 } from '#core/steps'
-import { drawDisplay, populationBench } from '#tests/population'
+import { drawDisplay, populationBench, trueGreyOf } from '#tests/population'
 
-const wholeCase = async (seed: number): Promise<Outcome> => {
+const wholeCase = async (seed: number, display = drawDisplay(seed)): Promise<Outcome> => {
   const outcome = await drive(
-    populationBench(drawDisplay(seed), seed).port,
+    populationBench(display, seed).port,
     { viewingCase: 'sdr-dark', policy: REFERENCE_POLICY },
     { pause: async () => undefined },
   )
@@ -181,5 +181,61 @@ describe('green against the policy', () => {
     const person = { ...known.bench, eye: true }
     expect(moves({ bench: person, accepted: ['green=leave'] })).toBe(false)
     expect(moves({ bench: person, accepted: ['green=lower'] })).toBe(true)
+  })
+})
+
+describe('green, where red and blue have done what they can', () => {
+  it('is offered with what it gains, moved with its cut where nobody is there, and left where that was the answer', async () => {
+    // Greys whose dark half only green reaches.
+    const drawn = drawDisplay(10)
+    const controls = drawn.sheet.controls.filter((c) => c.role !== 'cut' || c.channel === 'green')
+    const display = { ...drawn, sheet: { ...drawn.sheet, controls } }
+    const outcome = await wholeCase(10, display)
+    const made = outcome.adjustments.find((m) => m.changes.some((c) => c.control === 'cut-green'))!
+    const known = justBefore(outcome, made)
+    const person = { ...known.bench, eye: true }
+    const { next } = planRoute({ ...known, bench: person })
+    if (next.kind !== 'choose-green') throw new Error(next.kind)
+    expect(next.reason).toBe('best')
+    expect(next.without - next.with).toBeGreaterThanOrEqual(0.3)
+    const touches = (accepted: string[]) =>
+      changesOf(planRoute({ ...known, bench: person, accepted })).some((c) => c.control === 'cut-green')
+    expect(touches(['green=lower'])).toBe(true)
+    expect(touches(['green=leave'])).toBe(false)
+    // It kept what it promised.
+    const start = { ...outcome.route!.context.facts.state }
+    for (const c of outcome.adjustments.flatMap((m) => m.changes))
+      if (c.control.endsWith('-green'))
+        start[c.control] = display.sheet.controls.find((one) => one.key === c.control)!.default
+    const [without, now] = [start, outcome.route!.context.facts.state].map(
+      (s) => trueGreyOf(display, s).average,
+    )
+    expect(now!).toBeLessThan(without! - 0.3)
+  })
+})
+
+describe('what is proposed', () => {
+  it('never makes the figure that is shown worse: two-point controls before single levels', async () => {
+    const outcome = await wholeCase(12)
+    const own = outcome.adjustments.filter((m) => m.step === 'white' && m.changes.length > 1)
+    const shown = own.flatMap((made) => {
+      const { next } = planRoute(justBefore(outcome, made))
+      const expected = next.kind === 'adjust' ? next.adjustment.expected : undefined
+      return expected ? [expected.after - expected.before] : []
+    })
+    expect(shown.length).toBeGreaterThan(1)
+    expect(Math.max(...shown)).toBeLessThanOrEqual(0)
+  })
+  it('moves no single level to and fro by the scatter of reading', async () => {
+    const outcome = await wholeCase(2)
+    const moves = new Map<string, number[]>()
+    for (const made of outcome.adjustments.filter((m) => m.step === 'level-white'))
+      for (const { control, from, to } of made.changes)
+        moves.set(control, [...(moves.get(control) ?? []), Number(to) - Number(from)])
+    expect(moves.size).toBeGreaterThan(8)
+    const turns = [...moves.values()].flatMap((own) =>
+      own.slice(1).filter((n, i) => n * own[i]! < 0 && Math.abs(n) > 3),
+    )
+    expect(turns).toEqual([])
   })
 })

@@ -203,9 +203,14 @@ export const adjustmentsMade = (context: RouteContext, keys: ReadonlySet<string>
 
 /** Controls of two-point white, channels in their order, as far as they may move. */
 export const twoPointControls = (context: RouteContext, green: boolean): NumberControl[] => {
-  const { byRole } = context
+  const { byRole, facts } = context
+  const { policy, signal } = facts
   return (['gain', 'cut'] as const).flatMap((pair) =>
-    CHANNELS.filter((c) => c !== 'green' || green).flatMap((channel) => {
+    // In HDR the dark end in all channels is the black level's.
+    CHANNELS.filter(
+      (c) =>
+        c !== 'green' || (green && (pair === 'gain' || policy.green === 'free' || signal.transfer === 'sdr')),
+    ).flatMap((channel) => {
       const control = byRole[pair][channel]
       return control && context.movable(control) ? [control] : []
     }),
