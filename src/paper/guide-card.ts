@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises'
 import { Resvg } from '@resvg/resvg-js'
 import satori from 'satori'
 import { CARD, chartLevels, type GuideDocument, measuredIn } from '#core/guide'
+import { sayWhole } from '#core/measure'
 import { FAMILIES, fontBytes } from './fonts'
 
 const INK = '#161616'
@@ -85,7 +86,7 @@ const cardOf = (guide: GuideDocument): Node => {
     const { before, after } = measured
     const light = first.hdr
       ? ''
-      : ` White ${before.luminance.toFixed(0)} → ${after.luminance.toFixed(0)} cd/m².`
+      : ` White ${sayWhole(before.luminance)} → ${sayWhole(after.luminance)} cd/m².`
     return `ΔE00 of greys ${before.whiteError.average.toFixed(1)} → ${after.whiteError.average.toFixed(1)}.${light}`
   }
   return box(

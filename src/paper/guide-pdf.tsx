@@ -25,6 +25,7 @@ import {
   sayRecheck,
   TRANSFER_LABEL,
 } from '#core/guide'
+import { sayWhole } from '#core/measure'
 import { FAMILIES, shippedFonts } from './fonts'
 
 for (const { name, weight, file } of shippedFonts())
@@ -167,7 +168,7 @@ const Case = ({ of }: { of: CaseDocument }) => {
     ...(of.hdr
       ? of.hdr.sentences
       : figures
-        ? [`White ${figures.before.luminance.toFixed(0)} → ${figures.after.luminance.toFixed(0)} cd/m².`]
+        ? [`White ${sayWhole(figures.before.luminance)} → ${sayWhole(figures.after.luminance)} cd/m².`]
         : []),
     figures &&
       `Greyscale ΔE00 ${figures.before.whiteError.average.toFixed(1)} → ${figures.after.whiteError.average.toFixed(1)}.`,
@@ -213,7 +214,7 @@ const Case = ({ of }: { of: CaseDocument }) => {
       </View>
       {of.room && of.room.length > 0 && (
         <Said head="For your room, cd/m² → value:">
-          {of.room.map((r) => `${r.expected.toFixed(0)} → ${r.shown}`).join(' · ')}
+          {of.room.map((r) => `${sayWhole(r.expected)} → ${r.shown}`).join(' · ')}
         </Said>
       )}
       {of.troubles && of.troubles.length > 0 && (

@@ -1,6 +1,7 @@
 import { Op, QueryTypes } from 'sequelize'
 import { controlOf, showValue } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
+import { sayWhole } from '#core/measure'
 import { mergePriors, ResponsePrior } from '#core/model'
 import { priorsOfRoute } from '#core/plan'
 import { inTransaction, type SessionRow } from '#db'
@@ -121,7 +122,7 @@ const sayPrior = (prior: ResponsePrior, choice: string): string => {
         ? `shadow detail shifted by ${signed(100 * mean[0]!, 1)} % of signal`
         : 'clipping below white'
     case 'dimming':
-      return `${choice}: checkerboard ${mean[0]!.toFixed(0)}:1`
+      return `${choice}: checkerboard ${sayWhole(mean[0]!)}:1`
   }
 }
 

@@ -10,6 +10,7 @@ import {
   showValue,
   slotOf,
 } from '#core/display'
+import { sayWhole } from '#core/measure'
 import { quoted } from '#core/model'
 import type { PanelKind } from '#core/protocol'
 import type { SignalKind } from '#core/signal'
@@ -57,7 +58,7 @@ export const troublesOf = (settled: Settled, luminance?: number): Trouble[] => {
         ? [
             {
               looks: 'The picture is too dark, or too bright.',
-              do: `Set ${quoted(light)} for your room: it changes nothing else.${luminance === undefined ? '' : ` ${showValue(light, state[light.key] ?? light.default)} gave ${luminance.toFixed(0)} cd/m² here.`}`,
+              do: `Set ${quoted(light)} for your room: it changes nothing else.${luminance === undefined ? '' : ` ${showValue(light, state[light.key] ?? light.default)} gave ${sayWhole(luminance)} cd/m² here.`}`,
             },
           ]
         : []),

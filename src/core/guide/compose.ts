@@ -9,6 +9,7 @@ import {
   showValue,
 } from '#core/display'
 import type { Policy } from '#core/judge'
+import { sayWhole } from '#core/measure'
 import type { SignalKind } from '#core/signal'
 import type { CaseVerdict, Derived } from '#core/steps'
 import { settledIn } from './advice'
@@ -31,7 +32,7 @@ const whyOf = (
       ? `${sentence(ROLE_MEANING[control.role])} ${control.role === 'power-saving' && derived?.readingIds.length ? sentence(derived.rule) : 'Off, or the values below do not hold.'}`
       : sentence(ROLE_MEANING[control.role])
   if (control.role === 'peak-luminance' && derived && luminance !== undefined)
-    return `${caution || `${sentence(ROLE_MEANING[control.role])} `}${peak === undefined ? `This gave ${luminance.toFixed(0)} cd/m² in white.` : `HDR needs all of it for highlights: up to ${peak.toFixed(0)} cd/m².`}`
+    return `${caution || `${sentence(ROLE_MEANING[control.role])} `}${peak === undefined ? `This gave ${sayWhole(luminance)} cd/m² in white.` : `HDR needs all of it for highlights: up to ${sayWhole(peak)} cd/m².`}`
   // What each school costs is what readers ask about.
   if (control.role === 'tone-mapping' && derived) return `${caution}${derived.rule}`
   if ((control.role === 'gain' || control.role === 'cut') && !changed)
@@ -228,10 +229,10 @@ export const proposeSummary = (input: {
   const good = before.whiteError.average < 1 && before.luminance < 1.3 * after.luminance
   const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
   const first = hdr
-    ? `In “${input.baseMode}”${changed > 1 ? `, with ${moreChanges(changed - 1)}` : ''}: ${hdr.knee === null ? '' : `follows PQ up to ${hdr.knee.toFixed(0)} cd/m², `}${peak ? `a peak of ${peak.toFixed(0)} cd/m², ` : ''}average grey error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
+    ? `In “${input.baseMode}”${changed > 1 ? `, with ${moreChanges(changed - 1)}` : ''}: ${hdr.knee === null ? '' : `follows PQ up to ${sayWhole(hdr.knee)} cd/m², `}${peak ? `a peak of ${sayWhole(peak)} cd/m², ` : ''}average grey error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
     : good
       ? `Out of the box “${input.baseMode}” is already good.`
-      : `In “${input.baseMode}”${changed > 1 ? ` with ${moreChanges(changed - 1)}` : ''}, white goes from ${before.luminance.toFixed(0)} to ${after.luminance.toFixed(0)} cd/m² and the average grey error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
+      : `In “${input.baseMode}”${changed > 1 ? ` with ${moreChanges(changed - 1)}` : ''}, white goes from ${sayWhole(before.luminance)} to ${sayWhole(after.luminance)} cd/m² and the average grey error from ΔE00 ${before.whiteError.average.toFixed(1)} to ${after.whiteError.average.toFixed(1)}.`
   return `${first} Measured with a meter on one ${input.sizeInch}-inch unit, for ${input.caseLabel}.`
 }
 

@@ -1,3 +1,4 @@
+import { sayWhole } from '#core/measure'
 import { type CaseDocument, type GuideValue, measuredIn } from './case-document'
 import { isByTheDozen } from './compose'
 import { type FollowStep, followSteps } from './follow'
@@ -131,7 +132,7 @@ const outro = (of: CaseDocument): Draft => {
   const { before, after } = measured
   const light = of.hdr
     ? ''
-    : `White goes from ${before.luminance.toFixed(0)} to ${after.luminance.toFixed(0)} cd/m². `
+    : `White goes from ${sayWhole(before.luminance)} to ${sayWhole(after.luminance)} cd/m². `
   return {
     chapter: 'What it does',
     say: spoken(

@@ -1,3 +1,4 @@
+import { sayWhole } from '#core/measure'
 import { type CaseDocument, measuredIn, TRANSFER_LABEL } from './case-document'
 import { type GuideDocument, sayBought } from './guide-document'
 import { plainProse } from './guide-fields'
@@ -76,7 +77,7 @@ const measuredLines = (
           ),
         ]
       : []),
-    compare('White point, CCT, K', before.cct.toFixed(0), after.cct.toFixed(0)),
+    compare('White point, CCT, K', sayWhole(before.cct), sayWhole(after.cct)),
     ...(hdr ? [] : [compare('Gamma', before.gamma?.toFixed(2) ?? '–', after.gamma?.toFixed(2) ?? '–')]),
     '',
   ]
@@ -122,7 +123,7 @@ const caseLines = (of: CaseDocument, guide: GuideDocument): string[] => {
           '| White, cd/m² | Set luminance to |',
           '| --- | --- |',
           ...of.room.map(
-            (r) => `| ${r.expected.toFixed(0)}${r.extrapolated ? ' (estimated)' : ''} | ${cell(r.shown)} |`,
+            (r) => `| ${sayWhole(r.expected)}${r.extrapolated ? ' (estimated)' : ''} | ${cell(r.shown)} |`,
           ),
           '',
         ]

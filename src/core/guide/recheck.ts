@@ -1,3 +1,4 @@
+import { sayWhole } from '#core/measure'
 import type { CaseDocument, GuideMeasure } from './case-document'
 import { measureOf } from './compose'
 
@@ -37,7 +38,7 @@ export const judgeRecheck = (was: GuideMeasure, is: GuideMeasure, hdr = false): 
           ]
         : []),
       ...(share > SAME.luminance
-        ? [`White went from ${was.luminance.toFixed(0)} to ${is.luminance.toFixed(0)} cd/m².`]
+        ? [`White went from ${sayWhole(was.luminance)} to ${sayWhole(is.luminance)} cd/m².`]
         : []),
       ...(was.natural && is.natural && is.natural.average > was.natural.average + SAME.colours * steps
         ? [

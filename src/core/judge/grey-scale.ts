@@ -8,7 +8,7 @@ import {
   xyzToUv,
   xyzToXy,
 } from '#core/colorimetry'
-import { type MeterPrecision, readingSigma } from '#core/measure'
+import { type MeterPrecision, readingSigma, sayWhole } from '#core/measure'
 import { type Targets, targetOn } from '#core/target'
 import { greyErrorChromatic, greyErrorWithLuminance } from './grey-error'
 import { NEAR_BLACK, NEAR_BLACK_LEAST, VISIBLE } from './tuning'
@@ -147,9 +147,9 @@ export const sayVerdict = (verdict: GreyVerdict, luminance: number, white: Chrom
   const [tu, tv] = xyzToUv(xyToXyz(white, 1))
   const light =
     times > 1.1
-      ? `White gives ${own.luminance.toFixed(0)} cd/m², ${times.toFixed(1)} times the target of ${luminance}.`
+      ? `White gives ${sayWhole(own.luminance)} cd/m², ${times.toFixed(1)} times the target of ${luminance}.`
       : times < 0.9
-        ? `White gives ${own.luminance.toFixed(0)} cd/m², below the target of ${luminance}.`
+        ? `White gives ${sayWhole(own.luminance)} cd/m², below the target of ${luminance}.`
         : `White gives ${own.luminance.toFixed(1)} cd/m², the target is ${luminance}.`
   const tint = v < tv ? (u < tu ? 'blue' : 'magenta') : u < tu ? 'green' : 'red'
   const error =

@@ -28,6 +28,7 @@ import {
   peakSweep,
   peakWindow,
   pqTargetOf,
+  sayWhole,
   sceneSweep,
   USUAL_WINDOW,
 } from '#core/measure'
@@ -193,7 +194,7 @@ const planEotf = (context: StepContext): StepPlan => {
       ? [{ step: 'eotf' as const, sentence: 'No grey comes within 3 % of PQ: the display scales all of it.' }]
       : []),
   ]
-  return done(verdict?.knee ? `leaves PQ at ${verdict.knee.toFixed(0)} cd/m²` : '', {
+  return done(verdict?.knee ? `leaves PQ at ${sayWhole(verdict.knee)} cd/m²` : '', {
     limits,
     findings: { hdr: verdict, askedHdr: askedHdr(context.watching) },
   })

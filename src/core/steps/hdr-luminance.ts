@@ -1,4 +1,4 @@
-import { PQ_PEAK } from '#core/measure'
+import { PQ_PEAK, sayWhole } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import type { StepContext } from './context'
 import { differsIn } from './facts'
@@ -42,7 +42,7 @@ const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: Ste
         predictions: [],
       },
     })
-  const said = peak ? `${peak.xyz[1].toFixed(0)} cd/m² in a 10 % window` : 'beyond the meter'
+  const said = peak ? `${sayWhole(peak.xyz[1])} cd/m² in a 10 % window` : 'beyond the meter'
   return done(`peak ${said}`, {
     derived: control
       ? [

@@ -1,4 +1,5 @@
 import type { Change, Control, State } from '#core/display'
+import { sayWhole } from '#core/measure'
 import { placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
 import { chooseLuminance, roomTable } from '#core/solve'
 import type { Adjustment, Expected } from './adjustment'
@@ -64,7 +65,7 @@ const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
       ? [
           {
             step: 'luminance',
-            sentence: `${target} cd/m² is out of reach: ${quoted(control)} at its end gives ${read.luminance.toFixed(0)} cd/m².`,
+            sentence: `${target} cd/m² is out of reach: ${quoted(control)} at its end gives ${sayWhole(read.luminance)} cd/m².`,
           },
         ]
       : []

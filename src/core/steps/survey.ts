@@ -16,7 +16,7 @@ import {
   sayMode,
   simulatesHdr,
 } from '#core/judge'
-import { PQ_SURVEY_REFERENCE } from '#core/measure'
+import { PQ_SURVEY_REFERENCE, sayWhole } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import { signalKind } from '#core/signal'
 import { ITP_STEPS } from '#core/solve'
@@ -139,7 +139,7 @@ const rankHdr = (
       PEAK_COUNTS * Math.log2(brightest / Math.max(1, peak)) +
       delay.cost,
     reasons: [
-      `Peak ${peak.toFixed(0)} cd/m², ${Math.abs(hdr.stops) < 0.05 ? 'greys as bright as PQ asks' : `greys ${Math.abs(hdr.stops).toFixed(1)} stops too ${hdr.stops > 0 ? 'bright' : 'dark'} on average`}.`,
+      `Peak ${sayWhole(peak)} cd/m², ${Math.abs(hdr.stops) < 0.05 ? 'greys as bright as PQ asks' : `greys ${Math.abs(hdr.stops).toFixed(1)} stops too ${hdr.stops > 0 ? 'bright' : 'dark'} on average`}.`,
       `White ΔE ITP ${hdr.white.toFixed(1)}${sayWhiteRoom(whiteRoom)}.`,
       ...(hdr.colour === undefined
         ? []

@@ -1,5 +1,5 @@
 import { colourError, judgeGreyScale } from '#core/judge'
-import { greyLevel, isMemoryColour } from '#core/measure'
+import { greyLevel, isMemoryColour, sayWhole } from '#core/measure'
 import { ITP_STEPS } from '#core/solve'
 import { targetOn } from '#core/target'
 import type { RouteContext } from './context'
@@ -143,7 +143,7 @@ export const worseFigures = (
   )
   const [a, b] = [before.grey.contrast, after.grey.contrast]
   if (!hdr && a && b && b < 0.93 * a)
-    out.push({ key: 'contrast', sentence: `Contrast fell from ${a.toFixed(0)} to ${b.toFixed(0)}.`, by: 0.5 })
+    out.push({ key: 'contrast', sentence: `Contrast fell from ${sayWhole(a)} to ${sayWhole(b)}.`, by: 0.5 })
   const wanted = after.grey.wantedGamma
   if (!hdr && wanted && before.grey.gamma && after.grey.gamma) {
     const was = Math.abs(before.grey.gamma - (before.grey.wantedGamma ?? wanted))

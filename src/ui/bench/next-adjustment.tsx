@@ -1,4 +1,5 @@
 import { Fragment, type ReactNode } from 'react'
+import { sayWhole } from '#core/measure'
 import type { NextView, SessionView } from '#server/views'
 import { duration, LocalTime } from '#ui/desk'
 import {
@@ -738,7 +739,7 @@ const Finish = ({ view }: { view: SessionView }) => {
                 `, follows PQ up to ${Math.round(view.findings.hdr.knee).toLocaleString('en-GB')} cd/m²`
               ) : (
                 <>
-                  , white {before.white.luminance.toFixed(0)} → {after.white.luminance.toFixed(0)} cd/m²
+                  , white {sayWhole(before.white.luminance)} → {sayWhole(after.white.luminance)} cd/m²
                 </>
               )}
             </span>

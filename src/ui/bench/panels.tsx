@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import { sayWhole } from '#core/measure'
 import type { ColourRow, FindingsView, LevelRow, LevelsView, OptionRow, SessionView } from '#server/views'
 import { Mark, Swatch, styled } from '#ui/charts'
 import { luminance } from '#ui/desk'
@@ -89,7 +90,7 @@ export const LevelsPanel = ({ levels }: { levels: LevelsView }) => {
                 <tr key={r.target}>
                   <td className="n">{r.target}</td>
                   <td className="n font-semibold">{r.value}</td>
-                  <td className="n">{r.expected.toFixed(0)}</td>
+                  <td className="n">{sayWhole(r.expected)}</td>
                   <td className="text-sm text-faint">{r.between ? 'interpolated' : 'extrapolated'}</td>
                 </tr>
               ))}
@@ -251,7 +252,7 @@ export const ColourPanel = ({
   const half = Math.ceil(colour.rows.length / 2)
   return (
     <section>
-      <Heading note={`${unit} with luminance, from 0 to ${most.toFixed(0)} along each line`}>Colours</Heading>
+      <Heading note={`${unit} with luminance, from 0 to ${sayWhole(most)} along each line`}>Colours</Heading>
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-10 md:grid-cols-2">
         {[colour.rows.slice(0, half), colour.rows.slice(half)].map((rows, i) => (
           // Two columns of one table, split in the middle.

@@ -24,7 +24,7 @@ export const clock = (iso: string): string =>
 /** A luminance with the digits that it deserves, without its unit. In: cd/m². */
 export const luminance = (value: number): string =>
   Math.abs(value) >= 100
-    ? value.toFixed(1)
+    ? value.toLocaleString('en-GB', { minimumFractionDigits: 1, maximumFractionDigits: 1 })
     : Math.abs(value) >= 1
       ? value.toFixed(2)
       : Math.abs(value) >= 0.1

@@ -8,6 +8,7 @@ import {
   sayRecheck,
   TRANSFER_LABEL,
 } from '#core/guide'
+import { sayWhole } from '#core/measure'
 import { day } from '#ui/desk'
 import { ErrorBars } from './grey-charts'
 import { TransferMark } from './value-table'
@@ -96,7 +97,7 @@ const Case = ({ of }: { of: CaseDocument }) => {
             <strong>Measured:</strong>{' '}
             {of.hdr
               ? ''
-              : `white ${measured.before.luminance.toFixed(0)} → ${measured.after.luminance.toFixed(0)} cd/m², `}
+              : `white ${sayWhole(measured.before.luminance)} → ${sayWhole(measured.after.luminance)} cd/m², `}
             greyscale ΔE00 {measured.before.whiteError.average.toFixed(1)} →{' '}
             {measured.after.whiteError.average.toFixed(1)}. {sayRecheck(of) ?? ''} {bought ?? ''}{' '}
             {of.hdr?.sentences.slice(0, 2).join(' ')}
@@ -109,7 +110,7 @@ const Case = ({ of }: { of: CaseDocument }) => {
       {of.room && of.room.length > 0 && (
         <p>
           <strong>For your room, cd/m² → value:</strong>{' '}
-          {of.room.map((r) => `${r.expected.toFixed(0)} → ${r.shown}`).join(' · ')}
+          {of.room.map((r) => `${sayWhole(r.expected)} → ${r.shown}`).join(' · ')}
         </p>
       )}
       {of.copying?.map((c) => (
