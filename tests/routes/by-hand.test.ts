@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { controlOf } from '#core/display'
 import { PATCHES, PQ_PEAK, patternOf } from '#core/measure'
+import { endingOf, planRoute } from '#core/plan'
 import { hdrSignal, SDR_SIGNAL } from '#core/signal'
 import { HAND_PACE, occupiedBy } from '#core/steps'
 import { caseByHand, type HandCase } from '#tests/case-by-hand'
@@ -64,6 +65,28 @@ describe('hue, saturation and luminance of each colour, where nobody knows what 
     expect(kinds.size).toBe(1)
     const { before, after } = second.route
     expect(after!.natural!.average).toBeLessThan(0.6 * before!.natural!.average)
+  })
+})
+
+describe('colour management with eighteen controls', () => {
+  it('is begun where all of them together would bring much, though the first move brings little', async () => {
+    const display = drawDisplay(6)
+    const { route } = await caseByHand(display, populationBench(display, 6), 'sdr-dark', HAND_PACE)
+    expect(route.after!.six!.average).toBeLessThan(1.5)
+    expect(route.steps.find((s) => s.key === 'colour')!.note).not.toMatch(/not adjusted/)
+  })
+  it('is left with one account of it where it would bring little, and adjusted where a person goes on all the same', async () => {
+    const display = drawDisplay(2)
+    const { route } = await caseByHand(display, populationBench(display, 2), 'sdr-dark', HAND_PACE)
+    const account = route.colour!.account!
+    expect(account).toMatch(
+      /^Colour was not adjusted: the 18 colour controls might bring the average from ΔE00 0\.\d to 0\.\d, and are proposed from a gain of 0\.\d\.$/,
+    )
+    expect(route.steps.find((s) => s.key === 'colour')!.note).toMatch(/not adjusted$/)
+    const colour = { ...route, more: route.more.filter((m) => m.step === 'colour') }
+    expect(endingOf(colour, {})).toMatchObject({ sentences: [account], goingOn: { step: 'colour' } })
+    const { next } = planRoute({ ...route.context.facts, accepted: ['more=1'] })
+    expect(next.kind === 'adjust' && next.adjustment.step).toBe('colour')
   })
 })
 

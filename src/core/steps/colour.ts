@@ -160,13 +160,8 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
     ? WORTH_GOING_ON
     : Math.max(
         least,
-        verified
-          ? COLOUR_WORTH_AGAIN
-          : adjustments.length > 0
-            ? WORTH_GOING_ON
-            : uncertain
-              ? WORTH_LEARNING
-              : WORTH_BEGINNING,
+        verified ? COLOUR_WORTH_AGAIN : 0,
+        adjustments.length > 0 ? WORTH_GOING_ON : uncertain ? WORTH_LEARNING : WORTH_BEGINNING,
       )
   const solve = (controls: readonly ColourControl[], whole = false) =>
     facts.memo.recall(

@@ -162,6 +162,40 @@ describe('the keys', () => {
     expect(ended(9, goingOn)).toBeUndefined()
     expect(ended(0)).toBeUndefined()
   })
+  it('offer colour where it got worse and its controls would bring it back, and nowhere else', () => {
+    const worse = (colour: string | null, step: string) =>
+      byKey(
+        keyTable(
+          view({
+            ...{
+              next: next({ kind: 'worse', worse: [], colour, others: false, putBack: null }),
+              timesGoneOn: 0,
+            },
+            ending: { sentences: [], goingOn: { step, readings: 36, gain: 0.7 } },
+          } as never),
+          page(),
+        ),
+        'k',
+      )
+    expect(worse('Colour was not adjusted.', 'colour')).toMatchObject({
+      label: 'Adjust colour: about 36 readings more',
+      deed: { command: { question: 'more', answer: '1' } },
+    })
+    expect(worse(null, 'colour')).toBeUndefined()
+    expect(worse('Colour was not adjusted.', 'white')).toBeUndefined()
+  })
+  it('look again at what the display holds, once a case of it is in a guide', () => {
+    const held = (cases: readonly object[], display: string) =>
+      byKey(
+        keyTable(view({ next: next({ kind: 'compose' }), cases, equipment: { display } } as never), page()),
+        'h',
+      )
+    expect(held([{}], 'bench')).toMatchObject({
+      ...{ label: 'Read all cases back', deed: { command: { type: 'read-back' } } },
+    })
+    expect(held([{}], 'hand')).toMatchObject({ label: 'Check all cases against the menu' })
+    expect(held([], 'bench')).toBeUndefined()
+  })
   it('skip the step that is next, and the signal where it is checked', () => {
     const skipped = (n: object) => byKey(keyTable(view({ next: next(n) }), page()), 'n')?.deed
     expect(skipped({ kind: 'adjust', step: 'white', changes: [] })).toMatchObject({
