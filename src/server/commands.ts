@@ -55,7 +55,7 @@ export const Command = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('decide'),
     revision: seen,
-    question: z.enum(['depth', 'flashes', 'green', 'mapping', 'more']),
+    question: z.enum(['colour', 'depth', 'flashes', 'green', 'mapping', 'more']),
     answer: z.string().max(60),
   }),
   z.object({ type: z.literal('accept'), revision: seen, keys: z.array(z.string().max(40)).min(1).max(20) }),

@@ -75,6 +75,7 @@ export const QUESTIONS = {
   flashes: ['yes', 'no'],
   /** A value of the display's own control. */
   mapping: null,
+  colour: ['more'],
   more: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
 } as const
 export type Question = keyof typeof QUESTIONS

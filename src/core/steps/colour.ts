@@ -14,7 +14,6 @@ import type { Adjustment } from './adjustment'
 import { exploreHue, hueOff, isLearned, learnedKinds, measuredStates, setsToTry } from './colour-kinds'
 import { colourKey, coloursOf, colourTarget, matrixOfGamut, whiteOf, withinReach } from './colour-readings'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { timesGoneOn } from './depth'
 import { differsIn, whyNotMovable } from './facts'
 import type { ColourFindings } from './findings'
 import { done, type More, open, type Step, type StepPlan } from './step'
@@ -155,7 +154,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   const uncertain = learnedKinds(atHand) > 0 && atHand.some((c) => c.colour && !isLearned(context, c))
   // In HDR full colours end where the panel does, and colours were mostly right once white and gamut were.
   const least = facts.signal.transfer === 'sdr' ? 0 : WORTH_IN_HDR
-  const wentOn = timesGoneOn(facts)
+  const wentOn = facts.accepted.includes('colour=more')
   const worth = wentOn
     ? WORTH_GOING_ON
     : Math.max(
@@ -231,7 +230,9 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
     )
     const moves = adjustments.length === 0 ? 1 + learnedKinds(atHand) : 1
     const more: More | undefined =
-      atHand.length > 0 ? { gain, readings: moves * checks.length, sentence: account } : undefined
+      atHand.length > 0
+        ? { gain, readings: wentOn ? 0 : moves * checks.length, sentence: account }
+        : undefined
     return {
       plan: done(`average ΔE00 ${mean.toFixed(1)}${adjustments.length ? '' : ', not adjusted'}`, {
         derived: [
@@ -262,7 +263,7 @@ const planColour = (context: StepContext): { plan: StepPlan; findings?: ColourFi
   )
   // What was gone back to is stayed with.
   const wentBack = here !== undefined && here !== visited.at(-1)
-  const most = (COLOUR_MOST_ADJUSTMENTS + learnedKinds(atHand)) * (1 + wentOn)
+  const most = (COLOUR_MOST_ADJUSTMENTS + learnedKinds(atHand)) * (wentOn ? 2 : 1)
   const over = !first || adjustments.length >= most
   if (here && best && !wentBack && over && here.error - best.error > COLOUR_BETTER) {
     const changes = movable.flatMap(({ control }): Change[] => {

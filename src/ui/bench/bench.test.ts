@@ -179,7 +179,7 @@ describe('the keys', () => {
       )
     expect(worse('Colour was not adjusted.', 'colour')).toMatchObject({
       label: 'Adjust colour: about 36 readings more',
-      deed: { command: { question: 'more', answer: '1' } },
+      deed: { command: { question: 'colour', answer: 'more' } },
     })
     expect(worse(null, 'colour')).toBeUndefined()
     expect(worse('Colour was not adjusted.', 'white')).toBeUndefined()

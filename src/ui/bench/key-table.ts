@@ -194,15 +194,17 @@ const keysAtRest = (view: SessionView, state: BenchState): readonly KeyRow[] => 
 const MOST_TIMES = 9
 
 /** The key that goes on where a step stopped before all was gained. */
-const goOnKeys = ({ ending, timesGoneOn }: SessionView): readonly KeyRow[] =>
-  when(
-    ending?.goingOn && timesGoneOn < MOST_TIMES,
-    row(
-      'K',
-      `${ending?.goingOn?.step === 'colour' ? 'Adjust colour' : 'Go on'}: about ${ending?.goingOn?.readings} readings more`,
-      asks({ type: 'decide', question: 'more', answer: String(timesGoneOn + 1) }),
-    ),
+const goOnKeys = ({ ending, timesGoneOn }: SessionView): readonly KeyRow[] => {
+  if (!ending?.goingOn) return []
+  const { step, readings } = ending.goingOn
+  const much = `about ${readings} readings more`
+  if (step === 'colour')
+    return [row('K', `Adjust colour: ${much}`, asks({ type: 'decide', question: 'colour', answer: 'more' }))]
+  return when(
+    timesGoneOn < MOST_TIMES,
+    row('K', `Go on: ${much}`, asks({ type: 'decide', question: 'more', answer: String(timesGoneOn + 1) })),
   )
+}
 
 /** The key that looks again at what the display holds for its guide. */
 const holdKeys = ({ cases, equipment }: SessionView): readonly KeyRow[] =>
