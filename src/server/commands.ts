@@ -5,7 +5,7 @@ import { Equipment } from '#core/entry'
 import { feedPatches, isHdr, type Policy, targetsFor } from '#core/judge'
 import { HDR_SWEEPS, isOffered, type Offers, sweepOf } from '#core/measure'
 import { controlsByRole } from '#core/model'
-import { QUESTIONS, readTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
+import { QUESTIONS, readTask, restTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
 import { SeenSignal } from '#core/signal'
 import { STEP_KEYS } from '#core/steps'
 import { finishTask, inTransaction, openRun, type RunRow, type SessionRow, touchSession } from '#db'
@@ -356,7 +356,11 @@ const idleCommand = async (
     }
     case 'check-feed': {
       const patches = feedPatches(session.viewingCase, offers.layouts)
-      return beginRun(begin, 'feed-check', `Signal check, ${patches.length} patches`, patches.map(readTask))
+      const mode = controlByRole(sheet, 'picture-mode')
+      return beginRun(begin, 'feed-check', `Signal check, ${patches.length} patches`, [
+        ...(mode && session.baseMode === null && session.devices.display === 'bench' ? [restTask(true)] : []),
+        ...patches.map(readTask),
+      ])
     }
     case 'sweep': {
       const sweep = isHdr(session.viewingCase)

@@ -144,5 +144,14 @@ describe('a display that two cases share', () => {
     })
     await go(first)
     expect((await standOfCases(ctx, { unitId, sheetId }))[0]!.changes).toEqual([])
+
+    // A case that has no mode yet prepares, checks the signal and surveys: whatever it switches off for that goes back.
+    const zones = (await db.sheets.findOne())!.document.controls.find((c) => c.role === 'dimming')!.key
+    expect(left[zones]).not.toBe('off')
+    const third = await startSession(ctx, unitId, { viewingCase: 'sdr-bright', baseMode: null })
+    if (!third.ok) throw new Error(third.error)
+    await goUntil(third.value, (v) => v.next.kind === 'choose-mode')
+    expect((await standOfCases(ctx, { unitId, sheetId }))[0]!.changes).toEqual([])
+    expect(await shown(zones)).toBe(left[zones])
   })
 })

@@ -295,8 +295,11 @@ const nextOf = (
   if (!open) return { key: 'guide', next: { kind: 'compose' } }
   const { step, next } = open
   // Whatever is read next for measuring is read with automatic processing off; out of the box sees to it by itself.
+  // Before a mode is chosen nothing stays switched off: each run sees to it, and puts it back.
+  const { baseMode, hand } = context.facts
+  const chosen = !context.byRole.mode || baseMode !== null || hand !== undefined
   const on =
-    step.measures && context.facts.prepared && step.key !== 'out-of-box'
+    step.measures && context.facts.prepared && chosen && step.key !== 'out-of-box'
       ? watching.pending.filter((c) => c.control !== context.byRole.mode?.key)
       : []
   if (on.length) return { key: 'prepare', next: { kind: 'prepare', reset: false, changes: on } }

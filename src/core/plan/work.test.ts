@@ -50,6 +50,19 @@ describe('work', () => {
       'settle grey-100',
     ])
   })
+  it('puts back what it switches off in a mode that nobody has chosen, with a bench; with a remote it stays off', () => {
+    const unchosen = place({ baseMode: null })
+    const prepare = workOf({ kind: 'prepare', reset: false, changes: [] }, unchosen)
+    expect('tasks' in prepare && prepare.tasks[0]).toEqual(restTask(true))
+    const check = { kind: 'sweep', purpose: 'feed-check', changes: [], patches: [grey(50)] } as const
+    const checking = workOf(check, unchosen)
+    expect('tasks' in checking && checking.tasks).toEqual([restTask(true), readTask(grey(50))])
+    expect(tasksOf(check, place())).toEqual(['read grey-50'])
+    const hand = place({ baseMode: null, devices: { ...ALL_BENCH, display: 'hand' } })
+    const byHand = workOf({ kind: 'prepare', reset: false, changes: [] }, hand)
+    expect('tasks' in byHand && byHand.tasks[0]).toEqual(restTask())
+    expect(tasksOf(check, hand)).toEqual(['read grey-50'])
+  })
   it('prepares without waiting where a person holds the meter, and sets no mode that is on', () => {
     const devices: Devices = { ...ALL_BENCH, meter: 'hand' }
     expect(

@@ -83,6 +83,7 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
         purpose: next.purpose,
         title: `${sweepTitle(next.purpose, next.patches)}, ${patches(next.patches.length)}`,
         tasks: [
+          ...(next.purpose === 'feed-check' && isUnchosen(place) ? [restTask(true)] : []),
           ...settingTasks(place, next.changes),
           ...(next.purpose === 'feed-check'
             ? next.patches.map(readTask)
@@ -172,6 +173,11 @@ const settingTasks = ({ sheet }: WorkPlace, changes: readonly Change[]): Planned
   return toMode.length ? [...setAll(toMode), restTask()] : setAll(changes)
 }
 
+/** Whether the display stands in a mode that nobody has chosen yet, in which other cases may keep values: what is switched off in it goes back. */
+const isUnchosen = ({ sheet, baseMode, devices }: WorkPlace): boolean =>
+  // With a remote each value is a walk: what stays off there is named at the end of the case.
+  devices.display === 'bench' && baseMode === null && controlByRole(sheet, 'picture-mode') !== undefined
+
 const prepareTasks = (place: WorkPlace, reset: boolean, changes: readonly Change[]): PlannedTask[] => {
   const { sheet, state, baseMode, prepared, devices } = place
   if (prepared) return settingTasks(place, changes)
@@ -181,7 +187,7 @@ const prepareTasks = (place: WorkPlace, reset: boolean, changes: readonly Change
   return [
     ...(reset ? [resetTask()] : []),
     ...(toMode ? [setTask(mode.key, baseMode)] : []),
-    restTask(),
+    restTask(isUnchosen(place)),
     // Drift is watched, not only the clock; a person with a meter in hand watches it for himself.
     ...(devices.meter === 'hand' ? [] : [settleTask(place.white)]),
   ]
