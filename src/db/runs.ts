@@ -595,6 +595,17 @@ export const completeRun = (db: Database, claimed: ClaimedRun) =>
     if (claimed.run.purpose === 'prepare')
       await db.sessions.update({ prepared: true }, { where: { id: claimed.session.id }, transaction })
     await touchSession(db, claimed.session.id, transaction)
+    // What a display holds is shown by every case of it.
+    if (claimed.run.purpose === 'read-back')
+      await db.sequelize.query(
+        `UPDATE sessions SET revision = revision + 1, updated_at = UTC_TIMESTAMP(3)
+          WHERE unit_id = :unitId AND id <> :id AND archived_at IS NULL`,
+        {
+          replacements: { unitId: claimed.session.unitId, id: claimed.session.id },
+          type: QueryTypes.UPDATE,
+          transaction,
+        },
+      )
   })
 
 /** The run of a session that is not over, if there is one. */

@@ -1,9 +1,9 @@
 import { placeChoosers } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
 import { setTask } from '#core/plan'
-import { forgetLooks, inTransaction, openRun, type SessionRow } from '#db'
+import { forgetLooks, inTransaction, openRun, type SessionRow, touchSession } from '#db'
 import { beginRun } from './begin'
-import type { Context } from './context'
+import { type Context, seeBench } from './context'
 import { bad, good, type Result } from './result'
 import { loadStates, sheetOf } from './session-record'
 import { casesInGuide } from './strayed'
@@ -19,12 +19,27 @@ export const readBack = async (ctx: Context, sessionId: number): Promise<Result<
   if (!asked) return bad('There is no such session. Nothing was changed.')
   const cases = await casesInGuide(ctx, asked)
   if (cases.length === 0) return bad('No case of this display is in a guide yet. Nothing was started.')
+  const away = cases.some((s) => s.devices.display === 'bench') && (await whyNotHere(ctx, asked.unitId))
+  if (away) return bad(`${away} Nothing was started.`)
   // The one that was asked comes last: the display ends where it stood.
   const inOrder = [...cases.filter((s) => s.id !== sessionId), ...cases.filter((s) => s.id === sessionId)]
   const busy: string[] = []
   for (const { id, viewingCase } of inOrder)
     if (!(await lookAgain(ctx, id))) busy.push(CASE_LABEL[viewingCase])
+  // This page shows that it has begun.
+  await inTransaction(ctx.db, (transaction) => touchSession(ctx.db, sessionId, transaction))
   return busy.length === 0 ? good(null) : bad(`${busy.join(' and ')}: a run is going on. ${GOING_ON}`)
+}
+
+/** Why a display cannot be read back by the bench now; undefined where it can. */
+const whyNotHere = async (ctx: Context, unitId: number): Promise<string | undefined> => {
+  const [unit, sight] = await Promise.all([ctx.db.units.findByPk(unitId), seeBench(ctx)])
+  if (!sight.ok) return sight.message
+  const { display } = sight.bench
+  if (!display) return 'The bench has no display.'
+  return display.serial === unit?.serial
+    ? undefined
+    : `Another unit stands on the bench: ${display.serial}. Put ${unit?.serial} on the stand first.`
 }
 
 /** Begins the look at one case. Out: whether it could. */

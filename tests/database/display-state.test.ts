@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { answerTo } from '#demo'
 import { carryOut, composeGuide, guideDraft, sessionView, startSession } from '#server'
+import { forgetBench } from '#server/context'
 import { standOfCases } from '#server/strayed'
 import type { SessionView } from '#server/views'
 import { type AtBench, atBench } from '#tests/at-bench'
@@ -124,6 +125,18 @@ describe('a display that two cases share', () => {
     const mode = (await db.sheets.findOne())!.document.controls.find((c) => c.role === 'picture-mode')!.key
     await bench.client.set(mode, 'lounge')
     expect(await standOfCases(ctx, { unitId, sheetId })).toMatchObject([{ changes: [] }])
+    const { serial } = (await db.units.findByPk(unitId))!
+    const { revision } = (await db.sessions.findByPk(second))!
+    await bench.client.simulate({ onStand: 'OM55-31186' })
+    forgetBench()
+    expect(await carryOut(ctx, second, { type: 'read-back' })).toMatchObject({
+      error: expect.stringMatching(
+        /Another unit stands on the bench: OM55-31186. Put .* Nothing was started/,
+      ),
+    })
+    expect(await db.runs.count({ where: { purpose: 'read-back' } })).toBe(0)
+    await bench.client.simulate({ onStand: serial })
+    forgetBench()
     expect(await carryOut(ctx, second, { type: 'read-back' })).toMatchObject({ ok: true })
     await until(
       async () => (await standOfCases(ctx, { unitId, sheetId }))[0]!.readBackAt !== null,
@@ -133,6 +146,10 @@ describe('a display that two cases share', () => {
     expect(stand!.changes).toEqual([
       { control: contrast, from: Number(left[contrast]) - 7, to: left[contrast] },
     ])
+    await until(
+      async () => (await db.sessions.findByPk(second))!.revision > revision + 1,
+      'the page that asked hears of it',
+    )
     // Nothing was set, and the case is still what it was.
     const shows = await bench.client.state()
     expect(shows.ok && shows.value[contrast]).toBe(Number(left[contrast]) - 7)

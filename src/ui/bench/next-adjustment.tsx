@@ -699,7 +699,7 @@ const CasesOfDisplay = ({ view }: { view: SessionView }) => (
                 .map((change) => `${change.name} is ${change.from}, was ${change.to}`)
                 .join(
                   '; ',
-                )}${c.changes.length > MOST_STRAYED ? `; and ${c.changes.length - MOST_STRAYED} more` : ''}. Its page sets them back.`
+                )}${c.changes.length > MOST_STRAYED ? `; and ${c.changes.length - MOST_STRAYED} more` : ''}. Its page sets ${c.changes.length === 1 ? 'it' : 'them'} back.`
             : c.reading
               ? 'being read back.'
               : c.unseen > 0
