@@ -162,7 +162,7 @@ export const fiftyCommands = async (demo: Demo, tell: Tell): Promise<void> => {
 }
 
 /** Memory of the web process now and at most since it began, kB. */
-const memoryOf = (demo: Demo): { now: number; most: number } => {
+export const memoryOf = (demo: Demo): { now: number; most: number } => {
   const status = readFileSync(`/proc/${demo.pidOf('ops/web')}/status`, 'utf8')
   const of = (name: string) => Number(new RegExp(`${name}:\\s+(\\d+)`).exec(status)?.[1])
   return { now: of('VmRSS'), most: of('VmHWM') }

@@ -1,6 +1,6 @@
 /**
  * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
- * calibration, colour, population, hand, hdr, games, guides, start, pages, screen, commands, events, idle, modes, scale.
+ * calibration, colour, population, hand, hdr, games, guides, start, pages, screen, commands, events, idle, modes, hostile, scale.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, statSync } from 'node:fs'
@@ -16,6 +16,7 @@ import { calibration, quantile } from './calibration'
 import { games } from './games'
 import { copying, guideInBrowser } from './guides'
 import { hdrFilm } from './hdr'
+import { hostileRequests } from './hostile'
 import { eightModes, importTenThousand, millionReadings } from './large'
 import { eventBytes, fiftyCommands, idlePages, memory, pagesUnderLoad } from './load'
 import { population } from './population'
@@ -298,6 +299,7 @@ const withDemo = async () => {
     if (wants('events')) await eventBytes(demo, row)
     if (wants('idle')) await idlePages(demo, row)
     if (wants('modes')) await modes(demo)
+    if (wants('hostile')) await hostileRequests(demo, row)
     if (wants('scale')) await atScale(demo)
   } finally {
     const pids = ['mariadbd', 'simulated/main', 'runner/main', 'ops/pilot', 'ops/web'].map((part) =>
