@@ -94,6 +94,25 @@ test('a draft is scheduled, told so, and taken back; a review by one name alone 
   await expect(page.getByText(/Becomes public on/)).toHaveCount(0)
 })
 
+test('words that are typed while nobody answers are kept on the page, said, and sent when somebody does', async ({
+  page,
+}) => {
+  await openDesk(page, /Pelt/)
+  const summary = page.getByRole('textbox', { name: 'Summary', exact: true })
+  await page.route('**/desk/guides/**', (route) =>
+    route.request().method() === 'POST' ? route.abort() : route.continue(),
+  )
+  await summary.click()
+  await page.keyboard.press('Control+End')
+  await page.keyboard.type(' Typed in a storm.')
+  await expect(page.getByText('Not saved yet: Wexmar does not answer.')).toBeVisible()
+  await clean(page)
+  await page.unroute('**/desk/guides/**')
+  await saved(page)
+  await page.reload()
+  await expect(summary).toContainText('Typed in a storm.')
+})
+
 test('after a firmware a case is read again at the bench and becomes part of the next revision', async ({
   page,
 }) => {
