@@ -4,7 +4,7 @@ import { promisify } from 'node:util'
 import { gunzip, gzip } from 'node:zlib'
 import { Op, QueryTypes } from 'sequelize'
 import type { Context } from './context'
-import { viewAsLeft } from './session-view'
+import { casesOf, viewAsLeft } from './session-view'
 import type { SessionView } from './views'
 
 const [pack, unpack] = [promisify(gzip), promisify(gunzip)]
@@ -40,12 +40,18 @@ export const keepView = async (ctx: Context, id: number): Promise<void> => {
 export const keptView = async (ctx: Context, id: number): Promise<SessionView | undefined> => {
   const [row, session, running] = await Promise.all([
     ctx.db.sessionViews.findByPk(id),
-    ctx.db.sessions.findByPk(id, { attributes: ['revision'], raw: true }),
+    ctx.db.sessions.findByPk(id, { attributes: ['revision', 'unitId', 'sheetId'], raw: true }),
     ctx.db.runs.count({ where: { sessionId: id, status: { [Op.notIn]: ['done', 'cancelled'] } } }),
   ])
   if (!row || row.madeBy !== madeBy() || row.revision !== session?.revision || running > 0) return undefined
   const view = JSON.parse((await unpack(Buffer.from(row.packed, 'base64'))).toString('utf8')) as SessionView
-  return { ...view, header: { ...view.header, warnings: [] }, asLeft: new Date(row.madeAt).toISOString() }
+  // What the display holds is of today.
+  const sheet = view.cases.length > 0 && (await ctx.db.sheets.findByPk(session.sheetId))
+  const cases = sheet ? await casesOf(ctx, session, sheet.document) : []
+  return {
+    ...view,
+    ...{ cases, header: { ...view.header, warnings: [] }, asLeft: new Date(row.madeAt).toISOString() },
+  }
 }
 
 /** Finished sessions whose view another build made: worked out again while nothing else is to be done. Out: ids, at most so many. */

@@ -147,9 +147,9 @@ const onlyNew = (delta: Delta): Delta => {
 }
 
 /** How the display stands by its cases that are in a guide. In: a session of it, its sheet. */
-const casesOf = async (
+export const casesOf = async (
   ctx: Context,
-  session: SessionRecord['session'],
+  session: Pick<SessionRecord['session'], 'unitId' | 'sheetId'>,
   sheet: ControlSheet,
 ): Promise<SessionView['cases']> =>
   (await standOfCases(ctx, session)).map(({ session: one, label, changes, reading, readBackAt, unseen }) => ({
