@@ -122,6 +122,11 @@ describe('the server in front', () => {
     for (const list of ['{"0":1}', '"text"', '7', 'null'])
       expect(await post('/units/2', list, ACTION), list).toBe(400)
   })
+  it('takes nothing at an address that nobody can read, a file neither', async () => {
+    for (const path of ['/api/archives?q=%00', '/api/sessions/1/traces?q=%E0%A4%A', '/units/%00'])
+      expect(await post(path, 'garbage', FORM), path).toBe(404)
+    expect(given).toBeUndefined()
+  })
   it('sends an address that nobody can read nowhere', async () => {
     for (const path of ['/%', '/%E0%A4%A', '/units/%00']) {
       await post(path, '[]', ACTION)

@@ -16,12 +16,13 @@ import {
 
 type Handle = (request: IncomingMessage, response: ServerResponse) => Promise<void>
 
+const NOWHERE = '/nowhere'
 /** The framework answers 500 to an address that is no valid percent-encoding; it is one that leads nowhere. */
 const readable = (address: string): string => {
   try {
-    return decodeURIComponent(address).includes('\0') ? '/nowhere' : address
+    return decodeURIComponent(address).includes('\0') ? NOWHERE : address
   } catch {
-    return '/nowhere'
+    return NOWHERE
   }
 }
 
@@ -71,6 +72,12 @@ export const frontServer = (origins: Origins, application: Handle, answerHealth?
     // The framework reads the nonce for its own scripts from the request.
     request.headers['content-security-policy'] = policy
     request.url = readable(asked.target)
+    // A page that is not there takes nothing, and the framework would read a body as a form of it.
+    if (request.method === 'POST' && request.url === NOWHERE)
+      return refuse(request, response, {
+        status: 404,
+        error: 'The address cannot be read. Nothing was changed.',
+      })
     if (request.method !== 'POST' || bodyRule(asked.target).streamed) return handle(request, response)
     const body = await bodyOf(request)
     if (!body) return
