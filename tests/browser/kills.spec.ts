@@ -6,7 +6,7 @@ import { uniform } from '#core/random'
 
 import { removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 
-const KILLS = 50
+const KILLS = Number(process.env.WEXMAR_KILLS ?? 50)
 const SEED = 417
 const VICTIMS = ['runner/main', 'ops/web', 'simulated/main', 'mariadbd'] as const
 
@@ -14,7 +14,7 @@ type Shown = Map<string, string>
 
 test.setTimeout(1_800_000)
 
-test('fifty kills of runner, web, bench and database: no reading that was shown is lost, none is doubled', async ({
+test(`${KILLS} kills of runner, web, bench and database: no reading that was shown is lost, none is doubled`, async ({
   page,
 }) => {
   const env = await scratchEnvironment()
