@@ -127,6 +127,16 @@ const fromOthers = async (
   }
 }
 
+/** Whether the last thing that was done in a session is that what the display holds for it was read back. */
+const wasReadBack = async (db: Context['db'], sessionId: number): Promise<boolean> => {
+  const last = await db.runs.findOne({
+    where: { sessionId, status: 'done' },
+    attributes: ['purpose'],
+    order: [['id', 'DESC']],
+  })
+  return last?.purpose === 'read-back'
+}
+
 /**
  * What has to be set so that a display stands again where a session left it, once another session has changed it: the mode first, then what
  * it will not bring with it.
@@ -137,6 +147,8 @@ const movedByOther = async (
 ): Promise<MovedByOther | undefined> => {
   const unit = (await db.units.findByPk(session.unitId))!
   if (unit.statedBy === session.id) return undefined
+  // Nobody's display stands where nobody has set it; it is known to stand elsewhere only where the case was read back.
+  if (unit.statedBy === null && !(await wasReadBack(db, session.id))) return undefined
   const [{ sheet, memory, kind }, other] = await Promise.all([
     memoryOf(db, session),
     unit.statedBy === null ? undefined : db.sessions.findByPk(unit.statedBy),
