@@ -365,7 +365,10 @@ export const storeState = (
     const seen = believeState(sheet, before, kind, values, 'read')
     // A finished case stays as it was left, whatever is seen where it keeps its values.
     if (claimed.run.purpose === 'read-back')
-      await db.units.update({ memory: seen, statedBy: null }, { where: { id: session.unitId }, transaction })
+      await db.units.update(
+        { memory: seen, statedBy: session.id },
+        { where: { id: session.unitId }, transaction },
+      )
     else await believeShown(db, session, seen, transaction)
     if (task) await finishTask(db, claimed.run.id, task, transaction)
     await touchSession(db, session.id, transaction)

@@ -146,14 +146,15 @@ const movedByOther = async (
   { session, state }: SessionRecord,
 ): Promise<MovedByOther | undefined> => {
   const unit = (await db.units.findByPk(session.unitId))!
-  if (unit.statedBy === session.id) return undefined
-  // Nobody's display stands where nobody has set it; it is known to stand elsewhere only where the case was read back.
-  if (unit.statedBy === null && !(await wasReadBack(db, session.id))) return undefined
+  if (unit.statedBy === null) return undefined
+  const own = unit.statedBy === session.id
+  // Where a case has set it last it stands as it was set, unless something else was found there since.
+  if (own && !(await wasReadBack(db, session.id))) return undefined
   const [{ sheet, memory, kind }, other] = await Promise.all([
     memoryOf(db, session),
-    unit.statedBy === null ? undefined : db.sessions.findByPk(unit.statedBy),
+    db.sessions.findByPk(unit.statedBy),
   ])
-  if (unit.statedBy !== null && other?.sheetId !== session.sheetId) return undefined
+  if (other?.sheetId !== session.sheetId) return undefined
   const changes = changesTo(sheet, memory, kind, state.values)
-  return changes.length ? { ...(other ? { viewingCase: other.viewingCase } : {}), changes } : undefined
+  return changes.length ? { ...(own ? {} : { viewingCase: other.viewingCase }), changes } : undefined
 }
