@@ -51,7 +51,10 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
 
   const adjusting = run ? run.purpose === 'adjust' : next.kind === 'adjust' && view.lastAdjustment !== null
   return (
-    <div className="flex min-h-dvh flex-col bench:h-dvh" data-ready={ready || undefined}>
+    <div
+      className="flex min-h-dvh flex-col bench:h-dvh"
+      data-ready={(ready && (!view.asLeft || next.kind === 'compose')) || undefined}
+    >
       <a
         href="#next"
         className="sr-only focus:not-sr-only focus:absolute focus:z-20 focus:bg-raised focus:p-3"
