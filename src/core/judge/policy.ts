@@ -71,7 +71,7 @@ export const POLICY_QUESTIONS = {
     question: 'Green in white balance',
     answers: {
       never:
-        'left alone, but for tone at single levels, for light in HDR, and where nothing else mends white',
+        'left alone, but for tone at single levels, for light in HDR, and where red and blue alone cannot do it',
       free: 'free, where it helps',
     },
   },

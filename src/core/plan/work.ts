@@ -135,7 +135,7 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
     case 'choose-mapping':
       return { undecided: 'Choose first how highlights are shown.' }
     case 'choose-green':
-      return { undecided: 'Decide first whether green is lowered.' }
+      return { undecided: 'Decide first whether green is adjusted.' }
     case 'visual-check':
       return { undecided: 'Look at the pattern and answer first.' }
     case 'worse':
