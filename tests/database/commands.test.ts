@@ -120,7 +120,7 @@ describe('an answer to what the route asks', () => {
       error: expect.stringMatching(/no such answer/),
     })
     expect(
-      PageCommand.safeParse({ type: 'decide', question: 'colour', answer: 'x', revision: 1 }).success,
+      PageCommand.safeParse({ type: 'decide', question: 'weather', answer: 'x', revision: 1 }).success,
     ).toBe(false)
   })
 })
