@@ -80,7 +80,7 @@ describe('colour management with eighteen controls', () => {
     const { route } = await caseByHand(display, populationBench(display, 2), 'sdr-dark', HAND_PACE)
     const account = route.colour!.account!
     expect(account).toMatch(
-      /^Colour was not adjusted: the 18 colour controls might bring the average from ΔE00 0\.\d to 0\.\d, and are proposed from a gain of 0\.\d\.$/,
+      /^Colour was not adjusted: the 18 colour controls might bring the average from ΔE00 0\.\d to 0\.\d, less than the gain of 0\.\d from which that is proposed\.$/,
     )
     expect(route.steps.find((s) => s.key === 'colour')!.note).toMatch(/not adjusted$/)
     const colour = { ...route, more: route.more.filter((m) => m.step === 'colour') }

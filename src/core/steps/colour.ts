@@ -92,9 +92,12 @@ export const sayColourLeft = (of: {
     return of.adjustments === 0
       ? `Colour was not adjusted: ${controls} would gain less than ΔE00 ${WORTH_GOING_ON.toFixed(1)} on average.`
       : `Colour was adjusted until another move would gain less than ΔE00 ${WORTH_GOING_ON.toFixed(1)} on average.`
-  return of.adjustments === 0
-    ? `Colour was not adjusted: ${controls} might bring the average from ΔE00 ${now} to ${then}, and are proposed from a gain of ${of.worth.toFixed(1)}.`
-    : `Colour stopped after ${of.adjustments} ${of.adjustments === 1 ? 'adjustment' : 'adjustments'}: more might bring the average from ΔE00 ${now} to ${then}.`
+  const might = `might bring the average from ΔE00 ${now} to ${then}`
+  if (of.adjustments > 0)
+    return `Colour stopped after ${of.adjustments} ${of.adjustments === 1 ? 'adjustment' : 'adjustments'}: more ${might}.`
+  return of.gain < of.worth
+    ? `Colour was not adjusted: ${controls} ${might}, less than the gain of ${of.worth.toFixed(1)} from which that is proposed.`
+    : `Colour was not adjusted: ${controls} ${might}, but no first move of them is expected to help.`
 }
 
 /**
