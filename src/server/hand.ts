@@ -24,7 +24,7 @@ import {
   writeMeasurement,
 } from '#db'
 import { changesAsked } from './asked-changes'
-import type { Command } from './commands'
+import type { Command } from './command'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
 

@@ -8,7 +8,8 @@ export {
   unitsView,
   unitView,
 } from './catalog'
-export { Command, carryOut, PageCommand } from './commands'
+export { Command, PageCommand } from './command'
+export { carryOut } from './commands'
 export {
   type BenchSight,
   type Context,

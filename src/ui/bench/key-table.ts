@@ -1,5 +1,5 @@
 import type { Depth } from '#core/steps'
-import type { Command } from '#server/commands'
+import type { Command } from '#server/command'
 import type { SessionView, StepView } from '#server/views'
 import {
   type BenchEvent,

@@ -2,7 +2,7 @@
 
 import { create, type Delta } from 'jsondiffpatch'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import type { Command } from '#server/commands'
+import type { Command } from '#server/command'
 import type { SessionView } from '#server/views'
 
 /** Asks something of the server. Out: whether it was carried out. */
