@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { ControlValue, Role } from '#core/display'
 import { GuideHdr } from './hdr'
-import { GuidePlay } from './play'
+import { GuidePlay } from './play-document'
 
 /** What copying a value to another unit of the model is worth. */
 export const TransferClass = z.enum(['copy', 'start-here', 'this-unit-only'])

@@ -47,7 +47,8 @@ export {
 export { basisOf, ClassEntry, WORDS_MOST, WordsPlace, withWords, wordsProblem } from './guide-words'
 export { GuideHdr, guideHdrOf, SCHOOL_LABEL } from './hdr'
 export { guideMarkdown } from './markdown'
-export { GuidePlay, guidePlayOf, sayOvershoot } from './play'
+export { guidePlayOf, sayOvershoot } from './play'
+export { GuidePlay } from './play-document'
 export { judgeRecheck, type RecheckVerdict, recheckedCase, sayRecheck } from './recheck'
 export { GuideReport, type ReportCount, sayReports } from './report'
 export {

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import type { z } from 'zod'
 import { type Control, controlByRole, isOfPicture, type State } from '#core/display'
 import { inFrames, type PairResponse, type ProbePosition, responseByPair } from '#core/measure'
 import { quoted } from '#core/model'
@@ -6,115 +6,7 @@ import type { Route } from '#core/plan'
 import { signalKind } from '#core/signal'
 import type { LatencyFindings, RefreshFindings, RouteFacts } from '#core/steps'
 import { settledIn } from './advice'
-
-const Cell = z
-  .object({
-    /** ms */
-    mean: z.number(),
-    spread: z.number(),
-    frames: z.number(),
-    /** What it saves against everything off is more than chance; null: nothing to compare with. */
-    helps: z.boolean().nullable(),
-    saves: z.number().nullable(),
-  })
-  .nullable()
-
-/** What a value of a helper, an iris or a light source does; figures in cd/m², contrasts to 1. */
-const Helper = z.object({
-  label: z.string(),
-  term: z.string(),
-  /** How many steps near the end could be told apart; 0 where that was not looked at. */
-  steps: z.number(),
-  /** The step that stands for those near the end, in words. */
-  near: z.string().optional(),
-  rows: z.array(
-    z.object({
-      label: z.string(),
-      chosen: z.boolean(),
-      luminance: z.number(),
-      steps: z.number().optional(),
-      middle: z.number().optional(),
-      near: z.number().optional(),
-      onOff: z.number().optional(),
-      board: z.number().optional(),
-    }),
-  ),
-  sentences: z.array(z.string()),
-})
-
-/** Response times of a pair of greys, ms; overshoot as a share of the step. */
-const Response = z.object({
-  from: z.number(),
-  to: z.number(),
-  rise: z.number().nullable(),
-  fall: z.number().nullable(),
-  riseOvershoot: z.number().nullable(),
-  fallOvershoot: z.number().nullable(),
-})
-
-/** What games and computers ask of a display, as a guide keeps it; each part is left out where it was not measured. */
-export const GuidePlay = z.object({
-  latency: z
-    .object({
-      /** Pictures a second. */
-      rates: z.array(z.number()),
-      /** In the middle of the screen: everything off first, then each option. */
-      options: z.array(z.object({ label: z.string(), chosen: z.boolean(), cells: z.array(Cell) })),
-      /** As the case is left: where on the screen. */
-      places: z.array(
-        z.object({ position: z.enum(['top', 'middle', 'bottom']), cells: z.array(z.number().nullable()) }),
-      ),
-      sentences: z.array(z.string()),
-    })
-    .optional(),
-  refresh: z
-    .object({
-      rates: z.array(z.number()),
-      levels: z.array(
-        z.object({
-          label: z.string(),
-          /** cd/m², by rate. */
-          luminance: z.array(z.number().nullable()),
-          /** Widest change as a share. */
-          change: z.number(),
-          seen: z.boolean(),
-        }),
-      ),
-    })
-    .optional(),
-  /** cd/m² */
-  sourceScreens: z
-    .object({
-      black: z.number(),
-      peak: z.number(),
-      fullFrame: z.number().nullable(),
-      sentences: z.array(z.string()),
-    })
-    .optional(),
-  clamps: z
-    .array(
-      z.object({
-        label: z.string(),
-        chosen: z.boolean(),
-        /** Memory colours, average ΔE00. */
-        natural: z.number(),
-        gamma: z.number().nullable(),
-      }),
-    )
-    .optional(),
-  uniformity: z
-    .object({
-      rows: z.array(z.object({ x: z.number(), y: z.number(), luminance: z.number(), deltaUv: z.number() })),
-      evenness: z.number(),
-      worstUv: z.number(),
-    })
-    .optional(),
-  helpers: z.array(Helper).optional(),
-  /** What else this case moves, and what a source changes on its own, in sentences. */
-  beside: z.array(z.string()).optional(),
-  response: z.array(Response).optional(),
-})
-export type GuidePlay = z.infer<typeof GuidePlay>
+import type { GuidePlay, GuideResponse } from './play-document'
 
 const POSITIONS: readonly ProbePosition[] = ['top', 'middle', 'bottom']
 const hertz = (rate: number) => `${Math.round(rate)} Hz`
@@ -319,7 +211,7 @@ export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined =
   return Object.values(play).some((part) => part !== undefined) ? play : undefined
 }
 
-const withNulls = ({ from, to, ...of }: PairResponse): z.infer<typeof Response> => ({
+const withNulls = ({ from, to, ...of }: PairResponse): z.infer<typeof GuideResponse> => ({
   from,
   to,
   rise: of.rise ?? null,
@@ -339,7 +231,7 @@ const figure = (n: number | null, digits = 0) => (n === null ? '–' : n.toFixed
 export const sayOvershoot = ({
   riseOvershoot: up,
   fallOvershoot: down,
-}: Pick<z.infer<typeof Response>, 'riseOvershoot' | 'fallOvershoot'>): string => {
+}: Pick<z.infer<typeof GuideResponse>, 'riseOvershoot' | 'fallOvershoot'>): string => {
   const percent = (n: number | null) => (n === null ? '–' : `${Math.round(100 * n)} %`)
   return up === null && down === null ? '–' : `${percent(up)} / ${percent(down)}`
 }

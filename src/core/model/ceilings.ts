@@ -1,5 +1,5 @@
 import type { RGB } from '#core/colorimetry'
-import type { Aspect } from './expected-response'
+import type { Aspect } from './aspect'
 import { CEILING } from './tuning'
 
 /** A grey reading, as far as it tells where a channel runs out. */

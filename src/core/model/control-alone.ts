@@ -1,7 +1,7 @@
 import type { Control, NumberControl } from '#core/display'
 import { type MeterPrecision, readingSigma } from '#core/measure'
+import type { Aspect } from './aspect'
 import { channelShares } from './channel-matrix'
-import type { Aspect } from './expected-response'
 import { drivesOfShares, type GreyModel, type GreyObservation } from './grey-model'
 import { ALONE } from './tuning'
 

@@ -1,6 +1,7 @@
 import { type Channel, type Control, menuLevelOf, type NumberControl } from '#core/display'
 import { isMuted } from '#core/measure'
 import type { Target } from '#core/target'
+import type { Aspect } from './aspect'
 import { type ColourModel, expectedResponse, lightOfPatch } from './colour-model'
 import {
   type AloneVerdict,
@@ -11,7 +12,6 @@ import {
   verdictAlone,
 } from './control-alone'
 import { type ControlsByRole, placesOf, quoted, reachOf } from './controls-by-role'
-import type { Aspect } from './expected-response'
 import type { FaultKind } from './fault'
 import { featureOf, type GreyModel } from './grey-model'
 import { placeIn, responseOf } from './level-shape'

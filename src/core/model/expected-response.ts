@@ -1,4 +1,5 @@
 import type { Channel, Control, NumberControl } from '#core/display'
+import type { Aspect } from './aspect'
 import { type ControlsByRole, reachOf } from './controls-by-role'
 import { type LevelPage, type LevelShape, pageSign, responseOf } from './level-shape'
 import {
@@ -8,13 +9,6 @@ import {
   LEVEL_OWN,
   WHITE_END,
 } from './tuning'
-
-/**
- * What of a grey is looked at: `red` and `blue` are the drives of those channels against green, so that panel light cancels
- * out; `tone` is the drive of green itself.
- */
-export type Aspect = 'red' | 'blue' | 'tone'
-export const ASPECTS: readonly Aspect[] = ['red', 'blue', 'tone']
 
 /** One way in which a click may move an aspect: a shape over the levels, how large it may be, how freely it bends. */
 export interface Term {

@@ -1,6 +1,7 @@
 import { LuDecomposition, Matrix } from 'ml-matrix'
 import type { Control, ControlValue } from '#core/display'
-import type { Aspect, Effect } from './expected-response'
+import type { Aspect } from './aspect'
+import type { Effect } from './expected-response'
 import { FAULT_SIGN, type FaultKind } from './fault'
 import { fitGaussian, type GaussianFit } from './gaussian'
 import { DEVIATION, MODEL_ERROR } from './tuning'

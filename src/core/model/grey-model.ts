@@ -2,18 +2,12 @@ import { type Chromaticity, multiply, type RGB, type XYZ, xyToXyz } from '#core/
 import type { Channel, Control, ControlSheet, State } from '#core/display'
 import { type MeterPrecision, readingSigma } from '#core/measure'
 import type { Memo } from '#core/memo'
+import { ASPECTS, type Aspect } from './aspect'
 import { ceilingsOf, type Expectation } from './ceilings'
 import { type ChannelMatrix, channelShares, lightOfShares } from './channel-matrix'
 import { cholesky } from './cholesky'
 import { controlsByRole } from './controls-by-role'
-import {
-  ASPECTS,
-  type Aspect,
-  affectsGrey,
-  BREAKS_GREY,
-  type EffectPrior,
-  expectedEffect,
-} from './expected-response'
+import { affectsGrey, BREAKS_GREY, type EffectPrior, expectedEffect } from './expected-response'
 import type { FaultKind } from './fault'
 import { type Feature, fitAspect, type Prepared, table, under } from './grey-aspect'
 import { type LevelShape, levelShapeOf } from './level-shape'

@@ -1,3 +1,4 @@
+export { ASPECTS, type Aspect } from './aspect'
 export { measuringState, prepareChanges, unknownNeutral } from './automatic-processing'
 export { type ChannelMatrix, channelMatrixOf, channelShares, lightOfShares } from './channel-matrix'
 export {
@@ -25,7 +26,7 @@ export {
   shown,
   valueAt,
 } from './controls-by-role'
-export { ASPECTS, type Aspect, affectsGrey, type EffectPrior } from './expected-response'
+export { affectsGrey, type EffectPrior } from './expected-response'
 export type { FaultKind } from './fault'
 export {
   amountsOf,

@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { ControlSheet } from '#core/display'
+import type { Aspect } from './aspect'
 import { controlsByRole } from './controls-by-role'
-import type { Aspect } from './expected-response'
 import {
   type LevelChange,
   type LevelShape,

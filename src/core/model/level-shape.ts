@@ -1,6 +1,6 @@
 import type { Channel } from '#core/display'
+import type { Aspect } from './aspect'
 import { type ControlsByRole, reachOf } from './controls-by-role'
-import type { Aspect } from './expected-response'
 import { FAULT_SIGN, type FaultKind } from './fault'
 import { ALIKE, FAR_AWAY, LEVEL_SHAPE, LEVEL_STRENGTH } from './tuning'
 

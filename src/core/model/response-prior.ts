@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import type { Aspect, EffectPrior } from './expected-response'
+import type { Aspect } from './aspect'
+import type { EffectPrior } from './expected-response'
 import { luminanceCurve } from './luminance-curve'
 import { NEVER_SURER } from './tuning'
 

@@ -4,8 +4,9 @@ import { greyLevel, readingSigma } from '#core/measure'
 import { placeOf, quoted, reachOf } from '#core/model'
 import { type Target, targetOn } from '#core/target'
 import type { RouteContext } from './context'
-import { differsIn, keyOf, patchesOf, type RouteReading } from './facts'
+import { differsIn, keyOf, type RouteReading } from './facts'
 import type { BlackLevelVerdict } from './findings'
+import { patchesOf } from './hdr-reference'
 import {
   keptEnd,
   knownEnd,

@@ -26,7 +26,6 @@ import {
   differsIn,
   gatherSweep,
   isMovable,
-  patchesOf,
   type RouteFacts,
   type RouteReading,
   type SweepReadings,
@@ -35,6 +34,7 @@ import {
 import type { Findings } from './findings'
 import { greyModelOf } from './grey-of-readings'
 import { sheetInHdr } from './hdr-levels'
+import { patchesOf } from './hdr-reference'
 
 /** Everything that steps look at, reckoned once for each plan. */
 export interface RouteContext {

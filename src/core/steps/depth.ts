@@ -1,6 +1,5 @@
 import type { Cost } from './cost'
 import type { RouteFacts } from './facts'
-import type { More } from './step'
 
 /** How far multi-point white balance goes: not at all, the five levels that matter most, or all. */
 export const DEPTHS = ['two-point', 'five', 'all'] as const
@@ -35,18 +34,3 @@ export const proposedDepth = (options: readonly DepthOption[], worth: number): D
   }
   return best?.depth ?? 'all'
 }
-
-/**
- * What going on at a step of white balance would gain, average ΔE00, and why it stopped: its readings ran out, or less is to be gained than an adjustment is
- * proposed for.
- */
-export const moreAt = (
-  title: string,
-  { gain, readings, spent, worth }: { gain: number; readings: number; spent: boolean; worth: number },
-): More => ({
-  gain: Math.max(0, gain),
-  readings,
-  sentence: spent
-    ? `${title} stopped where its readings ran out: about ${readings} more would gain up to ΔE00 ${gain.toFixed(1)}.`
-    : `${title} stopped where another adjustment might gain ΔE00 ${gain.toFixed(1)}; one is proposed from ΔE00 ${worth.toFixed(1)}.`,
-})

@@ -16,11 +16,8 @@ import {
   type MeterPrecision,
   type Offers,
   type Patch,
-  type PatchSet,
   type ProbePosition,
   type Purpose,
-  patchesFor,
-  pqBalanceSet,
   type Reading,
   type ResponseEdge,
 } from '#core/measure'
@@ -31,7 +28,6 @@ import { type MetadataFlags, type SeenSignal, type SignalFormat, signalKind } fr
 import type { Targets } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { HandPace } from './cost'
-import { balanceReference } from './hdr-reference'
 import { RESTS_ON, type StepKey } from './step-keys'
 
 /** The part of a measurement that the route is planned from. */
@@ -158,15 +154,6 @@ export interface RouteFacts {
 
 /** What tells which steps a case has. */
 export type CaseOf = Pick<RouteFacts, 'viewingCase' | 'panelKind' | 'sheet'>
-
-/** The patches of the signal that is measured with. */
-export const patchesOf = (
-  facts: Pick<RouteFacts, 'signal' | 'readings' | 'baseMode' | 'sheet' | 'memo' | 'state'>,
-): PatchSet => {
-  if (facts.signal.transfer !== 'pq') return patchesFor(facts.signal)
-  const reference = balanceReference(facts)
-  return facts.memo.recall('patches-of-pq', facts.sheet, String(reference), () => pqBalanceSet(reference))
-}
 
 /** Why a control cannot be moved now, as a sentence, or undefined where it can. */
 export const whyNotMovable = (facts: RouteFacts, control: Control, state = facts.state): string | undefined =>

@@ -1,13 +1,12 @@
 import type { Change, Control, ControlValue } from '#core/display'
-import type { Mapping, MappingVerdict, SourceScreens, Tracked, WindowPeak } from '#core/hdr'
+import type { HlgVerdict, Mapping, MappingVerdict, SourceScreens, Tracked, WindowPeak } from '#core/hdr'
 import type { GreyVerdict, HdrModeVerdict, ModeVerdict } from '#core/judge'
-import type { LatencyFigures, Patch, ProbePosition } from '#core/measure'
+import type { ChannelAlone, LatencyFigures, Patch, ProbePosition } from '#core/measure'
 import type { ColourModel } from '#core/model'
 import type { ClicksToTarget, LuminanceChoice, RoomRow } from '#core/solve'
 import type { Target } from '#core/target'
 import type { Prediction } from './adjustment'
 import type { SweepReadings } from './facts'
-import type { AskedHdr } from './hdr-asked'
 
 /** A gamut that was measured. */
 export interface GamutOption {
@@ -293,6 +292,28 @@ export interface ColourFindings {
   readonly errors: ReadonlyArray<{ readonly patch: string; readonly label: string; readonly error: number }>
   /** Why colour stands as it does, once the step is done: `sayColourLeft`. */
   readonly account?: string
+}
+
+/** A colour of a sweep at one of several luminances, and where it should be. */
+export interface ColourAtLuminance {
+  readonly label: string
+  /** Luminance of the white that it is part of, cd/m². */
+  readonly white: number
+  /** u′v′. */
+  readonly wanted: readonly [number, number]
+  readonly is: readonly [number, number]
+  /** ΔE ITP, luminance included. */
+  readonly deltaE: number
+  readonly id: number
+}
+
+/** What sweeps tell that a reviewer asked for beside the case, in the state of now. */
+export interface AskedHdr {
+  /** Colours by luminance; none where they were not read. */
+  readonly colours: readonly ColourAtLuminance[]
+  /** Luminance of white up to which steps of a channel alone still differ, cd/m². */
+  readonly channelEnds: Readonly<Partial<Record<ChannelAlone, number>>>
+  readonly hlg: HlgVerdict | undefined
 }
 
 /** What one strength of local dimming measures. */

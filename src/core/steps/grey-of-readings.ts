@@ -30,7 +30,8 @@ import {
   spreadUnder,
 } from '#core/model'
 import { type Curve, curveOf } from '#core/target'
-import { isMovable, keyOf, patchesOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
+import { isMovable, keyOf, type RouteFacts, type SweepReadings, xyzOf } from './facts'
+import { patchesOf } from './hdr-reference'
 import { DRIVEN_AT, MOST_CHANGES, MOST_OF_A_LEVEL } from './tuning'
 
 /** Exponent that green follows, by least squares over the levels between black and white in log–log. */

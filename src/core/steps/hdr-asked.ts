@@ -1,32 +1,11 @@
 import { deltaEItp, type XYZ, xyToXyz, xyzToUv } from '#core/colorimetry'
-import { detailEndsOf, type HlgVerdict, judgeHlg } from '#core/hdr'
+import { detailEndsOf, judgeHlg } from '#core/hdr'
 import { type ChannelAlone, HDR_SWEEPS, pqTargetOf } from '#core/measure'
 import { targetOn } from '#core/target'
 import type { RouteContext } from './context'
 import { keyOf, type RouteReading } from './facts'
+import type { AskedHdr, ColourAtLuminance } from './findings'
 import { sayLuminance } from './say-figures'
-
-/** A colour of a sweep at one of several luminances, and where it should be. */
-export interface ColourAtLuminance {
-  readonly label: string
-  /** Luminance of the white that it is part of, cd/m². */
-  readonly white: number
-  /** u′v′. */
-  readonly wanted: readonly [number, number]
-  readonly is: readonly [number, number]
-  /** ΔE ITP, luminance included. */
-  readonly deltaE: number
-  readonly id: number
-}
-
-/** What sweeps tell that a reviewer asked for beside the case, in the state of now. */
-export interface AskedHdr {
-  /** Colours by luminance; none where they were not read. */
-  readonly colours: readonly ColourAtLuminance[]
-  /** Luminance of white up to which steps of a channel alone still differ, cd/m². */
-  readonly channelEnds: Readonly<Partial<Record<ChannelAlone, number>>>
-  readonly hlg: HlgVerdict | undefined
-}
 
 const KNOWN: ReadonlySet<string> = new Set(HDR_SWEEPS.flatMap((s) => s.patches.map((p) => p.key)))
 const LUMINANCE_IN_KEY = /-at-(\d+)$/

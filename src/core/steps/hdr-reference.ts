@@ -1,5 +1,14 @@
 import { controlByRole } from '#core/display'
-import { type Patch, PQ_PEAK, PQ_SURVEY_REFERENCE, pqGrey, pqTargetOf } from '#core/measure'
+import {
+  type Patch,
+  type PatchSet,
+  PQ_PEAK,
+  PQ_SURVEY_REFERENCE,
+  patchesFor,
+  pqBalanceSet,
+  pqGrey,
+  pqTargetOf,
+} from '#core/measure'
 import type { RouteFacts, RouteReading } from './facts'
 import { BALANCE_REFERENCES, BALANCED_SHARE, MAPPING_FOLLOWS, MAPPING_PLACES } from './tuning'
 
@@ -66,4 +75,13 @@ export const balanceReference = (facts: Facts): number => {
       : BALANCED_SHARE.peak * (peakIn(facts, 'survey') ?? 0)
   if (top === 0) return PQ_SURVEY_REFERENCE
   return BALANCE_REFERENCES.findLast((l) => l <= top) ?? BALANCE_REFERENCES[0]
+}
+
+/** The patches of the signal that is measured with. */
+export const patchesOf = (
+  facts: Pick<RouteFacts, 'signal' | 'readings' | 'baseMode' | 'sheet' | 'memo' | 'state'>,
+): PatchSet => {
+  if (facts.signal.transfer !== 'pq') return patchesFor(facts.signal)
+  const reference = balanceReference(facts)
+  return facts.memo.recall('patches-of-pq', facts.sheet, String(reference), () => pqBalanceSet(reference))
 }

@@ -3,7 +3,7 @@ export { blackLevel, blackLevelAgain, blackOffset } from './black-level'
 export { colour } from './colour'
 export { contextOf, type RouteContext, type StepContext } from './context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf, type Shown } from './cost'
-export { DEPTHS, type Depth, type DepthOption, moreAt, proposedDepth, timesGoneOn } from './depth'
+export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './depth'
 export { clamps, uniformity, uniformityOf } from './desktop'
 export { eotf, knownHdr } from './eotf'
 export {
@@ -19,13 +19,13 @@ export {
   type MovedByOther,
   measuringStateOf,
   type OccupiedSlot,
-  patchesOf,
   type RouteFacts,
   type RouteReading,
   type SweepReadings,
   type VisualVerdict,
 } from './facts'
 export type {
+  AskedHdr,
   CaseVerdict,
   ClampRow,
   DimmingOption,
@@ -49,9 +49,10 @@ export type {
 export { gamut } from './gamut'
 export { aimOf } from './grey-moves'
 export { newestGreys } from './grey-of-readings'
-export { type AskedHdr, sayAskedHdr } from './hdr-asked'
+export { sayAskedHdr } from './hdr-asked'
 export { hdrBlackLevel, hdrWhiteLevel } from './hdr-ends'
 export { hdrLuminance } from './hdr-luminance'
+export { patchesOf } from './hdr-reference'
 export { helpers } from './helpers'
 export { flashesAllowed, latency, latencyLinks } from './latency'
 export { levelWhite } from './level-white'
@@ -67,6 +68,7 @@ export {
   type Derived,
   type Limit,
   type More,
+  moreAt,
   type Next,
   open,
   type Step,

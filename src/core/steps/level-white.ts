@@ -16,14 +16,14 @@ import {
 import { errorOfDrives, expectedError, type GreyAim, toneOfWhite } from '#core/solve'
 import type { Adjustment } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { chosenDepth, moreAt, proposedDepth, timesGoneOn } from './depth'
+import { chosenDepth, proposedDepth, timesGoneOn } from './depth'
 import { differsIn, freshFor, type RouteFacts } from './facts'
 import type { LevelError } from './findings'
 import { aimOf, bestVisited, goBack, greyPredictions, inDeltaE2000 } from './grey-moves'
 import { levelBasisOf, levelTrial } from './hdr-levels'
 import { depthsOf, mostGaining, movedLevels, moveOf } from './level-moves'
 import { slotConflicts } from './memory-conflicts'
-import { type Derived, done, type Limit, type More, open, type Step, type StepPlan } from './step'
+import { type Derived, done, type Limit, type More, moreAt, open, type Step, type StepPlan } from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import {
   BETTER_BEFORE,

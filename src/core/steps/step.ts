@@ -155,3 +155,18 @@ export const open = (next: Next, note = '', rest: Partial<StepPlan> = {}): StepP
   limits: [],
   ...rest,
 })
+
+/**
+ * What going on at a step of white balance would gain, average ΔE00, and why it stopped: its readings ran out, or less is to be gained than an adjustment is
+ * proposed for.
+ */
+export const moreAt = (
+  title: string,
+  { gain, readings, spent, worth }: { gain: number; readings: number; spent: boolean; worth: number },
+): More => ({
+  gain: Math.max(0, gain),
+  readings,
+  sentence: spent
+    ? `${title} stopped where its readings ran out: about ${readings} more would gain up to ΔE00 ${gain.toFixed(1)}.`
+    : `${title} stopped where another adjustment might gain ΔE00 ${gain.toFixed(1)}; one is proposed from ΔE00 ${worth.toFixed(1)}.`,
+})

@@ -20,8 +20,8 @@ import {
 import { type ClicksToTarget, errorOfDrives, expectedError, type GreyAim, solveClicks } from '#core/solve'
 import type { Adjustment } from './adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from './context'
-import { moreAt, timesGoneOn } from './depth'
-import { patchesOf, whyNotMovable } from './facts'
+import { timesGoneOn } from './depth'
+import { whyNotMovable } from './facts'
 import type { WhiteFindings } from './findings'
 import {
   adjustmentsMade,
@@ -35,8 +35,19 @@ import {
   trusted,
   twoPointControls,
 } from './grey-moves'
+import { patchesOf } from './hdr-reference'
 import { presetPart, sliderPart } from './preset'
-import { type Derived, done, impossible, type Limit, type Next, open, type Step, type StepPlan } from './step'
+import {
+  type Derived,
+  done,
+  impossible,
+  type Limit,
+  moreAt,
+  type Next,
+  open,
+  type Step,
+  type StepPlan,
+} from './step'
 import { RESTS_ON, STEP_TITLE } from './step-keys'
 import { movedByLevel } from './tone'
 import {

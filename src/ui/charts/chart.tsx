@@ -16,26 +16,12 @@ import { useTheme } from '#ui/desk'
 import { savePicture, saveTable } from './export'
 import { type Palette, paletteOf } from './palette'
 import { PointTable } from './point-table'
+import type { Axis, MarkKind, Series } from './series'
 
 ChartJs.register(LinearScale, LogarithmicScale, LineController, LineElement, PointElement, ScatterController)
 ChartJs.defaults.font.family = '"Archivo Variable", sans-serif'
 ChartJs.defaults.font.size = 12
 ChartJs.defaults.animation = false
-
-/**
- * Shape of a mark, the same on every chart: ring for factory, disc for now and final, cross for the target, a thin line for what a standard
- * would do; a plain line for a recording over time; other runs that are laid on top have squares and triangles, open and full.
- */
-export type MarkKind = 'out-of-box' | 'now' | 'target' | 'guide' | 'trace' | OtherMark
-type OtherMark = 'square-open' | 'square' | 'triangle-open' | 'triangle'
-export const OTHER_MARKS: readonly OtherMark[] = ['square-open', 'triangle', 'square', 'triangle-open']
-
-export interface Series {
-  readonly label: string
-  readonly kind: MarkKind
-  readonly points: ReadonlyArray<{ readonly x: number; readonly y: number; readonly id?: number }>
-  readonly line?: boolean
-}
 
 const markOf = (kind: MarkKind, palette: Palette) =>
   kind === 'guide'
@@ -74,22 +60,6 @@ const markOf = (kind: MarkKind, palette: Palette) =>
                 borderColor: palette.ink,
                 backgroundColor: palette.ink,
               }
-
-/** An axis: its name with the unit, its range, the digits of its figures. */
-export interface Axis {
-  readonly name: string
-  readonly min?: number
-  readonly max?: number
-  readonly step?: number
-  readonly digits?: number
-  readonly ticks?: number
-  readonly suggestedMin?: number
-  readonly suggestedMax?: number
-  /** By decades. */
-  readonly log?: boolean
-  /** How its figures are written; plain numbers where it is left out. */
-  readonly format?: (value: number) => string
-}
 
 /** Figures of an axis by decades: of few decades also 2 and 5 of each. In: its ends. */
 export const decades = (min: number, max: number): number[] => {

@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import type { Series } from './chart'
+import type { Series } from './series'
 
 const save = (name: string, url: string) => {
   const link = document.createElement('a')

@@ -3,8 +3,9 @@
 import type { Plugin } from 'chart.js'
 import { D65, xyToUv } from '#core/colorimetry'
 import type { GreyVerdict, JudgedLevel } from '#core/judge'
-import { Chart, type ChartHeight, type Series } from './chart'
+import { Chart, type ChartHeight } from './chart'
 import type { Palette } from './palette'
+import type { Series } from './series'
 
 /** Grey scales to show together: how it came, how it is now or ended. Either may be missing. */
 export interface GreyScales {

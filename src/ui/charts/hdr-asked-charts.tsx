@@ -1,7 +1,8 @@
 'use client'
 
-import { Chart, type ChartHeight, type MarkKind, type Series } from './chart'
+import { Chart, type ChartHeight } from './chart'
 import { cd } from './hdr-charts'
+import type { MarkKind, Series } from './series'
 
 /** A colour at one of several luminances: where it should be, and where it is. */
 export interface ColourFigures {

@@ -3,9 +3,10 @@
 import type { Plugin } from 'chart.js'
 import { D65, deltaEItp, uvToXy, xyToXyz } from '#core/colorimetry'
 import type { GreyVerdict, JudgedLevel } from '#core/judge'
-import { Chart, type ChartHeight, type MarkKind, type Series } from './chart'
+import { Chart, type ChartHeight } from './chart'
 import type { GreyScales } from './grey-charts'
 import type { Palette } from './palette'
+import type { MarkKind, Series } from './series'
 
 /** Luminance on an axis or in a table: three digits, thousands apart. */
 export const cd = (value: number): string =>

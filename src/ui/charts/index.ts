@@ -1,6 +1,7 @@
-export { Chart, Mark, type MarkKind, OTHER_MARKS, type Series } from './chart'
+export { Chart, Mark } from './chart'
 export { ClicksAwayBars } from './clicks-to-target'
 export { GammaChart, type GreyScales, WhiteErrorChart, WhitePath } from './grey-charts'
 export { ColoursByLuminanceChart, HlgChart } from './hdr-asked-charts'
 export { cd, HdrLuminanceChart, HdrStopsChart, HdrWhiteChart, MappingChart, PeakChart } from './hdr-charts'
+export { type MarkKind, OTHER_MARKS, type Series } from './series'
 export { Swatch, styled } from './swatch'

@@ -1,4 +1,4 @@
-import type { Axis, Series } from './chart'
+import type { Axis, Series } from './series'
 
 /** The points of a chart as a table, each opening its reading. */
 export const PointTable = ({
