@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { gunzip, gzip } from 'node:zlib'
-import { Op, QueryTypes } from 'sequelize'
+import { QueryTypes } from 'sequelize'
 import type { Context } from './context'
 import { casesOf, viewAsLeft } from './session-view'
 import type { SessionView } from './views'
@@ -38,12 +38,12 @@ export const keepView = async (ctx: Context, id: number): Promise<void> => {
 
 /** What a session’s page showed when it was left; undefined where that is not kept, is of another build, or where the session has gone on since. */
 export const keptView = async (ctx: Context, id: number): Promise<SessionView | undefined> => {
-  const [row, session, running] = await Promise.all([
+  // Whatever is done in a session, a run that begins too, makes another revision of it.
+  const [row, session] = await Promise.all([
     ctx.db.sessionViews.findByPk(id),
     ctx.db.sessions.findByPk(id, { attributes: ['revision', 'unitId', 'sheetId'], raw: true }),
-    ctx.db.runs.count({ where: { sessionId: id, status: { [Op.notIn]: ['done', 'cancelled'] } } }),
   ])
-  if (!row || row.madeBy !== madeBy() || row.revision !== session?.revision || running > 0) return undefined
+  if (!row || row.madeBy !== madeBy() || row.revision !== session?.revision) return undefined
   const view = JSON.parse((await unpack(Buffer.from(row.packed, 'base64'))).toString('utf8')) as SessionView
   // What the display holds is of today.
   const sheet = view.cases.length > 0 && (await ctx.db.sheets.findByPk(session.sheetId))

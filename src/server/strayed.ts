@@ -1,5 +1,5 @@
 import { Op } from 'sequelize'
-import { type Change, changesTo, controlOf, isOfPicture } from '#core/display'
+import { type Change, changesTo, controlOf, isOfPicture, unconfirmed } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
 import { memoryOf, type SessionRow } from '#db'
 import type { Context } from './context'
@@ -54,6 +54,15 @@ export const casesInGuide = async (
   return [...new Map(sessions.filter((s) => composed.has(s.id)).map((s) => [s.viewingCase, s])).values()]
 }
 
+/** How many values of a case a person has still to look at. */
+const unseenIn = async ({ db }: Context, session: SessionRow): Promise<number> => {
+  const [{ sheet, kind }, state] = await Promise.all([
+    memoryOf(db, session),
+    db.states.findByPk(session.stateId),
+  ])
+  return state && session.known ? unconfirmed(sheet, state.values, kind, session.known).length : 0
+}
+
 /** How a display stands by its cases that are in a guide. In: a session of the unit. */
 export const standOfCases = async (
   ctx: Context,
@@ -78,10 +87,7 @@ export const standOfCases = async (
         changes,
         reading: looked !== undefined && looked.status !== 'done',
         readBackAt: looked?.finishedAt ?? null,
-        unseen:
-          session.devices.display === 'hand'
-            ? Object.values(session.known ?? {}).filter((by) => by === 'assumed').length
-            : 0,
+        unseen: session.devices.display === 'hand' ? await unseenIn(ctx, session) : 0,
       }
     }),
   )

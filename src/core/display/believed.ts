@@ -123,27 +123,12 @@ export const believeAssumed = (
   state: State,
   controls: readonly string[],
 ): BelievedMemory => {
-  const slots = new Set(controls.map((key) => slotOf(sheet, controlOf(sheet, key), state, kind)))
-  return {
-    // What a reset says of a place counts no more, where its value is to be looked at.
-    values: {
-      ...memory.values,
-      ...Object.fromEntries(
-        controls.flatMap((key) => {
-          const value = state[key]
-          return value === undefined
-            ? []
-            : [[slotOf(sheet, controlOf(sheet, key), state, kind), { value, by: 'assumed' as const }]]
-        }),
-      ),
-      ...Object.fromEntries(
-        Object.entries(memory.values).flatMap(([slot, { value }]) =>
-          slots.has(slot) ? [[slot, { value, by: 'assumed' as const }]] : [],
-        ),
-      ),
-    },
-    resets: memory.resets,
-  }
+  const assumed = controls.flatMap((key) => {
+    const slot = slotOf(sheet, controlOf(sheet, key), state, kind)
+    const value = memory.values[slot]?.value ?? state[key]
+    return value === undefined ? [] : [[slot, { value, by: 'assumed' as const }] as const]
+  })
+  return { ...memory, values: { ...memory.values, ...Object.fromEntries(assumed) } }
 }
 
 /** What is believed once a display was reset. In: sheet, memory, kind of signal that arrives, what was reset. */
