@@ -16,6 +16,8 @@ const config: NextConfig = {
   // `npm run types` checks the whole project, tests included.
   typescript: { ignoreBuildErrors: true },
   poweredByHeader: false,
+  // A page has its title in its first answer, for every client: none stands without one while the rest streams in.
+  htmlLimitedBots: /.*/,
   reactStrictMode: true,
   devIndicators: false,
   rewrites: async () => [

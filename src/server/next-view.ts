@@ -58,6 +58,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
       return {
         kind: 'prepare',
         reset: next.reset,
+        switchesOff: next.switchesOff,
         changes: changes(next.changes),
         baseMode: mode && facts.baseMode !== null ? showValue(mode, facts.baseMode) : '',
       }

@@ -124,6 +124,7 @@ export type NextView =
   | {
       readonly kind: 'prepare'
       readonly reset: boolean
+      readonly switchesOff: boolean
       readonly changes: readonly ChangeView[]
       /** The mode that is prepared; empty before one was chosen. */
       readonly baseMode: string

@@ -269,6 +269,20 @@ test('an empty installation: a sheet is entered by keyboard, and a whole case go
   expect(published.length).toBeGreaterThan(5)
   expect(published.map((v) => v.said)).toEqual(published.map((v) => v.holds))
 
+  // Looked at again for its guide: what the case has set is asked of the menu, in one walk; nothing is read and nothing is set.
+  await page.goto(session)
+  await ready(page)
+  const holds = page.getByRole('region', { name: 'Cases of this display in the guide' })
+  await expect(holds).toContainText('SDR, dark room: as it was left')
+  const readings = effort.readings
+  await page.keyboard.press('h')
+  await expect.poll(async () => (await asked(page)).what).toBe('confirm-values')
+  await clean(page)
+  await until(page, display, effort, ({ what }) => what === 'compose')
+  await expect(holds).toContainText('SDR, dark room: as it was left')
+  expect(display.state()).toEqual(final)
+  expect(effort.readings).toBe(readings)
+
   // The case in between is archived and taken back; an empty one is deleted.
   await page.goto(unit)
   await page.getByRole('button', { name: /^Archive SDR, bright/ }).click()

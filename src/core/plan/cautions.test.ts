@@ -14,7 +14,7 @@ const tour = (control: string, reads = [] as Array<typeof SDR_STILL>) => ({
 
 describe('what people have to beware of', () => {
   it('is the beam wherever something is done at a projector, and nowhere else', () => {
-    const next = { kind: 'prepare' as const, reset: true, changes: [] }
+    const next = { kind: 'prepare' as const, reset: true, switchesOff: true, changes: [] }
     expect(cautionsAt({ panelKind: 'projector', sheet }, next).join()).toMatch(/beam/)
     expect(cautionsAt({ panelKind: 'lcd-edge-lit', sheet }, next)).toEqual([])
     expect(cautionsAt({ panelKind: 'projector', sheet }, { kind: 'compose' })).toEqual([])

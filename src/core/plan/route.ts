@@ -289,7 +289,8 @@ const nextOf = (
   const { moved, prepared } = context.facts
   if (moved && prepared) return { key: 'prepare', next: { kind: 'restore', moved } }
   const strayed = prepared ? leftByTour(watching.facts) : []
-  if (strayed.length) return { key: 'prepare', next: { kind: 'prepare', reset: false, changes: strayed } }
+  if (strayed.length)
+    return { key: 'prepare', next: { kind: 'prepare', reset: false, switchesOff: true, changes: strayed } }
   const unseen = unseenHere(context, watching)
   if (unseen.length) return { key: 'prepare', next: { kind: 'confirm-values', controls: unseen } }
   if (!open) return { key: 'guide', next: { kind: 'compose' } }
@@ -302,7 +303,8 @@ const nextOf = (
     step.measures && context.facts.prepared && chosen && step.key !== 'out-of-box'
       ? watching.pending.filter((c) => c.control !== context.byRole.mode?.key)
       : []
-  if (on.length) return { key: 'prepare', next: { kind: 'prepare', reset: false, changes: on } }
+  if (on.length)
+    return { key: 'prepare', next: { kind: 'prepare', reset: false, switchesOff: true, changes: on } }
   const unexpected = next.kind === 'adjust' || next.kind === 'sweep' ? unexpectedReading(context) : undefined
   return { key: step.key, next: unexpected ? { kind: 'unexpected-reading', unexpected } : next }
 }

@@ -43,7 +43,7 @@ const placed = (tasks: readonly PlannedTask[], outcome: Task['outcome'] = 'done'
 
 describe('work', () => {
   it('prepares: reset, the base mode, automatic processing off, and waiting until the display has settled', () => {
-    expect(tasksOf({ kind: 'prepare', reset: true, changes: [] }, place())).toEqual([
+    expect(tasksOf({ kind: 'prepare', reset: true, switchesOff: true, changes: [] }, place())).toEqual([
       'reset',
       `set ${mode.key} studio`,
       'rest',
@@ -52,31 +52,42 @@ describe('work', () => {
   })
   it('puts back what it switches off in a mode that nobody has chosen, with a bench; with a remote it stays off', () => {
     const unchosen = place({ baseMode: null })
-    const prepare = workOf({ kind: 'prepare', reset: false, changes: [] }, unchosen)
+    const prepare = workOf({ kind: 'prepare', reset: false, switchesOff: true, changes: [] }, unchosen)
     expect('tasks' in prepare && prepare.tasks[0]).toEqual(restTask(true))
     const check = { kind: 'sweep', purpose: 'feed-check', changes: [], patches: [grey(50)] } as const
     const checking = workOf(check, unchosen)
     expect('tasks' in checking && checking.tasks).toEqual([restTask(true), readTask(grey(50))])
     expect(tasksOf(check, place())).toEqual(['read grey-50'])
-    const hand = place({ baseMode: null, devices: { ...ALL_BENCH, display: 'hand' } })
-    const byHand = workOf({ kind: 'prepare', reset: false, changes: [] }, hand)
-    expect('tasks' in byHand && byHand.tasks[0]).toEqual(restTask())
-    expect(tasksOf(check, hand)).toEqual(['read grey-50'])
+    const hand = place({ baseMode: null, devices: { ...ALL_BENCH, display: 'hand', meter: 'hand' } })
+    const byHand = workOf({ kind: 'prepare', reset: true, switchesOff: true, changes: [] }, hand)
+    expect('tasks' in byHand && byHand.tasks.slice(1)).toEqual([restTask()])
+    expect(tasksOf({ kind: 'prepare', reset: false, switchesOff: false, changes: [] }, hand)).toEqual([])
+    const checked = workOf(check, hand)
+    expect('tasks' in checked && checked.tasks[0]).toEqual(restTask(true))
   })
   it('prepares without waiting where a person holds the meter, and sets no mode that is on', () => {
     const devices: Devices = { ...ALL_BENCH, meter: 'hand' }
     expect(
-      tasksOf({ kind: 'prepare', reset: false, changes: [] }, place({ devices, baseMode: here })),
+      tasksOf(
+        { kind: 'prepare', reset: false, switchesOff: true, changes: [] },
+        place({ devices, baseMode: here }),
+      ),
     ).toEqual(['rest'])
   })
   it('sets only what changed where it was prepared before; after another mode automatic processing is looked at again', () => {
     const change = { control: 'gain-red', from: 0, to: 2 }
-    expect(tasksOf({ kind: 'prepare', reset: false, changes: [change] }, place({ prepared: true }))).toEqual([
-      'set gain-red 2',
-    ])
+    expect(
+      tasksOf(
+        { kind: 'prepare', reset: false, switchesOff: true, changes: [change] },
+        place({ prepared: true }),
+      ),
+    ).toEqual(['set gain-red 2'])
     const toMode = { control: mode.key, from: here, to: 'studio' }
     expect(
-      tasksOf({ kind: 'prepare', reset: false, changes: [toMode, change] }, place({ prepared: true })),
+      tasksOf(
+        { kind: 'prepare', reset: false, switchesOff: true, changes: [toMode, change] },
+        place({ prepared: true }),
+      ),
     ).toEqual([`set ${mode.key} studio`, 'rest'])
   })
   it('surveys each mode with automatic processing off and its latency, and leaves out setting the one that is on', () => {

@@ -67,8 +67,12 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
     case 'prepare':
       return {
         purpose: 'prepare',
-        title: next.reset ? 'Reset the mode, turn off automatic processing' : 'Turn off automatic processing',
-        tasks: prepareTasks(place, next.reset, next.changes),
+        title: next.reset
+          ? 'Reset the mode, turn off automatic processing'
+          : next.switchesOff
+            ? 'Turn off automatic processing'
+            : 'Prepare the display',
+        tasks: prepareTasks(place, next),
       }
     case 'restore':
       return {
@@ -174,11 +178,13 @@ const settingTasks = ({ sheet }: WorkPlace, changes: readonly Change[]): Planned
 }
 
 /** Whether the display stands in a mode that nobody has chosen yet, in which other cases may keep values: what is switched off in it goes back. */
-const isUnchosen = ({ sheet, baseMode, devices }: WorkPlace): boolean =>
-  // With a remote each value is a walk: what stays off there is named at the end of the case.
-  devices.display === 'bench' && baseMode === null && controlByRole(sheet, 'picture-mode') !== undefined
+const isUnchosen = ({ sheet, baseMode }: WorkPlace): boolean =>
+  baseMode === null && controlByRole(sheet, 'picture-mode') !== undefined
 
-const prepareTasks = (place: WorkPlace, reset: boolean, changes: readonly Change[]): PlannedTask[] => {
+const prepareTasks = (
+  place: WorkPlace,
+  { reset, switchesOff, changes }: Extract<Next, { kind: 'prepare' }>,
+): PlannedTask[] => {
   const { sheet, state, baseMode, prepared, devices } = place
   if (prepared) return settingTasks(place, changes)
   const mode = controlByRole(sheet, 'picture-mode')
@@ -187,7 +193,8 @@ const prepareTasks = (place: WorkPlace, reset: boolean, changes: readonly Change
   return [
     ...(reset ? [resetTask()] : []),
     ...(toMode ? [setTask(mode.key, baseMode)] : []),
-    restTask(isUnchosen(place)),
+    // With a remote each value is a walk; it is reset only where no other case keeps values.
+    ...(switchesOff ? [restTask(isUnchosen(place) && devices.display === 'bench')] : []),
     // Drift is watched, not only the clock; a person with a meter in hand watches it for himself.
     ...(devices.meter === 'hand' ? [] : [settleTask(place.white)]),
   ]

@@ -28,7 +28,7 @@ const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: Ste
   const beyond = !peak && facts.leftOut.includes(PQ_PEAK.key)
   // The survey has left the display in another mode.
   if ((moves || !(peak || beyond)) && pending.length)
-    return open({ kind: 'prepare', reset: false, changes: pending })
+    return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
   if (moves || !(peak || beyond))
     return open({
       kind: 'adjust',

@@ -260,7 +260,8 @@ const planLatency = (context: StepContext): StepPlan => {
       const reads = i === 0 && candidates.length ? unread(on) : []
       return probes.length ? [{ on, probes, reads }] : []
     })
-    if (first.length && pending.length) return open({ kind: 'prepare', reset: false, changes: pending })
+    if (first.length && pending.length)
+      return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
     if (first.length) return tour('Latency by rate and option', first)
     // Where chance may still have had its hand in it, more flashes tell.
     const again = new Map<string | null, { on: Assignment; probes: Probe[] }>()
@@ -319,7 +320,7 @@ const planLatency = (context: StepContext): StepPlan => {
   const changes = moves(facts.state, chosenState)
   const reads = keyOf(chosen) === null || !measures ? [] : unread(chosen)
   if ((changes.length || reads.length) && pending.length)
-    return open({ kind: 'prepare', reset: false, changes: pending })
+    return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
   if (changes.length || reads.length)
     return open({
       kind: 'adjust',

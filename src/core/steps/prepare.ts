@@ -65,10 +65,12 @@ const planPreparing = (context: StepContext): StepPlan => {
     sentence: `The sheet does not say at which value “${c.label}” is neutral: make sure that it does not change the picture.`,
   }))
   limits.push(...inherited(facts))
+  // In a mode that nobody has chosen, other cases may keep values: signal check and survey switch off what they need, and put it back.
+  const switchesOff = (reset: boolean) => reset || facts.prepared || facts.baseMode !== null || !byRole.mode
   const open = (reset: boolean, changes: RouteContext['pending']): StepPlan => ({
     status: 'open',
     note: changes.map((c) => `“${controlOf(facts.sheet, c.control).label}”`).join(', '),
-    next: { kind: 'prepare', reset, changes },
+    next: { kind: 'prepare', reset, switchesOff: switchesOff(reset), changes },
     derived: [],
     limits,
   })

@@ -33,7 +33,13 @@ export interface TourStop {
 
 /** The one thing to do next. */
 export type Next =
-  | { readonly kind: 'prepare'; readonly reset: boolean; readonly changes: readonly Change[] }
+  | {
+      readonly kind: 'prepare'
+      readonly reset: boolean
+      /** Whether what is automatic is switched off by it; else whatever reads in the mode does so, and puts it back. */
+      readonly switchesOff: boolean
+      readonly changes: readonly Change[]
+    }
   /** Another case moved the display: it is brought back before anything is read, judged or published. */
   | { readonly kind: 'restore'; readonly moved: MovedByOther }
   /** Nobody has seen these values where they are stored: a person looks at them before anything rests on them. */

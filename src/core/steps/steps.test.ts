@@ -39,6 +39,15 @@ describe('preparing', () => {
     const occupied = [{ slot: 'x', control: 'light', value: 1, viewingCase: 'sdr-bright' as const }]
     expect(planOf(prepare, { prepared: false, occupied }).next).toMatchObject({ reset: false })
   })
+  it('switches nothing off in a mode that nobody has chosen, where another case may keep values', () => {
+    const occupied = [{ slot: 'x', control: 'light', value: 1, viewingCase: 'sdr-bright' as const }]
+    const { sheet } = MAREN
+    const off = (known: Partial<RouteFacts>) =>
+      planOf(prepare, { prepared: false, sheet, state: factoryState(sheet), ...known }).next
+    expect(off({ occupied, baseMode: null })).toMatchObject({ switchesOff: false })
+    expect(off({ occupied, baseMode: 'studio' })).toMatchObject({ switchesOff: true })
+    expect(off({ baseMode: null })).toMatchObject({ reset: true, switchesOff: true })
+  })
 })
 
 describe('the signal check', () => {

@@ -1,6 +1,8 @@
 import {
+  type Change,
   type ChoiceControl,
   type ControlValue,
+  controlOf,
   greyedOut,
   type State,
   showValue,
@@ -252,6 +254,20 @@ const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
     .sort((a, b) => a.cost - b.cost)
 }
 
+/** Whether what is switched off for a mode's sweep has to go back. With a remote each value is a walk: only where another case keeps values. */
+const wouldTakeAway = (
+  { sheet, hand, occupied }: RouteFacts,
+  mode: string,
+  changes: readonly Change[],
+): boolean => {
+  if (hand === undefined) return true
+  const beyondMode = changes.some(({ control }) => {
+    const { memory } = controlOf(sheet, control)
+    return memory.length > 0 && !memory.includes('mode')
+  })
+  return occupied.some((o) => beyondMode || o.slot.split('@').includes(`mode=${mode}`))
+}
+
 /** The survey: every mode with a short sweep, then the reviewer chooses the base mode from a ranked proposal. */
 const planSurvey = ({ facts, byRole, patches: all }: StepContext): StepPlan => {
   const { mode } = byRole
@@ -265,18 +281,9 @@ const planSurvey = ({ facts, byRole, patches: all }: StepContext): StepPlan => {
   const modes = mode.choices.flatMap(({ value }): ModeSweep[] => {
     const own = readingsOf(facts, mode, value)
     const missing = patches.filter((p) => !own.some((r) => r.patch.key === p.key))
+    const changes = changesBefore(facts, facts.state, value)
     return missing.length
-      ? [
-          {
-            mode: value,
-            // With a remote each value is a walk: only where something would be lost.
-            andBack:
-              facts.hand === undefined ||
-              facts.occupied.some((o) => o.slot.split('@').includes(`mode=${value}`)),
-            changes: changesBefore(facts, facts.state, value),
-            patches: missing,
-          },
-        ]
+      ? [{ mode: value, andBack: wouldTakeAway(facts, value, changes), changes, patches: missing }]
       : []
   })
   const timed = mode.choices.filter((c) => facts.latencies.some((l) => l.mode === c.value)).length

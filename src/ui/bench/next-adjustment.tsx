@@ -417,15 +417,15 @@ const PREPARE = [
 
 const Prepare = ({ next }: { next: Of<'prepare'> }) => (
   <>
-    <Above>{next.reset ? 'Before anything is read' : 'Before it is read again'}</Above>
+    <Above>{isFirst(next) ? 'Before anything is read' : 'Before it is read again'}</Above>
     <h1 className="figure text-5xl">
       {next.baseMode
         ? `Prepare “${next.baseMode}”`
-        : next.reset
+        : isFirst(next)
           ? 'Prepare the display'
           : 'Turn off automatic processing'}
     </h1>
-    {next.reset && (
+    {isFirst(next) && (
       <ul className="grid gap-1">
         {PREPARE.map((line) => (
           <li key={line} className="flex gap-3">
@@ -438,12 +438,18 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
       </ul>
     )}
     <p className="text-soft">
-      {next.reset ? 'Then this mode is reset, and automatic' : 'Automatic'} picture processing is turned off
-      for measuring
-      {next.changes.length > 0 && ': '}
-      <ChangeList changes={next.changes} />.
+      {next.switchesOff ? (
+        <>
+          {next.reset ? 'Then this mode is reset, and automatic' : 'Automatic'} picture processing is turned
+          off for measuring
+          {next.changes.length > 0 && ': '}
+          <ChangeList changes={next.changes} />.
+        </>
+      ) : (
+        'Nothing is reset: other cases keep values in this display. What each check turns off is put back after it.'
+      )}
     </p>
-    {next.reset && (
+    {isFirst(next) && (
       <p className="max-w-2xl text-sm text-faint">
         Lift a large display with two people, on a stand or wall mount made for its weight; never open it.
         Late at night, rest your eyes between sweeps. The maker’s instructions and local rules come first.
@@ -451,6 +457,9 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
     )}
   </>
 )
+
+/** Whether nothing of this case has been read yet. */
+const isFirst = (next: Of<'prepare'>): boolean => next.reset || !next.switchesOff
 
 /** Changes in one line of text, as the menu shows them. */
 const ChangeList = ({ changes }: { changes: Of<'sweep'>['changes'] }) =>
