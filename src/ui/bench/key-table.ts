@@ -221,7 +221,7 @@ const holdKeys = ({ cases, equipment }: SessionView): readonly KeyRow[] =>
 const goKeys = (view: SessionView, state: BenchState): readonly KeyRow[] => {
   const { next, revision } = view
   const go = asks({ type: 'go', revision })
-  const label = GO_LABEL[next.kind]
+  const label = next.kind === 'prepare' && !next.switchesOff ? 'Ready' : GO_LABEL[next.kind]
   switch (next.kind) {
     case 'compose':
       return [
