@@ -2,8 +2,16 @@ import type { Transaction } from 'sequelize'
 import type { Change } from '#core/display'
 import { controlOf } from '#core/display'
 import { type Patch, type Purpose, patchesFor } from '#core/measure'
-import { type PlannedTask, readsAfter, readTask, sayChanges, setAll, stepOfControl, workOf } from '#core/plan'
-import type { Next } from '#core/steps'
+import {
+  type PlannedTask,
+  type Route,
+  readsAfter,
+  readTask,
+  sayChanges,
+  setAll,
+  stepOfControl,
+  workOf,
+} from '#core/plan'
 import { type AdjustmentRow, touchSession } from '#db'
 import type { Context } from './context'
 import { bad, good, type Result } from './result'
@@ -59,9 +67,13 @@ export const beginRun = async (
 }
 
 /** Begins what the route says is next. Out: nothing, or why a person has to decide first. */
-export const beginNext = (begin: Beginner, next: Next): Promise<Result<null>> => {
+export const beginNext = (
+  begin: Beginner,
+  { next, at }: Pick<Route, 'next' | 'at'>,
+): Promise<Result<null>> => {
   const { session, sheet, state } = begin.record
   const work = workOf(next, {
+    at,
     sheet: sheet.document,
     state: state.values,
     baseMode: session.baseMode,

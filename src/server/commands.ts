@@ -224,7 +224,7 @@ const idleCommand = async (
   }
   switch (command.type) {
     case 'go':
-      return beginNext(begin, decision!.next)
+      return beginNext(begin, decision!)
     case 'sweep-again': {
       const sweep = decision!.sweep
       if (!sweep) return bad('There is no sweep yet that could be read again.')

@@ -1,15 +1,14 @@
 import type { Patch } from '#core/measure'
-import { putBackOf } from '#core/plan'
-import type { Next, VisualCheck } from '#core/steps'
+import { putBackOf, type Route } from '#core/plan'
+import type { VisualCheck } from '#core/steps'
 import type { Context } from './context'
 import { routeOf } from './session-facts'
 import { loadSession } from './session-record'
 
 /** What the plan of a session says to do, as far as commands need it: made before a command takes hold of anything. */
-export interface Decision {
+export interface Decision extends Pick<Route, 'next' | 'at'> {
   /** Revision that it was planned on; at another it counts for nothing. */
   readonly revision: number
-  readonly next: Next
   readonly putBack: ReturnType<typeof putBackOf>
   /** The newest whole sweep that could be read again. */
   readonly sweep: { readonly purpose: 'out-of-box' | 'verify'; readonly patches: readonly Patch[] } | null
@@ -25,6 +24,7 @@ export const decisionOf = async (ctx: Context, id: number): Promise<Decision | u
   return {
     revision: record.session.revision,
     next: route.next,
+    at: route.at,
     putBack: putBackOf(route),
     sweep: sweep
       ? {

@@ -99,7 +99,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
       return {
         kind: 'tour',
         title: next.title,
-        step: next.step,
+        step: route.at,
         settings: next.stops.reduce((sum, s) => sum + s.changes.length, next.back.length),
         patches: reads.length,
         probes: next.stops.reduce((sum, s) => sum + s.probes.length, 0),
@@ -110,7 +110,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
       const { adjustment } = next
       return {
         kind: 'adjust',
-        step: adjustment.step,
+        step: route.at,
         changes: changes(adjustment.changes),
         reads: adjustment.reads.map((p) => p.label),
         purpose: adjustment.purpose,
@@ -122,7 +122,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         ...taking(adjustment.reads),
         cost: costOf(sheet, adjustment.changes, facts.hand),
         canChooseDepth:
-          adjustment.step === 'level-white' &&
+          route.at === 'level-white' &&
           !facts.adjustments.some((m) => m.step === 'level-white' && m.changes.length > 1),
       }
     }

@@ -4,7 +4,7 @@ import type { GuidePlay } from '#core/guide'
 import type { Mapping } from '#core/hdr'
 import type { GreyVerdict, ViewingCase } from '#core/judge'
 import type { ProbePosition, Purpose, Sense, SweepAbout } from '#core/measure'
-import type { Ending } from '#core/plan'
+import type { Ending, StepStatus } from '#core/plan'
 import type {
   Arrival,
   DisplayInputs,
@@ -19,7 +19,7 @@ import type {
   Wish,
 } from '#core/signal'
 import type { ClicksToTarget } from '#core/solve'
-import type { AskedHdr, Cost, Depth, Expected, Quantity, StepKey, StepStatus } from '#core/steps'
+import type { AskedHdr, Cost, Depth, Expected, Quantity, StepKey } from '#core/steps'
 import type { RunStatus } from '#db'
 import type { TroubleView } from './troubles'
 

@@ -85,8 +85,8 @@ describe('colour management with eighteen controls', () => {
     expect(route.steps.find((s) => s.key === 'colour')!.note).toMatch(/not adjusted$/)
     const colour = { ...route, more: route.more.filter((m) => m.step === 'colour') }
     expect(endingOf(colour, {})).toMatchObject({ sentences: [account], goingOn: { step: 'colour' } })
-    const { next } = planRoute({ ...route.context.facts, accepted: ['colour=more'] })
-    expect(next.kind === 'adjust' && next.adjustment.step).toBe('colour')
+    const { next, at } = planRoute({ ...route.context.facts, accepted: ['colour=more'] })
+    expect([next.kind, at]).toEqual(['adjust', 'colour'])
   })
 })
 

@@ -64,8 +64,9 @@ describe('strengths of dimming', () => {
     const readings = done.facts.readings.filter(
       (r) => !['board-white', 'board-black', 'halo', 'bar'].includes(r.patch.key),
     )
-    const { next } = planRoute(as({ readings }))
-    expect(next).toMatchObject({ kind: 'adjust', adjustment: { step: 'processing', predictions: [] } })
+    const { next, at } = planRoute(as({ readings }))
+    expect(at).toBe('processing')
+    expect(next).toMatchObject({ kind: 'adjust', adjustment: { predictions: [] } })
     const reads = next.kind === 'adjust' ? next.adjustment.reads.map((p) => p.key) : []
     expect(reads).toContain('board-white')
     expect(reads).toContain('board-black')

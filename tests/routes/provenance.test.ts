@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { controlByRole, controlOf } from '#core/display'
 import { greyLevel } from '#core/measure'
 import { createMemo } from '#core/memo'
-import { planRoute } from '#core/plan'
+import { type AtStep, planRoute } from '#core/plan'
 import { MAREN, PELT, type SimulatedModel, TAVIN } from '#core/simulation'
 import { type Derived, STEP_KEYS, type StepKey } from '#core/steps'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
@@ -19,7 +19,7 @@ describe('the readings that a value names', () => {
   ]
   describe.each(DISPLAYS)('of the %s', (_, spec, seed) => {
     let done: Rehearsal
-    let measured: readonly Derived[]
+    let measured: ReadonlyArray<AtStep<Derived>>
     beforeAll(async () => {
       done = await rehearse(spec, seed)
       measured = done.route.derived.filter((d) => d.readingIds.length > 0)

@@ -70,9 +70,9 @@ describe('a whole case on simulated units', () => {
       white: 'as it is',
     }
     const state = { ...now, 'gain-blue': 24 }
-    expect(planRoute({ ...facts, state, skipped }).next).toMatchObject({
-      kind: 'adjust',
-      adjustment: { step: 'level-white' },
+    expect(planRoute({ ...facts, state, skipped })).toMatchObject({
+      at: 'level-white',
+      next: { kind: 'adjust' },
     })
   })
   it('is the same twice from the same readings', async () => {
@@ -194,8 +194,8 @@ describe('the route', () => {
   })
   it('goes past a step that the reviewer left, and names the reason', () => {
     const skipped = { ...asItCame(), skipped: { luminance: 'the room is bright' } }
-    expect(planRoute(asItCame()).next).toMatchObject({ kind: 'adjust', adjustment: { step: 'luminance' } })
-    expect(planRoute(skipped).next).toMatchObject({ kind: 'adjust', adjustment: { step: 'tone' } })
+    expect(planRoute(asItCame())).toMatchObject({ at: 'luminance', next: { kind: 'adjust' } })
+    expect(planRoute(skipped)).toMatchObject({ at: 'tone', next: { kind: 'adjust' } })
     expect(statusOf(skipped, 'luminance')).toMatchObject({ status: 'skipped', note: 'the room is bright' })
   })
   it('stops where a further move would gain less than what is seen, and says what more would cost', () => {

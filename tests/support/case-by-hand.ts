@@ -186,7 +186,14 @@ export const caseByHand = async (
         break
       case 'go': {
         const work = workOf(next, {
-          ...{ sheet, state: shown(), baseMode, prepared, devices: hdr ? WITH_SOURCE : BY_HAND },
+          ...{
+            at: route.at,
+            sheet,
+            state: shown(),
+            baseMode,
+            prepared,
+            devices: hdr ? WITH_SOURCE : BY_HAND,
+          },
           white: patchesFor(signal).white,
         })
         if ('undecided' in work) throw new Error(`${next.kind} is decided, not carried out`)

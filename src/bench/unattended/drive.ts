@@ -14,6 +14,7 @@ import {
 import { createMemo } from '#core/memo'
 import type { ControlFault, ResponsePrior } from '#core/model'
 import {
+  type AtStep,
   type Devices,
   decideAfterStop,
   decideUnattended,
@@ -77,8 +78,8 @@ export interface Outcome {
   readonly before: CaseVerdict | undefined
   readonly after: CaseVerdict | undefined
   readonly worse: readonly WorseFigure[]
-  readonly derived: readonly Derived[]
-  readonly limits: readonly Limit[]
+  readonly derived: ReadonlyArray<AtStep<Derived>>
+  readonly limits: ReadonlyArray<AtStep<Limit>>
   readonly controlFaults: readonly ControlFault[]
   readonly notes: readonly string[]
   /** Steps that were skipped, with the reason. */
@@ -310,6 +311,7 @@ export const drive = async (
       } else {
         if (route.next.kind === 'unexpected-reading') notebook.note(route.next.unexpected.sentence)
         const work = workOf(route.next, {
+          at: route.at,
           sheet,
           state: notebook.state,
           baseMode,

@@ -1,7 +1,7 @@
 import { JUDGED_LEVELS } from '#core/measure'
 import { amountsOf } from '#core/model'
 import { expectedError } from '#core/solve'
-import { aimOf, type RouteContext, STEP_KEYS, type StepKey } from '#core/steps'
+import { aimOf, type RouteContext, type StepKey } from '#core/steps'
 import type { Route } from './route'
 
 /** What an adjustment bought: average greyscale ΔE00, luminance excluded, once it was made. */
@@ -11,16 +11,25 @@ export interface Bought {
 }
 
 /** Steps that greys are set by, in their order. */
-const STEPS: readonly StepKey[] = STEP_KEYS.slice(STEP_KEYS.indexOf('luminance'), STEP_KEYS.indexOf('colour'))
+const STEPS: readonly StepKey[] = [
+  'luminance',
+  'gamut',
+  'tone',
+  'black-level',
+  'white-level',
+  'tone-mapping',
+  'white',
+  'level-white',
+]
 
-/** The step that moves made by, a change of preset apart from the gains and cuts that follow it. */
+/** The step that asked for an adjustment, a change of preset apart from the gains and cuts that follow it; undefined where greys are not set by it. */
 const nameOf = (
   { byRole }: RouteContext,
   { step, changes }: RouteContext['facts']['adjustments'][number],
-): Bought['step'] =>
+): Bought['step'] | undefined =>
   step === 'white' && changes.length > 0 && changes.every((c) => c.control === byRole.preset?.key)
     ? 'preset'
-    : step
+    : STEPS.find((s) => s === step)
 
 /**
  * What each adjustment bought, from the readings taken anyway: the error out of the box, after the last move of each step as all readings
@@ -34,11 +43,11 @@ export const boughtBy = ({ context, before, after }: Route): Bought[] => {
   const aim = aimOf(context, model, JUDGED_LEVELS, 0)
   const errors = new Map<Bought['step'], number>()
   for (const m of facts.adjustments) {
-    if (!STEPS.includes(m.step) || m.changes.length === 0) continue
+    const name = nameOf(context, m)
+    if (!name || m.changes.length === 0) continue
     const state = facts.readings.findLast((r) => r.runId === m.runId)?.state
     const amounts = state && amountsOf(model, state)
     if (!amounts) continue
-    const name = nameOf(context, m)
     // The last move of a step is what it came to.
     errors.delete(name)
     errors.set(name, expectedError(model, { ...aim, light: model.lightOf(state) }, amounts))

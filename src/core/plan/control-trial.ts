@@ -1,7 +1,7 @@
 import { type Control, controlOf, type NumberControl } from '#core/display'
 import { greyLevel } from '#core/measure'
 import { type ControlFault, differenceIn, quoted, shown } from '#core/model'
-import type { Adjustment, RouteContext, StepKey } from '#core/steps'
+import { type Adjustment, isStepKey, type RouteContext, type StepKey } from '#core/steps'
 import { stepOfControl } from './after-change'
 import { ENOUGH_TO_TELL, MOST_TRIALS } from './tuning'
 
@@ -42,7 +42,6 @@ const trialOf = (
       differenceIn(facts.memo, facts.sheet, facts.state, r.state)?.length === 0,
   )
   return {
-    step: stepOfControl(control),
     changes: known ? [{ control: control.key, from, to }] : [],
     reads: [patch],
     purpose: known
@@ -77,9 +76,8 @@ export const controlTrial = (
   const tried = last && isTrial(context, last, greys) ? last.changes[0]! : undefined
   if (last && tried && facts.state[tried.control] === tried.to && facts.readings.at(-1)?.runId === last.runId)
     return {
-      key: last.step,
+      key: isStepKey(last.step) ? last.step : stepOfControl(controlOf(facts.sheet, tried.control)),
       adjustment: {
-        step: last.step,
         changes: [{ control: tried.control, from: tried.to, to: tried.from }],
         reads: [],
         purpose: `Puts ${quoted(controlOf(facts.sheet, tried.control))} back to where it was.`,
@@ -96,14 +94,13 @@ export const controlTrial = (
       single(control) < (fault.alone.outward ? 3 : 1)
     ) {
       const adjustment = trialOf(context, control, fault.alone)
-      if (adjustment) return { key: adjustment.step, adjustment }
+      if (adjustment) return { key: stepOfControl(control), adjustment }
     }
     const from = facts.state[control.key]!
     if (fault.kind === 'nothing' && !fault.suspected && greys.has(control.key) && from !== control.default)
       return {
         key: stepOfControl(control),
         adjustment: {
-          step: stepOfControl(control),
           changes: [{ control: control.key, from, to: control.default }],
           reads: [],
           purpose: `Puts ${quoted(control)} back to ${shown(control, control.default)}: it does nothing.`,

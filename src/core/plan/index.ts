@@ -1,5 +1,6 @@
 export { readsAfter, stepOfControl } from './after-change'
 export { decideAfterStop, sayLeftOut } from './after-stop'
+export type { AtStep, RouteStep, StepStatus } from './at-step'
 export { type Bought, boughtBy } from './bought'
 export { cautionsAt } from './cautions'
 export { controlTrial } from './control-trial'
@@ -10,7 +11,6 @@ export { preferencesWithCost } from './preferences'
 export { priorsOfRoute } from './priors-of-route'
 export { planRoute, type Route } from './route'
 export { type AskedChange, setTogether, walkOf } from './set-together'
-export { stepsOf } from './steps-of'
 export {
   type Ask,
   type Devices,

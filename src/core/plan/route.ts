@@ -32,18 +32,18 @@ import {
   type RouteContext,
   type RouteFacts,
   type RouteReading,
-  type RouteStep,
   type Step,
   type StepContext,
   type StepKey,
   type StepPlan,
   type SweepReadings,
+  stepsOf,
   type ToneOption,
   type WorseFigure,
 } from '#core/steps'
+import type { AtStep, RouteStep } from './at-step'
 import { controlTrial } from './control-trial'
 import { type Preference, preferencesWithCost } from './preferences'
-import { stepsOf } from './steps-of'
 import { MOST_FAULTS } from './tuning'
 import { unexpectedReading } from './unexpected-reading'
 
@@ -51,6 +51,8 @@ import { unexpectedReading } from './unexpected-reading'
 export interface Route extends Findings {
   readonly steps: readonly RouteStep[]
   readonly next: Next
+  /** The step that it is of. */
+  readonly at: StepKey
   readonly context: RouteContext
   readonly outOfBox?: SweepReadings
   readonly before?: CaseVerdict
@@ -60,11 +62,11 @@ export interface Route extends Findings {
   readonly tones: readonly ToneOption[]
   readonly gamuts: readonly GamutOption[]
   readonly levelErrors: readonly LevelError[]
-  readonly derived: readonly Derived[]
-  readonly limits: readonly Limit[]
+  readonly derived: ReadonlyArray<AtStep<Derived>>
+  readonly limits: ReadonlyArray<AtStep<Limit>>
   readonly controlFaults: readonly ControlFault[]
   /** What going on at a step that is done would gain, and what it would cost in readings. */
-  readonly more: ReadonlyArray<More & { readonly step: StepKey }>
+  readonly more: ReadonlyArray<AtStep<More>>
 }
 
 /** Whether gains, cuts or level-by-level values stand elsewhere than out of the box. */
@@ -145,6 +147,7 @@ const withTrial = (real: RouteFacts, route: Route): Route => {
   return {
     ...route,
     next: { kind: 'adjust', adjustment: trial.adjustment },
+    at: trial.key,
     steps: route.steps.map((s) =>
       s.key === trial.key
         ? { ...s, status: 'now' as const }
@@ -189,22 +192,22 @@ const newFaults = ({ controlFaults: all, context }: Route, found: KnownFaults): 
 /** Steps of a case, folded: each is planned from the facts and from what those before it found, up to the first that is open. */
 interface Folded {
   readonly plans: ReadonlyMap<StepKey, StepPlan>
-  readonly limits: readonly Limit[]
+  readonly limits: ReadonlyArray<AtStep<Limit>>
   readonly found: Findings
   /** The first step that has something to do. */
-  readonly open?: { readonly step: Step; readonly next: Next }
+  readonly open?: { readonly step: Step<StepKey>; readonly next: Next }
 }
 
-const fold = (steps: readonly Step[], context: Omit<StepContext, 'found'>): Folded => {
+const fold = (steps: ReadonlyArray<Step<StepKey>>, context: Omit<StepContext, 'found'>): Folded => {
   const plans = new Map<StepKey, StepPlan>()
-  const limits: Limit[] = []
+  const limits: Array<AtStep<Limit>> = []
   let found: Findings = {}
   for (const step of steps) {
     const plan = step.plan({ ...context, found })
     if (!plan) continue
     const before = plans.get(step.key)
     plans.set(step.key, { ...plan, derived: mergedDerived(before?.derived ?? [], plan.derived) })
-    limits.push(...plan.limits)
+    limits.push(...plan.limits.map((l) => ({ ...l, step: step.key })))
     found = { ...found, ...defined(plan.findings ?? {}) }
     if (plan.status === 'open' && plan.next && !context.facts.skipped[step.key])
       return { plans, limits, found, open: { step, next: plan.next } }
@@ -251,10 +254,9 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
   const own = new Set(steps.map((s) => s.key))
   return {
     ...findings,
-    steps: [...own, 'guide' as const].map((key) =>
-      stepOf(WATCHED.has(key) ? watching : context, key, plans, now),
-    ),
+    steps: [...own].map((key) => stepOf(WATCHED.has(key) ? watching : context, key, plans, now)),
     next,
+    at: now,
     context,
     worse: findings.worse ?? [],
     tones: findings.tones ?? [],
@@ -262,7 +264,7 @@ const planOnce = (real: RouteFacts, { rangeLimits, byLevel }: KnownFaults): Rout
     levelErrors: findings.levelErrors ?? [],
     outOfBox: context.outOfBox,
     before: context.outOfBox && judgeCase(context, context.outOfBox),
-    derived: [...plans.values()].flatMap((p) => p.derived),
+    derived: [...plans].flatMap(([step, p]) => p.derived.map((d) => ({ ...d, step }))),
     more: [...plans].flatMap(([step, p]) => (p.status === 'done' && p.more ? [{ step, ...p.more }] : [])),
     limits: limits.filter((l, i) => limits.findIndex((m) => m.sentence === l.sentence) === i),
     controlFaults: [
@@ -297,8 +299,7 @@ const nextOf = (
   const { step, next } = open
   // Whatever is read next for measuring is read with automatic processing off; out of the box sees to it by itself.
   // Before a mode is chosen nothing stays switched off: each run sees to it, and puts it back.
-  const { baseMode, hand } = context.facts
-  const chosen = !context.byRole.mode || baseMode !== null || hand !== undefined
+  const chosen = !context.byRole.mode || context.facts.baseMode !== null
   const on =
     step.measures && context.facts.prepared && chosen && step.key !== 'out-of-box'
       ? watching.pending.filter((c) => c.control !== context.byRole.mode?.key)

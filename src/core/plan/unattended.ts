@@ -59,7 +59,8 @@ export const putBackOf = (route: Route, averagesOnly = false): PutBack | undefin
 const wentRound = (route: Route, next: Next): StepKey | undefined => {
   if (next.kind !== 'adjust') return undefined
   const { facts } = route.context
-  const { step, changes, reads } = next.adjustment
+  const { changes, reads } = next.adjustment
+  const step = route.at
   const same = facts.adjustments.filter((m) => {
     if (m.step !== step || JSON.stringify(m.changes) !== JSON.stringify(changes)) return false
     const read = new Set(facts.readings.filter((r) => r.runId === m.runId).map((r) => r.patch.key))

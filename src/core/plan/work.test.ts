@@ -22,6 +22,7 @@ const { sheet } = MAREN
 const mode = controlByRole(sheet, 'picture-mode')!
 const ALL_BENCH: Devices = { display: 'bench', pattern: 'bench', meter: 'bench' }
 const place = (more: Partial<WorkPlace> = {}): WorkPlace => ({
+  at: 'white',
   sheet,
   state: factoryState(sheet),
   baseMode: 'studio',

@@ -9,7 +9,8 @@ import {
 } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
 import { type Patch, type Purpose, type SweepAbout, sweepAboutOf } from '#core/measure'
-import { type Adjustment, type Next, STEP_TITLE } from '#core/steps'
+import { type Adjustment, type Next, STEP_TITLE, type StepKey } from '#core/steps'
+import type { AtStep } from './at-step'
 import {
   type Devices,
   latencyTask,
@@ -29,12 +30,14 @@ export interface Work {
   readonly purpose: Purpose
   readonly title: string
   readonly tasks: readonly PlannedTask[]
-  /** The adjustment that it makes. */
-  readonly adjustment?: Adjustment
+  /** The adjustment that it makes, with the step that asks for it. */
+  readonly adjustment?: AtStep<Adjustment>
 }
 
 /** Where a case stands when work on it begins. */
 export interface WorkPlace {
+  /** The step that is at hand. */
+  readonly at: StepKey
   readonly sheet: ControlSheet
   readonly state: State
   readonly baseMode: string | null
@@ -102,9 +105,9 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
         purpose: 'adjust',
         title: adjustment.changes.length
           ? sayChanges(place.sheet, adjustment.changes)
-          : `${STEP_TITLE[adjustment.step]}, ${patches(adjustment.reads.length)}`,
+          : `${STEP_TITLE[place.at]}, ${patches(adjustment.reads.length)}`,
         tasks: [...setAll(adjustment.changes), ...adjustment.reads.map(readTask)],
-        adjustment,
+        adjustment: { ...adjustment, step: place.at },
       }
     }
     case 'tour': {

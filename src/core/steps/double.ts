@@ -10,8 +10,8 @@ import {
 import { ControlSheet, factoryState, type State } from '#core/display'
 import type { Patch, Purpose } from '#core/measure'
 import { freshFacts } from '#tests/facts'
-import { contextOf, type StepContext } from './context'
-import type { RouteFacts, RouteReading } from './facts'
+import { contextOf, type StepContext } from './facts/context'
+import type { RouteFacts, RouteReading } from './facts/facts'
 
 /**
  * A test double of a display: a sheet of a few controls, and the light that it gives in a state. As plain as a display can be, so that a

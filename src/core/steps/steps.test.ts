@@ -5,20 +5,20 @@ import { GREY_LEVELS, grey, type Layout, PATCHES, type Patch, sixColour } from '
 import { SDR_SIGNAL } from '#core/signal'
 import { MAREN } from '#core/simulation'
 import type { Targets } from '#core/target'
-import { blackLevel } from './black-level'
+import { outOfBox } from './check/out-of-box'
+import { prepare } from './check/prepare'
+import { believedPage, signal } from './check/signal'
+import { verify } from './check/verify'
+import { gamut } from './colour/gamut'
+import type { Next, Step } from './contract'
 import { PLAIN_STATE, plainContext, plainFacts, plainLight, plainReading } from './double'
-import type { RouteFacts } from './facts'
-import { gamut } from './gamut'
-import { isCorrected } from './level-white'
-import { luminance } from './luminance'
-import { outOfBox } from './out-of-box'
-import { prepare } from './prepare'
-import { believedPage, signal } from './signal'
-import type { Next, Step } from './step'
-import { namedExponents, tone } from './tone'
-import { verify } from './verify'
-import { white } from './white'
-import { whiteLevel } from './white-level'
+import type { RouteFacts } from './facts/facts'
+import { blackLevel } from './light/black-level'
+import { luminance } from './light/luminance'
+import { namedExponents, tone } from './light/tone'
+import { whiteLevel } from './light/white-level'
+import { isCorrected } from './white/level-white'
+import { white } from './white/white'
 
 const WHOLE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...PATCHES.sdr.six]
 const sweep = (state = PLAIN_STATE) => WHOLE.map((p) => plainReading(p, state))
@@ -142,7 +142,7 @@ describe('the gamut', () => {
   })
   it('is read in its other settings where they are not, and switched to the one closest to the target', () => {
     const other = adjustment(planOf(gamut, { state: wide, readings: sweep(wide) }).next)
-    expect(other).toMatchObject({ step: 'gamut', changes: [{ from: 'wide', to: 'narrow' }] })
+    expect(other).toMatchObject({ changes: [{ from: 'wide', to: 'narrow' }] })
     expect(other!.reads.map((p) => p.key)).toEqual([
       ...[sixColour('red'), sixColour('green'), sixColour('blue')].map((p) => p.key),
       'natural-skin-tan',

@@ -1,0 +1,483 @@
+import {
+  type Change,
+  type Control,
+  type ControlValue,
+  changesBetween,
+  factoryValue,
+  greyedOut,
+  type State,
+} from '#core/display'
+import { colourError } from '#core/judge'
+import {
+  type LatencyFigures,
+  latencyFigures,
+  type Patch,
+  PQ_SURVEY_REFERENCE,
+  type Probe,
+  ProbePosition,
+  pqBalanceSet,
+} from '#core/measure'
+import { quoted, shown } from '#core/model'
+import { signalKind } from '#core/signal'
+import { targetOn } from '#core/target'
+import {
+  type Derived,
+  defineStep,
+  done,
+  gameCases,
+  type Limit,
+  open,
+  type StepPlan,
+  type TourStop,
+} from '../contract'
+import type { StepContext } from '../facts/context'
+import type { RouteFacts, RouteReading } from '../facts/facts'
+import type { LatencyFindings, LatencyOption, LatencyRow } from '../facts/findings'
+import {
+  FEW_TIMES,
+  LATENCY_FLASHES,
+  LATENCY_HELPS,
+  LOOKS_AGAIN,
+  MOST_FLASHES,
+  MOST_LATENCY_OPTIONS,
+  MOST_RATES,
+} from '../tuning'
+
+/** Values of the controls that claim to shorten latency, by key; those that are not named stand off. */
+type Assignment = Readonly<Record<string, ControlValue>>
+
+const keyOf = (assignment: Assignment): string | null =>
+  Object.entries(assignment)
+    .map(([control, value]) => `${control}=${value}`)
+    .sort()
+    .join('+') || null
+
+/** Controls that claim to shorten latency, and their value when they do not. */
+const controlsOf = ({ sheet, baseMode, signal }: RouteFacts) =>
+  sheet.controls
+    .filter((c) => c.role === 'latency')
+    .map((control) => ({
+      control,
+      off: control.neutral ?? factoryValue(control, baseMode ?? undefined, signalKind(signal)),
+    }))
+
+const valuesOf = (control: Control): ControlValue[] =>
+  control.kind === 'choice' ? control.choices.map((c) => c.value) : [control.range.min, control.range.max]
+
+/** The state of now with the latency controls of an assignment, the others off. */
+const stateWith = (facts: RouteFacts, assignment: Assignment): State => ({
+  ...facts.state,
+  ...Object.fromEntries(
+    controlsOf(facts).map(({ control, off }) => [control.key, assignment[control.key] ?? off]),
+  ),
+})
+
+/** An option of its own: one control at one value, with what has to be on so that it is not greyed out. */
+interface Candidate {
+  readonly assignment: Assignment
+  /** What it is compared with: the same without its own control. */
+  readonly against: Assignment
+  readonly control: Control
+  readonly value: ControlValue
+}
+
+const candidatesOf = (facts: RouteFacts): { candidates: Candidate[]; limits: Limit[] } => {
+  const all = controlsOf(facts)
+  const limits: Limit[] = []
+  const candidates = all.flatMap(({ control, off }) =>
+    valuesOf(control).flatMap((value): Candidate[] => {
+      if (value === off) return []
+      // Another latency control that it hangs on is switched on for it.
+      const against: Record<string, ControlValue> = {}
+      for (const need of control.needs ?? []) {
+        if (!('control' in need)) continue
+        const other = all.find((o) => o.control.key === need.control)
+        if (other && !need.is.includes(other.off)) against[need.control] = need.is[0]!
+      }
+      const assignment = { ...against, [control.key]: value }
+      const why =
+        facts.refused[control.key] ??
+        greyedOut(facts.sheet, control, stateWith(facts, assignment), signalKind(facts.signal))
+      if (why) {
+        if (!limits.some((l) => l.sentence.includes(quoted(control))))
+          limits.push({
+            sentence: `${quoted(control)} was not tried: ${why.replace(/\.$/, '')}.`,
+          })
+        return []
+      }
+      return [{ assignment, against, control, value }]
+    }),
+  )
+  return { candidates: candidates.slice(0, MOST_LATENCY_OPTIONS), limits }
+}
+
+/** Links that latency is looked at on: each rate once, in the largest picture that has it. */
+export const latencyLinks = (
+  links: NonNullable<RouteFacts['bench']['links']>,
+): ReadonlyArray<{ readonly width: number; readonly height: number; readonly rate: number }> => {
+  const byRate = new Map<number, (typeof links)[number]>()
+  for (const link of links) {
+    const rate = Math.round(link.rate)
+    // Films have slower rates; games do not.
+    if (rate < 48) continue
+    const known = byRate.get(rate)
+    if (!known || link.width * link.height > known.width * known.height) byRate.set(rate, link)
+  }
+  const sorted = [...byRate.values()].sort((a, b) => a.rate - b.rate)
+  if (sorted.length <= MOST_RATES) return sorted
+  // The usual one and the fastest stay; those next to another go first.
+  const kept = sorted.filter((l, i) => Math.round(l.rate) === 60 || i === sorted.length - 1)
+  for (const link of sorted.toReversed())
+    if (kept.length < MOST_RATES && !kept.includes(link)) kept.push(link)
+  return kept.sort((a, b) => a.rate - b.rate)
+}
+
+/** Patches that tell what the picture pays for an option. */
+const pricePatches = ({ patches: own, facts }: StepContext): readonly Patch[] => {
+  // In PQ the scale of greys moves with what is known of the peak; a price needs the same patches before and after, and takes those of the survey.
+  const patches = facts.signal.transfer === 'pq' ? pqBalanceSet(PQ_SURVEY_REFERENCE) : own
+  const greys = patches.wholeCase.filter(
+    (p) => p.level !== null && p.signal[0] === p.signal[1] && p.signal[1] === p.signal[2],
+  )
+  const middle = greys.toSorted(
+    (a, b) => Math.abs((a.level ?? a.signal[0]) - 0.5) - Math.abs((b.level ?? b.signal[0]) - 0.5),
+  )[0]
+  return [patches.white, ...(middle ? [middle] : []), ...patches.primaries].filter(
+    (p, i, list) => list.findIndex((q) => q.key === p.key) === i && !facts.leftOut.includes(p.key),
+  )
+}
+
+/** Rates at which somebody typed what another instrument showed, Hz. */
+const typedRates = ({ latencies, baseMode }: RouteFacts): number[] => [
+  ...new Set(
+    latencies.flatMap(({ state, mode, rate }) =>
+      state && (baseMode === null || mode === baseMode) ? [Math.round(rate)] : [],
+    ),
+  ),
+]
+
+/** Whether the person agreed to flashes; where nobody is there, nobody has to. */
+export const flashesAllowed = ({ bench, accepted }: Pick<RouteFacts, 'bench' | 'accepted'>): boolean =>
+  bench.probe && (!bench.eye || accepted.includes('flashes=yes'))
+
+/** Times that were measured in the base mode, by assignment, rate and place. */
+class Table {
+  private readonly times = new Map<string, number[]>()
+  constructor(facts: RouteFacts) {
+    const controls = controlsOf(facts)
+    for (const { mode, rate, position = 'middle', times, state } of facts.latencies) {
+      if (!state || !times || (facts.baseMode !== null && mode !== facts.baseMode)) continue
+      const on: Record<string, ControlValue> = {}
+      for (const { control, off } of controls) {
+        const value = state[control.key]
+        if (value !== undefined && value !== off) on[control.key] = value
+      }
+      const key = Table.key(on, rate, position)
+      this.times.set(key, [...(this.times.get(key) ?? []), ...times])
+    }
+  }
+  private static key = (on: Assignment, rate: number, position: ProbePosition) =>
+    `${keyOf(on)}|${Math.round(rate)}|${position}`
+  of(on: Assignment, rate: number, position: ProbePosition): LatencyFigures | undefined {
+    const own = this.times.get(Table.key(on, rate, position))
+    return own?.length ? latencyFigures(own) : undefined
+  }
+}
+
+/** What an option saves at a rate, ms; whether that is more than chance; whether more flashes would tell. */
+const savedBy = (base: LatencyFigures, own: LatencyFigures, most: number) => {
+  const saves = base.mean - own.mean
+  // A single time that was typed says nothing of its scatter.
+  const errorOf = ({ error, count }: LatencyFigures) => (count < FEW_TIMES.count ? FEW_TIMES.error : error)
+  const error = Math.hypot(errorOf(base), errorOf(own))
+  const { least, errors, early, surelyNot, sure } = LATENCY_HELPS
+  const helps = saves > least && saves > errors * error
+  const tells =
+    (helps && saves > early * error) ||
+    saves + surelyNot * error < least ||
+    error < sure ||
+    Math.min(base.count, own.count) >= most
+  return { saves, helps, tells }
+}
+
+/** The latency step of games: what each option does at each rate, what is left on, and what the picture pays for it. */
+const planLatency = (context: StepContext): StepPlan => {
+  const { facts } = context
+  const controls = controlsOf(facts)
+  const { candidates, limits } = candidatesOf(facts)
+  const links = facts.bench.links ? latencyLinks(facts.bench.links) : []
+  const positions = facts.bench.probePositions ?? []
+  const middle: ProbePosition | undefined = positions.includes('middle') ? 'middle' : positions[0]
+  const answered = facts.accepted.find((a) => a.startsWith('flashes='))
+  if (facts.bench.probe && facts.bench.eye && !answered && middle && links.length)
+    return open({ kind: 'choose-flashes' })
+  const table = new Table(facts)
+  const most = facts.bench.eye ? MOST_FLASHES.person : MOST_FLASHES.nobody
+  const measures = flashesAllowed(facts) && middle !== undefined && links.length > 0
+  const price = pricePatches(context)
+  const at = (assignment: Assignment) => stateWith(facts, assignment)
+  const moves = (from: State, to: State): Change[] =>
+    changesBetween(facts.sheet, from, to, signalKind(facts.signal))
+  const probe = (link: (typeof links)[number], position: ProbePosition): Probe => ({
+    position,
+    rate: link.rate,
+    width: link.width,
+    height: link.height,
+    flashes: LATENCY_FLASHES,
+  })
+  const { pending } = context.watching
+  const tour = (
+    title: string,
+    stops: ReadonlyArray<{ on: Assignment; probes: readonly Probe[]; reads?: readonly Patch[] }>,
+  ): StepPlan => {
+    let stands: State = facts.state
+    const going = stops.map(({ on, probes, reads = [] }): TourStop => {
+      const changes = moves(stands, at(on))
+      stands = at(on)
+      return { changes, reads, probes }
+    })
+    return open({
+      kind: 'tour',
+      title,
+      stops: going,
+      back: [],
+    })
+  }
+  const readIn = (on: Assignment, patch: Patch): RouteReading | undefined => {
+    const wanted = at(on)
+    // What a survey read stood in other settings: a price compares nothing but the option.
+    return (facts.toured ?? []).findLast(
+      (r) =>
+        r.patch.key === patch.key &&
+        controls.every(({ control: { key } }) => r.state[key] === wanted[key]) &&
+        (!context.byRole.mode || r.state[context.byRole.mode.key] === facts.baseMode) &&
+        r.purpose !== 'feed-check',
+    )
+  }
+  const unread = (on: Assignment) => price.filter((p) => !readIn(on, p))
+
+  if (measures) {
+    // Everything off, then each option by itself, in the middle of the screen, at each rate.
+    const looks: Assignment[] = [{}, ...candidates.flatMap((c) => [c.against, c.assignment])].filter(
+      (a, i, all) => all.findIndex((b) => keyOf(b) === keyOf(a)) === i,
+    )
+    const first = looks.flatMap((on, i) => {
+      const probes = links.filter((l) => !table.of(on, l.rate, middle)).map((l) => probe(l, middle))
+      const reads = i === 0 && candidates.length ? unread(on) : []
+      return probes.length ? [{ on, probes, reads }] : []
+    })
+    if (first.length && pending.length)
+      return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
+    if (first.length) return tour('Latency by rate and option', first)
+    // Where chance may still have had its hand in it, more flashes tell.
+    const again = new Map<string | null, { on: Assignment; probes: Probe[] }>()
+    for (const { assignment, against } of candidates)
+      for (const link of links) {
+        const [base, own] = [table.of(against, link.rate, middle), table.of(assignment, link.rate, middle)]
+        if (!base || !own || savedBy(base, own, most).tells) continue
+        for (const on of [against, assignment]) {
+          const stop = again.get(keyOf(on)) ?? { on, probes: [] }
+          if (!stop.probes.some((p) => p.rate === link.rate))
+            stop.probes.push(...Array.from({ length: LOOKS_AGAIN }, () => probe(link, middle)))
+          again.set(keyOf(on), stop)
+        }
+      }
+    if (again.size) return tour('Latency once more, where it is not sure', [...again.values()])
+  }
+
+  // What was typed stands beside what the probe read.
+  const known = [...new Set([...links.map((l) => Math.round(l.rate)), ...typedRates(facts)])].sort(
+    (a, b) => a - b,
+  )
+  const rateOf = (rate: number) => links.find((l) => Math.round(l.rate) === rate)?.rate ?? rate
+  const rates = known.map(rateOf)
+  const options = candidates.map((c): LatencyOption => {
+    const told = rates.flatMap((rate) => {
+      const [base, own] = [
+        table.of(c.against, rate, middle ?? 'middle'),
+        table.of(c.assignment, rate, middle ?? 'middle'),
+      ]
+      return base && own ? [{ rate, ...savedBy(base, own, most) }] : []
+    })
+    return {
+      key: keyOf(c.assignment)!,
+      control: c.control.key,
+      value: c.value,
+      label: `${quoted(c.control)} ${shown(c.control, c.value)}`,
+      rates: told.map(({ rate, saves, helps }) => ({ rate, saves, helps })),
+    }
+  })
+  // What nobody looked at stands as the sheet says; what was looked at, as it helps.
+  const looked = new Set(options.flatMap((o) => (o.rates.length ? [o.control] : [])))
+  const chosen = measures
+    ? bestOf(candidates, options)
+    : {
+        ...bySheet(candidates.filter((c) => !looked.has(c.control.key))),
+        ...bestOf(candidates, options),
+      }
+  const chosenState = at(chosen)
+  if (measures) {
+    const unseen = links.flatMap((l) =>
+      positions.filter((p) => !table.of(chosen, l.rate, p)).map((p) => probe(l, p)),
+    )
+    const reads = keyOf(chosen) === null ? [] : unread(chosen)
+    if (unseen.length) return tour('Latency over the screen', [{ on: chosen, probes: unseen, reads }])
+  }
+  const changes = moves(facts.state, chosenState)
+  const reads = keyOf(chosen) === null || !measures ? [] : unread(chosen)
+  if ((changes.length || reads.length) && pending.length)
+    return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
+  if (changes.length || reads.length)
+    return open({
+      kind: 'adjust',
+      adjustment: {
+        changes,
+        reads,
+        purpose: measures
+          ? 'Sets what shortens the delay, and shows what the picture pays for it.'
+          : 'Turns low latency on, as games are played.',
+        predictions: [],
+      },
+    })
+
+  const rows: LatencyRow[] = [
+    { on: {} as Assignment, label: null },
+    ...candidates.map((c, i) => ({
+      on: c.assignment,
+      // With what has to be on for it.
+      label: Object.keys(c.against).length ? sayOn(facts, c.assignment) : options[i]!.label,
+    })),
+    { on: chosen, label: sayOn(facts, chosen) },
+  ]
+    .filter((o, i, all) => all.findIndex((p) => keyOf(p.on) === keyOf(o.on)) === i)
+    .flatMap(({ on, label }) =>
+      rates.flatMap((rate) =>
+        ProbePosition.options.flatMap((position): LatencyRow[] => {
+          const figures = table.of(on, rate, position)
+          return figures
+            ? [{ option: keyOf(on), label, chosen: keyOf(on) === keyOf(chosen), rate, position, ...figures }]
+            : []
+        }),
+      ),
+    )
+  const findings: LatencyFindings = {
+    rows,
+    options,
+    chosen: keyOf(chosen),
+    ...(keyOf(chosen) === null ? {} : { price: priceOf(context, price, {}, chosen, readIn) }),
+  }
+  return done(noteOf(findings), {
+    findings: { latency: findings },
+    derived: controls.flatMap(({ control, off }): Derived[] => {
+      const value = chosen[control.key] ?? off
+      if (facts.state[control.key] === undefined) return []
+      const own = options.filter((o) => o.control === control.key)
+      if (own.length === 0) return []
+      return [
+        {
+          control: control.key,
+          value,
+          rule: ruleOf(own, value, measures || looked.has(control.key)),
+          readingIds: [],
+        },
+      ]
+    }),
+    limits: [
+      ...limits,
+      ...(rows.length
+        ? []
+        : [
+            {
+              sentence: `Latency was not measured: ${facts.bench.probe ? 'flashes were left out' : 'there is no probe'}. What shortens it is set as the sheet says.`,
+            },
+          ]),
+    ],
+  })
+}
+
+/** Of each control the value that saves most over the rates at which it helps; off where it helps nowhere. */
+const bestOf = (candidates: readonly Candidate[], options: readonly LatencyOption[]): Assignment => {
+  const gain = (o: LatencyOption) => o.rates.reduce((s, r) => s + (r.helps ? r.saves : 0), 0)
+  const best = new Map<string, number>()
+  options.forEach((o, i) => {
+    const known = best.get(o.control)
+    if (gain(o) > 0 && (known === undefined || gain(o) > gain(options[known]!))) best.set(o.control, i)
+  })
+  return Object.assign({}, ...[...best.values()].map((i) => candidates[i]!.assignment)) as Assignment
+}
+
+/** Where nothing was measured: of each control its first value that is not off. */
+const bySheet = (candidates: readonly Candidate[]): Assignment => {
+  const out: Record<string, ControlValue> = {}
+  for (const { control, value, assignment } of candidates)
+    if (control.neutral !== undefined && out[control.key] === undefined)
+      Object.assign(out, assignment, { [control.key]: value })
+  return out
+}
+
+const sayOn = (facts: RouteFacts, on: Assignment): string | null =>
+  controlsOf(facts)
+    .filter(({ control }) => on[control.key] !== undefined)
+    .map(({ control }) => `${quoted(control)} ${shown(control, on[control.key])}`)
+    .join(' with ') || null
+
+const sayRates = (rates: readonly number[]) =>
+  `${rates.map((r) => Math.round(r)).join(rates.length === 2 ? ' and ' : ', ')} Hz`
+
+/** Why a latency control stands where it does. */
+const ruleOf = (own: readonly LatencyOption[], value: ControlValue, measured: boolean): string => {
+  const taken = own.find((o) => o.value === value)
+  if (!measured) return taken ? 'on: it shortens the delay' : 'off: the sheet does not say that it helps'
+  if (!taken) return 'off: measured, it helps at no rate'
+  const helps = taken.rates.filter((r) => r.helps)
+  if (helps.length === 0) return 'on: what shortens the delay cannot be set without it'
+  const most = helps.reduce((a, b) => (b.saves > a.saves ? b : a))
+  return `saves ${most.saves.toFixed(0)} ms at ${Math.round(most.rate)} Hz${helps.length < taken.rates.length ? `, helps at ${sayRates(helps.map((r) => r.rate))} only` : ''}`
+}
+
+const noteOf = ({ rows }: LatencyFindings): string => {
+  if (rows.length === 0) return 'not measured'
+  const own = rows.filter((r) => r.chosen && r.position === 'middle')
+  const shortest = own.length ? own.reduce((a, b) => (b.mean < a.mean ? b : a)) : undefined
+  return shortest ? `${shortest.mean.toFixed(0)} ms at ${Math.round(shortest.rate)} Hz` : ''
+}
+
+/** What the picture pays for an option: how far it moves, in ΔE00 and as a share of light, and what is greyed out by it. */
+const priceOf = (
+  context: StepContext,
+  patches: readonly Patch[],
+  off: Assignment,
+  on: Assignment,
+  readIn: (on: Assignment, patch: Patch) => RouteReading | undefined,
+): LatencyFindings['price'] => {
+  const { facts } = context
+  const [before, after] = [stateWith(facts, off), stateWith(facts, on)]
+  const kind = signalKind(facts.signal)
+  const locked = facts.sheet.controls
+    .filter((c) => !greyedOut(facts.sheet, c, before, kind) && greyedOut(facts.sheet, c, after, kind))
+    .map((c) => c.label)
+  const pairs = patches.flatMap((p) => {
+    const [a, b] = [readIn(off, p), readIn(on, p)]
+    return a && b ? [{ patch: p, a, b }] : []
+  })
+  const white = pairs.find((p) => p.patch === patches[0])
+  if (!white) return { locked }
+  const target = targetOn(facts.targets, { white: white.a.xyz[1], black: 0 })
+  const moved = pairs.map(({ a, b }) => colourError(b.xyz, a.xyz, target).deltaE)
+  return {
+    locked,
+    moves: moved.reduce((s, d) => s + d, 0) / moved.length,
+    light: white.b.xyz[1] / white.a.xyz[1] - 1,
+    readingIds: pairs.flatMap(({ a, b }) => [a.id, b.id]),
+  }
+}
+
+export const latency = defineStep({
+  key: 'latency',
+  title: 'Latency',
+  restsOn: ['picture-mode'],
+  cases: gameCases,
+  // It sees to automatic processing by itself, since the survey has left the display in another mode.
+  measures: false,
+  plan: planLatency,
+})

@@ -1,0 +1,214 @@
+import type { ControlValue, Role } from '#core/display'
+import type { Mapping } from '#core/hdr'
+import { isOffered, type Patch, PQ_PEAK, pqTargetOf, SCENE_LUMINANCES, scenePair } from '#core/measure'
+import { quoted, shown } from '#core/model'
+import { defineStep, done, hdrCases, open, type StepPlan } from '../contract'
+import type { StepContext } from '../facts/context'
+import { differsIn, type RouteFacts, type RouteReading } from '../facts/facts'
+import type { MappingOption } from '../facts/findings'
+import { casePeakOf, mappingGreys } from '../facts/hdr-reference'
+import { sayLuminance, sayPercent } from '../facts/say-figures'
+import { EVERYTHING } from '../rests-on'
+import { MAPPING_FLAT, MAPPING_FOLLOWS, MAPPING_MOVES } from '../tuning'
+
+/** What it rests on. */
+const MAPPING: readonly Role[] = [...EVERYTHING, 'peak-luminance']
+
+/** The value of the tone mapping control that the reviewer chose; undefined before, and where it is asked anew. */
+const chosenMapping = (
+  { accepted }: Pick<RouteFacts, 'accepted'>,
+  options: readonly MappingOption[],
+): MappingOption | undefined => options.find((o) => accepted.includes(`mapping=${o.value}`))
+
+/** What a value of the tone mapping control costs and gives, in a sentence with its numbers. */
+export const priceOfMapping = ({
+  mapping,
+  middle,
+  dims,
+  peak,
+  detailTo,
+  moves,
+  curve,
+}: MappingOption): string => {
+  const at = (place: number) => sayLuminance(curve[place]?.target ?? 0)
+  const off = (share: number) =>
+    Math.abs(share) < 0.01 ? 'exact' : `${sayPercent(share)} too ${share > 0 ? 'dim' : 'bright'}`
+  if (mapping === 'clip')
+    return `Clips highlights: exact up to ${sayLuminance(peak)}; detail above it is lost. Give the source a peak of ${sayLuminance(peak)} where it asks for one.`
+  if (mapping === 'roll-off')
+    return `Rolls highlights off: keeps detail up to ${sayLuminance(detailTo)}${detailTo > 1.05 * peak ? ' and beyond' : ''}. For it greys of ${at(1)} are ${off(middle)}, those of ${at(2)} ${off(dims)}.`
+  return `Follows the scene: a grey of ${SCENE_LUMINANCES[1]} cd/m² moves by ${sayPercent(moves ?? 0)} with a highlight elsewhere, those of ${at(2)} are ${off(dims)}. Never exact.`
+}
+
+const NAME: Readonly<Record<Mapping, string>> = {
+  clip: 'clips',
+  'roll-off': 'rolls off',
+  dynamic: 'follows the scene',
+}
+
+/** Where tone mapping is nobody's to set: how far greys follow PQ, which is as far as white is balanced. */
+const howFarItFollows = ({ facts }: StepContext, greys: readonly Patch[], note: string): StepPlan => {
+  const unread = greys.filter(
+    (g) =>
+      !facts.leftOut.includes(g.key) &&
+      !facts.readings.some((r) => r.patch.key === g.key && r.purpose === 'adjust'),
+  )
+  return unread.length === 0
+    ? done(note)
+    : open({
+        kind: 'adjust',
+        adjustment: {
+          changes: [],
+          reads: unread,
+          purpose: 'Measures how far greys follow PQ below the peak.',
+          predictions: [],
+        },
+      })
+}
+
+/**
+ * Tone mapping by policy: what each value of the control does is measured below and above the peak, and beside a highlight; the school that the
+ * policy picks is taken where the display has it.
+ */
+const planToneMapping = (context: StepContext): StepPlan | undefined => {
+  const { facts, byRole, movable } = context
+  const control = byRole.mapping
+  const peak = casePeakOf(facts)
+  const lost = (patch: Patch) => facts.leftOut.includes(patch.key)
+  if (!peak) return lost(PQ_PEAK) ? done('not compared: the peak was not read') : undefined
+  const [low, middle, below, above, far] = mappingGreys(peak)
+  if (control?.kind !== 'choice' || !movable(control))
+    return howFarItFollows(context, [low, middle, below], control ? 'locked' : 'no control for it')
+  const scene = scenePair(SCENE_LUMINANCES[1])
+  const scenes = [scene.alone, scene.lit].every((p) => isOffered(p, facts.bench))
+  const patches: Patch[] = [low, middle, below, above, far, ...(scenes ? [scene.alone, scene.lit] : [])]
+  if (patches.some(lost))
+    return done('not compared', {
+      limits: [
+        {
+          sentence: `${quoted(control)} stays as it is: greys about the peak were not read, being beyond the meter or left out.`,
+        },
+      ],
+    })
+  const readOf = (value: ControlValue) => {
+    const own = new Map<string, RouteReading>()
+    for (const r of facts.readings)
+      if (
+        r.purpose === 'adjust' &&
+        r.state[control.key] === value &&
+        differsIn(facts, MAPPING, r.state, facts.state).length === 0 &&
+        // What the white level was tried with later is another picture.
+        !own.has(r.patch.key)
+      )
+        own.set(r.patch.key, r)
+    return own
+  }
+  const optionOf = (value: ControlValue, label: string): MappingOption | undefined => {
+    const read = readOf(value)
+    const all = patches.flatMap((p) => read.get(p.key) ?? [])
+    if (all.length < patches.length) return undefined
+    const lightOf = (patch: Patch) => read.get(patch.key)!.xyz[1]
+    const share = (patch: Patch) => lightOf(patch) / pqTargetOf(patch, facts.signal)
+    // Against a grey that no mapping reaches, so that a display that is scaled all over is not taken for one that rolls off.
+    const dims = 1 - share(below) / share(low)
+    const rises = lightOf(far) / lightOf(above) - 1
+    const moves = scenes ? Math.abs(lightOf(scene.lit) / lightOf(scene.alone) - 1) : undefined
+    const mapping: Mapping =
+      moves !== undefined && moves > MAPPING_MOVES
+        ? 'dynamic'
+        : Math.abs(dims) < MAPPING_FOLLOWS && rises < MAPPING_FLAT
+          ? 'clip'
+          : 'roll-off'
+    const curve = [low, middle, below, above, far].map((patch) => ({
+      target: pqTargetOf(patch, facts.signal),
+      luminance: lightOf(patch),
+      id: read.get(patch.key)!.id,
+    }))
+    return {
+      value,
+      label,
+      mapping,
+      middle: 1 - share(middle) / share(low),
+      dims,
+      peak: lightOf(far),
+      detailTo: rises < MAPPING_FLAT ? lightOf(far) : curve.at(-1)!.target,
+      curve,
+      moves,
+      readingIds: all.map((r) => r.id),
+    }
+  }
+  const now = facts.state[control.key]!
+  const options: MappingOption[] = []
+  // The value that is on first.
+  for (const { value, label } of [...control.choices].sort(
+    (a, b) => Number(b.value === now) - Number(a.value === now),
+  )) {
+    const option = optionOf(value, label)
+    if (!option)
+      return open({
+        kind: 'adjust',
+        adjustment: {
+          changes: value === now ? [] : [{ control: control.key, from: now, to: value }],
+          reads: patches,
+          purpose: `Measures what ${quoted(control)} ${shown(control, value)} does below and above the peak.`,
+          predictions: [],
+        },
+      })
+    options.push(option)
+  }
+  const wanted = facts.policy.hdrToneMapping
+  const order: readonly Mapping[] = [wanted, 'clip', 'roll-off', 'dynamic']
+  const kinds = [...new Set(options.map((o) => o.mapping))]
+  const answer = chosenMapping(facts, options)
+  const proposed = [...options].sort(
+    (a, b) => order.indexOf(a.mapping) - order.indexOf(b.mapping) || Math.abs(a.dims) - Math.abs(b.dims),
+  )[0]!
+  // The most disputed control of all is nobody's to decide but the reviewer's.
+  if (kinds.length > 1 && answer === undefined)
+    return open(
+      { kind: 'choose-mapping', options, proposed: proposed.value },
+      'choose how highlights are shown',
+      { findings: { mappings: options } },
+    )
+  const best = answer ?? proposed
+  const against = best.mapping !== wanted && kinds.includes(wanted)
+  const limits =
+    best.mapping === wanted || against
+      ? []
+      : [
+          {
+            sentence: `No value of ${quoted(control)} ${NAME[wanted]} as the policy asks: ${shown(control, best.value)} ${NAME[best.mapping]}.`,
+          },
+        ]
+  if (best.value !== now)
+    return open({
+      kind: 'adjust',
+      adjustment: {
+        changes: [{ control: control.key, from: now, to: best.value }],
+        reads: [PQ_PEAK],
+        purpose: `Takes the value that ${NAME[best.mapping]}.`,
+        predictions: [],
+      },
+    })
+  return done(NAME[best.mapping], {
+    derived: [
+      {
+        control: control.key,
+        value: now,
+        rule: `${priceOfMapping(best)}${against ? ` Chosen by the reviewer; the policy asks for ${wanted}.` : ''}`,
+        readingIds: best.readingIds,
+      },
+    ],
+    limits,
+    findings: { mappings: options },
+  })
+}
+
+export const toneMapping = defineStep({
+  key: 'tone-mapping',
+  title: 'Tone mapping',
+  restsOn: MAPPING,
+  cases: hdrCases,
+  measures: true,
+  plan: planToneMapping,
+})

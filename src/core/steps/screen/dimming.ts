@@ -1,0 +1,173 @@
+import type { ChoiceControl, ControlValue, State } from '#core/display'
+import { toldApart } from '#core/judge'
+import type { Patch, PatchSet } from '#core/measure'
+import { quoted, shown } from '#core/model'
+import { done, open, type StepPlan } from '../contract'
+import type { Adjustment } from '../facts/adjustment'
+import type { RouteContext } from '../facts/context'
+import { differsIn, measuringStateOf } from '../facts/facts'
+import type { DimmingOption } from '../facts/findings'
+import { PROCESSING } from '../rests-on'
+import { CRUSHED, DIMMING_DARK, DIMMING_LIGHT } from '../tuning'
+import { hdrDimmingPart } from './hdr-dimming'
+
+const field = (signal: readonly [number, number, number], surround: readonly [number, number, number]) => ({
+  signal: [...signal] as [number, number, number],
+  surround: [...surround] as [number, number, number],
+})
+export const BOARD_WHITE: Patch = {
+  key: 'board-white',
+  label: 'White field',
+  ...field(DIMMING_LIGHT, DIMMING_DARK),
+  layout: 'checkerboard',
+}
+export const BOARD_BLACK: Patch = {
+  key: 'board-black',
+  label: 'Black field',
+  ...field(DIMMING_DARK, DIMMING_LIGHT),
+  layout: 'checkerboard',
+}
+const HALO: Patch = {
+  key: 'halo',
+  label: 'Black in white',
+  ...field(DIMMING_DARK, DIMMING_LIGHT),
+  window: 0.1,
+}
+const BAR: Patch = {
+  key: 'bar',
+  label: 'Black beside grey',
+  ...field(DIMMING_DARK, [0.5, 0.5, 0.5]),
+  window: 0.25,
+}
+/** Level of a shade that dimming and dynamic contrast can crush, %. */
+const SHADE_LEVEL = 5
+export const shadeOf = ({ grey }: PatchSet): Patch => grey(SHADE_LEVEL)
+
+/** Strengths of local dimming, measured one after the other, and the one that the policy prefers. */
+export const dimmingPart = (
+  context: RouteContext,
+): { plan: StepPlan; options: DimmingOption[]; choice?: ControlValue } => {
+  const { facts, byRole } = context
+  const control = byRole.dimming
+  if (!control) return { plan: done(''), options: [] }
+  const limited = (sentence: string) => ({
+    plan: done('', { limits: [{ sentence }] }),
+    options: [],
+    choice: facts.state[control.key],
+  })
+  if (!context.movable(control)) return limited(`${quoted(control)} cannot be set here and stays as it is.`)
+  if (facts.signal.transfer !== 'sdr' && control.kind === 'choice') return hdrDimmingPart(context, control)
+  if (!facts.bench.layouts.includes('checkerboard'))
+    return limited(
+      `Strengths of ${quoted(control)} were not compared: the source shows no checkerboard. It stays at ${shown(control, control.neutral ?? facts.state[control.key])}.`,
+    )
+  const neutral = control.neutral
+  // Automatic picture processing was at rest while strengths were compared, whatever stands for watching by now.
+  const atRest = measuringStateOf(facts, facts.state)
+  const read = (value: ControlValue) => {
+    const byPatch = new Map<string, (typeof facts.readings)[number]>()
+    for (const r of facts.readings)
+      if (
+        r.state[control.key] === value &&
+        differsIn(facts, PROCESSING, r.state, atRest, new Set([control.key])).length === 0 &&
+        sameLight(context, r.state)
+      )
+        byPatch.set(r.patch.key, r)
+    return byPatch
+  }
+  const { black } = context.patches
+  const shade = shadeOf(context.patches)
+  const patchesFor = (value: ControlValue): Patch[] =>
+    value === neutral
+      ? [BOARD_WHITE, BOARD_BLACK, black, shade]
+      : [BOARD_WHITE, BOARD_BLACK, HALO, BAR, black, shade]
+  const whites = read(neutral ?? control.choices[0]!.value)
+  const options: DimmingOption[] = []
+  for (const { value, label } of control.choices) {
+    const own = read(value)
+    const missing = patchesFor(value).filter((p) => !own.has(p.key) && !facts.leftOut.includes(p.key))
+    const known = missing.length ? strengthFromPriors(context, control, value, label) : undefined
+    if (known) {
+      options.push(known)
+      continue
+    }
+    if (missing.length) {
+      const from = facts.state[control.key]!
+      const adjustment: Adjustment = {
+        changes: value === from ? [] : [{ control: control.key, from, to: value }],
+        reads: missing,
+        purpose: `Measures ${quoted(control)} ${label}: contrast side by side, black beside light, haloing.`,
+        predictions: [],
+      }
+      return { plan: open({ kind: 'adjust', adjustment }), options }
+    }
+    const at = (p: Patch) => Math.max(1e-5, own.get(p.key)?.xyz[1] ?? Number.NaN)
+    const dark = at(black)
+    const halo = value === neutral ? dark : at(HALO)
+    const shadeThen = whites.get(shade.key)?.xyz[1] ?? at(shade)
+    options.push({
+      value,
+      label,
+      contrast: at(BOARD_WHITE) / at(BOARD_BLACK),
+      bar: value === neutral ? dark : at(BAR),
+      halo: halo / dark,
+      haloing: toldApart(halo, dark),
+      shade: at(shade) / Math.max(1e-6, shadeThen),
+      readingIds: [...own.values()].map((r) => r.id),
+    })
+  }
+  const kept = options.filter((o) => o.shade > CRUSHED)
+  const among = kept.length ? kept : options
+  const calm = among.filter((o) => !o.haloing)
+  const pool =
+    facts.policy.dimming === 'strongest-contrast'
+      ? among
+      : calm.length
+        ? calm
+        : among.filter((o) => o.value === neutral)
+  const best = (pool.length ? pool : among).reduce((a, b) => (b.contrast > a.contrast * 1.02 ? b : a))
+  return {
+    plan: done(`${best.label}: contrast ${Math.round(best.contrast)}`, {
+      derived: [
+        {
+          control: control.key,
+          value: best.value,
+          rule: `${facts.policy.dimming === 'strongest-contrast' ? 'the strongest contrast' : 'the most contrast without haloing'} of ${options.length} ${best.readingIds.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
+          readingIds: options.flatMap((o) => o.readingIds),
+        },
+      ],
+    }),
+    options,
+    choice: best.value,
+  }
+}
+
+/** What an earlier case measured of a strength: contrasts do not depend on how bright white is. */
+const strengthFromPriors = (
+  { facts }: RouteContext,
+  control: ChoiceControl,
+  value: string,
+  label: string,
+): DimmingOption | undefined => {
+  const prior = facts.priors.find(
+    (l) => l.kind === 'dimming' && l.control === control.key && l.choice === value,
+  )
+  if (!prior || prior.mean.length < 4) return undefined
+  const [contrast, halo, bar, shade] = prior.mean as [number, number, number, number]
+  const white = facts.targets.luminance
+  const black = white / Math.max(1, contrast)
+  return {
+    value,
+    label,
+    contrast,
+    bar: bar * white,
+    halo,
+    haloing: toldApart(black * halo, black),
+    shade,
+    readingIds: [],
+  }
+}
+
+/** Whether readings were taken at the panel light and in the curve of now, so that contrasts can be compared. */
+export const sameLight = ({ facts, byRole }: RouteContext, state: State): boolean =>
+  [byRole.light, byRole.tone, byRole.black].every((c) => !c || state[c.key] === facts.state[c.key])
