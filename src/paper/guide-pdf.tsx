@@ -10,22 +10,20 @@ import {
   Text,
   View,
 } from '@react-pdf/renderer'
-import type { ReactNode } from 'react'
 import {
-  type CaseDocument,
+  type Block,
   chartLevels,
   type GuideDocument,
   type GuideMeasure,
+  type GuideOutline,
   type GuideValue,
-  groupsToSet,
-  measuredIn,
-  plainProse,
-  sayBought,
-  sayCopying,
-  sayRecheck,
+  guideOutline,
+  type PaperPart,
+  pagesTable,
+  paperParts,
   TRANSFER_LABEL,
+  type ValueGroup,
 } from '#core/guide'
-import { sayWhole } from '#core/measure'
 import { FAMILIES, shippedFonts } from './fonts'
 
 for (const { name, weight, file } of shippedFonts())
@@ -55,9 +53,8 @@ const style = StyleSheet.create({
   set: { flex: 2, fontWeight: 600 },
   comes: { flex: 2, color: SOFT },
   class: { flex: 1.6, color: SOFT },
-  page1: { width: '22mm' },
+  first: { width: '34mm' },
   cell: { width: '22mm', textAlign: 'right' },
-  figures: { flexDirection: 'row', gap: 14, marginTop: 4 },
   foot: { position: 'absolute', bottom: '6mm', left: '12mm', right: '12mm', color: SOFT, fontSize: 7.5 },
 })
 
@@ -73,42 +70,43 @@ const Row = ({ v }: { v: GuideValue }) => (
   </View>
 )
 
-/** Pages of a menu that are labelled alike: a line for each. */
-const Pages = ({ name, values }: { name: string; values: readonly GuideValue[] }) => {
-  const labels = [...new Set(values.map((v) => v.label))]
-  const pages = [...new Set(values.map((v) => v.path.at(-1) ?? ''))]
-  const first = values.find((v) => v.changed) ?? values[0]!
-  return (
-    <View style={{ marginTop: 4 }}>
-      <Text style={style.soft}>
-        {name}, {TRANSFER_LABEL[first.transfer].toLowerCase()}
-      </Text>
-      <View style={style.row}>
-        <Text style={style.page1} />
-        {labels.map((l) => (
-          <Text key={l} style={[style.cell, style.soft]}>
-            {l}
+/** A table of a few columns: pages of a menu that are labelled alike, delays by rate. */
+const Table = ({ of }: { of: Pick<Extract<PaperPart, { kind: 'table' }>, 'title' | 'head' | 'rows'> }) => (
+  <View style={{ marginTop: 4 }}>
+    {of.title && <Text style={style.soft}>{of.title}</Text>}
+    <View style={style.row}>
+      {of.head.map((name, i) => (
+        <Text key={name} style={i ? [style.cell, style.soft] : [style.first, style.soft]}>
+          {name}
+        </Text>
+      ))}
+    </View>
+    {of.rows.map((row) => (
+      <View key={row.label} style={style.row} wrap={false}>
+        <Text style={style.first}>{row.label}</Text>
+        {row.cells.map((text, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a cell has no name but its column
+          <Text key={i} style={style.cell}>
+            {text}
           </Text>
         ))}
       </View>
-      {pages.map((page) => (
-        <View key={page} style={style.row} wrap={false}>
-          <Text style={style.page1}>{page}</Text>
-          {labels.map((label) => (
-            <Text key={label} style={style.cell}>
-              {values.find((v) => v.path.at(-1) === page && v.label === label)?.shown ?? ''}
-            </Text>
-          ))}
-        </View>
-      ))}
-    </View>
-  )
-}
+    ))}
+  </View>
+)
 
 const [WIDE, HIGH, LEFT] = [240, 84, 22] as const
 
 /** Greyscale ΔE by level, before and after. */
-const Errors = ({ before, after }: { before: GuideMeasure; after: GuideMeasure }) => {
+const Errors = ({
+  before,
+  after,
+  reference,
+}: {
+  before: GuideMeasure
+  after: GuideMeasure
+  reference: number | undefined
+}) => {
   const most = Math.max(3, ...[...chartLevels(before), ...chartLevels(after)].map((l) => l.whiteError))
   const y = (error: number) => 6 + (HIGH - 22) * (1 - error / most)
   const x = (level: number) => LEFT + 10 + ((level - 0.1) / 0.9) * (WIDE - LEFT - 20)
@@ -147,90 +145,86 @@ const Errors = ({ before, after }: { before: GuideMeasure; after: GuideMeasure }
       ))}
       {[0.1, 0.5, 1].map((l) => (
         <Text key={l} x={x(l) - 8} y={HIGH - 4} style={{ fontSize: 7, fill: SOFT }}>
-          {`${l * 100} %`}
+          {reference === undefined
+            ? `${l * 100} %`
+            : `${Number((reference * l ** 2.2).toPrecision(2))} cd/m²`}
         </Text>
       ))}
     </Svg>
   )
 }
 
-const Said = ({ head, children }: { head: string; children: ReactNode }) => (
-  <Text style={{ marginTop: 3 }}>
-    <Text style={style.head}>{head} </Text>
-    {children}
-  </Text>
+const Settings = ({ groups }: { groups: readonly ValueGroup[] }) => (
+  <>
+    <View style={[style.row, { marginTop: 3 }]}>
+      <Text style={[style.what, style.soft]}>In menu order</Text>
+      <Text style={[style.set, style.soft]}>Set to</Text>
+      <Text style={style.comes}>Factory default</Text>
+      <Text style={style.class}>Safe to copy?</Text>
+    </View>
+    {groups.map((g) =>
+      g.pages ? (
+        <Table key={g.path} of={pagesTable(g)} />
+      ) : (
+        g.values.map((v) => <Row key={v.control} v={v} />)
+      ),
+    )}
+  </>
 )
 
-const Case = ({ of }: { of: CaseDocument }) => {
-  const { display, method } = of
-  const figures = measuredIn(of)
-  const measured = [
-    ...(of.hdr
-      ? of.hdr.sentences
-      : figures
-        ? [`White ${sayWhole(figures.before.luminance)} → ${sayWhole(figures.after.luminance)} cd/m².`]
-        : []),
-    figures &&
-      `Greyscale ΔE00 ${figures.before.whiteError.average.toFixed(1)} → ${figures.after.whiteError.average.toFixed(1)}.`,
-    sayRecheck(of),
-    sayBought(of),
-    ...(of.copying ?? []).map(sayCopying),
-    ...of.worse.map((w) => `Worse than before: ${w}`),
-  ]
-  return (
-    <View>
-      <View style={style.case} minPresenceAhead={60}>
-        <Text>{of.viewingCase.label}</Text>
-      </View>
-      <Text style={style.soft}>
-        {method.heading}: {display.unit}, {display.region}, firmware {display.firmware}, {method.measuredOn},{' '}
-        {figures ? `${method.meter}.` : ''}
-        {figures && method.correction ? ` Correction: ${method.correction}.` : ''}
-      </Text>
-      {of.words && <Text style={{ marginTop: 3 }}>{plainProse(of.words)}</Text>}
-      <View style={[style.row, { marginTop: 3 }]}>
-        <Text style={[style.what, style.soft]}>In menu order</Text>
-        <Text style={[style.set, style.soft]}>Set to</Text>
-        <Text style={style.comes}>Factory default</Text>
-        <Text style={style.class}>Safe to copy?</Text>
-      </View>
-      {groupsToSet(of.values).map((g) =>
-        g.pages ? (
-          <Pages key={g.path} name={g.pages} values={g.values} />
-        ) : (
-          g.values.map((v) => <Row key={v.control} v={v} />)
-        ),
-      )}
-      <View style={style.figures} wrap={false}>
-        {figures && (
-          <View>
-            <Errors {...figures} />
-            <Text style={[style.soft, { fontSize: 7 }]}>
-              ΔE00 at each grey{of.hdr ? '' : ' level'}. Ring: out of the box. Disc: calibrated.
-            </Text>
-          </View>
-        )}
-        <Text style={{ flex: 1 }}>{measured.filter(Boolean).join(' ')}</Text>
-      </View>
-      {of.room && of.room.length > 0 && (
-        <Said head="For your room, cd/m² → value:">
-          {of.room.map((r) => `${sayWhole(r.expected)} → ${r.shown}`).join(' · ')}
-        </Said>
-      )}
-      {of.troubles && of.troubles.length > 0 && (
-        <Said head="If it looks wrong:">{of.troubles.map((t) => `${t.looks} ${t.do}`).join(' ')}</Said>
-      )}
-      {of.goBack && <Said head="To go back:">{of.goBack.join(' ')}</Said>}
-      {of.cautions && of.cautions.length > 0 && <Said head="Take care:">{of.cautions.join(' ')}</Said>}
-    </View>
-  )
+const Part = ({ part }: { part: PaperPart }) => {
+  switch (part.kind) {
+    case 'settings':
+      return <Settings groups={part.groups} />
+    case 'table':
+      return <Table of={part} />
+    case 'said':
+      return (
+        <Text style={{ marginTop: 3 }}>
+          {part.head && <Text style={style.head}>{`${part.head}: `}</Text>}
+          {part.text}
+        </Text>
+      )
+    case 'chart':
+      return (
+        <View wrap={false} style={{ marginTop: 4 }}>
+          <Errors before={part.before} after={part.after} reference={part.reference} />
+          <Text
+            style={[style.soft, { fontSize: 7 }]}
+          >{`${part.title}. Ring: out of the box. Disc: calibrated.`}</Text>
+        </View>
+      )
+  }
 }
+
+const Parts = ({ blocks }: { blocks: readonly Block[] }) =>
+  blocks.flatMap(paperParts).map((part) => <Part key={`${part.key} ${part.kind}`} part={part} />)
+
+/** What a PDF of a guide shows on its pages. */
+export const PdfBody = ({ outline }: { outline: GuideOutline }) => (
+  <>
+    <Text style={style.title}>{outline.title}</Text>
+    <Text style={style.summary}>{outline.summary}</Text>
+    <Text style={style.soft}>{`${outline.about}. Anything not listed stays at its default.`}</Text>
+    <Parts blocks={outline.head} />
+    {outline.cases.map(({ key, label, blocks }) => (
+      <View key={key}>
+        <View style={style.case} minPresenceAhead={60}>
+          <Text>{label}</Text>
+        </View>
+        <Parts blocks={blocks} />
+      </View>
+    ))}
+    <Parts blocks={outline.foot} />
+  </>
+)
 
 /** Draws a guide as a PDF file: what is to be set, in menu order, with its chart. What stays at its default is left out, and said to be. */
 export const drawPdf = async (
-  { document, revision, publishedOn }: { document: GuideDocument; revision: number; publishedOn: string },
+  { document, revision, publishedAt }: { document: GuideDocument; revision: number; publishedAt: string },
   file: string,
 ): Promise<void> => {
+  const outline = guideOutline(document, { revision, publishedAt })
   await renderToFile(
     <Document
       title={document.title}
@@ -239,21 +233,7 @@ export const drawPdf = async (
       language="en"
     >
       <Page size="A4" style={style.page}>
-        <Text style={style.title}>{document.title}</Text>
-        <Text style={style.summary}>{document.summary}</Text>
-        {document.words && <Text style={style.summary}>{plainProse(document.words)}</Text>}
-        <Text style={style.soft}>
-          Revision {revision}, {publishedOn}. Anything not listed stays at its default.
-        </Text>
-        {document.overwritten.map((o) => (
-          <Text key={o.control}>
-            One value of “{o.label}” for {o.cases.map((c) => `${c.label} (${c.shown})`).join(' and ')}: set it
-            again when you change.
-          </Text>
-        ))}
-        {document.cases.map((c) => (
-          <Case key={c.viewingCase.key} of={c} />
-        ))}
+        <PdfBody outline={outline} />
         <Text
           style={style.foot}
           fixed

@@ -1,2 +1,2 @@
 export { drawCard } from './guide-card'
-export { drawPdf } from './guide-pdf'
+export { drawPdf, PdfBody } from './guide-pdf'

@@ -123,7 +123,7 @@ export const writeGuideFile = async (
     file,
     zipSync({
       'guide.json': strToU8(JSON.stringify(whole)),
-      'guide.md': strToU8(guideMarkdown(document, row.number, publishedAt.slice(0, 10))),
+      'guide.md': strToU8(guideMarkdown(document, row.number, publishedAt)),
       'readings.csv': strToU8(readingsTable(whole)),
       'schema.json': strToU8(JSON.stringify(guideFileSchema(), null, 2)),
     }),

@@ -16,7 +16,7 @@ export const drawGuide = async (
   if (kind === 'card') await drawCard(document, file)
   else
     await drawPdf(
-      { document, revision: row.number, publishedOn: new Date(row.publishedAt).toISOString().slice(0, 10) },
+      { document, revision: row.number, publishedAt: new Date(row.publishedAt).toISOString() },
       file,
     )
   return true

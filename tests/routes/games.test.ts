@@ -214,6 +214,7 @@ describe('a desktop', () => {
     expect(planRoute(cancelled).next).toEqual({
       kind: 'prepare',
       reset: false,
+      switchesOff: true,
       changes: [{ control: 'width', from: state.width, to: chosen }],
     })
     // What a person has set since is meant so.

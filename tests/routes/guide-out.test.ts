@@ -190,7 +190,7 @@ describe('a guide as files', () => {
         return readFile(file)
       })
     const pdf = await bytes((file) =>
-      drawPdf({ document: guide, revision: 3, publishedOn: '2026-11-29' }, file),
+      drawPdf({ document: guide, revision: 3, publishedAt: '2026-11-29T10:00:00.000Z' }, file),
     )
     expect(pdf.subarray(0, 5).toString()).toBe('%PDF-')
     const pages = pdf.toString('latin1').match(/\/Type \/Page\b(?!s)/g)!.length

@@ -11,6 +11,7 @@ import {
   GUIDE_RULES,
   type GuideDocument,
   guideMarkdown,
+  guideOutline,
   measureOf,
   proposeSummary,
   sayCopying,
@@ -365,7 +366,7 @@ describe('as text', () => {
   it('keeps words from being read as markup', () => {
     const all = JSON.parse(
       JSON.stringify(whole(guide), (key, value) =>
-        typeof value === 'string' && !['format', 'transfer', 'control', 'key'].includes(key)
+        typeof value === 'string' && !['format', 'transfer', 'control', 'key', 'role'].includes(key)
           ? '# <b>x</b> | [y](z) `q`\n* n'
           : value,
       ),
@@ -374,7 +375,13 @@ describe('as text', () => {
     // Every field, whichever it is, stands there as text.
     expect(written).not.toMatch(/[^\\][<>[\]`]/)
     expect(written.match(/^\* /m)).toBeNull()
-    expect(written.split('\n').filter((l) => l.startsWith('#'))).toHaveLength(4)
+    const { head, cases, foot } = guideOutline(all, { revision: 1, publishedAt: '2026-11-24' })
+    const titled = [...head, ...cases.flatMap((c) => c.blocks), ...foot].filter(
+      (b) => b.title && b.kind !== 'chart',
+    )
+    expect(written.split('\n').filter((l) => l.startsWith('#'))).toHaveLength(
+      1 + cases.length + titled.length,
+    )
     const first = { ...guide, viewingCase: { ...guide.viewingCase, label: '1. x' }, summary: '- x' }
     expect(guideMarkdown(whole(first), 1, '2026-11-24')).toMatch(/^## 1\\. x$/m)
     expect(guideMarkdown(whole(first), 1, '2026-11-24')).toMatch(/^\\- x$/m)

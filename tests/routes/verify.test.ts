@@ -11,7 +11,13 @@ import {
   unexpectedReading,
 } from '#core/plan'
 import { MAREN, PELT } from '#core/simulation'
-import { type CaseVerdict, type MadeAdjustment, type RouteFacts, worseFigures } from '#core/steps'
+import {
+  type CaseVerdict,
+  type MadeAdjustment,
+  type RouteFacts,
+  type StepKey,
+  worseFigures,
+} from '#core/steps'
 import { type Rehearsal, rehearse } from '#tests/rehearsal'
 
 let done: Rehearsal
@@ -175,7 +181,7 @@ describe('what is decided where nobody is asked', () => {
     const times = (n: number) => {
       const adjustments = Array.from({ length: n }, () => adjustment)
       const context = { ...done.route.context, facts: { ...done.facts, adjustments } }
-      return decideUnattended(route({ context, next }))
+      return decideUnattended(route({ context, next, at: adjustment.step as StepKey }))
     }
     expect(times(2)).toEqual({ kind: 'go' })
     expect(times(3)).toMatchObject({ kind: 'leave', step: adjustment.step })

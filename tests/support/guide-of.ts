@@ -1,11 +1,11 @@
 import { drive } from '#bench/unattended'
 import { checkGuide, composeCase, composeGuideDocument } from '#core/guide'
-import { REFERENCE_POLICY } from '#core/judge'
+import { REFERENCE_POLICY, type ViewingCase } from '#core/judge'
 import { signalKind } from '#core/signal'
 import { drawDisplay, drawHdr, populationBench } from '#tests/population'
 
 /** The guide of a whole case on a drawn display, and what the rules find in it. */
-export const guideOf = async (seed: number, viewingCase: 'sdr-dark' | 'hdr-film') => {
+export const guideOf = async (seed: number, viewingCase: ViewingCase) => {
   const drawn = drawDisplay(seed)
   const withHdr = drawHdr(drawn)
   const display = viewingCase === 'hdr-film' ? { ...drawn, sheet: withHdr.sheet } : drawn

@@ -1,3 +1,4 @@
+export type { Block, Cell, SettingRow, TableRow } from './blocks'
 export {
   CaseDocument,
   GuideMeasure,
@@ -47,7 +48,17 @@ export {
 export { basisOf, ClassEntry, WORDS_MOST, WordsPlace, withWords, wordsProblem } from './guide-words'
 export { GuideHdr, guideHdrOf, SCHOOL_LABEL } from './hdr'
 export { guideMarkdown } from './markdown'
-export { guidePlayOf, sayOvershoot } from './play'
+export {
+  type CaseOutline,
+  type GuideOutline,
+  guideOutline,
+  sayDay,
+  sayGroupShared,
+  settingRows,
+} from './outline'
+export { type PaperPart, pagesTable, paperParts } from './paper'
+export { guidePlayOf } from './play'
+export { playBlocks } from './play-blocks'
 export { GuidePlay } from './play-document'
 export { judgeRecheck, type RecheckVerdict, recheckedCase, sayRecheck } from './recheck'
 export { GuideReport, type ReportCount, sayReports } from './report'

@@ -225,8 +225,6 @@ const defined = <T extends object>(value: T): { [K in keyof T]?: NonNullable<T[K
     [K in keyof T]?: NonNullable<T[K]>
   }
 
-const figure = (n: number | null, digits = 0) => (n === null ? '–' : n.toFixed(digits))
-
 /** Overshoot of a pair, upwards and downwards, in percent of the step. */
 export const sayOvershoot = ({
   riseOvershoot: up,
@@ -234,92 +232,4 @@ export const sayOvershoot = ({
 }: Pick<z.infer<typeof GuideResponse>, 'riseOvershoot' | 'fallOvershoot'>): string => {
   const percent = (n: number | null) => (n === null ? '–' : `${Math.round(100 * n)} %`)
   return up === null && down === null ? '–' : `${percent(up)} / ${percent(down)}`
-}
-
-/** The same as lines of Markdown, after a heading of the third level. */
-export const playLines = (play: GuidePlay): string[] => {
-  const {
-    latency,
-    refresh,
-    sourceScreens: screens,
-    clamps,
-    uniformity,
-    helpers = [],
-    response = [],
-    beside = [],
-  } = play
-  return [
-    ...(latency
-      ? [
-          '### Latency, ms',
-          '',
-          `| In the middle of the screen | ${latency.rates.map(hertz).join(' | ')} |`,
-          `| --- | ${latency.rates.map(() => '---:').join(' | ')} |`,
-          ...latency.options.map(
-            (o) =>
-              `| ${o.label}${o.chosen ? ' (as set here)' : ''} | ${o.cells.map((c) => figure(c?.mean ?? null)).join(' | ')} |`,
-          ),
-          ...latency.places
-            .filter((p) => p.position !== 'middle')
-            .map((p) => `| as set here, ${p.position} | ${p.cells.map((c) => figure(c)).join(' | ')} |`),
-          '',
-          ...latency.sentences.map((s) => `- ${s}`),
-          '',
-        ]
-      : []),
-    ...(screens
-      ? ['### On the source’s own HDR screens', '', ...screens.sentences.map((s) => `- ${s}`), '']
-      : []),
-    ...(refresh
-      ? [
-          '### Variable refresh, cd/m²',
-          '',
-          `| Grey | ${refresh.rates.map(hertz).join(' | ')} | change |`,
-          `| --- | ${refresh.rates.map(() => '---:').join(' | ')} | ---: |`,
-          ...refresh.levels.map(
-            (l) =>
-              `| ${l.label} | ${l.luminance.map((v) => figure(v, 2)).join(' | ')} | ${(100 * l.change).toFixed(1)} %${l.seen ? ', seen as flicker' : ''} |`,
-          ),
-          '',
-        ]
-      : []),
-    ...(clamps
-      ? [
-          '### Standard content in each gamut',
-          '',
-          '| Gamut | Memory colours, ΔE00 | Gamma |',
-          '| --- | ---: | ---: |',
-          ...clamps.map(
-            (c) =>
-              `| ${c.label}${c.chosen ? ' (as set here)' : ''} | ${c.natural.toFixed(1)} | ${figure(c.gamma, 2)} |`,
-          ),
-          '',
-        ]
-      : []),
-    ...(uniformity
-      ? [
-          '### Uniformity',
-          '',
-          `The darkest of ${uniformity.rows.length} places gives ${(100 * uniformity.evenness).toFixed(0)} % of the light of the brightest; colour differs by up to ${uniformity.worstUv.toFixed(4)} in u′v′ from the middle.`,
-          '',
-        ]
-      : []),
-    ...(helpers.length
-      ? ['### Options and trade-offs', '', ...helpers.flatMap((h) => h.sentences.map((s) => `- ${s}`)), '']
-      : []),
-    ...(beside.length ? ['### Beside this case', '', ...beside.map((s) => `- ${s}`), ''] : []),
-    ...(response.length
-      ? [
-          '### Response times, 10 to 90 % of the light',
-          '',
-          '| Greys | Rise, ms | Fall, ms | Overshoot |',
-          '| --- | ---: | ---: | ---: |',
-          ...response.map(
-            (r) =>
-              `| ${r.from} % and ${r.to} % | ${figure(r.rise, 1)} | ${figure(r.fall, 1)} | ${sayOvershoot(r)} |`,
-          ),
-          '',
-        ]
-      : []),
-  ]
 }

@@ -2,9 +2,11 @@
 
 import { Tabs } from 'radix-ui'
 import type { ReactNode } from 'react'
+import { playBlocks } from '#core/guide'
 import type { GreyVerdict } from '#core/judge'
 import type { StepKey } from '#core/steps'
 import type { SessionView, SpreadView } from '#server/views'
+import { BlockSections } from '#ui/blocks'
 import {
   ClicksAwayBars,
   GammaChart,
@@ -15,16 +17,6 @@ import {
   WhitePath,
 } from '#ui/charts'
 import { Term, type TermKey } from '#ui/glossary'
-import {
-  BesideList,
-  ClampTable,
-  HelperTables,
-  LatencyTable,
-  RefreshTable,
-  ResponseTable,
-  SourceScreensList,
-  UniformityMap,
-} from '#ui/play'
 import { HdrPanel, MappingPanel } from './hdr-panels'
 import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
 import {
@@ -130,30 +122,31 @@ const panelsOf = (view: SessionView, at: StepKey, onUseAgain: (control: string) 
     panel(
       'latency',
       'Games',
-      <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
-        {play.latency && <LatencyTable latency={play.latency} />}
-        {play.sourceScreens && <SourceScreensList screens={play.sourceScreens} />}
-        {play.refresh && <RefreshTable refresh={play.refresh} />}
-        {play.beside && <BesideList beside={play.beside} />}
-      </div>,
+      <BlockSections
+        blocks={playBlocks({
+          latency: play.latency,
+          sourceScreens: play.sourceScreens,
+          refresh: play.refresh,
+          beside: play.beside,
+        })}
+      />,
     )
   if (play?.clamps || play?.uniformity)
     panel(
       'desktop',
       'Desktop',
-      <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
-        {play.clamps && <ClampTable clamps={play.clamps} />}
-        {play.uniformity && <UniformityMap uniformity={play.uniformity} />}
-        {play.beside && <BesideList beside={play.beside} />}
-      </div>,
+      <BlockSections
+        blocks={playBlocks({ clamps: play.clamps, uniformity: play.uniformity, beside: play.beside })}
+      />,
     )
   if (play?.helpers)
     panel(
       'helpers',
       play.helpers.some((h) => h.rows.some((r) => r.onOff !== undefined)) ? 'Contrast' : 'Options',
-      <HelperTables helpers={play.helpers} />,
+      <BlockSections blocks={playBlocks({ helpers: play.helpers })} />,
     )
-  if (play?.response) panel('response', 'Response', <ResponseTable response={play.response} />)
+  if (play?.response)
+    panel('response', 'Response', <BlockSections blocks={playBlocks({ response: play.response })} />)
   if (view.away.length > 0 || findings.presets)
     panel(
       'white',

@@ -37,11 +37,19 @@ const Pair = ({ pair, names }: { pair: CasePair; names: readonly [string, string
                 {c.measured ? (
                   <>
                     <ErrorBars
+                      title={`ΔE00 at each grey${c.of.hdr ? '' : ' level'}`}
                       {...c.measured}
                       reference={c.of.hdr ? c.measured.after.luminance : undefined}
                       beside={both}
                     />
-                    {!c.of.hdr && <GammaByLevel {...c.measured} aim={c.of.aim ?? []} beside={both} />}
+                    {!c.of.hdr && (
+                      <GammaByLevel
+                        title="Gamma at each grey level"
+                        {...c.measured}
+                        aim={c.of.aim ?? []}
+                        beside={both}
+                      />
+                    )}
                   </>
                 ) : (
                   <p className="text-soft">{c.of.method.heading}.</p>

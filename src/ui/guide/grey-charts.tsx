@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import type { CaseDocument, GuideMeasure } from '#core/guide'
+import type { GuideMeasure } from '#core/guide'
 import { chartLevels } from '#core/guide'
 
 /** A small chart that needs no script, and below it what it shows. */
@@ -26,7 +26,10 @@ export const ErrorBars = ({
   after,
   reference,
   beside = [],
+  title,
 }: {
+  /** Where no heading stands above it. */
+  title?: string
   before: GuideMeasure
   after: GuideMeasure
   /** What stands in a chart beside it, which is to have the same scale. */
@@ -41,7 +44,7 @@ export const ErrorBars = ({
   const x = (level: number) => 26 + (level - 0.1) * 255
   return (
     <ChartWithCaption
-      caption={`ΔE00 at each grey${reference === undefined ? ' level' : ''}. Ring: out of the box. Disc: calibrated. Below the dashes: hard to see.`}
+      caption={`${title ? `${title}. ` : ''}Ring: out of the box. Disc: calibrated. Below the dashes: hard to see.`}
       label={`Greyscale ΔE by level: ${before.whiteError.average.toFixed(1)} on average before, ${after.whiteError.average.toFixed(1)} after.`}
     >
       {[0, 1, Math.floor(most)].map((e) => (
@@ -71,7 +74,9 @@ export const ErrorBars = ({
       ))}
       {[0.1, 0.5, 1].map((l) => (
         <text key={l} x={x(l)} y="112" className="fill-faint text-[10px]" textAnchor="middle">
-          {reference === undefined ? `${l * 100} %` : `${(reference * l ** 2.2).toPrecision(2)} cd/m²`}
+          {reference === undefined
+            ? `${l * 100} %`
+            : `${Number((reference * l ** 2.2).toPrecision(2))} cd/m²`}
         </text>
       ))}
     </ChartWithCaption>
@@ -84,10 +89,14 @@ export const GammaByLevel = ({
   after,
   aim,
   beside = [],
+  title,
 }: {
+  /** Where no heading stands above it. */
+  title?: string
   before: GuideMeasure
   after: GuideMeasure
-  aim: NonNullable<CaseDocument['aim']>
+  /** Gamma that is wanted at each level. */
+  aim: ReadonlyArray<{ readonly level: number; readonly gamma: number }>
   /** What stands in a chart beside it, which is to have the same scale. */
   beside?: readonly GuideMeasure[]
 }) => {
@@ -105,7 +114,7 @@ export const GammaByLevel = ({
   const mean = (of: readonly { gamma: number }[]) => of.reduce((sum, l) => sum + l.gamma, 0) / of.length
   return (
     <ChartWithCaption
-      caption="Gamma at each grey level. Ring: out of the box. Disc: calibrated. Dashes: the target."
+      caption={`${title ? `${title}. ` : ''}Ring: out of the box. Disc: calibrated. Dashes: the target.`}
       label={`Gamma by level: ${first.length ? `${mean(first).toFixed(2)} on average before, ` : ''}${mean(last).toFixed(2)} after.`}
     >
       {[low, (low + high) / 2, high].map((g) => (

@@ -1,15 +1,13 @@
-import type { CaseDocument, GuideDocument, GuideValue, ValueGroup } from '#core/guide'
 import {
-  groupsToSet,
-  measuredIn,
-  plainProse,
-  sayBought,
-  sayCopying,
-  sayRecheck,
+  type GuideDocument,
+  type GuideValue,
+  guideOutline,
+  type PaperPart,
+  pagesTable,
+  paperParts,
   TRANSFER_LABEL,
+  type ValueGroup,
 } from '#core/guide'
-import { sayWhole } from '#core/measure'
-import { day } from '#ui/desk'
 import { ErrorBars } from './grey-charts'
 import { TransferMark } from './value-table'
 
@@ -31,111 +29,73 @@ const Line = ({ v, path }: { v: GuideValue; path: string }) => (
   </tr>
 )
 
-/** Pages of the menu that are labelled alike: a line for each, its values in the order of the labels. */
-const Pages = ({ group }: { group: ValueGroup }) => {
-  const pages = [...new Set(group.values.map((v) => v.path.at(-1) ?? ''))]
-  const labels = [...new Set(group.values.map((v) => v.label))]
-  const first = group.values.find((v) => v.changed) ?? group.values[0]!
-  return (
-    <table className="sheet-pages">
-      <caption>
-        {group.pages} <TransferMark kind={first.transfer} /> {TRANSFER_LABEL[first.transfer]}
-      </caption>
-      <thead>
-        <tr>
-          <td />
-          {labels.map((l) => (
-            <th key={l} scope="col">
-              {l}
+const Table = ({ of }: { of: Pick<Extract<PaperPart, { kind: 'table' }>, 'title' | 'head' | 'rows'> }) => (
+  <table className="sheet-pages">
+    <caption>{of.title}</caption>
+    <thead>
+      <tr>
+        {of.head.map((name, i) =>
+          i || name ? (
+            <th key={name} scope="col">
+              {name}
             </th>
+          ) : (
+            <td key="first" />
+          ),
+        )}
+      </tr>
+    </thead>
+    <tbody>
+      {of.rows.map((r) => (
+        <tr key={r.label}>
+          <th scope="row">{r.label}</th>
+          {r.cells.map((c, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a cell has no name but its column
+            <td key={i}>{c}</td>
           ))}
         </tr>
-      </thead>
-      <tbody>
-        {pages.map((page) => (
-          <tr key={page}>
-            <th scope="row">{page}</th>
-            {labels.map((label) => (
-              <td key={label}>
-                {group.values.find((v) => v.path.at(-1) === page && v.label === label)?.shown}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  )
-}
+      ))}
+    </tbody>
+  </table>
+)
 
-const Case = ({ of }: { of: CaseDocument }) => {
-  const changed = groupsToSet(of.values)
-  const { display, method } = of
-  const measured = measuredIn(of)
-  const bought = sayBought(of)
-  return (
-    <section>
-      <h2>{of.viewingCase.label}</h2>
-      <p>
-        {method.heading}: {display.unit}, {display.region}, firmware {display.firmware},{' '}
-        {day(method.measuredOn)}
-        {measured ? `, ${method.meter}` : ''}. {plainProse(of.words ?? '')}
-      </p>
-      {changed.some((g) => !g.pages) && (
-        <table>
-          <caption className="sr-only">What to set, in menu order</caption>
-          <tbody>
-            {changed
-              .filter((g) => !g.pages)
-              .flatMap((g) => g.values.map((v) => <Line key={v.control} v={v} path={g.path} />))}
-          </tbody>
-        </table>
-      )}
-      {changed.map((g) => g.pages && <Pages key={g.path} group={g} />)}
-      {measured && (
-        <>
-          <p>
-            <strong>Measured:</strong>{' '}
-            {of.hdr
-              ? ''
-              : `white ${sayWhole(measured.before.luminance)} → ${sayWhole(measured.after.luminance)} cd/m², `}
-            greyscale ΔE00 {measured.before.whiteError.average.toFixed(1)} →{' '}
-            {measured.after.whiteError.average.toFixed(1)}. {sayRecheck(of) ?? ''} {bought ?? ''}{' '}
-            {of.hdr?.sentences.slice(0, 2).join(' ')}
-          </p>
-          <div className="sheet-chart">
-            <ErrorBars {...measured} reference={of.hdr ? measured.after.luminance : undefined} />
-          </div>
-        </>
-      )}
-      {of.room && of.room.length > 0 && (
+/** Settings, those of one page together; pages that are labelled alike in a table. */
+const Settings = ({ groups }: { groups: readonly ValueGroup[] }) => (
+  <>
+    {groups.some((g) => !g.pages) && (
+      <table>
+        <caption className="sr-only">What to set, in menu order</caption>
+        <tbody>
+          {groups
+            .filter((g) => !g.pages)
+            .flatMap((g) => g.values.map((v) => <Line key={v.control} v={v} path={g.path} />))}
+        </tbody>
+      </table>
+    )}
+    {groups.map((g) => g.pages && <Table key={g.path} of={pagesTable(g)} />)}
+  </>
+)
+
+const Part = ({ part }: { part: PaperPart }) => {
+  switch (part.kind) {
+    case 'settings':
+      return <Settings groups={part.groups} />
+    case 'table':
+      return <Table of={part} />
+    case 'said':
+      return (
         <p>
-          <strong>For your room, cd/m² → value:</strong>{' '}
-          {of.room.map((r) => `${sayWhole(r.expected)} → ${r.shown}`).join(' · ')}
+          {part.head && <strong>{part.head}: </strong>}
+          {part.text}
         </p>
-      )}
-      {of.copying?.map((c) => (
-        <p key={c.block}>{sayCopying(c)}</p>
-      ))}
-      {of.worse.map((w) => (
-        <p key={w}>Worse than before: {w}</p>
-      ))}
-      {of.troubles && of.troubles.length > 0 && (
-        <p>
-          <strong>If it looks wrong:</strong> {of.troubles.map((t) => `${t.looks} ${t.do}`).join(' ')}
-        </p>
-      )}
-      {of.goBack && (
-        <p>
-          <strong>To go back:</strong> {of.goBack.join(' ')}
-        </p>
-      )}
-      {of.cautions && of.cautions.length > 0 && (
-        <p>
-          <strong>Take care:</strong> {of.cautions.join(' ')}
-        </p>
-      )}
-    </section>
-  )
+      )
+    case 'chart':
+      return (
+        <div className="sheet-chart">
+          <ErrorBars title={part.title} before={part.before} after={part.after} reference={part.reference} />
+        </div>
+      )
+  }
 }
 
 /** A guide for paper: what is to be set, dense, on two sheets of A4. What stays at its default is left out, and said to be. */
@@ -149,24 +109,28 @@ export const PrintSheet = ({
   revision: number
   publishedAt: string
   address: string
-}) => (
-  <main className="sheet">
-    <h1>{document.title}</h1>
-    <p>
-      {document.summary} Revision {revision}, {day(publishedAt)}, {address}. Whatever is not listed stays at
-      its default. <TransferMark kind="copy" /> copy <TransferMark kind="start-here" /> start here, near for
-      yours <TransferMark kind="this-unit-only" /> this unit only, do not copy.
-    </p>
-    {document.overwritten.map((o) => (
-      <p key={o.control}>
-        One value of “{o.label}” for {o.cases.map((c) => `${c.label} (${c.shown})`).join(' and ')}: set it
-        again when you change.
+}) => {
+  const { title, summary, about, head, cases, foot } = guideOutline(document, { revision, publishedAt })
+  const parts = (blocks: typeof head) =>
+    blocks.flatMap(paperParts).map((part) => <Part key={`${part.key} ${part.kind}`} part={part} />)
+  return (
+    <main className="sheet">
+      <h1>{title}</h1>
+      <p>
+        {summary} {about}, {address}. Whatever is not listed stays at its default.{' '}
+        <TransferMark kind="copy" /> copy <TransferMark kind="start-here" /> start here{' '}
+        <TransferMark kind="this-unit-only" /> this unit only
       </p>
-    ))}
-    <div className="sheet-columns">
-      {document.cases.map((c) => (
-        <Case key={c.viewingCase.key} of={c} />
-      ))}
-    </div>
-  </main>
-)
+      {parts(head)}
+      <div className="sheet-columns">
+        {cases.map((c) => (
+          <section key={c.key}>
+            <h2>{c.label}</h2>
+            {parts(c.blocks)}
+          </section>
+        ))}
+        <section>{parts(foot)}</section>
+      </div>
+    </main>
+  )
+}

@@ -1,10 +1,10 @@
-import type { GuideDocument, GuideValue, ReportCount } from '#core/guide'
-import { hurriedRows, rowOf } from '#core/guide'
+import type { Block, GuideDocument, ReportCount } from '#core/guide'
+import { guideOutline, hurriedRows, TransferClass } from '#core/guide'
+import { BlockBody, BlockSections } from '#ui/blocks'
 import { day } from '#ui/desk'
-import { CaseSection } from './guide-case'
-import { Prose } from './prose'
+import { CaseSection, GuideBlock } from './guide-case'
 import { Readers } from './readers'
-import { TransferMark, ValueTable } from './value-table'
+import { TransferMark } from './value-table'
 
 /** A published revision as its line under a guide says it. */
 export interface RevisionEntry {
@@ -40,8 +40,17 @@ const Hurried = ({ document }: { document: GuideDocument }) => {
   )
 }
 
-const sharedRows = ({ shared, cases }: GuideDocument): GuideValue[] =>
-  shared.flatMap((s) => rowOf(cases[0]!, s.control) ?? [])
+/** What the marks say, in the order of the classes. */
+const Legend = ({ block }: { block: Block }) =>
+  block.kind === 'sentences' && (
+    <ul className="grid gap-1.5 text-[0.95rem] text-soft">
+      {block.sentences.map((s, i) => (
+        <li key={s} className="flex items-baseline gap-2">
+          <TransferMark kind={TransferClass.options[i]!} /> {s}
+        </li>
+      ))}
+    </ul>
+  )
 
 /** A guide as readers see it. */
 export const PublicGuide = ({
@@ -64,18 +73,14 @@ export const PublicGuide = ({
   const words = document.title.endsWith(' settings')
     ? [document.title.slice(0, -' settings'.length), 'settings']
     : [document.title, '']
-  const shared = sharedRows(document)
-  const { length } = document.units
+  const outline = guideOutline(document, { revision, publishedAt })
   return (
     <article>
       <h1 className="figure text-5xl leading-none sm:text-6xl">
         {words[0]} <span className="font-light">{words[1]}</span>
       </h1>
       <p className="mt-4 max-w-3xl text-xl text-soft">{document.summary}</p>
-      <p className="mt-3 text-faint">
-        Revision {revision}, {day(publishedAt)}
-        {length > 1 && `, ${length} units measured`}
-      </p>
+      <p className="mt-3 text-faint">{outline.about}</p>
       {cases.length > 1 && (
         <nav aria-label="Viewing cases" className="print:hidden mt-6 flex flex-wrap gap-x-6 gap-y-2 text-lg">
           {cases.map((c) => (
@@ -86,49 +91,20 @@ export const PublicGuide = ({
         </nav>
       )}
       <Hurried document={document} />
-      {document.words && (
-        <section aria-label="From the desk" className="mt-8 max-w-3xl text-lg">
-          <Prose text={document.words} />
-        </section>
-      )}
-      {shared.length > 0 && (
-        <section aria-labelledby="shared">
-          <h2 id="shared" className="mt-10 mb-1 font-semibold text-2xl">
-            Once for the whole display
-          </h2>
-          <p className="max-w-2xl text-soft">
-            The display keeps one value of these, and it is right for every viewing case below.
-          </p>
-          <ValueTable values={shared} caseKey={cases[0]!.viewingCase.key} slug={slug} />
-        </section>
-      )}
-      {cases.map((c) => (
-        <CaseSection key={c.viewingCase.key} document={c} guide={document} slug={slug} />
+      <div className="mt-8">
+        <BlockSections
+          blocks={outline.head}
+          body={(block) => <GuideBlock block={block} caseKey={cases[0]!.viewingCase.key} slug={slug} />}
+        />
+      </div>
+      {outline.cases.map((c) => (
+        <CaseSection key={c.key} outline={c} slug={slug} />
       ))}
       <div className="mt-12 grid gap-x-16 sm:grid-cols-2 lg:grid-cols-3">
-        <section className="rule-t pt-5 pb-6">
-          <h2 className="mb-2 font-semibold">Safe to copy?</h2>
-          <ul className="grid gap-1.5 text-[0.95rem] text-soft">
-            <li className="flex items-baseline gap-2">
-              <TransferMark kind="copy" /> Copy: the same on every unit.
-            </li>
-            <li className="flex items-baseline gap-2">
-              <TransferMark kind="start-here" /> Start here: right for ours, near for yours.
-            </li>
-            <li className="flex items-baseline gap-2">
-              <TransferMark kind="this-unit-only" /> This unit only: do not copy.
-            </li>
-          </ul>
-        </section>
-        {document.otherSizes.length > 0 && (
-          <section className="rule-t pt-5 pb-6">
-            <h2 className="mb-2 font-semibold">Other sizes</h2>
-            <p className="text-[0.95rem] text-soft">
-              {document.otherSizes.join(', ').replace(/, (\d+)$/, ' and $1')} inch were not measured here.
-              Switches are likely the same; luminance and white may not be.
-            </p>
-          </section>
-        )}
+        <BlockSections
+          blocks={outline.foot}
+          body={(block) => (block.key === 'copy' ? <Legend block={block} /> : <BlockBody block={block} />)}
+        />
         <Readers document={document} reports={reports} slug={slug} answer={answer} />
         <section className="rule-t print:hidden pt-5 pb-6">
           <h2 className="mb-2 font-semibold">Revisions</h2>

@@ -1,6 +1,6 @@
 import { ROLE_TERM } from '#core/display'
-import type { GuideValue, Overwritten, TransferClass } from '#core/guide'
-import { TRANSFER_LABEL, valueGroups } from '#core/guide'
+import type { GuideValue, SettingRow, TransferClass } from '#core/guide'
+import { sayGroupShared, TRANSFER_LABEL, valueGroups } from '#core/guide'
 import { Prose } from './prose'
 
 /** How much of a disc is filled is how safely a value travels. */
@@ -13,7 +13,7 @@ export const TransferMark = ({ kind }: { kind: TransferClass }) => (
 )
 
 /** Many pages of a menu as one table: a row for each page, a column for each label on it. */
-const PagesRow = ({ values }: { values: readonly GuideValue[] }) => {
+const PagesRow = ({ values, shared }: { values: readonly GuideValue[]; shared: string }) => {
   const pages = [...new Set(values.map((v) => v.path.at(-1) ?? ''))]
   const labels = [...new Set(values.map((v) => v.label))]
   const { transfer, why } = values.find((v) => v.changed) ?? values[0]!
@@ -29,6 +29,7 @@ const PagesRow = ({ values }: { values: readonly GuideValue[] }) => {
             <TransferMark kind={transfer} /> {TRANSFER_LABEL[transfer]}
           </span>
         </p>
+        {shared && <p className="mb-2 text-sm text-lamp">{shared}</p>}
         <table className="w-full max-w-xl border-collapse">
           <thead>
             <tr className="rule-b text-sm text-faint">
@@ -67,25 +68,14 @@ const PagesRow = ({ values }: { values: readonly GuideValue[] }) => {
   )
 }
 
-/** That a display keeps one value for cases that want different ones. */
-const OneValue = ({ of, caseKey }: { of: Overwritten; caseKey: string }) => {
-  const others = of.cases.filter((c) => c.key !== caseKey)
-  return (
-    <span className="block max-w-sm text-sm text-lamp">
-      The display keeps one value for this and {others.map((c) => `${c.label} (${c.shown})`).join(', ')}: set
-      it again when you change.
-    </span>
-  )
-}
-
 const ValueRow = ({
   value,
-  overwritten,
+  shared,
   caseKey,
   slug,
 }: {
   value: GuideValue
-  overwritten: Overwritten | undefined
+  shared: string
   caseKey: string
   slug: string
 }) => (
@@ -99,7 +89,7 @@ const ValueRow = ({
           <Prose text={value.words} />
         </div>
       )}
-      {overwritten && <OneValue of={overwritten} caseKey={caseKey} />}
+      {shared && <span className="block max-w-sm text-sm text-lamp">{shared}</span>}
       {value.rule && value.readings.length > 0 && (
         <details className="text-sm text-faint">
           <summary>How it was measured</summary>
@@ -138,13 +128,11 @@ const ValueRow = ({
 
 /** The settings of one viewing case in menu order. */
 export const ValueTable = ({
-  values,
-  overwritten = [],
+  rows,
   caseKey = '',
   slug = '',
 }: {
-  values: readonly GuideValue[]
-  overwritten?: readonly Overwritten[]
+  rows: readonly SettingRow[]
   caseKey?: string
   /** Of the published guide, whose readings can be opened; empty on the desk. */
   slug?: string
@@ -167,7 +155,7 @@ export const ValueTable = ({
         </th>
       </tr>
     </thead>
-    {valueGroups(values).map((g) => (
+    {valueGroups(rows.map((r) => r.value)).map((g) => (
       <tbody key={g.path} className="break-inside-avoid">
         <tr className="border-ink border-b">
           <th scope="colgroup" colSpan={4} className="pt-5 pb-1 text-left text-sm font-normal text-faint">
@@ -175,7 +163,10 @@ export const ValueTable = ({
           </th>
         </tr>
         {g.pages ? (
-          <PagesRow values={g.values} />
+          <PagesRow
+            values={g.values}
+            shared={sayGroupShared(rows.filter((r) => g.values.includes(r.value)))}
+          />
         ) : (
           g.values.map((v) => (
             <ValueRow
@@ -183,9 +174,7 @@ export const ValueTable = ({
               value={v}
               caseKey={caseKey}
               slug={slug}
-              overwritten={overwritten.find(
-                (o) => o.control === v.control && o.cases.some((c) => c.key === caseKey),
-              )}
+              shared={rows.find((r) => r.value === v)?.shared ?? ''}
             />
           ))
         )}

@@ -7,5 +7,5 @@ export const dynamic = 'force-dynamic'
 export const GET = (_: Request, { params }: { params: Promise<{ slug: string }> }) =>
   publicGuide(params, 'md', ({ document, revision, publishedAt }) => {
     const headers = { 'content-type': 'text/markdown; charset=utf-8' }
-    return new Response(guideMarkdown(document, revision, publishedAt.slice(0, 10)), { headers })
+    return new Response(guideMarkdown(document, revision, publishedAt), { headers })
   })

@@ -1,7 +1,7 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import { fieldsOf, type GuideFinding } from '#core/guide'
+import { fieldsOf, type GuideFinding, settingRows } from '#core/guide'
 import { context, type GuideDraft, guideDraft, isReachable, publicOrigin } from '#server'
 import { day, LineButton, LocalTime, QrCode, Trail } from '#ui/desk'
 import { DifferencesTable, ValueTable } from '#ui/guide'
@@ -379,7 +379,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
               <DifferencesTable differences={draft.differences} />
             </section>
           )}
-          {plain.cases.map((c, i) => (
+          {plain.cases.map((c) => (
             <section
               key={c.viewingCase.key}
               id={`words-case-${c.viewingCase.key}`}
@@ -403,11 +403,7 @@ export default async function GuideDeskPage({ params }: { params: Promise<{ id: 
               <ValueWords document={c} />
               <details className="mt-4">
                 <summary className="text-soft">The whole table as readers see it</summary>
-                <ValueTable
-                  values={document.cases[i]!.values}
-                  overwritten={document.overwritten}
-                  caseKey={c.viewingCase.key}
-                />
+                <ValueTable rows={settingRows(document, c.viewingCase.key)} caseKey={c.viewingCase.key} />
               </details>
             </section>
           ))}

@@ -1,0 +1,1 @@
+export { BlockBody, BlockSections, sectionsOf } from './block-view'
