@@ -6,6 +6,8 @@ export default defineConfig({
       {
         test: {
           name: 'core',
+          // They share nothing that could leak, and each face is loaded once.
+          isolate: false,
           include: [
             'src/core/**/*.test.ts',
             'src/bench/**/*.test.ts',
@@ -15,13 +17,15 @@ export default defineConfig({
           ],
           setupFiles: ['tests/support/properties.ts'],
           environment: 'node',
-          testTimeout: 20_000,
+          // Against a test that hangs; none is timed.
+          testTimeout: 120_000,
         },
       },
       {
         test: {
           // Whole cases on the simulated displays.
           name: 'routes',
+          isolate: false,
           include: ['tests/routes/**/*.test.ts'],
           setupFiles: ['tests/support/properties.ts'],
           environment: 'node',

@@ -393,7 +393,8 @@ describe('guides', () => {
     ])
     let taken = 0
     for (let i = 0; i < 60; i++) if ((await reportGuide(ctx, slug, report)).ok) taken++
-    expect(taken).toBeLessThan(45)
+    // Forty an hour, two of which were sent before.
+    expect(taken).toBe(38)
     expect(await reportGuide(ctx, slug, report)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/Try again in an hour/),
