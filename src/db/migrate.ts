@@ -17,6 +17,7 @@ import * as entries from './migrations/0013-entries'
 import * as asItWasLeft from './migrations/0014-as-it-was-left'
 import * as believedMemory from './migrations/0015-believed-memory'
 import * as readBack from './migrations/0016-read-back'
+import * as casesInOnePlace from './migrations/0017-cases-in-one-place'
 import type { MigrationStep } from './migrations/step'
 
 export const MIGRATIONS_TABLE = 'migrations'
@@ -41,6 +42,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0014-as-it-was-left', ...asItWasLeft },
   { name: '0015-believed-memory', ...believedMemory },
   { name: '0016-read-back', ...readBack },
+  { name: '0017-cases-in-one-place', ...casesInOnePlace },
 ]
 
 /** Names of all migrations that this version knows, oldest first. */

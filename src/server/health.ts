@@ -15,8 +15,13 @@ interface Health {
   readonly warnings?: readonly string[]
 }
 
-const version = (): string =>
-  (JSON.parse(readFileSync(join(process.cwd(), 'package.json'), 'utf8')) as { version: string }).version
+let own: string | undefined
+/** Version of Wexmar that runs, as its package names it; read once. */
+export const appVersion = (): string => {
+  own ??= (JSON.parse(readFileSync(join(process.cwd(), 'package.json'), 'utf8')) as { version: string })
+    .version
+  return own
+}
 
 /**
  * How long an answer of the database is waited for where it answered a moment ago, and where it did not; how old such an answer may be, ms. A connection that
@@ -93,7 +98,7 @@ export const health = async (ctx: Context): Promise<Health> => {
     status: down.length ? 'down' : 'ok',
     database: up ? 'ok' : 'down',
     bench: sight.ok ? 'ok' : sight.none ? 'none' : 'down',
-    version: version(),
+    version: appVersion(),
     down,
     ...(disk ? { warnings: [`disk: ${disk}`] } : {}),
   }

@@ -46,7 +46,7 @@ export { ALL_GUIDES, deskGuides, type GuideFilter, guideChoices, publishedGuides
 export { type BehindReading, readingsBehind } from './guide-readings'
 export { moderateReport, type ReportLine, reportGuide } from './guide-reports'
 export { type AddressView, guideAt, guideOfSession, type PublicGuide, revisionDifferences } from './guides'
-export { health } from './health'
+export { appVersion, health } from './health'
 export {
   startSession,
   takeIn,

@@ -202,6 +202,15 @@ describe('a migration', () => {
     expect((await db.visualVerdicts.count()) + (await db.tasks.count())).toBe(4)
   })
 
+  it('leaves no list of viewing cases, purposes or steps in SQL: a new one needs no migration', async () => {
+    await migrate(await open())
+    const checks = await db.sequelize.query<{ clause: string }>(
+      'SELECT check_clause AS clause FROM information_schema.check_constraints WHERE constraint_schema = DATABASE()',
+      { type: QueryTypes.SELECT },
+    )
+    expect(checks.length).toBeGreaterThan(5)
+    for (const { clause } of checks) expect(clause).not.toMatch(/sdr-dark|out-of-box|feed-check|level-white/)
+  })
   it('says a sentence where a newer version has used the database, and changes nothing', async () => {
     await open()
     await migrate(db)

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import { context, diskWarning, seeBench } from '#server'
+import { appVersion, context, diskWarning, seeBench } from '#server'
 import { DeskShell } from '#ui/desk'
 import { themeFor } from '../theme'
 
@@ -13,6 +13,7 @@ export default async function DeskLayout({ children }: { children: ReactNode }) 
       theme={await themeFor('desk')}
       warning={await diskWarning()}
       simulated={sight.ok && sight.bench.simulated}
+      version={appVersion()}
     >
       {children}
     </DeskShell>

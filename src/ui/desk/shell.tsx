@@ -7,6 +7,7 @@ export const DeskShell = ({
   theme,
   warning,
   simulated,
+  version,
   children,
 }: {
   theme: Theme
@@ -14,6 +15,8 @@ export const DeskShell = ({
   warning: string
   /** The bench is a simulated one. */
   simulated: boolean
+  /** Of Wexmar. */
+  version: string
   children: ReactNode
 }) => (
   <ThemeRoot theme={theme}>
@@ -62,6 +65,7 @@ export const DeskShell = ({
       </p>
     )}
     <main className="mx-auto max-w-6xl px-6 pt-8 pb-20 has-[[data-wide]]:max-w-none">{children}</main>
+    <footer className="print:hidden mx-auto max-w-6xl px-6 pb-6 text-sm text-faint">Wexmar {version}</footer>
   </ThemeRoot>
 )
 
