@@ -13,6 +13,7 @@ export default defineConfig({
             'src/bench/**/*.test.ts',
             'src/ops/**/*.test.ts',
             'src/ui/**/*.test.ts',
+            'src/app/**/*.test.ts',
             'src/server/**/*.test.ts',
           ],
           setupFiles: ['tests/support/properties.ts'],

@@ -29,7 +29,17 @@ export {
   slotOf,
   stateOfBank,
 } from './memory'
-export { AUTOMATIC_PROCESSING, MEASURED_AT_NEUTRAL, ROLE_MEANING, ROLE_TERM, Role } from './roles'
+export {
+  AUTOMATIC_PROCESSING,
+  BY_THE_DOZEN,
+  MEASURED_AT_NEUTRAL,
+  ROLE_MEANING,
+  ROLE_TERM,
+  ROLES,
+  Role,
+  type RoleEntry,
+  rolesWhere,
+} from './roles'
 export {
   Channel,
   type ChoiceControl,

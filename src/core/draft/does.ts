@@ -1,4 +1,4 @@
-import { Channel, type Control, Hue, ROLE_TERM, Role } from '#core/display'
+import { Channel, type Control, Hue, ROLE_TERM, ROLES, Role, type RoleEntry } from '#core/display'
 import { numberIn, type Read, read, same, unread } from './values'
 
 /** What a control does, as a row says it. */
@@ -52,22 +52,11 @@ const roleOf = (text: string): Does['role'] | undefined => {
 }
 
 /** What a role needs to be told of, one by one. */
-export const TOLD: Readonly<Partial<Record<Does['role'], ReadonlyArray<'channel' | 'colour' | 'level'>>>> = {
-  gain: ['channel'],
-  cut: ['channel'],
-  'level-white': ['channel', 'level'],
-  'level-tone': ['level'],
-  'colour-amount': ['colour', 'channel'],
-}
-/** Roles that may be for one colour, or else are for all. */
-const OF_COLOUR: ReadonlySet<Does['role']> = new Set([
-  'hue',
-  'saturation',
-  'colour-luminance',
-  'colour-amount',
-  'colour-management',
-])
-export const isOfColour = (role: Does['role']): boolean => OF_COLOUR.has(role)
+export const toldOf = (role: Does['role']): NonNullable<RoleEntry['told']> =>
+  role === 'colour-management' ? [] : (ROLES[role].told ?? [])
+/** Whether a role may be for one colour, or else is for all. */
+export const isOfColour = (role: Does['role']): boolean =>
+  role === 'colour-management' || ROLES[role].ofColour === true
 
 /** Reads what a control does: “White balance gain, red”, “Multi-point white balance, blue, 5 %”. */
 export const readDoes = (text: string): Read<Does> => {

@@ -1,4 +1,4 @@
-import { type Channel, type Hue, MEASURED_AT_NEUTRAL } from '#core/display'
+import { type Channel, type Hue, ROLES, Role, rolesWhere } from '#core/display'
 import { type Does, readDoes, sayDoes } from './does'
 import { type DraftRow, isEmptyRow } from './row'
 import { numberIn, readValues, type Values } from './values'
@@ -90,34 +90,12 @@ const channelIn = (text: string): Channel | undefined => {
 }
 
 /** Labels that say what they mean, and what that is. */
-const PLAIN: ReadonlyArray<readonly [RegExp, Does['role']]> = [
-  [/(picture|image|screen|viewing|display) ?(mode|style|preset)|^(mode|preset)$/i, 'picture-mode'],
-  [/aspect|picture size|over ?scan|zoom|pixel for pixel/i, 'aspect'],
-  [/variable refresh/i, 'variable-refresh'],
-  [/input (label|name|icon)|device type/i, 'input-label'],
-  [/(signal|input|socket) format|deep colou?r/i, 'socket-format'],
-  [/dynamic (contrast|range|gamma)|adaptive|contrast/i, 'dynamic-contrast'],
-  [/local|dimming|zone/i, 'dimming'],
-  [/ambient|sensor|room light/i, 'ambient-light'],
-  [/sav(e|ing)|\beco\b|energy|economy/i, 'power-saving'],
-  [/panel care|screen (saver|protect)|pixel|logo|burn/i, 'panel-care'],
-  [/tone ?mapping|\bhdr\b/i, 'tone-mapping'],
-  [/luminance|back ?light|panel light|light output|lamp|peak|laser/i, 'peak-luminance'],
-  [/gamma|eotf|tone ?curve/i, 'tone-curve'],
-  [/(colou?r )?temp|white ?point|warm/i, 'white-preset'],
-  [/colou?r (space|gamut)|gamut|primaries/i, 'gamut'],
-  [/tint|\bhue\b/i, 'hue'],
-  [/saturation|colou?r intensity/i, 'saturation'],
-  [/sharp|edge|outline|clarity|detail|resolution/i, 'sharpness'],
-  [/noise|grain|compression|artefact|artifact|smooth gradation|banding/i, 'noise-reduction'],
-  [/black frame|strobe|strobing|frame insertion/i, 'black-frames'],
-  [/motion|judder|blur|film|cinema|interpol|frame/i, 'motion'],
-  [/low latency|game|instant|lag/i, 'latency'],
-  [/range|video level|rgb level/i, 'range'],
-  [/sound|volume|audio|speaker/i, 'sound'],
-  [/copy|apply to (all|other)|all inputs/i, 'copy'],
-  [/language|timer|network|reset/i, 'other'],
-]
+const PLAIN = Role.options
+  .flatMap((role) => {
+    const { words } = ROLES[role]
+    return words ? [{ role, ...words }] : []
+  })
+  .sort((a, b) => a.turn - b.turn)
 
 /** Grey and colour controls that go by channel or colour: by their own words, their page and the rows before them. */
 const byColour = (row: DraftRow, before: readonly DraftRow[]): string | undefined => {
@@ -183,16 +161,14 @@ export const proposeDoes = (row: DraftRow, before: readonly DraftRow[]): Proposa
   const values = readValues(row.values)
   const asked = trapOf(row.label, values.ok ? values.value : undefined)
   if (asked) return { trap: asked }
-  const plain = PLAIN.find(([words]) => words.test(row.label))
-  return plain ? { does: does(plain[1]) } : {}
+  const plain = PLAIN.find(({ pattern }) => pattern.test(row.label))
+  return plain ? { does: does(plain.role) } : {}
 }
 
 /** Roles of which a value that does nothing is told by the values themselves. */
 const HAS_NEUTRAL: ReadonlySet<Does['role']> = new Set<Does['role']>([
-  ...MEASURED_AT_NEUTRAL,
-  ...(['black-level', 'gain', 'cut', 'level-white', 'level-tone', 'hue', 'saturation'] as const),
-  ...(['colour-luminance', 'colour-amount', 'colour-management', 'sharpness', 'noise-reduction'] as const),
-  ...(['motion', 'latency'] as const),
+  ...rolesWhere((r) => r.measuring !== undefined || r.hasNeutral === true),
+  'colour-management',
 ])
 const TURNED_OFF = /^(off|none|no|disabled?|native|0)$/i
 

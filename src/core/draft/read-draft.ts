@@ -9,7 +9,7 @@ import {
 } from '#core/display'
 import type { Transfer } from '#core/signal'
 import { type Axis, type Member, memberName, membersOf, nameOf, ownNameOf, readEach } from './across'
-import { type Does, isOfColour, readDoes, TOLD } from './does'
+import { type Does, isOfColour, readDoes, toldOf } from './does'
 import { type Proposal, proposeDoes, proposeFactory, proposeNeutral } from './propose'
 import { type DraftField, type DraftRow, isEmptyRow } from './row'
 import {
@@ -177,7 +177,7 @@ const untold = (does: Does, axes: readonly Axis[]): RowFault[] => {
     return axes.some((a) => a.of === 'control')
       ? []
       : [{ field: 'each', why: 'Say of what there is one each: “6 colours × hue, saturation, luminance”.' }]
-  const need = TOLD[role] ?? []
+  const need = toldOf(role)
   const has = (of: 'channel' | 'colour' | 'level') => does[of] !== undefined || axes.some((a) => a.of === of)
   const SAID = {
     channel: 'channel (red, green or blue)',

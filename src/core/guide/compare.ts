@@ -1,8 +1,8 @@
 import { ROLE_TERM } from '#core/display'
+import { ViewingCase } from '#core/judge'
 import { type CaseDocument, type GuideMeasure, type GuideValue, measuredIn } from './case-document'
 import { isByTheDozen } from './compose'
 import type { GuideDocument } from './guide-document'
-import { CASE_ORDER } from './tuning'
 
 /** A measured figure of two guides side by side, each with its unit in words; null where a guide has none. */
 export interface FigurePair {
@@ -110,7 +110,7 @@ const settingPairs = (
 export const compareGuides = (a: GuideDocument, b: GuideDocument): CasePair[] => {
   const sameMenu = a.display.maker === b.display.maker && a.display.model === b.display.model
   const at = (guide: GuideDocument, key: string) => guide.cases.find((c) => c.viewingCase.key === key)
-  const keys = CASE_ORDER.filter((key) => at(a, key) || at(b, key))
+  const keys = ViewingCase.options.filter((key) => at(a, key) || at(b, key))
   return keys.map((key) => {
     const [own, other] = [at(a, key), at(b, key)]
     const [x, y] = [own, other].map((of) => (of ? figuresOf(of) : new Map<string, string | null>()))

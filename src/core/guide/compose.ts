@@ -1,5 +1,6 @@
 import {
   AUTOMATIC_PROCESSING,
+  BY_THE_DOZEN,
   type Control,
   type ControlSheet,
   isOfPicture,
@@ -107,16 +108,6 @@ export const composeValues = (
       }
     })
 }
-
-/** Roles whose controls come by the dozen. */
-const BY_THE_DOZEN: ReadonlySet<Role> = new Set<Role>([
-  'level-white',
-  'level-tone',
-  'colour-amount',
-  'hue',
-  'saturation',
-  'colour-luminance',
-])
 
 /** Whether controls of a role come by the dozen: levels and colours. */
 export const isByTheDozen = (role: Role): boolean => BY_THE_DOZEN.has(role)

@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { ControlValue, Role } from '#core/display'
+import { ControlValue, ROLES, Role } from '#core/display'
+import { ViewingCase } from '#core/judge'
 import { CaseDocument, type GuideValue } from './case-document'
-import { CASE_ORDER } from './tuning'
 
 /** A value that the display keeps once for all its cases, and that all of them set alike. */
 const SharedValue = z.object({ control: z.string(), cases: z.array(z.string()).min(1) })
@@ -63,8 +63,9 @@ const grouped = <T>(items: readonly T[], keyOf: (item: T) => string): Map<string
 }
 
 const orderOf = ({ viewingCase }: Pick<CaseDocument, 'viewingCase'>): number => {
-  const at = CASE_ORDER.indexOf(viewingCase.key)
-  return at < 0 ? CASE_ORDER.length : at
+  const order: readonly string[] = ViewingCase.options
+  const at = order.indexOf(viewingCase.key)
+  return at < 0 ? order.length : at
 }
 
 /** The row of a case's table in which a control stands: its own, or that of a group. */
@@ -201,7 +202,7 @@ export const renewedGuide = (document: unknown): GuideDocument | undefined => {
 /** The rows that do most of a case, first the mode: what a reader in a hurry sets. */
 export const hurriedRows = ({ values }: CaseDocument, most = 5): GuideValue[] => {
   const weighed = values.flatMap((v) => {
-    const weight = HURRIED[v.role]
+    const weight = ROLES[v.role].weight
     return weight && !v.withheld && !v.covers && (v.changed || v.role === 'picture-mode')
       ? [{ v, weight }]
       : []
@@ -210,28 +211,6 @@ export const hurriedRows = ({ values }: CaseDocument, most = 5): GuideValue[] =>
     .toSorted((a, b) => b.weight - a.weight)
     .slice(0, most)
     .map(({ v }) => v)
-}
-/** How much a change of each role does to the picture, against the others. */
-const HURRIED: Readonly<Partial<Record<Role, number>>> = {
-  'picture-mode': 100,
-  'peak-luminance': 90,
-  'white-preset': 85,
-  'tone-mapping': 82,
-  'tone-curve': 80,
-  'ambient-light': 75,
-  'power-saving': 74,
-  'dynamic-contrast': 70,
-  range: 68,
-  gamut: 65,
-  motion: 60,
-  sharpness: 55,
-  'black-level': 50,
-  'noise-reduction': 45,
-  dimming: 40,
-  'white-level': 38,
-  latency: 36,
-  gain: 20,
-  saturation: 15,
 }
 
 /** What each adjustment of a case bought, in a sentence; undefined where nothing tells. */

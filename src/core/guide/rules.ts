@@ -6,7 +6,7 @@ import {
   factoryValue,
   greyedOut,
   isOfPicture,
-  type Role,
+  rolesWhere,
   type State,
   showValue,
   stateProblems,
@@ -88,17 +88,7 @@ const measureAgain = (of: CheckedCase): Mend => ({
 })
 
 /** Values that a meter tells: one that rests on no reading was set by hand. */
-const MEASURED: ReadonlySet<Role> = new Set<Role>([
-  'peak-luminance',
-  'black-level',
-  'white-level',
-  'gain',
-  'cut',
-  'level-white',
-  'level-tone',
-  'colour-amount',
-  'colour-luminance',
-])
+const MEASURED = rolesWhere((r) => r.metered === true)
 
 /** What a table publishes: every control with its value, groups taken apart, values that are kept back left out. */
 const publishedIn = ({ document, sheet }: CheckedCase): State => {

@@ -1,32 +1,6 @@
-import type { Role } from '#core/display'
+import { ROLES, type Role } from '#core/display'
 import type { CaseDocument, GuideCopying, TransferClass } from './case-document'
 
-const START_HERE: ReadonlySet<Role> = new Set<Role>([
-  'peak-luminance',
-  'black-level',
-  'white-level',
-  'gain',
-  'cut',
-])
-const THIS_UNIT_ONLY: ReadonlySet<Role> = new Set<Role>([
-  'level-white',
-  'level-tone',
-  'hue',
-  'saturation',
-  'colour-luminance',
-  'colour-amount',
-])
-
-/** Blocks of values that copying was simulated for, by role. */
-const BLOCK: Readonly<Partial<Record<Role, GuideCopying['block']>>> = {
-  gain: 'two-point',
-  cut: 'two-point',
-  'level-white': 'levels',
-  hue: 'colour',
-  saturation: 'colour',
-  'colour-luminance': 'colour',
-  'colour-amount': 'colour',
-}
 /** Share of units that a block has to make better, and mean ΔE00 that it has to gain, for its values to be a place to start from. */
 const WORTH_COPYING = { better: 0.75, gain: 0.2 } as const
 
@@ -35,13 +9,13 @@ const WORTH_COPYING = { better: 0.75, gain: 0.2 } as const
  * copying does.
  */
 export const transferClassOf = (role: Role, copying: readonly GuideCopying[] = []): TransferClass => {
-  const simulated = copying.find((c) => c.block === BLOCK[role])
+  const simulated = copying.find((c) => c.block === ROLES[role].copied)
   if (simulated)
     return simulated.better >= WORTH_COPYING.better &&
       simulated.alone - simulated.copied >= WORTH_COPYING.gain
       ? 'start-here'
       : 'this-unit-only'
-  return byRole(role)
+  return ROLES[role].transfer
 }
 
 const BLOCK_NAME: Readonly<Record<GuideCopying['block'], string>> = {
@@ -67,6 +41,3 @@ export const saySpread = ({
     ? `Units are taken to differ by ${(100 * channels).toFixed(1)} % in each channel: from ${units} units measured here and a stated 2 %.`
     : 'Units are assumed to differ by 2 % in each channel: a stated figure, not a measured one.'
 }
-
-const byRole = (role: Role): TransferClass =>
-  THIS_UNIT_ONLY.has(role) ? 'this-unit-only' : START_HERE.has(role) ? 'start-here' : 'copy'

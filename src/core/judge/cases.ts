@@ -1,6 +1,6 @@
 import { z } from 'zod'
 
-/** What the reader of a guide is doing. */
+/** What the reader of a guide is doing, in the order in which a guide has it: film first, as most readers begin. */
 export const ViewingCase = z.enum([
   'sdr-dark',
   'sdr-bright',

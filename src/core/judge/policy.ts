@@ -198,10 +198,14 @@ export const REFERENCE_POLICY: Policy = SHIPPED_POLICIES[0]
 /** The shipped policy of a key, or undefined. */
 export const shippedPolicy = (key: string): Policy | undefined => SHIPPED_POLICIES.find((p) => p.key === key)
 
-const ROOM_OF: Readonly<Partial<Record<ViewingCase, Room>>> = {
+/** The room whose luminance and tone a case aims at; none where light is absolute. */
+const ROOM_OF: Readonly<Record<ViewingCase, Room | undefined>> = {
   'sdr-dark': 'dark',
   'sdr-bright': 'bright',
+  'hdr-film': undefined,
+  'hdr-film-dynamic': undefined,
   'sdr-game': 'game',
+  'hdr-game': undefined,
   desktop: 'desktop',
 }
 /** Whether a case is watched with metadata that go out scene by scene. */

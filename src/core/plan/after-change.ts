@@ -1,32 +1,13 @@
-import type { Control, Role } from '#core/display'
+import { type Control, ROLES } from '#core/display'
 import { GREY_LEVELS, type Patch, type PatchSet, SIX_NAMES } from '#core/measure'
-import type { StepKey } from '#core/steps'
-
-/** At which step a control of a role is dealt with. */
-const STEP_OF: Readonly<Partial<Record<Role, StepKey>>> = {
-  'peak-luminance': 'luminance',
-  'black-level': 'black-level',
-  'white-level': 'white-level',
-  'tone-curve': 'tone',
-  'white-preset': 'white',
-  gain: 'white',
-  cut: 'white',
-  'level-white': 'level-white',
-  'level-tone': 'level-white',
-  hue: 'colour',
-  saturation: 'colour',
-  'colour-luminance': 'colour',
-  'colour-amount': 'colour',
-  gamut: 'gamut',
-  dimming: 'processing',
-  sharpness: 'processing',
-  'noise-reduction': 'processing',
-  motion: 'processing',
-  latency: 'processing',
-}
+import { isStepKey, type StepKey } from '#core/steps'
 
 /** The step that a control belongs to; automatic picture processing belongs to preparing. */
-export const stepOfControl = (control: Control): StepKey => STEP_OF[control.role] ?? 'prepare'
+export const stepOfControl = ({ role }: Pick<Control, 'role'>): StepKey => {
+  const { step } = ROLES[role]
+  if (!isStepKey(step)) throw new Error(`The role ${role} names a step that there is not: ${step}`)
+  return step
+}
 
 /** The fewest patches that tell what a change of a control did; none where a meter tells nothing of it. In: control; patches of the signal. */
 export const readsAfter = (control: Control, { grey, white, six, muted }: PatchSet): readonly Patch[] => {

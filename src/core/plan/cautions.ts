@@ -1,4 +1,4 @@
-import type { Role } from '#core/display'
+import { type Role, rolesWhere } from '#core/display'
 import type { Next, RouteFacts } from '#core/steps'
 
 const BEAM =
@@ -25,7 +25,7 @@ export const cautionsAt = (
   )
   return [
     ...(panelKind === 'projector' && works ? [BEAM] : []),
-    ...(moves('black-frames') || moves('motion') ? [FLICKER] : []),
+    ...([...rolesWhere((r) => r.flickers === true)].some(moves) ? [FLICKER] : []),
     ...(stands ? [STILL] : []),
   ]
 }

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { ROLES, Role } from '#core/display'
 import { ViewingCase } from '#core/judge'
 import { MAREN } from '#core/simulation'
 import { RESTS_ON, STEP_KEYS, STEP_TITLE, stepsOf } from './registry'
@@ -15,6 +16,9 @@ describe('the registry of steps', () => {
       expect(keys.at(-1), viewingCase).toBe('guide')
       expect(keys.indexOf('verify'), viewingCase).toBeGreaterThan(keys.indexOf('out-of-box'))
     }
+  })
+  it('deals with every role at a step that there is', () => {
+    for (const role of Role.options) expect(STEP_KEYS, role).toContain(ROLES[role].step)
   })
   it('gives each key one title and one list of roles, however often it stands there', () => {
     for (const viewingCase of ViewingCase.options)

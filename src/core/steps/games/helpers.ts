@@ -5,6 +5,7 @@ import {
   factoryValue,
   ROLE_TERM,
   type Role,
+  rolesWhere,
   type State,
 } from '#core/display'
 import { toldApart } from '#core/judge'
@@ -22,8 +23,6 @@ import { FIRST_STEPS, INSERTS_BLACK, LAST_STEPS, MOST_HELPER_VALUES, MOST_TOURED
 /** What it rests on. */
 const OPTIONS: readonly Role[] = [...CURVE, 'peak-luminance']
 
-const OF_GAMES: readonly Role[] = ['shadow-lift', 'highlight-lift', 'motion', 'black-frames']
-const OF_DESKTOP: readonly Role[] = ['panel-care']
 /** Of a projector: the iris, which sheets name as dimming, and the light source. */
 const OF_PROJECTOR: readonly Role[] = ['dimming', 'peak-luminance']
 
@@ -36,8 +35,7 @@ const PROJECTOR_TERM: Readonly<Partial<Record<Role, string>>> = {
 const helpersOf = ({ viewingCase, panelKind, sheet }: CaseOf): readonly Control[] => {
   const games = viewingCase === 'sdr-game' || viewingCase === 'hdr-game'
   const roles = new Set<Role>([
-    ...(games ? OF_GAMES : []),
-    ...(viewingCase === 'desktop' ? OF_DESKTOP : []),
+    ...rolesWhere((r) => r.tried !== undefined && r.tried === (games ? 'games' : viewingCase)),
     ...(panelKind === 'projector' ? OF_PROJECTOR : []),
   ])
   return sheet.controls.filter((c) => roles.has(c.role))

@@ -1,4 +1,4 @@
-import { type Change, type ControlValue, factoryValue, type Role } from '#core/display'
+import { type Change, type ControlValue, factoryValue, rolesWhere } from '#core/display'
 import { quoted, shown } from '#core/model'
 import { signalKind } from '#core/signal'
 import { type Derived, defineStep, done, everyCase, type Limit, open, type StepPlan } from '../contract'
@@ -11,17 +11,7 @@ import { dynamicPart } from './dynamic-contrast'
 import { savingPart } from './saving'
 import { answerTo, visualChecks } from './visual-checks'
 
-const NEUTRAL_FOR_WATCHING: ReadonlySet<Role> = new Set<Role>([
-  'power-saving',
-  'ambient-light',
-  'dynamic-contrast',
-  'shadow-lift',
-  'highlight-lift',
-  'noise-reduction',
-  'sharpness',
-  'motion',
-  'black-frames',
-])
+const NEUTRAL_FOR_WATCHING = rolesWhere((r) => r.watching === 'neutral')
 
 /**
  * The second list: what stands for watching where that differs from measuring. What moves the picture stays off, what protects

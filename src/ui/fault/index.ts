@@ -1,0 +1,1 @@
+export { FaultPage, type PageFault } from './fault-page'
