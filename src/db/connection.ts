@@ -1,7 +1,7 @@
 import { QueryTypes, Sequelize } from 'sequelize'
-import { defineModels } from './models'
 import { noteAway } from './request'
 import { transactionScope } from './scope'
+import { defineModels } from './tables'
 
 interface DatabaseOptions {
   /** Most connections. */

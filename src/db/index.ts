@@ -13,7 +13,6 @@ export {
   migrationsOf,
 } from './migrate'
 export { skippedFromNowOn, stepFromNowOn } from './migrations/0005-the-trades-words'
-export * from './models'
 export { asRequest, noteAway } from './request'
 export {
   askPerson,
@@ -47,4 +46,5 @@ export {
   writeMeasurement,
 } from './runs'
 export {} from './scope'
+export * from './tables'
 export { inTransaction } from './transaction'

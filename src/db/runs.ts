@@ -19,7 +19,7 @@ import type { Ask, PlannedTask, Task } from '#core/plan'
 import type { MeterDescription } from '#core/protocol'
 import { SDR_SIGNAL, type SignalKind, signalKind } from '#core/signal'
 import type { Database } from './connection'
-import type { LatencyRow, RunRow, RunStatus, SessionRow, StateRow, TaskRow } from './models'
+import type { LatencyRow, RunRow, RunStatus, SessionRow, StateRow, TaskRow } from './tables'
 import { inTransaction } from './transaction'
 
 /** How long the heartbeat of a runner may stand still before another takes its run over, ms. */
