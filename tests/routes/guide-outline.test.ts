@@ -41,6 +41,12 @@ beforeAll(async () => {
           { unit: 'unit 2', value: 2, shown: 'two of it' },
         ],
       },
+      {
+        case: first!.viewingCase.key,
+        control: first!.values.filter((v) => v.changed)[1]!.control,
+        label: 'Alike',
+        units: ['unit 1', 'unit 2'].map((unit) => ({ unit, value: 7, shown: 'seven of it' })),
+      },
     ],
     cases: [
       {
@@ -159,6 +165,13 @@ describe('a guide says the same wherever it stands', () => {
       .filter((words) => words !== 'Settings, in menu order')
       .filter((words) => !said.includes(bare(words)))
     expect(missing).toEqual([])
+  })
+  it('has the summary of every case', () => {
+    for (const [way, render] of WAYS)
+      for (const c of guide.cases) expect(bare(render()), way).toContain(bare(c.summary))
+  })
+  it('says nothing of values that units have alike', () => {
+    for (const [way, render] of WAYS) expect(render(), way).not.toContain('seven of it')
   })
   it('says of levels by the dozen once that another case keeps them too, on the web and on paper', () => {
     for (const [way, render] of WAYS.slice(1))

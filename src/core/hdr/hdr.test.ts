@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { D65, deltaEItp, hlgEotf, pqEotf, pqInverseEotf, xyToXyz } from '#core/colorimetry'
 import { bt2390, bt2390Knee } from './bt2390'
 import { judgeHlg } from './hlg'
-import { detailEndsOf, kneeOf } from './knee'
+import { detailEndsOf, kneeOf, scaleOf } from './knee'
 import { mappingOf } from './mapping'
 import { leftByPower, peakOf } from './peak'
 import { type HdrGrey, shadowsOf, tracking } from './tracking'
@@ -45,6 +45,18 @@ describe('the reference tone mapping', () => {
   it('lifts black to the display’s own', () => {
     expect(bt2390(0, MASTERING, { peak: 600, black: 0.05 })).toBeCloseTo(0.05, 6)
     expect(bt2390(300, MASTERING, { peak: 6000, black: 0 })).toBeCloseTo(300, 6)
+  })
+})
+
+describe('the scale of a display', () => {
+  it('is that of its middle greys, whatever single ones do', () => {
+    const odd = greysOf((t) => Math.min(0.9 * t, 500)).map((g, i) =>
+      i % 7 === 0 ? { ...g, xyz: xyToXyz(D65, 0.5 * g.xyz[1]) } : g,
+    )
+    expect(scaleOf(odd)).toBeCloseTo(0.9, 6)
+    const bright = odd.map((g, i) => (i % 7 === 1 ? { ...g, xyz: xyToXyz(D65, 2 * g.xyz[1]) } : g))
+    expect(scaleOf(bright)).toBeCloseTo(0.9, 6)
+    expect(scaleOf([])).toBe(1)
   })
 })
 
@@ -142,6 +154,10 @@ describe('the peak by window', () => {
   it('holds up to a window, and falls beyond it', () => {
     expect(peakOf(windows)).toMatchObject({ best: { window: 0.01 }, holdsTo: 0.1, falls: 0.6 })
     expect(peakOf([])).toBeUndefined()
+    // Up to 3 % less is as much.
+    const holds = (sustained: number) =>
+      peakOf([windows[0]!, { window: 0.5, first: 900, sustained }])!.holdsTo
+    expect([holds(0.98 * 890), holds(0.96 * 890)]).toEqual([0.5, 0.01])
   })
   it('tells what power leaves of a picture that is lit as much', () => {
     expect(leftByPower(windows, 0.005)).toBe(1)

@@ -68,10 +68,36 @@ describe('the verdict on a grey scale', () => {
     expect(verdict.gamma).toBeCloseTo(2.2, 6)
     expect(verdict.contrast).toBeUndefined()
   })
+  it('counts every grey from 10 % on, each as much as the others, and none below', () => {
+    const tinted = (at: number) =>
+      [...display(100, 2.2), { level: 0.05, xyz: xyToXyz(D65, 100 * 0.05 ** 2.2) }].map((r) =>
+        r.level === at ? { ...r, xyz: xyToXyz([0.3, 0.3], r.xyz[1]) } : r,
+      )
+    const errorOf = (at: number) => judgeGreyScale(tinted(at), TARGET, METER)!.whiteError
+    for (const at of [0.1, 0.2, 0.9]) {
+      const { average, worst, worstLevel } = errorOf(at)
+      expect(worstLevel, `${at}`).toBe(at)
+      expect(average, `${at}`).toBeCloseTo(worst / 10, 6)
+    }
+    expect(errorOf(0.05).worst).toBeCloseTo(0, 6)
+  })
+  it('takes its exponent from 20 to 90 %: neither end tells of the curve', () => {
+    const bent = (at: number) =>
+      display(100, 2.2).map((r) => (r.level === at ? { ...r, xyz: xyToXyz(D65, 1.5 * r.xyz[1]) } : r))
+    expect(judgeGreyScale(bent(0.1), TARGET, METER)!.gamma).toBeCloseTo(2.2, 6)
+    expect(judgeGreyScale(bent(0.2), TARGET, METER)!.gamma).not.toBeCloseTo(2.2, 2)
+    expect(judgeGreyScale(bent(0.9), TARGET, METER)!.gamma).not.toBeCloseTo(2.2, 2)
+  })
   it('takes black off before it reckons the exponent', () => {
     const verdict = judgeGreyScale(display(100, 2.4, D65, 0.1), { ...TARGET, tone: 2.4 }, METER)!
     for (const level of verdict.levels) if (level.gamma) expect(level.gamma).toBeCloseTo(2.4, 6)
     expect(verdict.contrast).toBeCloseTo(1000)
+  })
+  it('states no contrast where black is no more than the meter’s own darkness', () => {
+    const contrast = (black: number) =>
+      judgeGreyScale(display(100, 2.2, D65, black), TARGET, { relative: 0.001, dark: 0.01 })!.contrast
+    expect(contrast(0.015)).toBeUndefined()
+    expect(contrast(0.025)).toBeCloseTo(4000, -1)
   })
   it('wants BT.1886 lighter in the dark levels than a plain 2.4 where black is lifted', () => {
     const verdict = judgeGreyScale(display(100, 2.4, D65, 0.1), { ...TARGET, tone: 'bt1886' }, METER)!

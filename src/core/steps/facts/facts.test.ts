@@ -8,6 +8,7 @@ import {
   factoryState,
   greyedOut,
   MEASURED_AT_NEUTRAL,
+  type Role,
   type State,
   sharers,
 } from '#core/display'
@@ -194,6 +195,13 @@ describe('a control', () => {
     expect(readsAfter(controlOf(MAREN.sheet, 'panel-light'), PATCHES.sdr).map((p) => p.key)).toEqual([
       'grey-100',
     ])
+  })
+  it('belongs to the step that moves it, and to preparing where none does', () => {
+    const of = (role: Role) => stepOfControl({ role })
+    expect([of('peak-luminance'), of('gain'), of('level-white'), of('hue'), of('tone-curve')]).toEqual([
+      ...['luminance', 'white', 'level-white', 'colour', 'tone'],
+    ])
+    expect([of('ambient-light'), of('picture-mode'), of('sound')]).toEqual(['prepare', 'prepare', 'prepare'])
   })
   it('does not rest on what its own step moves', () => {
     for (const { role } of controls) {
