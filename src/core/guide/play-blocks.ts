@@ -28,10 +28,10 @@ const latencyBlocks = ({ rates, options, places, sentences }: Part<'latency'>): 
             ? {
                 text: c.mean.toFixed(1),
                 note: [
-                  `${c.frames.toFixed(1)} frames`,
+                  `${c.frames.toFixed(1)}\u00a0frames`,
                   ...(c.helps === null
                     ? []
-                    : [c.helps ? `saves ${c.saves?.toFixed(0) ?? '–'}` : 'no effect']),
+                    : [c.helps ? `saves\u00a0${c.saves?.toFixed(0) ?? '–'}` : 'no\u00a0effect']),
                 ].join(', '),
               }
             : figure(null),
