@@ -107,14 +107,17 @@ export const sectionsOf = (blocks: readonly Block[]): Block[][] => {
 /** Blocks, each heading with what belongs to it. */
 export const BlockSections = ({
   blocks,
+  heading: Heading = 'h2',
   body = (block) => <BlockBody block={block} />,
 }: {
   blocks: readonly Block[]
+  /** Level that the headings stand at. */
+  heading?: 'h2' | 'h3'
   body?: (block: Block) => ReactNode
 }) =>
   sectionsOf(blocks).map(([first, ...more]) => (
     <section key={first!.key} className="rule-t pt-5 pb-6">
-      {first!.title && <h3 className="mb-2 font-semibold">{first!.title}</h3>}
+      {first!.title && <Heading className="mb-2 font-semibold">{first!.title}</Heading>}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
         {[first!, ...more].map((block) => (
           <div key={block.key}>{body(block)}</div>

@@ -71,11 +71,11 @@ export const CaseSection = ({
               <div key={b.key}>{body(b)}</div>
             ))}
           <div className="mt-8">
-            <BlockSections blocks={own.filter((b) => !FIRST.has(b.key))} body={body} />
+            <BlockSections heading="h3" blocks={own.filter((b) => !FIRST.has(b.key))} body={body} />
           </div>
         </div>
         <aside>
-          <BlockSections blocks={blocks.filter((b) => b.beside)} body={body} />
+          <BlockSections heading="h3" blocks={blocks.filter((b) => b.beside)} body={body} />
         </aside>
       </div>
     </section>
