@@ -1,14 +1,12 @@
-import { xyToUv, xyzToXy } from '#core/colorimetry'
 import type { Change, ControlValue } from '#core/display'
 import { colourError, judgeGreyScale } from '#core/judge'
-import { greyLevel, isOffered, type Patch, uniformityPatches } from '#core/measure'
+import { greyLevel, type Patch } from '#core/measure'
 import { targetOn } from '#core/target'
 import { defineStep, desktopOnly, done, open, type StepPlan } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
 import { measuringStateOf, type RouteReading } from '../facts/facts'
-import type { ClampRow, UniformityFindings, UniformityRow } from '../facts/findings'
-import { readHere } from '../facts/hdr-readings'
-import { COLOURS, EVERYTHING, WHITE } from '../rests-on'
+import type { ClampRow } from '../facts/findings'
+import { COLOURS, WHITE } from '../rests-on'
 import { CLAMP_LEVELS, MOST_TOURED } from '../tuning'
 
 /** Standard content that tells a clamp from another: memory colours, and greys for its curve. */
@@ -105,70 +103,4 @@ export const clamps = defineStep({
   cases: desktopOnly,
   measures: true,
   plan: planClamps,
-})
-
-/** Light and colour of a grid of places against the middle. In: readings of a grid by place. Out: undefined without the middle. */
-export const uniformityOf = (
-  readings: ReadonlyArray<Pick<RouteReading, 'id' | 'patch' | 'xyz'>>,
-): UniformityFindings | undefined => {
-  const placed = readings.flatMap((r) => (r.patch.position ? [{ ...r, position: r.patch.position }] : []))
-  const middle = placed.find(({ position: { x, y } }) => Math.abs(x - 0.5) < 0.01 && Math.abs(y - 0.5) < 0.01)
-  if (!middle || placed.length < 2) return undefined
-  const [u0, v0] = xyToUv(xyzToXy(middle.xyz))
-  const rows = placed.map(({ id, xyz, position }): UniformityRow => {
-    const [u, v] = xyToUv(xyzToXy(xyz))
-    return { ...position, luminance: xyz[1], deltaUv: Math.hypot(u - u0, v - v0), id }
-  })
-  const light = rows.map((r) => r.luminance)
-  return {
-    rows,
-    evenness: Math.min(...light) / Math.max(...light),
-    worstUv: Math.max(...rows.map((r) => r.deltaUv)),
-  }
-}
-
-/** The same grey in twenty-five places, where the meter can be moved by the bench. */
-const planUniformity = ({ watching }: StepContext): StepPlan => {
-  const { facts } = watching
-  const read = readHere(facts)
-  const grid = uniformityPatches(5)
-  const known = uniformityOf(grid.flatMap((p) => read.get(p.key) ?? []))
-  const offered = grid.every((p) => isOffered(p, facts.bench))
-  const missing = grid.filter((p) => !read.has(p.key) && !facts.leftOut.includes(p.key))
-  // A person is not sent round the screen unasked: the sweep is there to be asked for.
-  if (missing.length && offered && !facts.bench.eye)
-    return open({ kind: 'sweep', purpose: 'verify', changes: [], patches: missing })
-  const small = uniformityPatches(3)
-  const asked = known ?? uniformityOf(small.flatMap((p) => read.get(p.key) ?? []))
-  const meant = known ? grid : small
-  const blank = meant.filter((p) => !read.has(p.key)).length
-  return done(
-    asked ? `darkest place ${(100 * asked.evenness).toFixed(0)} % of the brightest` : 'not asked for',
-    {
-      findings: { uniformity: asked },
-      limits: asked
-        ? blank > 0
-          ? [
-              {
-                sentence: `Uniformity: ${meant.length - blank} of ${meant.length} places were read; the others are left blank, and what is said holds for those.`,
-              },
-            ]
-          : []
-        : [
-            {
-              sentence:
-                'Uniformity was not measured: ask for the sweep “Uniformity”, and move the meter from place to place.',
-            },
-          ],
-    },
-  )
-}
-
-export const uniformity = defineStep({
-  key: 'uniformity',
-  title: 'Uniformity',
-  restsOn: [...EVERYTHING, 'dimming'],
-  cases: desktopOnly,
-  measures: false,
-  plan: planUniformity,
 })
