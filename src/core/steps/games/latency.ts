@@ -1,5 +1,4 @@
 import {
-  type Change,
   type Control,
   type ControlValue,
   changesBetween,
@@ -200,98 +199,122 @@ const savedBy = (base: LatencyFigures, own: LatencyFigures, most: number) => {
   return { saves, helps, tells }
 }
 
-/** The latency step of games: what each option does at each rate, what is left on, and what the picture pays for it. */
-const planLatency = (context: StepContext): StepPlan => {
+/** What delays are looked at with, and what is known of them. */
+interface Look {
+  readonly context: StepContext
+  readonly controls: ReturnType<typeof controlsOf>
+  readonly candidates: readonly Candidate[]
+  readonly links: ReturnType<typeof latencyLinks>
+  readonly positions: readonly ProbePosition[]
+  /** Where options are compared: the middle of the screen where the probe stands there. */
+  readonly middle: ProbePosition | undefined
+  readonly table: Table
+  /** Flashes at most. */
+  readonly most: number
+  /** Whether the probe may be used, and can. */
+  readonly measures: boolean
+  /** What the picture pays is read on. */
+  readonly price: readonly Patch[]
+}
+
+const lookOf = (context: StepContext, candidates: readonly Candidate[]): Look => {
   const { facts } = context
-  const controls = controlsOf(facts)
-  const { candidates, limits } = candidatesOf(facts)
   const links = facts.bench.links ? latencyLinks(facts.bench.links) : []
   const positions = facts.bench.probePositions ?? []
   const middle: ProbePosition | undefined = positions.includes('middle') ? 'middle' : positions[0]
-  const answered = facts.accepted.find((a) => a.startsWith('flashes='))
-  if (facts.bench.probe && facts.bench.eye && !answered && middle && links.length)
-    return open({ kind: 'choose-flashes' })
-  const table = new Table(facts)
-  const most = facts.bench.eye ? MOST_FLASHES.person : MOST_FLASHES.nobody
-  const measures = flashesAllowed(facts) && middle !== undefined && links.length > 0
-  const price = pricePatches(context)
-  const at = (assignment: Assignment) => stateWith(facts, assignment)
-  const moves = (from: State, to: State): Change[] =>
-    changesBetween(facts.sheet, from, to, signalKind(facts.signal))
-  const probe = (link: (typeof links)[number], position: ProbePosition): Probe => ({
-    position,
-    rate: link.rate,
-    width: link.width,
-    height: link.height,
-    flashes: LATENCY_FLASHES,
-  })
-  const { pending } = context.watching
-  const tour = (
-    title: string,
-    stops: ReadonlyArray<{ on: Assignment; probes: readonly Probe[]; reads?: readonly Patch[] }>,
-  ): StepPlan => {
-    let stands: State = facts.state
-    const going = stops.map(({ on, probes, reads = [] }): TourStop => {
-      const changes = moves(stands, at(on))
-      stands = at(on)
-      return { changes, reads, probes }
-    })
-    return open({
-      kind: 'tour',
-      title,
-      stops: going,
-      back: [],
-    })
+  return {
+    context,
+    controls: controlsOf(facts),
+    candidates,
+    links,
+    positions,
+    middle,
+    table: new Table(facts),
+    most: facts.bench.eye ? MOST_FLASHES.person : MOST_FLASHES.nobody,
+    measures: flashesAllowed(facts) && middle !== undefined && links.length > 0,
+    price: pricePatches(context),
   }
-  const readIn = (on: Assignment, patch: Patch): RouteReading | undefined => {
-    const wanted = at(on)
-    // What a survey read stood in other settings: a price compares nothing but the option.
-    return (facts.toured ?? []).findLast(
-      (r) =>
-        r.patch.key === patch.key &&
-        controls.every(({ control: { key } }) => r.state[key] === wanted[key]) &&
-        (!context.byRole.mode || r.state[context.byRole.mode.key] === facts.baseMode) &&
-        r.purpose !== 'feed-check',
-    )
-  }
-  const unread = (on: Assignment) => price.filter((p) => !readIn(on, p))
+}
 
-  if (measures) {
-    // Everything off, then each option by itself, in the middle of the screen, at each rate.
-    const looks: Assignment[] = [{}, ...candidates.flatMap((c) => [c.against, c.assignment])].filter(
-      (a, i, all) => all.findIndex((b) => keyOf(b) === keyOf(a)) === i,
-    )
-    const first = looks.flatMap((on, i) => {
-      const probes = links.filter((l) => !table.of(on, l.rate, middle)).map((l) => probe(l, middle))
-      const reads = i === 0 && candidates.length ? unread(on) : []
+const probeOf = (link: Look['links'][number], position: ProbePosition): Probe => ({
+  position,
+  rate: link.rate,
+  width: link.width,
+  height: link.height,
+  flashes: LATENCY_FLASHES,
+})
+
+/** A reading of a patch with options on; undefined where there is none. */
+const readWith = ({ context, controls }: Look, on: Assignment, patch: Patch): RouteReading | undefined => {
+  const { facts } = context
+  const wanted = stateWith(facts, on)
+  // What a survey read stood in other settings: a price compares nothing but the option.
+  return (facts.toured ?? []).findLast(
+    (r) =>
+      r.patch.key === patch.key &&
+      controls.every(({ control: { key } }) => r.state[key] === wanted[key]) &&
+      (!context.byRole.mode || r.state[context.byRole.mode.key] === facts.baseMode) &&
+      r.purpose !== 'feed-check',
+  )
+}
+const unread = (look: Look, on: Assignment) => look.price.filter((p) => !readWith(look, on, p))
+
+/** Options with what is looked at in each. */
+interface LookIn {
+  readonly on: Assignment
+  readonly probes: readonly Probe[]
+  readonly reads?: readonly Patch[]
+}
+
+const tourOf = ({ context: { facts } }: Look, title: string, stops: readonly LookIn[]): StepPlan => {
+  let stands: State = facts.state
+  const going = stops.map(({ on, probes, reads = [] }): TourStop => {
+    const to = stateWith(facts, on)
+    const changes = changesBetween(facts.sheet, stands, to, signalKind(facts.signal))
+    stands = to
+    return { changes, reads, probes }
+  })
+  return open({ kind: 'tour', title, stops: going, back: [] })
+}
+
+/** Everything off, then each option by itself, in the middle of the screen, at each rate: what of it was not looked at yet. */
+const firstLooks = (look: Look, middle: ProbePosition): LookIn[] =>
+  [{}, ...look.candidates.flatMap((c) => [c.against, c.assignment])]
+    .filter((a, i, all) => all.findIndex((b) => keyOf(b) === keyOf(a)) === i)
+    .flatMap((on: Assignment, i) => {
+      const probes = look.links
+        .filter((l) => !look.table.of(on, l.rate, middle))
+        .map((l) => probeOf(l, middle))
+      const reads = i === 0 && look.candidates.length ? unread(look, on) : []
       return probes.length ? [{ on, probes, reads }] : []
     })
-    if (first.length && pending.length)
-      return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
-    if (first.length) return tour('Latency by rate and option', first)
-    // Where chance may still have had its hand in it, more flashes tell.
-    const again = new Map<string | null, { on: Assignment; probes: Probe[] }>()
-    for (const { assignment, against } of candidates)
-      for (const link of links) {
-        const [base, own] = [table.of(against, link.rate, middle), table.of(assignment, link.rate, middle)]
-        if (!base || !own || savedBy(base, own, most).tells) continue
-        for (const on of [against, assignment]) {
-          const stop = again.get(keyOf(on)) ?? { on, probes: [] }
-          if (!stop.probes.some((p) => p.rate === link.rate))
-            stop.probes.push(...Array.from({ length: LOOKS_AGAIN }, () => probe(link, middle)))
-          again.set(keyOf(on), stop)
-        }
-      }
-    if (again.size) return tour('Latency once more, where it is not sure', [...again.values()])
-  }
 
-  // What was typed stands beside what the probe read.
-  const known = [...new Set([...links.map((l) => Math.round(l.rate)), ...typedRates(facts)])].sort(
-    (a, b) => a - b,
-  )
-  const rateOf = (rate: number) => links.find((l) => Math.round(l.rate) === rate)?.rate ?? rate
-  const rates = known.map(rateOf)
-  const options = candidates.map((c): LatencyOption => {
+/** Where chance may still have had its hand in it, more flashes tell. */
+const looksAgain = ({ candidates, links, table, most }: Look, middle: ProbePosition): LookIn[] => {
+  const again = new Map<string | null, { on: Assignment; probes: Probe[] }>()
+  for (const { assignment, against } of candidates)
+    for (const link of links) {
+      const [base, own] = [table.of(against, link.rate, middle), table.of(assignment, link.rate, middle)]
+      if (!base || !own || savedBy(base, own, most).tells) continue
+      for (const on of [against, assignment]) {
+        const stop = again.get(keyOf(on)) ?? { on, probes: [] }
+        if (!stop.probes.some((p) => p.rate === link.rate))
+          stop.probes.push(...Array.from({ length: LOOKS_AGAIN }, () => probeOf(link, middle)))
+        again.set(keyOf(on), stop)
+      }
+    }
+  return [...again.values()]
+}
+
+/** Rates that anything is known of: what was typed stands beside what the probe read. */
+const ratesKnown = ({ links, context: { facts } }: Look): number[] =>
+  [...new Set([...links.map((l) => Math.round(l.rate)), ...typedRates(facts)])]
+    .sort((a, b) => a - b)
+    .map((rate) => links.find((l) => Math.round(l.rate) === rate)?.rate ?? rate)
+
+/** What each option saves at each rate. */
+const optionsOf = ({ candidates, table, middle, most }: Look, rates: readonly number[]): LatencyOption[] =>
+  candidates.map((c) => {
     const told = rates.flatMap((rate) => {
       const [base, own] = [
         table.of(c.against, rate, middle ?? 'middle'),
@@ -307,40 +330,15 @@ const planLatency = (context: StepContext): StepPlan => {
       rates: told.map(({ rate, saves, helps }) => ({ rate, saves, helps })),
     }
   })
-  // What nobody looked at stands as the sheet says; what was looked at, as it helps.
-  const looked = new Set(options.flatMap((o) => (o.rates.length ? [o.control] : [])))
-  const chosen = measures
-    ? bestOf(candidates, options)
-    : {
-        ...bySheet(candidates.filter((c) => !looked.has(c.control.key))),
-        ...bestOf(candidates, options),
-      }
-  const chosenState = at(chosen)
-  if (measures) {
-    const unseen = links.flatMap((l) =>
-      positions.filter((p) => !table.of(chosen, l.rate, p)).map((p) => probe(l, p)),
-    )
-    const reads = keyOf(chosen) === null ? [] : unread(chosen)
-    if (unseen.length) return tour('Latency over the screen', [{ on: chosen, probes: unseen, reads }])
-  }
-  const changes = moves(facts.state, chosenState)
-  const reads = keyOf(chosen) === null || !measures ? [] : unread(chosen)
-  if ((changes.length || reads.length) && pending.length)
-    return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
-  if (changes.length || reads.length)
-    return open({
-      kind: 'adjust',
-      adjustment: {
-        changes,
-        reads,
-        purpose: measures
-          ? 'Sets what shortens the delay, and shows what the picture pays for it.'
-          : 'Turns low latency on, as games are played.',
-        predictions: [],
-      },
-    })
 
-  const rows: LatencyRow[] = [
+/** Every delay that is known: of each option, and of what is left on, by rate and place. */
+const rowsOf = (
+  { candidates, table, context: { facts } }: Look,
+  options: readonly LatencyOption[],
+  chosen: Assignment,
+  rates: readonly number[],
+): LatencyRow[] =>
+  [
     { on: {} as Assignment, label: null },
     ...candidates.map((c, i) => ({
       on: c.assignment,
@@ -360,28 +358,75 @@ const planLatency = (context: StepContext): StepPlan => {
         }),
       ),
     )
+
+/** Goes on to what is left on: over the screen, then for good. Undefined where it stands and was looked at. */
+const setChosen = (look: Look, chosen: Assignment): StepPlan | undefined => {
+  const { context, links, positions, table, measures } = look
+  const { facts } = context
+  const reads = keyOf(chosen) === null || !measures ? [] : unread(look, chosen)
+  if (measures) {
+    const unseen = links.flatMap((l) =>
+      positions.filter((p) => !table.of(chosen, l.rate, p)).map((p) => probeOf(l, p)),
+    )
+    if (unseen.length) return tourOf(look, 'Latency over the screen', [{ on: chosen, probes: unseen, reads }])
+  }
+  const changes = changesBetween(facts.sheet, facts.state, stateWith(facts, chosen), signalKind(facts.signal))
+  if (changes.length === 0 && reads.length === 0) return undefined
+  const { pending } = context.watching
+  if (pending.length) return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
+  return open({
+    kind: 'adjust',
+    adjustment: {
+      changes,
+      reads,
+      purpose: measures
+        ? 'Sets what shortens the delay, and shows what the picture pays for it.'
+        : 'Turns low latency on, as games are played.',
+      predictions: [],
+    },
+  })
+}
+
+/** The latency step of games: what each option does at each rate, what is left on, and what the picture pays for it. */
+const planLatency = (context: StepContext): StepPlan => {
+  const { facts } = context
+  const { candidates, limits } = candidatesOf(facts)
+  const look = lookOf(context, candidates)
+  const { links, middle, measures, price } = look
+  const answered = facts.accepted.find((a) => a.startsWith('flashes='))
+  if (facts.bench.probe && facts.bench.eye && !answered && middle && links.length)
+    return open({ kind: 'choose-flashes' })
+  if (measures && middle) {
+    const first = firstLooks(look, middle)
+    const { pending } = context.watching
+    if (first.length && pending.length)
+      return open({ kind: 'prepare', reset: false, switchesOff: true, changes: pending })
+    if (first.length) return tourOf(look, 'Latency by rate and option', first)
+    const again = looksAgain(look, middle)
+    if (again.length) return tourOf(look, 'Latency once more, where it is not sure', again)
+  }
+  const rates = ratesKnown(look)
+  const options = optionsOf(look, rates)
+  // What nobody looked at stands as the sheet says; what was looked at, as it helps.
+  const looked = new Set(options.flatMap((o) => (o.rates.length ? [o.control] : [])))
+  const chosen = {
+    ...(measures ? {} : bySheet(candidates.filter((c) => !looked.has(c.control.key)))),
+    ...bestOf(candidates, options),
+  }
+  const going = setChosen(look, chosen)
+  if (going) return going
+  const rows = rowsOf(look, options, chosen, rates)
   const findings: LatencyFindings = {
     rows,
     options,
     chosen: keyOf(chosen),
-    ...(keyOf(chosen) === null ? {} : { price: priceOf(context, price, {}, chosen, readIn) }),
+    ...(keyOf(chosen) === null
+      ? {}
+      : { price: priceOf(context, price, {}, chosen, (on, patch) => readWith(look, on, patch)) }),
   }
   return done(noteOf(findings), {
     findings: { latency: findings },
-    derived: controls.flatMap(({ control, off }): Derived[] => {
-      const value = chosen[control.key] ?? off
-      if (facts.state[control.key] === undefined) return []
-      const own = options.filter((o) => o.control === control.key)
-      if (own.length === 0) return []
-      return [
-        {
-          control: control.key,
-          value,
-          rule: ruleOf(own, value, measures || looked.has(control.key)),
-          readingIds: [],
-        },
-      ]
-    }),
+    derived: derivedOf(look, options, chosen, looked),
     limits: [
       ...limits,
       ...(rows.length
@@ -394,6 +439,20 @@ const planLatency = (context: StepContext): StepPlan => {
     ],
   })
 }
+
+const derivedOf = (
+  { controls, measures, context: { facts } }: Look,
+  options: readonly LatencyOption[],
+  chosen: Assignment,
+  looked: ReadonlySet<string>,
+): Derived[] =>
+  controls.flatMap(({ control, off }) => {
+    const value = chosen[control.key] ?? off
+    const own = options.filter((o) => o.control === control.key)
+    if (facts.state[control.key] === undefined || own.length === 0) return []
+    const rule = ruleOf(own, value, measures || looked.has(control.key))
+    return [{ control: control.key, value, rule, readingIds: [] }]
+  })
 
 /** Of each control the value that saves most over the rates at which it helps; off where it helps nowhere. */
 const bestOf = (candidates: readonly Candidate[], options: readonly LatencyOption[]): Assignment => {
