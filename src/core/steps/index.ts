@@ -68,7 +68,7 @@ export type {
 export { newestGreys } from './facts/grey-of-readings'
 export { patchesOf } from './facts/hdr-reference'
 export { occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './facts/memory-conflicts'
-export { flashesAllowed, latencyLinks } from './games/latency'
+export { flashesAllowed, latencyLinks } from './games/latency-look'
 export { blackOffset } from './light/black-level'
 export { priceOfMapping } from './light/tone-mapping'
 export { isStepKey, RESTS_ON, STEP_KEYS, STEP_TITLE, type StepKey, stepsOf } from './registry'

@@ -26,7 +26,7 @@ import { defineStep, done, everyCase, type ModeSweep, open, type StepPlan } from
 import type { StepContext } from '../facts/context'
 import { changesBefore, type RouteFacts } from '../facts/facts'
 import type { ModeProposal } from '../facts/findings'
-import { flashesAllowed } from '../games/latency'
+import { flashesAllowed } from '../games/latency-look'
 import { PEAK_COUNTS, STOP_COUNTS, SURVEY_LAG } from '../tuning'
 
 /** Readings of one mode in the survey, the newest of each patch, with automatic picture processing off. */
