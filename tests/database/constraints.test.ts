@@ -53,14 +53,13 @@ describe('the tables themselves', () => {
     refused(
       `INSERT INTO runs (session_id, bench_id, purpose, status, reason, created_at) VALUES (${session}, 1, 'out-of-box', 'queued', '', NOW())`,
     ))
-  it('refuse a unit of no variant, a second unit of one serial, an unknown viewing case', async () => {
+  it('refuse a unit of no variant, a second unit of one serial, a target without light', async () => {
     await refused(
       "INSERT INTO units (variant_id, label, serial, origin, created_at) VALUES (999, 'x', 'y', 'z', NOW())",
     )
     await refused(
       "INSERT INTO units (variant_id, label, serial, origin, created_at) SELECT variant_id, 'x', serial, 'z', NOW() FROM units",
     )
-    await refused(`UPDATE sessions SET viewing_case = 'cinema' WHERE id = ${session}`)
     await refused(`UPDATE sessions SET target_luminance = 0 WHERE id = ${session}`)
   })
   it('refuse to forget a session that readings rest on', () =>
