@@ -9,7 +9,6 @@ export default function GlobalError(fault: PageFault) {
   return (
     <html lang="en">
       <body>
-        <title>Wexmar</title>
         <ThemeRoot theme="paper">
           <main>
             <FaultPage

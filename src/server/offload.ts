@@ -43,6 +43,8 @@ const OF_FILES: ReadonlySet<keyof Heavy> = new Set([
 
 const makePool = (megabytes: number) => {
   const pool = new Piscina({
+    // An idle thread that sleeps hears no socket and no timer: a connection that was being made then failed for good.
+    atomics: 'disabled',
     filename: threadFile()!,
     minThreads: 1,
     maxThreads: 1,

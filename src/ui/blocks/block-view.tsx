@@ -29,7 +29,8 @@ const Row = ({ row: { label, note, strong, term, cells } }: { row: TableRow }) =
 const Table = ({ block }: { block: Extract<Block, { kind: 'table' }> }) => {
   const [first, ...columns] = block.head
   return (
-    <div className="max-w-full overflow-x-auto">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table is scrolled with the keyboard too
+    <section className="max-w-full overflow-x-auto" aria-label={block.title} tabIndex={0}>
       <table className="quiet-table tight w-full max-w-3xl">
         <caption className="sr-only">{block.title}</caption>
         <thead>
@@ -48,7 +49,7 @@ const Table = ({ block }: { block: Extract<Block, { kind: 'table' }> }) => {
           ))}
         </tbody>
       </table>
-    </div>
+    </section>
   )
 }
 

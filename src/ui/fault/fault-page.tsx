@@ -19,6 +19,7 @@ export const FaultPage = ({
   readonly home: { readonly href: string; readonly text: string }
 }) => (
   <div className="mx-auto max-w-3xl px-6 py-20" role="alert">
+    <title>{`${title} · Wexmar`}</title>
     <h1 className="figure text-5xl">{title}</h1>
     <p className="mt-4 text-lg text-soft">{says}</p>
     {error.digest && (
