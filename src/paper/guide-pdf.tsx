@@ -84,10 +84,9 @@ const Table = ({ of }: { of: Pick<Extract<PaperPart, { kind: 'table' }>, 'title'
     {of.rows.map((row) => (
       <View key={row.label} style={style.row} wrap={false}>
         <Text style={style.first}>{row.label}</Text>
-        {row.cells.map((text, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a cell has no name but its column
-          <Text key={i} style={style.cell}>
-            {text}
+        {of.head.slice(1).map((column, i) => (
+          <Text key={column} style={style.cell}>
+            {row.cells[i]}
           </Text>
         ))}
       </View>

@@ -59,6 +59,7 @@ export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route)
         kind: 'prepare',
         reset: next.reset,
         switchesOff: next.switchesOff,
+        first: !facts.prepared,
         changes: changes(next.changes),
         baseMode: mode && facts.baseMode !== null ? showValue(mode, facts.baseMode) : '',
       }

@@ -41,11 +41,12 @@ const OF_FILES: ReadonlySet<keyof Heavy> = new Set([
   'stateJson',
 ])
 
-const makePool = (megabytes: number) => {
+/** One thread. In: memory that it may take, MB; its program. */
+export const makePool = (megabytes: number, filename = threadFile()!) => {
   const pool = new Piscina({
-    // An idle thread that sleeps hears no socket and no timer: a connection that was being made then failed for good.
+    // An idle thread that sleeps hears no socket and no timer: a connection that was being made when it fell asleep would fail in the next piece of work.
     atomics: 'disabled',
-    filename: threadFile()!,
+    filename,
     minThreads: 1,
     maxThreads: 1,
     // Whatever waits for the database leaves the thread to others.

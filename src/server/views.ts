@@ -125,6 +125,8 @@ export type NextView =
       readonly kind: 'prepare'
       readonly reset: boolean
       readonly switchesOff: boolean
+      /** Nothing of the case was read yet. */
+      readonly first: boolean
       readonly changes: readonly ChangeView[]
       /** The mode that is prepared; empty before one was chosen. */
       readonly baseMode: string

@@ -176,7 +176,7 @@ describe('a guide says the same wherever it stands', () => {
   it('says of levels by the dozen once that another case keeps them too, on the web and on paper', () => {
     for (const [way, render] of WAYS.slice(1))
       expect(bare(render()), way).toContain(
-        bare('The display keeps one value for each of these and SDR game'),
+        bare('once for this case and SDR game: set them again when you change'),
       )
   })
   it('has every part: of HDR, games, a desktop, what was not reached, and why it ended', () => {

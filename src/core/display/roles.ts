@@ -226,6 +226,7 @@ const ENTRIES = {
     term: 'Black frame insertion',
     means: 'darkens the screen between frames, for sharper motion',
     words: { turn: 20, pattern: /black frame|strobe|strobing|frame insertion/i },
+    // Its flicker dims every patch.
     measuring: 'neutral',
     watching: 'neutral',
     step: 'prepare',
@@ -308,6 +309,7 @@ const ENTRIES = {
   'panel-care': {
     term: 'Panel care',
     means: 'protects the panel from still pictures',
+    // It dims still pictures, and every patch is one.
     words: { turn: 10, pattern: /panel care|screen (saver|protect)|pixel|logo|burn/i },
     measuring: 'automatic',
     step: 'prepare',

@@ -1,4 +1,4 @@
-import type { Control, ControlSheet } from '#core/display'
+import { type Control, type ControlSheet, rolesWhere } from '#core/display'
 import { type Axis, type Member, memberName, membersOf, nameOf, sayAxis } from './across'
 import { COLOUR_MANAGEMENT, sayDoes } from './does'
 import { proposeNeutral } from './propose'
@@ -61,7 +61,7 @@ const single = (control: Control, sheet: ControlSheet, id: string): DraftRow => 
     control.kind === 'choice' ? Object.fromEntries(control.choices.map((c) => [c.label, c.value])) : {},
 })
 
-const COLOUR_ROLES: ReadonlySet<string> = new Set(['hue', 'saturation', 'colour-luminance'])
+const COLOUR_ROLES = rolesWhere((r) => r.ofColour === true && r.told === undefined)
 
 /** What a control shares with the others of its group. */
 const shared = (row: DraftRow): string =>
@@ -222,14 +222,7 @@ const means = (row: DraftRow, controls: readonly Control[], sheet: ControlSheet)
 const canonical = (value: object): unknown =>
   Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
 
-const GROUPED: ReadonlySet<string> = new Set([
-  'gain',
-  'cut',
-  'level-white',
-  'level-tone',
-  'colour-amount',
-  ...COLOUR_ROLES,
-])
+const GROUPED = rolesWhere((r) => r.told !== undefined || r.ofColour === true)
 
 /**
  * A control sheet as rows to be changed: neighbours that are alike but for channel, colour or level become one row. Read again, the rows

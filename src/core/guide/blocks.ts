@@ -63,8 +63,8 @@ export type Block = Content & {
   readonly key: string
   /** Empty where none stands above it. */
   readonly title: string
-  /** `worse`: something that got worse; `caution`: what can hurt people or the display. */
-  readonly tone?: 'worse' | 'caution'
+  /** Something that got worse. */
+  readonly tone?: 'worse'
   /** It is of what was measured, and may stand in the margin. */
   readonly beside?: boolean
 }

@@ -52,7 +52,6 @@ export {
   type CaseOutline,
   type GuideOutline,
   guideOutline,
-  sayDay,
   sayGroupShared,
   settingRows,
 } from './outline'

@@ -1,4 +1,4 @@
-import { sayWhole } from '#core/measure'
+import { sayDay, sayWhole } from '#core/measure'
 import { type Block, type SettingRow, sentencesBlock, type TableRow, table } from './blocks'
 import { type CaseDocument, type GuideMeasure, measuredIn } from './case-document'
 import { type GuideDocument, rowOf, type Spread, sayBought } from './guide-document'
@@ -28,17 +28,6 @@ export interface GuideOutline {
   readonly foot: readonly Block[]
 }
 
-const MONTHS = 'January February March April May June July August September October November December'.split(
-  ' ',
-)
-
-/** A day as guides write it: 29 November 2026. In: YYYY-MM-DD, or a moment that begins so; what is neither stays as it is. */
-export const sayDay = (iso: string): string => {
-  const [, year, month, day] = /^(\d{4})-(\d{2})-(\d{2})/.exec(iso) ?? []
-  const name = MONTHS[Number(month) - 1]
-  return year && name ? `${Number(day)} ${name} ${year}` : iso
-}
-
 const cd = (value: number): string => (value >= 100 ? sayWhole(value) : String(Number(value.toPrecision(3))))
 
 /** Settings of a case in menu order, each with what the display's memory adds to it. */
@@ -52,7 +41,7 @@ export const settingRows = (
     return {
       value,
       shared: others.length
-        ? `${ONE_VALUE} this and ${others.map((c) => `${c.label} (${c.shown})`).join(', ')}: ${AGAIN}`
+        ? `The display keeps one value for this case and ${others.map((c) => `${c.label} (${c.shown})`).join(', ')}: set it again when you change.`
         : '',
       sharers: others.map((c) => c.label),
     }
@@ -60,18 +49,17 @@ export const settingRows = (
 
 /** The same of a group of rows, in one sentence; empty where none of them is shared. */
 export const sayGroupShared = (rows: readonly SettingRow[]): string => {
-  const sharers = [...new Set(rows.flatMap((r) => r.sharers))]
-  return sharers.length ? `${ONE_VALUE} each of these and ${sharers.join(', ')}: ${AGAIN}` : ''
+  const shared = rows.filter((r) => r.sharers.length)
+  const sharers = [...new Set(shared.flatMap((r) => r.sharers))]
+  const which = shared.length === rows.length ? 'these values' : `${shared.length} of these values`
+  return sharers.length
+    ? `The display keeps ${which} once for this case and ${sharers.join(', ')}: set them again when you change.`
+    : ''
 }
-const ONE_VALUE = 'The display keeps one value for'
-const AGAIN = 'set it again when you change.'
 
 /** What HDR comes to: sentences, schools of tone mapping, the curve, peak by window. */
 const hdrBlocks = (hdr: GuideHdr): Block[] => [
   ...sentencesBlock('hdr', 'HDR, measured', hdr.sentences),
-  ...(hdr.schools.length > 1
-    ? []
-    : sentencesBlock('mapping', 'Tone mapping', [`${SCHOOL_LABEL[hdr.mapping]}.`])),
   ...(hdr.schools.length > 1
     ? [
         {
@@ -81,7 +69,7 @@ const hdrBlocks = (hdr: GuideHdr): Block[] => [
           pairs: hdr.schools.map((s) => [`${s.label}${s.chosen ? ', chosen' : ''}`, s.sentence] as const),
         },
       ]
-    : []),
+    : sentencesBlock('mapping', 'Tone mapping', [`${SCHOOL_LABEL[hdr.mapping]}.`])),
   {
     key: 'eotf',
     title: 'EOTF: luminance on the screen by luminance in the signal',
@@ -202,6 +190,12 @@ const roomBlocks = ({ room = [] }: CaseDocument): Block[] =>
       ]
     : []
 
+/** How far values of units lie apart; not a number where one of them is none. */
+const farthestOf = ({ units }: Spread): number => {
+  const values = units.map((u) => Number(u.value))
+  return Math.max(...values) - Math.min(...values)
+}
+
 /** Values that units of one size ended at, where they differ: one by one, and of levels and colours by the dozen how many, and how far. */
 const spreadBlocks = (of: CaseDocument, { spread }: GuideDocument): Block[] => {
   const own = spread.filter((s) => s.case === of.viewingCase.key)
@@ -215,13 +209,9 @@ const spreadBlocks = (of: CaseDocument, { spread }: GuideDocument): Block[] => {
       return group.map(
         (s) => `${page} › ${s.label}: ${s.units.map((u) => `${u.shown} (${u.unit})`).join(', ')}.`,
       )
-    const far = Math.max(
-      ...group.map((s) => {
-        const of = s.units.map((u) => Number(u.value))
-        return Math.max(...of) - Math.min(...of)
-      }),
-    )
-    return [`${page}: ${group.length} of ${here(own).length} values differ, by up to ${far}.`]
+    const far = Math.max(...group.map(farthestOf))
+    const by = Number.isFinite(far) ? `, by up to ${far}` : ''
+    return [`${page}: ${group.length} of ${here(own).length} values differ${by}.`]
   })
   return sentencesBlock('spread', 'How units differ', sentences, { beside: true })
 }
@@ -299,7 +289,7 @@ const caseOutline = (of: CaseDocument, guide: GuideDocument): CaseOutline => {
         'To go back',
         of.goBack?.length ? of.goBack : ['Reset the picture mode in the display’s own menu.'],
       ),
-      ...sentencesBlock('cautions', 'Take care', of.cautions ?? [], { tone: 'caution' }),
+      ...sentencesBlock('cautions', 'Take care', of.cautions ?? []),
       methodBlock(of),
       ...measuredBlocks(of),
       ...sentencesBlock('looked', 'Looked at', of.looked ?? [], aside),

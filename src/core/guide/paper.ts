@@ -13,7 +13,6 @@ export type PaperPart =
       readonly key: string
       readonly head: string
       readonly text: string
-      readonly tone?: Block['tone']
     }
   | {
       readonly kind: 'table'
@@ -52,9 +51,8 @@ const notesOf = (rows: readonly SettingRow[], groups: readonly ValueGroup[]): st
 
 /** A block for paper. Out: its parts; none for pictures that paper does not show. */
 export const paperParts = (block: Block): PaperPart[] => {
-  const { key, title, tone } = block
-  const said = (text: string, head = title): PaperPart[] =>
-    text ? [{ kind: 'said', key, head, text, ...(tone ? { tone } : {}) }] : []
+  const { key, title } = block
+  const said = (text: string, head = title): PaperPart[] => (text ? [{ kind: 'said', key, head, text }] : [])
   switch (block.kind) {
     case 'settings': {
       const groups = groupsToSet(block.rows.map((r) => r.value))

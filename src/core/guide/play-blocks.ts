@@ -1,3 +1,4 @@
+import { sayWhole } from '#core/measure'
 import { type Block, type Cell, sentencesBlock, type TableRow, table } from './blocks'
 import { sayOvershoot } from './play'
 import type { GuidePlay } from './play-document'
@@ -120,7 +121,7 @@ const optionBlocks = (options: Part<'helpers'>): Block[] =>
     type Row = (typeof h.rows)[number]
     const has = (key: keyof Row) => h.rows.some((r) => r[key] !== undefined)
     const ratio = (value: number | undefined): Cell => ({
-      text: value === undefined ? '–' : `${Math.round(value)}:1`,
+      text: value === undefined ? '–' : `${sayWhole(value)}:1`,
     })
     const columns: ReadonlyArray<readonly [is: boolean, head: string, cell: (r: Row) => Cell]> = [
       [has('steps'), 'Steps seen', (r) => ({ text: `${r.steps ?? '–'} of ${h.steps}` })],

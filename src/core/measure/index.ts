@@ -97,7 +97,7 @@ export {
   responseByPair,
   thinned,
 } from './response'
-export { sayWhole } from './say-figure'
+export { sayDay, sayWhole } from './say-figure'
 export { expectedColour, type ReadGrey, type Sense, whyDoubtful } from './sense'
 export {
   ALL_SWEEPS,

@@ -1,5 +1,12 @@
 import type { RGB } from '#core/colorimetry'
-import type { ControlSheet, Hue, NumberControl, Role, State } from '#core/display'
+import {
+  type ControlSheet,
+  type Hue,
+  type NumberControl,
+  type Role,
+  rolesWhere,
+  type State,
+} from '#core/display'
 import type { SimulatedModel } from './displays'
 
 type Triple = [number, number, number]
@@ -43,7 +50,7 @@ export const colourAdjuster = (
   perClick: SimulatedModel['perClick'],
   modeSaturation: number,
 ): ((light: RGB) => RGB) => {
-  const roles: ReadonlySet<Role> = new Set(['colour-amount', 'hue', 'saturation', 'colour-luminance'])
+  const roles = rolesWhere((r) => r.ofColour === true)
   const moved = sheet.controls.flatMap((c): Array<{ control: NumberControl; clicks: number }> => {
     if (c.kind !== 'number' || !roles.has(c.role)) return []
     const clicks = Number(state[c.key]) - Number(c.neutral ?? c.default)

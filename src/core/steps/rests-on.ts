@@ -1,4 +1,4 @@
-import type { Role } from '#core/display'
+import { type Role, rolesWhere } from '#core/display'
 
 /** Roles that change the whole picture: whatever was read before they changed belongs to another display. */
 export const EVERYTHING: readonly Role[] = [
@@ -37,7 +37,7 @@ export const WHITE: readonly Role[] = [...CURVE, 'white-preset', 'gain', 'cut', 
 export const COLOUR: readonly Role[] = [...WHITE, 'gamut']
 
 /** What moves colours by themselves. */
-export const COLOURS: readonly Role[] = ['hue', 'saturation', 'colour-luminance', 'colour-amount']
+export const COLOURS: readonly Role[] = [...rolesWhere((r) => r.ofColour === true)]
 
 /** What the final picture rests on. */
 export const PICTURE: readonly Role[] = [...COLOUR, ...COLOURS, 'peak-luminance']

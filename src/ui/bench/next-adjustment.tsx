@@ -417,15 +417,15 @@ const PREPARE = [
 
 const Prepare = ({ next }: { next: Of<'prepare'> }) => (
   <>
-    <Above>{isFirst(next) ? 'Before anything is read' : 'Before it is read again'}</Above>
+    <Above>{next.first ? 'Before anything is read' : 'Before it is read again'}</Above>
     <h1 className="figure text-5xl">
       {next.baseMode
         ? `Prepare “${next.baseMode}”`
-        : isFirst(next)
+        : next.first
           ? 'Prepare the display'
           : 'Turn off automatic processing'}
     </h1>
-    {isFirst(next) && (
+    {next.first && (
       <ul className="grid gap-1">
         {PREPARE.map((line) => (
           <li key={line} className="flex gap-3">
@@ -449,7 +449,7 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
         'Nothing is reset: other cases keep values in this display. What each check turns off is put back after it.'
       )}
     </p>
-    {isFirst(next) && (
+    {next.first && (
       <p className="max-w-2xl text-sm text-faint">
         Lift a large display with two people, on a stand or wall mount made for its weight; never open it.
         Late at night, rest your eyes between sweeps. The maker’s instructions and local rules come first.
@@ -457,9 +457,6 @@ const Prepare = ({ next }: { next: Of<'prepare'> }) => (
     )}
   </>
 )
-
-/** Whether nothing of this case has been read yet. */
-const isFirst = (next: Of<'prepare'>): boolean => next.reset || !next.switchesOff
 
 /** Changes in one line of text, as the menu shows them. */
 const ChangeList = ({ changes }: { changes: Of<'sweep'>['changes'] }) =>

@@ -11,16 +11,21 @@ const Figure = ({ cell: { text, note, strong } }: { cell: Cell }) => (
   </>
 )
 
-const Row = ({ row: { label, note, strong, term, cells } }: { row: TableRow }) => (
+const Row = ({
+  row: { label, note, strong, term, cells },
+  columns,
+}: {
+  row: TableRow
+  columns: readonly string[]
+}) => (
   <tr>
     <th scope="row" className={strong ? 'font-bold' : 'font-normal'}>
       {isTerm(term) ? <Term of={term}>{label}</Term> : label}
       {note && <span className="font-normal text-faint"> · {note}</span>}
     </th>
-    {cells.map((cell, i) => (
-      // biome-ignore lint/suspicious/noArrayIndexKey: a cell has no name but its column
-      <td key={i} className={strong ? 'n font-bold' : 'n'}>
-        <Figure cell={cell} />
+    {columns.map((column, i) => (
+      <td key={column} className={strong ? 'n font-bold' : 'n'}>
+        {cells[i] && <Figure cell={cells[i]} />}
       </td>
     ))}
   </tr>
@@ -29,27 +34,24 @@ const Row = ({ row: { label, note, strong, term, cells } }: { row: TableRow }) =
 const Table = ({ block }: { block: Extract<Block, { kind: 'table' }> }) => {
   const [first, ...columns] = block.head
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table is scrolled with the keyboard too
-    <section className="max-w-full overflow-x-auto" aria-label={block.title} tabIndex={0}>
-      <table className="quiet-table tight w-full max-w-3xl">
-        <caption className="sr-only">{block.title}</caption>
-        <thead>
-          <tr>
-            {first ? <th scope="col">{first}</th> : <td />}
-            {columns.map((name) => (
-              <th key={name} scope="col" className="n">
-                {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {block.rows.map((row) => (
-            <Row key={`${row.label} ${row.note ?? ''}`} row={row} />
+    <table className="quiet-table tight w-full max-w-3xl">
+      <caption className="sr-only">{block.title}</caption>
+      <thead>
+        <tr>
+          {first ? <th scope="col">{first}</th> : <td />}
+          {columns.map((name) => (
+            <th key={name} scope="col" className="n">
+              {name}
+            </th>
           ))}
-        </tbody>
-      </table>
-    </section>
+        </tr>
+      </thead>
+      <tbody>
+        {block.rows.map((row) => (
+          <Row key={`${row.label} ${row.note ?? ''}`} row={row} columns={columns} />
+        ))}
+      </tbody>
+    </table>
   )
 }
 
@@ -96,7 +98,7 @@ export const BlockBody = ({ block }: { block: Block }): ReactNode => {
 }
 
 /** Blocks under their headings: what has none of its own belongs to the one before it. */
-export const sectionsOf = (blocks: readonly Block[]): Block[][] => {
+const sectionsOf = (blocks: readonly Block[]): Block[][] => {
   const out: Block[][] = []
   for (const block of blocks) {
     if (block.title || out.length === 0) out.push([block])

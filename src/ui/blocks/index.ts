@@ -1,1 +1,1 @@
-export { BlockBody, BlockSections, sectionsOf } from './block-view'
+export { BlockBody, BlockSections } from './block-view'

@@ -1,14 +1,8 @@
+import { sayDay } from '#core/measure'
 import { STEP_TITLE, type StepKey } from '#core/steps'
 
-const DAY = new Intl.DateTimeFormat('en-GB', {
-  day: 'numeric',
-  month: 'long',
-  year: 'numeric',
-  timeZone: 'UTC',
-})
-
 /** A day in words. In: ISO 8601 text. */
-export const day = (iso: string): string => DAY.format(new Date(iso))
+export const day = sayDay
 
 const CLOCK = new Intl.DateTimeFormat('en-GB', {
   day: 'numeric',

@@ -49,9 +49,8 @@ const Table = ({ of }: { of: Pick<Extract<PaperPart, { kind: 'table' }>, 'title'
       {of.rows.map((r) => (
         <tr key={r.label}>
           <th scope="row">{r.label}</th>
-          {r.cells.map((c, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: a cell has no name but its column
-            <td key={i}>{c}</td>
+          {of.head.slice(1).map((column, i) => (
+            <td key={column}>{r.cells[i]}</td>
           ))}
         </tr>
       ))}

@@ -24,7 +24,7 @@ const Hurried = ({ document }: { document: GuideDocument }) => {
   return (
     <section aria-labelledby="hurry" className="mt-8 border-ink border-y py-5">
       <h2 id="hurry" className="mb-3 font-semibold">
-        In a hurry: {rows.length} settings do most
+        The {rows.length} settings that do most
         <span className="font-normal text-faint"> {first.viewingCase.label}</span>
       </h2>
       <ol className="grid grid-cols-2 gap-x-10 gap-y-3 lg:grid-cols-5">

@@ -35,7 +35,9 @@ const PROJECTOR_TERM: Readonly<Partial<Record<Role, string>>> = {
 const helpersOf = ({ viewingCase, panelKind, sheet }: CaseOf): readonly Control[] => {
   const games = viewingCase === 'sdr-game' || viewingCase === 'hdr-game'
   const roles = new Set<Role>([
-    ...rolesWhere((r) => r.tried !== undefined && r.tried === (games ? 'games' : viewingCase)),
+    ...rolesWhere(
+      (r) => (r.tried === 'games' && games) || (r.tried === 'desktop' && viewingCase === 'desktop'),
+    ),
     ...(panelKind === 'projector' ? OF_PROJECTOR : []),
   ])
   return sheet.controls.filter((c) => roles.has(c.role))

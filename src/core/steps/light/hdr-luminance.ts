@@ -5,9 +5,6 @@ import type { StepContext } from '../facts/context'
 import { differsIn } from '../facts/facts'
 import { ENDS, MODE } from '../rests-on'
 
-/** What the peak in a small window rests on, tone mapping aside: full signal ends at the peak whatever it does. */
-const MODE_AND_SAVING = MODE
-
 const BEYOND_METER =
   'The peak was not read: it is beyond the meter, or was left out. What depends on it is not derived: tone mapping, the knee, and white above 100 cd/m².'
 
@@ -19,7 +16,8 @@ const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: Ste
       r.patch.key === PQ_PEAK.key &&
       r.purpose === 'adjust' &&
       (!control || r.state[control.key] === facts.state[control.key]) &&
-      differsIn(facts, MODE_AND_SAVING, r.state, facts.state).length === 0,
+      // Full signal ends at the peak, whatever tone mapping does.
+      differsIn(facts, MODE, r.state, facts.state).length === 0,
   )
   const now = control && facts.state[control.key]
   const top = control?.kind === 'number' ? control.range.max : control?.choices.at(-1)?.value
