@@ -2,28 +2,13 @@ import { runnerLoop } from '#bench/runner'
 import { BY_HAND, type Equipment } from '#core/entry'
 import { CASE_LABEL, type ViewingCase } from '#core/judge'
 import { inTransaction, openRun } from '#db'
-import {
-  addSource,
-  byEyeRows,
-  type Command,
-  type Context,
-  carryOut,
-  composeGuide,
-  forgetBench,
-  guideDraft,
-  publishGuide,
-  type Result,
-  reviewGuide,
-  saveWords,
-  seenIn,
-  sessionView,
-  setByEye,
-  startRecheck,
-  startSession,
-  takeIn,
-} from '#server'
-import { keepProgress } from '#server/demo-progress'
-import type { SessionView } from '#server/views'
+import { heavy } from '#server/background'
+import { type Context, forgetBench, type Result } from '#server/base'
+import { seenIn } from '#server/guide'
+import { addSource } from '#server/model'
+import { byEyeRows, type Command, carryOut, setByEye, startRecheck } from '#server/session'
+import { keepProgress, startSession, takeIn } from '#server/unit'
+import type { SessionView } from '#server/view'
 import {
   BY_EYE,
   FINISHED,
@@ -194,15 +179,17 @@ const withRunner = async <T>(ctx: Context, session: number, work: () => Promise<
 
 /** Publishes what a session measured, looked at by a second name. A step that was taken already changes nothing. */
 const publish = async (ctx: Context, session: number, note: string): Promise<void> => {
-  const guide = must(await composeGuide(ctx, session))
-  const draft = (await guideDraft(ctx, guide))!
+  const guide = must(await heavy.composeGuide(ctx, session))
+  const draft = (await heavy.guideDraft(ctx, guide))!
   if (draft.published) return
   for (const [kind, author] of [
     ['asked', EDITOR],
     ['approved', REVIEWER],
   ] as const)
-    must(await reviewGuide(ctx, guide, { kind, author, note: '', seen: seenIn(draft) }))
-  must(await publishGuide(ctx, guide, { author: EDITOR, note, because: 'The demo shows what is there.' }))
+    must(await heavy.reviewGuide(ctx, guide, { kind, author, note: '', seen: seenIn(draft) }))
+  must(
+    await heavy.publishGuide(ctx, guide, { author: EDITOR, note, because: 'The demo shows what is there.' }),
+  )
 }
 const EDITOR = 'Editor of the demo'
 const REVIEWER = 'Reviewer of the demo'
@@ -228,13 +215,13 @@ const calibrated = async (
 
 /** Says which unit is published where another of the same size was calibrated first. */
 const keepBase = async (ctx: Context, session: number, serial: string): Promise<void> => {
-  const guide = must(await composeGuide(ctx, session))
-  const draft = (await guideDraft(ctx, guide))!
+  const guide = must(await heavy.composeGuide(ctx, session))
+  const draft = (await heavy.guideDraft(ctx, guide))!
   const first = draft.sections.find((s) => s.serial === FINISHED.serial)
   if (!first || serial === FINISHED.serial) return
   const place = `base:${first.case}`
   if (draft.words[place]) return
-  const saved = await saveWords(ctx, guide, { place, body: first.serial, version: 0 })
+  const saved = await heavy.saveWords(ctx, guide, { place, body: first.serial, version: 0 })
   if (!saved.ok) throw new Error(`The demo data could not be made: ${saved.error}`)
 }
 
@@ -250,7 +237,7 @@ const byEye = async (ctx: Context): Promise<void> => {
   // Then the rest of the menu is looked through: it shows what it should.
   const rows = (await byEyeRows(ctx, session))!
   must(await setByEye(ctx, session, Object.fromEntries(rows.map((row) => [row.key, row.value]))))
-  must(await composeGuide(ctx, session, false, true))
+  must(await heavy.composeGuide(ctx, session, false, true))
   await publish(ctx, session, '')
 }
 
@@ -321,7 +308,7 @@ export const calibrate = async (ctx: Context, session: number): Promise<number> 
       await new Promise((resolve) => setTimeout(resolve, 20))
       continue
     }
-    const view = (await sessionView(ctx, session))!
+    const view = (await heavy.sessionView(ctx, session))!
     if (view.run) continue
     const { next } = view
     if (next.kind === 'compose') return view.readings

@@ -1,7 +1,9 @@
 import { open } from 'node:fs/promises'
 import { Readable } from 'node:stream'
 import { whyRefused } from '#app/refused'
-import { context, guideAt, guideFile, type PublicGuide } from '#server'
+import { guideFile } from '#server/background'
+import { context } from '#server/base'
+import { guideAt, type PublicGuide } from '#server/guide'
 
 /**
  * An answer of server-sent events.

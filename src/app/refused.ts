@@ -1,4 +1,5 @@
-import { isAway, isFull, isTaken, TooBusy } from '#server'
+import { TooBusy } from '#server/background'
+import { isAway, isFull, isTaken } from '#server/base'
 
 /** Why something could not be done just now, and the status that says so. */
 interface Refused {

@@ -4,7 +4,7 @@ import { pipeline } from 'node:stream/promises'
 import busboy from 'busboy'
 import pLimit, { type LimitFunction } from 'p-limit'
 import { answering } from '#app/http'
-import { withTemporaryFile } from '#server'
+import { withTemporaryFile } from '#server/base'
 
 /** What a form with a file brought: the file's place on the disk, and the other fields. */
 export interface Upload {

@@ -1,6 +1,6 @@
 import { join } from 'node:path'
 import { build } from 'esbuild'
-import { followWorkerFile } from '#server/follow-worker'
+import { followWorkerFile } from '#server/background'
 
 /** Wexmar's own programs, by the name of their process, and what is loaded beside them. */
 export const PROGRAMS = {
@@ -8,7 +8,7 @@ export const PROGRAMS = {
   pilot: 'src/ops/pilot.ts',
   runner: 'src/bench/runner/main.ts',
   bench: 'src/bench/simulated/main.ts',
-  worker: 'src/server/worker.ts',
+  worker: 'src/server/background/worker.ts',
   pulse: 'src/ops/pulse.ts',
 } as const
 export type Program = keyof typeof PROGRAMS

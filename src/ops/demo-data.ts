@@ -10,7 +10,7 @@ import { benchClient } from '#bench/client'
 import { type BenchMemory, benchServer, keeperOf, makeBench, rememberedIn, SHELF } from '#bench/simulated'
 import { inTransaction, openDatabase } from '#db'
 import { finishDemo, makeDemo } from '#demo'
-import type { Context } from '#server'
+import type { Context } from '#server/base'
 import { readConfig } from './config'
 
 // Whoever works meanwhile goes first.

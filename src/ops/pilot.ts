@@ -1,6 +1,7 @@
 /** The pilot as a process of its own: it presses the key in sessions that go unattended. */
 import { setPriority } from 'node:os'
-import { context, pilotLoop } from '#server'
+import { context } from '#server/base'
+import { pilotLoop } from '#server/session'
 
 // It works beside people: whoever answers them goes first.
 setPriority(10)

@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
 import { type Database, openDatabase } from '#db'
 import { databaseUrlOf } from '#ops/database-server'
-import { startSession, takeIn } from '#server'
+import { startSession, takeIn } from '#server/unit'
 import { removeScratch, scratchEnvironment, spawnDemo, startDemo } from '#tests/demo'
 import { startBench, UNIT_1 } from '#tests/environment'
 

@@ -2,21 +2,12 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { runnerLoop } from '#bench/runner'
 import type { Database } from '#db'
 import { calibrate } from '#demo'
-import {
-  type Context,
-  carryOut,
-  composeGuide,
-  forgetBench,
-  guideAt,
-  guideDraft,
-  publishGuide,
-  saveWords,
-  sessionView,
-  startSession,
-  watchSession,
-} from '#server'
-import { keptView } from '#server/kept-view'
-import { pilotLoop } from '#server/pilot'
+import { heavy } from '#server/background'
+import { type Context, forgetBench } from '#server/base'
+import { guideAt } from '#server/guide'
+import { carryOut, pilotLoop } from '#server/session'
+import { startSession } from '#server/unit'
+import { keptView, watchSession } from '#server/view'
 import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
 
 let db: Database
@@ -57,7 +48,7 @@ describe('a finished session', () => {
   it('is kept as it was left, with its result, whatever other cases do with the display since', async () => {
     await piloted(async () => Boolean(await keptView(ctx, session)), 'its view is kept')
     const left = (await keptView(ctx, session))!
-    const planned = (await sessionView(ctx, session))!
+    const planned = (await heavy.sessionView(ctx, session))!
     expect(left.next.kind).toBe('compose')
     expect(left.after).toEqual(planned.after)
     expect(left.asLeft).toBeDefined()
@@ -65,12 +56,12 @@ describe('a finished session', () => {
     const other = await startSession(ctx, 1, { viewingCase: 'sdr-bright', baseMode: 'lounge' })
     if (!other.ok) throw new Error(other.error)
     const go = async () => {
-      const { revision } = (await sessionView(ctx, other.value))!
+      const { revision } = (await heavy.sessionView(ctx, other.value))!
       expect(await carryOut(ctx, other.value, { type: 'go', revision })).toMatchObject({ ok: true })
-      await until(async () => (await sessionView(ctx, other.value))!.run === null, 'its run is over')
+      await until(async () => (await heavy.sessionView(ctx, other.value))!.run === null, 'its run is over')
     }
     await go()
-    expect((await sessionView(ctx, session))!.next.kind).toBe('restore')
+    expect((await heavy.sessionView(ctx, session))!.next.kind).toBe('restore')
     // Its guide is composed, which is written down at the session: it is kept anew, and shows its result all the same.
     await db.sessions.increment('revision', { where: { id: session } })
     // What has gone on since is never shown as it was before.
@@ -107,20 +98,22 @@ describe('a session that cannot be planned', () => {
     if (!bad.ok) throw new Error(bad.error)
     if (!good.ok) throw new Error(good.error)
     await db.sessions.update({ tone: 'no tone at all' }, { where: { id: bad.value } })
-    const composed = await composeGuide(ctx, session)
+    const composed = await heavy.composeGuide(ctx, session)
     if (!composed.ok) throw new Error(composed.error)
     const guide = composed.value
-    expect(await publishGuide(ctx, guide, { because: 'Looked at.' })).toMatchObject({ ok: true })
-    const draft = (await guideDraft(ctx, guide))!
-    await saveWords(ctx, guide, {
+    expect(await heavy.publishGuide(ctx, guide, { because: 'Looked at.' })).toMatchObject({ ok: true })
+    const draft = (await heavy.guideDraft(ctx, guide))!
+    await heavy.saveWords(ctx, guide, {
       place: 'summary',
       body: 'Later.',
       version: draft.words.summary?.version ?? 0,
     })
     const at = new Date(Date.now() + 1500).toISOString()
-    expect(await publishGuide(ctx, guide, { because: 'Looked at.', note: 'Words.', at })).toMatchObject({
-      ok: true,
-    })
+    expect(await heavy.publishGuide(ctx, guide, { because: 'Looked at.', note: 'Words.', at })).toMatchObject(
+      {
+        ok: true,
+      },
+    )
     await piloted(async () => {
       const now = await guideAt(ctx, draft.slug)
       const published = now?.kind === 'guide' && now.guide.revision === 2

@@ -16,7 +16,10 @@ import {
   restore,
 } from '#db'
 import { isDailyDue, keepBackup } from '#ops/backups'
-import { type Context, carryOut, copyPolicy, sessionView } from '#server'
+import { heavy } from '#server/background'
+import type { Context } from '#server/base'
+import { copyPolicy } from '#server/equipment'
+import { carryOut } from '#server/session'
 import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
 
 let db: Database
@@ -58,7 +61,7 @@ beforeAll(async () => {
   const session = await beginOn(ctx)
   const leave = new AbortController()
   const runner = runnerLoop(db, leave.signal)
-  const { revision } = (await sessionView(ctx, session))!
+  const { revision } = (await heavy.sessionView(ctx, session))!
   await carryOut(ctx, session, { type: 'go', revision })
   await until(async () => (await db.readings.count()) > 3, 'a few readings are there')
   leave.abort()

@@ -4,32 +4,23 @@ import { benchClient } from '#bench/client'
 import { type DraftRow, emptyRow } from '#core/draft'
 import { BY_HAND, ON_BENCH, UsualEquipmentEntry } from '#core/entry'
 import { type Database, forgetLooks, inTransaction } from '#db'
+import { health, heavy } from '#server/background'
+import { type Context, forgetBench } from '#server/base'
+import { keepUsualEquipment, usualEquipment } from '#server/equipment'
+import { putDraftInUse, rowsOfBench, rowsOfModel, saveDraft, sheetDraftView } from '#server/model'
+import { archiveSession, carryOut, deleteSession } from '#server/session'
 import {
   addNote,
   addPhoto,
   addVariant,
-  archiveSession,
-  type Context,
-  carryOut,
   deleteNote,
-  deleteSession,
-  forgetBench,
-  health,
   homeView,
-  keepUsualEquipment,
   modelView,
   photoOf,
-  putDraftInUse,
-  rowsOfBench,
-  rowsOfModel,
-  saveDraft,
-  sessionView,
-  sheetDraftView,
   startSession,
   takeInByHand,
   unitView,
-  usualEquipment,
-} from '#server'
+} from '#server/unit'
 import { archiveOf, importBytes } from '#tests/archive'
 import { besideRunner } from '#tests/at-bench'
 import { freshDatabase, until } from '#tests/environment'
@@ -387,7 +378,7 @@ const SHEET = {
 
 describe('values of a display that keeps them with a preset which several modes use', () => {
   const carry = (id: number, command: Parameters<typeof carryOut>[2]) => carryOut(ctx, id, command)
-  const look = async (id: number) => (await sessionView(ctx, id))!
+  const look = async (id: number) => (await heavy.sessionView(ctx, id))!
   const shown = async (id: number) =>
     Object.fromEntries((await look(id)).controls.map((c) => [c.key, c.value]))
   /** Sets a control as a person does, and reads nothing. */

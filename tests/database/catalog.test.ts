@@ -6,37 +6,25 @@ import { runnerLoop } from '#bench/runner'
 import { Intake } from '#core/entry'
 import { type Database, dropAllTables, openDatabase } from '#db'
 import { calibrate, demoState, finishDemo, makeDemo, standDemo } from '#demo'
+import { health, heavy } from '#server/background'
+import { type Context, forgetBench } from '#server/base'
+import { guideFileOf } from '#server/files'
 import {
   ALL_GUIDES,
-  type Context,
-  carryOut,
-  composeGuide,
   deskGuides,
-  forgetBench,
   type GuideFilter,
   guideAt,
   guideChoices,
-  guideDraft,
-  guideFileOf,
-  health,
-  homeView,
-  modelView,
   moderateReport,
   publishedGuides,
-  publishGuide,
   readingsBehind,
-  readingView,
   reportGuide,
   revisionDifferences,
-  saveWords,
-  sessionView,
-  startSession,
-  takeIn,
-  unitView,
-  watchSession,
   withdrawGuide,
-} from '#server'
-import type { SessionView } from '#server/views'
+} from '#server/guide'
+import { carryOut } from '#server/session'
+import { homeView, modelView, startSession, takeIn, unitView } from '#server/unit'
+import { type SessionView, watchSession } from '#server/view'
 import { beginOn, freshDatabase, startBench, UNIT_1, until } from '#tests/environment'
 
 let db: Database
@@ -49,7 +37,7 @@ let runner: Promise<void>
 /** Published whatever rules warn of, as an editor who has looked at them. */
 const SURE = { because: 'Looked at.', note: 'Measured again.' }
 const composed = async (of: number, anew = false): Promise<number> => {
-  const guide = await composeGuide(ctx, of, anew)
+  const guide = await heavy.composeGuide(ctx, of, anew)
   if (!guide.ok) throw new Error(guide.error)
   return guide.value
 }
@@ -71,7 +59,7 @@ beforeAll(async () => {
   })
   session = await beginOn(ctx)
   await calibrate(ctx, session)
-  expect(await publishGuide(ctx, await composed(session), SURE)).toMatchObject({ ok: true })
+  expect(await heavy.publishGuide(ctx, await composed(session), SURE)).toMatchObject({ ok: true })
 })
 afterAll(async () => {
   leave.abort()
@@ -134,7 +122,7 @@ describe('pages', () => {
   })
   it('a reading opens with its patch, meter and every setting', async () => {
     const reading = (await db.readings.findOne({ where: { patchKey: 'grey-50' }, order: [['id', 'DESC']] }))!
-    const view = (await readingView(ctx, session, reading.id))!
+    const view = (await heavy.readingView(ctx, session, reading.id))!
     expect(view).toMatchObject({ patch: '50 %', codes: [502, 502, 502], attempt: 1, fault: null })
     expect(view.meter).toMatch(/Ferrand Lux One FL-0417/)
     expect(view.state).toHaveLength(101)
@@ -144,12 +132,12 @@ describe('pages', () => {
       changed: true,
     })
     expect(view.sigma).toBeGreaterThan(0)
-    expect(await readingView(ctx, session, 99999)).toBeUndefined()
-    expect(await readingView(ctx, 99, reading.id)).toBeUndefined()
+    expect(await heavy.readingView(ctx, session, 99999)).toBeUndefined()
+    expect(await heavy.readingView(ctx, 99, reading.id)).toBeUndefined()
   })
   it('of a session whose unit is not on the bench warn on the session header', async () => {
     forgetBench()
-    const view = (await sessionView(ctx, session))!
+    const view = (await heavy.sessionView(ctx, session))!
     expect(view.header.warnings.join()).toMatch(/Another unit stands on the bench/)
     expect(view.header.placeUnit).toBe(bench.bench.simulation().shelf[0]!.serial)
   })
@@ -169,16 +157,16 @@ describe('guides', () => {
     const guide = await composed(second)
     expect((await publicAt(slug)).revision).toBe(1)
     expect(
-      await saveWords(ctx, guide, { place: 'summary', body: 'A brighter room.', version: 0 }),
+      await heavy.saveWords(ctx, guide, { place: 'summary', body: 'A brighter room.', version: 0 }),
     ).toMatchObject({
       ok: true,
     })
     // What readers see changes only with a reason.
-    expect(await publishGuide(ctx, guide, { because: 'Looked at.' })).toMatchObject({
+    expect(await heavy.publishGuide(ctx, guide, { because: 'Looked at.' })).toMatchObject({
       ok: false,
       field: 'note',
     })
-    expect(await publishGuide(ctx, guide, SURE)).toEqual({ ok: true, value: slug })
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toEqual({ ok: true, value: slug })
     const now = await publicAt(slug)
     expect(now).toMatchObject({
       revision: 2,
@@ -237,16 +225,18 @@ describe('guides', () => {
     // An editor may have the other unit published.
     const { id } = (await db.guides.findOne({ where: { slug } }))!
     const serial = document.units[1]!.serial
-    expect(await saveWords(ctx, id, { place: 'base:sdr-dark', body: serial, version: 0 })).toMatchObject({
+    expect(
+      await heavy.saveWords(ctx, id, { place: 'base:sdr-dark', body: serial, version: 0 }),
+    ).toMatchObject({
       ok: true,
     })
-    expect((await guideDraft(ctx, id))!.document.cases[0]!.display.unit).toBe('unit 1')
-    await saveWords(ctx, id, { place: 'base:sdr-dark', body: '', version: 1 })
-    expect((await guideDraft(ctx, id))!.document.cases[0]!.display.unit).toBe('unit 2')
+    expect((await heavy.guideDraft(ctx, id))!.document.cases[0]!.display.unit).toBe('unit 1')
+    await heavy.saveWords(ctx, id, { place: 'base:sdr-dark', body: '', version: 1 })
+    expect((await heavy.guideDraft(ctx, id))!.document.cases[0]!.display.unit).toBe('unit 2')
   })
   it('hold every viewing case that was measured, in the order of use, with what they share and overwrite', async () => {
     const guide = await composed(await another('sdr-bright', 200))
-    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
     const { document, revision } = await publicAt(slug)
     expect(revision).toBe(3)
     expect(document.cases.map((c) => c.viewingCase.key)).toEqual(['sdr-dark', 'sdr-bright'])
@@ -260,27 +250,27 @@ describe('guides', () => {
   it('keep the words of an editor where the session goes on, and mark those whose basis has changed', async () => {
     const third = await another('sdr-dark', 100)
     const guide = await composed(third)
-    const words = (await guideDraft(ctx, guide))!.words
-    await saveWords(ctx, guide, {
+    const words = (await heavy.guideDraft(ctx, guide))!.words
+    await heavy.saveWords(ctx, guide, {
       place: 'value:sdr-dark:panel-light',
       body: 'Our favourite.',
       version: words['value:sdr-dark:panel-light']?.version ?? 0,
     })
-    await saveWords(ctx, guide, { place: 'desk', body: 'Ask about the stand.', version: 0 })
-    const before = (await guideDraft(ctx, guide))!
+    await heavy.saveWords(ctx, guide, { place: 'desk', body: 'Ask about the stand.', version: 0 })
+    const before = (await heavy.guideDraft(ctx, guide))!
     expect(before.words['value:sdr-dark:panel-light']).toMatchObject({ basisChanged: false })
     await carryOut(ctx, third, { type: 'target', luminance: 160 })
     await calibrate(ctx, third)
-    const gone = (await guideDraft(ctx, guide))!
+    const gone = (await heavy.guideDraft(ctx, guide))!
     expect(gone.findings).toContainEqual(
       expect.objectContaining({ rule: 'session-went-on', level: 'error', case: 'sdr-dark' }),
     )
-    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/session has gone on.*The draft is kept/),
     })
     await composed(third, true)
-    const after = (await guideDraft(ctx, guide))!
+    const after = (await heavy.guideDraft(ctx, guide))!
     expect(after.findings.filter((f) => f.level === 'error')).toEqual([])
     expect(Math.abs(after.document.cases[0]!.after!.luminance - 160)).toBeLessThan(6)
     const light = after.document.cases[0]!.values.find((v) => v.control === 'panel-light')!
@@ -292,7 +282,7 @@ describe('guides', () => {
   it('take words of two editors without overwriting either', async () => {
     const { id } = (await db.guides.findOne({ where: { slug } }))!
     const write = (body: string, version: number) =>
-      saveWords(ctx, id, { place: 'case:sdr-dark', body, version })
+      heavy.saveWords(ctx, id, { place: 'case:sdr-dark', body, version })
     expect(await write('One.', 0)).toEqual({ ok: true, version: 1 })
     expect(await write('Two.', 0)).toMatchObject({
       ok: false,
@@ -303,16 +293,18 @@ describe('guides', () => {
     const both = await Promise.all([write('Three.', 2), write('Four.', 2)])
     expect(both.filter((w) => w.ok)).toHaveLength(1)
     expect(await write('x'.repeat(4001), 3)).toMatchObject({ ok: false })
-    expect(await saveWords(ctx, id, { place: 'somewhere', body: 'x', version: 0 })).toMatchObject({
+    expect(await heavy.saveWords(ctx, id, { place: 'somewhere', body: 'x', version: 0 })).toMatchObject({
       ok: false,
     })
-    expect(await saveWords(ctx, 999, { place: 'title', body: 'x', version: 0 })).toMatchObject({ ok: false })
+    expect(await heavy.saveWords(ctx, 999, { place: 'title', body: 'x', version: 0 })).toMatchObject({
+      ok: false,
+    })
     await write('', 3)
   })
   it('let an editor raise the caution of a value, and lower it only with a reason that is published', async () => {
     const { id } = (await db.guides.findOne({ where: { slug } }))!
     const classed = (control: string, transfer: string, reason: string, version = 0) =>
-      saveWords(ctx, id, {
+      heavy.saveWords(ctx, id, {
         place: `class:sdr-dark:${control}`,
         body: JSON.stringify({ transfer, reason }),
         version,
@@ -324,7 +316,7 @@ describe('guides', () => {
     })
     expect(await classed('gain-blue', 'copy', 'Nine units agreed.')).toMatchObject({ ok: true })
     expect(await classed('ghost', 'copy', 'x')).toMatchObject({ ok: false })
-    const values = (await guideDraft(ctx, id))!.document.cases[0]!.values
+    const values = (await heavy.guideDraft(ctx, id))!.document.cases[0]!.values
     expect(values.find((v) => v.control === 'panel-light')?.transfer).toBe('this-unit-only')
     expect(values.find((v) => v.control === 'gain-blue')).toMatchObject({
       transfer: 'copy',
@@ -333,18 +325,18 @@ describe('guides', () => {
   })
   it('are corrected where words alone have changed, and withdrawn with a reason', async () => {
     const { id } = (await db.guides.findOne({ where: { slug } }))!
-    expect(await publishGuide(ctx, id, SURE)).toMatchObject({ ok: true })
-    const draft = (await guideDraft(ctx, id))!
+    expect(await heavy.publishGuide(ctx, id, SURE)).toMatchObject({ ok: true })
+    const draft = (await heavy.guideDraft(ctx, id))!
     const { version } = draft.words.summary!
-    await saveWords(ctx, id, { place: 'summary', body: 'A brighter room, that is.', version })
-    expect(await publishGuide(ctx, id, { ...SURE, note: 'A typo.' })).toMatchObject({ ok: true })
+    await heavy.saveWords(ctx, id, { place: 'summary', body: 'A brighter room, that is.', version })
+    expect(await heavy.publishGuide(ctx, id, { ...SURE, note: 'A typo.' })).toMatchObject({ ok: true })
     expect((await publicAt(slug)).revisions[0]).toMatchObject({ kind: 'correction', note: 'A typo.' })
     expect(await withdrawGuide(ctx, id, '  ')).toMatchObject({ ok: false, field: 'why' })
     expect(await withdrawGuide(ctx, id, 'The unit was faulty.')).toMatchObject({ ok: true })
     expect((await publicAt(slug)).withdrawn).toBe('The unit was faulty.')
     expect((await publishedGuides(ctx)).guides).toEqual([])
-    expect((await guideDraft(ctx, id))!.published).toBe(false)
-    expect(await publishGuide(ctx, id, SURE)).toMatchObject({ ok: true })
+    expect((await heavy.guideDraft(ctx, id))!.published).toBe(false)
+    expect(await heavy.publishGuide(ctx, id, SURE)).toMatchObject({ ok: true })
     expect((await publicAt(slug)).withdrawn).toBe('')
   })
   it('take what readers say, count it once the desk has looked, and no more than so much in an hour', async () => {
@@ -371,7 +363,7 @@ describe('guides', () => {
     ])
       expect(await reportGuide(ctx, slug, wrong), JSON.stringify(wrong)).toMatchObject({ ok: false })
     expect(await reportGuide(ctx, 'nowhere', report)).toMatchObject({ ok: false })
-    const lines = (await guideDraft(ctx, id))!.reports
+    const lines = (await heavy.guideDraft(ctx, id))!.reports
     expect(lines.map((l) => [l.said, l.status])).toEqual([
       [
         expect.stringMatching(/^Worse: set all of it\. firmware 4\.02\.1, SDR, dark room, revision \d+\.$/),
@@ -418,7 +410,7 @@ describe('guides', () => {
       v.control === 'panel-light' ? { ...v, value: 1, shown: '1' } : v,
     )
     await section.update({ document: { ...section.document, values } })
-    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/Not published:.*the guide says 1.*The draft is kept/),
     })
@@ -496,15 +488,15 @@ describe('watching a session', () => {
     })()
     await until(async () => revisions.length === 1, 'the first view is there')
     for (let i = 0; i < 2; i++) {
-      const { revision } = (await sessionView(ctx, fresh.value))!
+      const { revision } = (await heavy.sessionView(ctx, fresh.value))!
       await carryOut(ctx, fresh.value, { type: 'go', revision })
-      await until(async () => !(await sessionView(ctx, fresh.value))?.run, 'the run has ended')
+      await until(async () => !(await heavy.sessionView(ctx, fresh.value))?.run, 'the run has ended')
     }
-    const all = (await sessionView(ctx, fresh.value))!.readings
+    const all = (await heavy.sessionView(ctx, fresh.value))!.readings
     expect(all).toBeGreaterThan(6)
     await until(async () => readings.at(-1) === all, 'all readings were told')
     await until(
-      async () => page?.mark === (await sessionView(ctx, fresh.value))?.mark,
+      async () => page?.mark === (await heavy.sessionView(ctx, fresh.value))?.mark,
       'the page has all that there is',
     )
     stop.abort()
@@ -517,7 +509,7 @@ describe('watching a session', () => {
     const sum = (of: (message: (typeof told)[number]) => number) =>
       arrivals.reduce((all, message) => all + of(message), 0)
     expect(sum((m) => m.bytes) / sum((m) => m.whole)).toBeLessThan(0.5)
-    expect(page).toEqual(await sessionView(ctx, fresh.value))
+    expect(page).toEqual(await heavy.sessionView(ctx, fresh.value))
   })
 })
 

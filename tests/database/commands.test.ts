@@ -1,16 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { benchClient } from '#bench/client'
 import { type Database, openDatabase } from '#db'
-import {
-  type Context,
-  carryOut,
-  forgetBench,
-  health,
-  homeView,
-  PageCommand,
-  sessionView,
-  startSession,
-} from '#server'
+import { health, heavy } from '#server/background'
+import { type Context, forgetBench } from '#server/base'
+import { carryOut, PageCommand } from '#server/session'
+import { homeView, startSession } from '#server/unit'
 import { beginOn, freshDatabase, startBench } from '#tests/environment'
 
 let db: Database
@@ -83,7 +77,7 @@ describe('commands', () => {
     const begun = await startSession(ctx, unit, { viewingCase: 'sdr-bright', baseMode: 'studio' })
     if (!begun.ok) throw new Error(begun.error)
     const id = begun.value
-    const { revision } = (await sessionView(ctx, id))!
+    const { revision } = (await heavy.sessionView(ctx, id))!
     expect(await carryOut(ctx, id, { type: 'target', luminance: 150, revision })).toEqual({
       ok: true,
       value: null,
@@ -142,7 +136,7 @@ describe('a bench that hangs', () => {
         order.push('home')
       }),
       health(hung).then(() => order.push('health')),
-      sessionView(hung, session).then(() => order.push('session')),
+      heavy.sessionView(hung, session).then(() => order.push('session')),
       carryOut(hung, session, { type: 'leave', step: 'tone', reason: 'later' }).then(() =>
         order.push('command'),
       ),

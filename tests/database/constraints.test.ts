@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { type Database, migrate } from '#db'
-import { carryOut, sessionView } from '#server'
+import { heavy } from '#server/background'
+import { carryOut } from '#server/session'
 import { beginOn, freshDatabase, startBench } from '#tests/environment'
 
 let db: Database
@@ -11,7 +12,7 @@ beforeAll(async () => {
   bench = await startBench()
   const ctx = { db, bench: bench.client }
   session = await beginOn(ctx)
-  const view = (await sessionView(ctx, session))!
+  const view = (await heavy.sessionView(ctx, session))!
   await carryOut(ctx, session, { type: 'go', revision: view.revision })
 })
 afterAll(async () => {

@@ -1,23 +1,12 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { REFERENCE_POLICY } from '#core/judge'
 import { answerTo } from '#demo'
-import {
-  carryOut,
-  copyPolicy,
-  findPolicy,
-  forgetPriors,
-  modelView,
-  pilotLoop,
-  policiesView,
-  priorsView,
-  removePolicy,
-  savePolicy,
-  sessionView,
-  startSession,
-  unitsView,
-  unitView,
-} from '#server'
-import type { SessionView } from '#server/views'
+import { heavy } from '#server/background'
+import { copyPolicy, findPolicy, policiesView, removePolicy, savePolicy } from '#server/equipment'
+import { priorsView } from '#server/model'
+import { carryOut, pilotLoop } from '#server/session'
+import { modelView, startSession, unitsView, unitView } from '#server/unit'
+import type { SessionView } from '#server/view'
 import { archiveOf, importBytes } from '#tests/archive'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { beginOn, freshDatabase, until } from '#tests/environment'
@@ -31,7 +20,7 @@ beforeEach(() => {
   ;({ db, bench, ctx, session } = at)
 })
 
-const look = async (id = session) => (await sessionView(ctx, id))!
+const look = async (id = session) => (await heavy.sessionView(ctx, id))!
 const ask = (command: Parameters<typeof carryOut>[2], id = session) => carryOut(ctx, id, command)
 const idle = (id = session) => until(async () => !(await look(id)).run, 'the run has ended', 180_000)
 /** Goes on as proposed until something holds. */
@@ -259,12 +248,12 @@ describe('unattended work', () => {
         expect(l.sources.join()).toMatch(/unit 1, SDR, dark room/)
       }
       const [first] = priors
-      expect(await forgetPriors(ctx, 'ostrel-maren', first!.name)).toMatchObject({ ok: true })
+      expect(await heavy.forgetPriors(ctx, 'ostrel-maren', first!.name)).toMatchObject({ ok: true })
       expect((await priorsView(ctx, 'ostrel-maren'))!.priors.map((l) => l.name)).not.toContain(first!.name)
-      expect(await forgetPriors(ctx, 'ostrel-maren')).toMatchObject({ ok: true })
+      expect(await heavy.forgetPriors(ctx, 'ostrel-maren')).toMatchObject({ ok: true })
       expect((await priorsView(ctx, 'ostrel-maren'))!.priors).toEqual([])
-      expect(await forgetPriors(ctx, 'ostrel-maren')).toMatchObject({ ok: false })
-      expect(await forgetPriors(ctx, 'nowhere')).toMatchObject({ ok: false })
+      expect(await heavy.forgetPriors(ctx, 'ostrel-maren')).toMatchObject({ ok: false })
+      expect(await heavy.forgetPriors(ctx, 'nowhere')).toMatchObject({ ok: false })
       expect((await modelView(ctx, 'ostrel-maren'))?.guides).toEqual([])
     } finally {
       stop.abort()
@@ -307,7 +296,7 @@ describe('a unit with its policies, looks and response priors', () => {
       expect(imported).toMatchObject({ ok: true })
       const unit = (await unitView(there, (await other.units.findOne())!.id))!
       const same = unit.sessions.find((s) => s.readings === before.readings)!
-      const after = (await sessionView(there, same.id))!
+      const after = (await heavy.sessionView(there, same.id))!
       expect(after.next.kind).toBe(before.next.kind)
       expect(after.policy).toEqual(before.policy)
       expect(after.controls).toEqual(before.controls)

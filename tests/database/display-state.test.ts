@@ -1,9 +1,10 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { answerTo } from '#demo'
-import { carryOut, composeGuide, guideDraft, sessionView, startSession } from '#server'
-import { forgetBench } from '#server/context'
-import { standOfCases } from '#server/strayed'
-import type { SessionView } from '#server/views'
+import { heavy } from '#server/background'
+import { forgetBench } from '#server/base'
+import { carryOut, standOfCases } from '#server/session'
+import { startSession } from '#server/unit'
+import type { SessionView } from '#server/view'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { beginOn, until } from '#tests/environment'
 
@@ -16,7 +17,7 @@ beforeEach(() => {
   ;({ db, bench, ctx, session: first } = at)
 })
 
-const look = async (id: number) => (await sessionView(ctx, id))!
+const look = async (id: number) => (await heavy.sessionView(ctx, id))!
 const ask = async (command: Parameters<typeof carryOut>[2], id: number) =>
   expect(await carryOut(ctx, id, command)).toMatchObject({ ok: true })
 const idle = (id: number) => until(async () => !(await look(id)).run, 'the run has ended', 180_000)
@@ -99,14 +100,14 @@ describe('a display that two cases share', () => {
     const { unitId } = (await db.sessions.findByPk(first))!
     const second = await secondCase('studio', 5)
     expect((await look(first)).next.kind).toBe('restore')
-    const guide = await composeGuide(ctx, first)
+    const guide = await heavy.composeGuide(ctx, first)
     if (!guide.ok) throw new Error(guide.error)
     // The other case shares the mode: what it set there is what the display holds now.
     const [strayed, ...others] = await standOfCases(ctx, (await db.sessions.findByPk(second))!)
     expect(others).toEqual([])
     expect(strayed).toMatchObject({ session: { id: first }, reading: false, readBackAt: null })
     expect(strayed!.changes.find((c) => c.control === 'panel-light')).toMatchObject({ from: 5 })
-    const finding = (await guideDraft(ctx, guide.value))!.findings.find((f) => f.rule === 'strayed')
+    const finding = (await heavy.guideDraft(ctx, guide.value))!.findings.find((f) => f.rule === 'strayed')
     expect(finding).toMatchObject({
       level: 'warning',
       text: expect.stringMatching(/is 5 there now, the guide says/),
@@ -116,7 +117,7 @@ describe('a display that two cases share', () => {
     expect(view.after!.verdict.whiteError.average).toBeLessThan(1)
     const sheetId = (await db.sheets.findOne())!.id
     expect(await standOfCases(ctx, { unitId, sheetId })).toMatchObject([{ changes: [] }])
-    expect((await guideDraft(ctx, guide.value))!.findings.some((f) => f.rule === 'strayed')).toBe(false)
+    expect((await heavy.guideDraft(ctx, guide.value))!.findings.some((f) => f.rule === 'strayed')).toBe(false)
 
     // A hand on the remote, in the mode of the case, which another mode hides again.
     const left = (await db.states.findByPk((await db.sessions.findByPk(first))!.stateId))!.values

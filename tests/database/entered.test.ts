@@ -1,21 +1,10 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { LatencyEntry, RowEntry, type RowKept } from '#core/entry'
 import { calibrate } from '#demo'
-import {
-  addLatency,
-  addRow,
-  addTrace,
-  composeGuide,
-  deleteSession,
-  enteredView,
-  guideDraft,
-  publishGuide,
-  removeEntry,
-  removeLatency,
-  sessionView,
-  startSession,
-  traceSamples,
-} from '#server'
+import { heavy } from '#server/background'
+import { addLatency, addRow, enteredView, removeEntry, removeLatency, traceSamples } from '#server/evidence'
+import { deleteSession } from '#server/session'
+import { startSession } from '#server/unit'
 import { archiveOf, importBytes } from '#tests/archive'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { beginOn, freshDatabase } from '#tests/environment'
@@ -72,7 +61,7 @@ describe('delays that another instrument showed', () => {
       ['“Quick response” On, “Rush” Off', 60, 2],
     ])
     // The case knows them; the display is not taken to stand where they were looked at.
-    const { controls } = (await sessionView(ctx, id))!
+    const { controls } = (await heavy.sessionView(ctx, id))!
     expect(controls.find((c) => c.key === 'quick')!.value).toBe('off')
     const first = view.latencies[0]!.id
     expect(await removeLatency(ctx, id, first)).toMatchObject({ ok: true })
@@ -98,7 +87,7 @@ describe('delays that another instrument showed', () => {
 
 describe('traces of a light sensor', () => {
   it('are kept with what was found in them, and refused whole where they say nothing', async () => {
-    expect(await addTrace(ctx, session, { from: 0, to: 100 }, 'a.csv', trace())).toEqual({
+    expect(await heavy.addTrace(ctx, session, { from: 0, to: 100 }, 'a.csv', trace())).toEqual({
       ok: true,
       value: 'Kept: rise 4.4 ms.',
     })
@@ -108,7 +97,7 @@ describe('traces of a light sensor', () => {
       [new Uint8Array(), /empty/],
       [new TextEncoder().encode('"time_ms,light\n1'), /./],
     ] as const)
-      expect(await addTrace(ctx, session, { from: 0, to: 50 }, 'b.csv', bytes)).toMatchObject({
+      expect(await heavy.addTrace(ctx, session, { from: 0, to: 50 }, 'b.csv', bytes)).toMatchObject({
         ok: false,
         error: expect.stringMatching(why),
       })
@@ -140,17 +129,17 @@ describe('rows without a measurement', () => {
   it('are rows of the guide, marked, and come back from the archive', async () => {
     await calibrate(ctx, session)
     expect((await addRow(ctx, session, row())).ok).toBe(true)
-    expect((await addTrace(ctx, session, { from: 0, to: 100 }, 'a.csv', trace())).ok).toBe(true)
-    const guide = await composeGuide(ctx, session)
+    expect((await heavy.addTrace(ctx, session, { from: 0, to: 100 }, 'a.csv', trace())).ok).toBe(true)
+    const guide = await heavy.composeGuide(ctx, session)
     if (!guide.ok) throw new Error(guide.error)
-    const [of] = (await guideDraft(ctx, guide.value))!.document.cases
+    const [of] = (await heavy.guideDraft(ctx, guide.value))!.document.cases
     const own = of!.values.find((v) => v.origin === 'not-measured')!
     expect(own).toMatchObject({ label: 'Format', shown: 'Passthrough', comesAs: 'PCM', term: 'Sound output' })
     expect(own.why).toMatch(/^Not measured\. The receiver/)
     expect(of!.play!.response).toMatchObject([{ from: 0, to: 100, fall: null }])
     expect(of!.play!.response![0]!.rise).toBeCloseTo(2 * Math.log(9), 1)
     // It stands against none of the checks.
-    const published = await publishGuide(ctx, guide.value, { because: 'Looked at.' })
+    const published = await heavy.publishGuide(ctx, guide.value, { because: 'Looked at.' })
     expect(published.ok ? '' : published.error).toBe('')
     const { unitId } = (await ctx.db.sessions.findByPk(session))!
     const archive = await archiveOf(ctx, unitId)

@@ -4,11 +4,9 @@ import { join } from 'node:path'
 import { decode } from 'fast-png'
 import { afterAll, describe, expect, it } from 'vitest'
 import { drawPattern, VISUAL_PATTERNS } from '#core/pattern'
-import type { Context } from '#server'
-import { pictureFile } from '#server'
-import { readCsv } from '#server/csv'
-import { Damaged, jsonRows, type RowLimits } from '#server/json-rows'
-import { drawPicture } from '#server/pictures'
+import { drawPicture, pictureFile } from '#server/background'
+import { type Context, readCsv } from '#server/base'
+import { Damaged, jsonRows, type RowLimits } from '#server/files'
 
 const folder = mkdtempSync(join(tmpdir(), 'wexmar-files-'))
 afterAll(() => rmSync(folder, { recursive: true, force: true }))

@@ -5,33 +5,12 @@ import { BY_HAND } from '#core/entry'
 import { compareGuides, cueSheet, guideMarkdown } from '#core/guide'
 import type { Database } from '#db'
 import { calibrate } from '#demo'
-import {
-  addFirmware,
-  byEyeRows,
-  type Context,
-  cancelSchedule,
-  carryOut,
-  composeGuide,
-  doJob,
-  forgetBench,
-  guideAt,
-  guideDraft,
-  guideFileOf,
-  publishDue,
-  publishGuide,
-  recheckPlan,
-  reviewGuide,
-  saveWords,
-  seenIn,
-  sessionView,
-  setByEye,
-  startRecheck,
-  startSession,
-  takeIn,
-  withdrawGuide,
-  withTemporaryFile,
-} from '#server'
-import { readGuideFile } from '#server/guide-file'
+import { doJob, heavy } from '#server/background'
+import { type Context, forgetBench, withTemporaryFile } from '#server/base'
+import { guideFileOf, readGuideFile } from '#server/files'
+import { cancelSchedule, guideAt, publishDue, seenIn, withdrawGuide } from '#server/guide'
+import { addFirmware, byEyeRows, carryOut, setByEye, startRecheck } from '#server/session'
+import { startSession, takeIn } from '#server/unit'
 import { beginOn, freshDatabase, startBench, until } from '#tests/environment'
 
 let db: Database
@@ -52,7 +31,7 @@ beforeAll(async () => {
   forgetBench()
   session = await beginOn(ctx)
   await calibrate(ctx, session)
-  const made = await composeGuide(ctx, session)
+  const made = await heavy.composeGuide(ctx, session)
   if (!made.ok) throw new Error(made.error)
   guide = made.value
 })
@@ -63,14 +42,16 @@ afterAll(async () => {
   await db.sequelize.close()
 })
 
-const draft = async () => (await guideDraft(ctx, guide))!
+const draft = async () => (await heavy.guideDraft(ctx, guide))!
 const publicNow = async () => {
   const at = await guideAt(ctx, slug)
   return at?.kind === 'guide' ? at.guide : undefined
 }
 const write = async (place: string, body: string) => {
   const { words } = await draft()
-  expect(await saveWords(ctx, guide, { place, body, version: words[place]?.version ?? 0 })).toMatchObject({
+  expect(
+    await heavy.saveWords(ctx, guide, { place, body, version: words[place]?.version ?? 0 }),
+  ).toMatchObject({
     ok: true,
   })
 }
@@ -83,7 +64,7 @@ describe('a review by a second name', () => {
       author: string,
       note = '',
       seen?: ReturnType<typeof seenIn>,
-    ) => reviewGuide(ctx, guide, { kind, author, note, seen: seen ?? seenIn(await draft()) })
+    ) => heavy.reviewGuide(ctx, guide, { kind, author, note, seen: seen ?? seenIn(await draft()) })
     expect(await warned()).toBe(true)
     expect(await review('asked', ' ')).toMatchObject({ ok: false, field: 'author' })
     expect(await review('asked', 'Ines')).toMatchObject({ ok: true })
@@ -114,7 +95,7 @@ describe('a review by a second name', () => {
     await write('summary', 'One mode and a few clicks.')
     expect(await warned()).toBe(true)
     expect(await review('approved', 'Tomas')).toMatchObject({ ok: true })
-    expect(await publishGuide(ctx, guide, { ...SURE, author: 'Ines' })).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, { ...SURE, author: 'Ines' })).toMatchObject({ ok: true })
     expect((await publicNow())!.revisions[0]).toMatchObject({ author: 'Ines', reviewer: 'Tomas' })
     // Words alone need none.
     await write('summary', 'One mode, and a few clicks.')
@@ -130,7 +111,7 @@ describe('a draft that becomes public at a time', () => {
       ['never', /no date/],
       [new Date(Date.now() + 400 * 86_400_000).toISOString(), /more than a year/],
     ] as const)
-      expect(await publishGuide(ctx, guide, { ...SURE, at })).toMatchObject({
+      expect(await heavy.publishGuide(ctx, guide, { ...SURE, at })).toMatchObject({
         ok: false,
         field: 'at',
         error: expect.stringMatching(new RegExp(`${why.source}.*the draft is kept`, 'i')),
@@ -141,7 +122,12 @@ describe('a draft that becomes public at a time', () => {
     const at = soon()
     const { revision } = (await publicNow())!
     expect(
-      await publishGuide(ctx, guide, { ...SURE, note: 'A comma.', author: 'Ines', at: at.toISOString() }),
+      await heavy.publishGuide(ctx, guide, {
+        ...SURE,
+        note: 'A comma.',
+        author: 'Ines',
+        at: at.toISOString(),
+      }),
     ).toMatchObject({ ok: true })
     expect((await draft()).scheduled).toEqual({
       at: at.toISOString(),
@@ -164,24 +150,26 @@ describe('a draft that becomes public at a time', () => {
     expect((await draft()).scheduled).toBeUndefined()
   })
   it('is not changed by a case that is composed anew meanwhile', async () => {
-    expect(await composeGuide(ctx, session, true)).toMatchObject({ ok: true })
+    expect(await heavy.composeGuide(ctx, session, true)).toMatchObject({ ok: true })
     const { document } = await draft()
-    expect(await publishGuide(ctx, guide, { ...SURE, at: soon().toISOString() })).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, { ...SURE, at: soon().toISOString() })).toMatchObject({
+      ok: true,
+    })
     const row = (await db.guideSchedules.findByPk(guide))!
     const [frozen] = row.sections
     await carryOut(ctx, session, { type: 'target', luminance: 150 })
     await calibrate(ctx, session)
-    expect(await composeGuide(ctx, session, true)).toMatchObject({ ok: true })
+    expect(await heavy.composeGuide(ctx, session, true)).toMatchObject({ ok: true })
     expect((await draft()).document).not.toEqual(document)
     await publishDue(ctx, row.publishAt)
     expect((await db.sectionRevisions.findByPk(frozen!))!.status).toBe('published')
     // What was composed since is still a draft, and is told as one.
     expect((await draft()).sections[0]).toMatchObject({ status: 'draft' })
     expect(Math.abs((await publicNow())!.document.cases[0]!.after!.luminance - 100)).toBeLessThan(4)
-    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
   })
   it('is taken back by hand, by publishing now, and by withdrawing', async () => {
-    const schedule = () => publishGuide(ctx, guide, { ...SURE, at: soon().toISOString() })
+    const schedule = () => heavy.publishGuide(ctx, guide, { ...SURE, at: soon().toISOString() })
     expect(await cancelSchedule(ctx, guide)).toMatchObject({ ok: false })
     // What is public already cannot become so later.
     expect(await schedule()).toMatchObject({ ok: false, error: expect.stringMatching(/nothing to schedule/) })
@@ -190,14 +178,14 @@ describe('a draft that becomes public at a time', () => {
     expect(await cancelSchedule(ctx, guide)).toMatchObject({ ok: true })
     expect(await db.guideSchedules.count()).toBe(0)
     await schedule()
-    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
     expect(await db.guideSchedules.count()).toBe(0)
     await write('summary', 'Once more.')
     await schedule()
     expect(await withdrawGuide(ctx, guide, 'Wrong unit.')).toMatchObject({ ok: true })
     expect(await publishDue(ctx, new Date(Date.now() + 86_400_000))).toBe(0)
     expect((await publicNow())!.withdrawn).toBe('Wrong unit.')
-    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
   })
 })
 
@@ -208,7 +196,7 @@ describe('several who publish and withdraw at once', () => {
     const soon = new Date(Date.now() + 3_600_000).toISOString()
     for (const at of ['', soon]) {
       const [published, withdrawn] = await Promise.all([
-        publishGuide(ctx, guide, { ...SURE, at, standing }),
+        heavy.publishGuide(ctx, guide, { ...SURE, at, standing }),
         // It is withdrawn while the publication looks at its checks.
         withdrawGuide(ctx, guide, 'Measured on the wrong unit.'),
       ])
@@ -221,12 +209,12 @@ describe('several who publish and withdraw at once', () => {
       })
     }
     // Nor does a form that was opened before it undo it.
-    expect(await publishGuide(ctx, guide, { ...SURE, standing })).toMatchObject({ ok: false })
+    expect(await heavy.publishGuide(ctx, guide, { ...SURE, standing })).toMatchObject({ ok: false })
     expect(await publishDue(ctx, new Date(Date.now() + 86_400_000))).toBe(0)
     expect((await publicNow())!.withdrawn).toBe('Measured on the wrong unit.')
     // Who has seen that it is withdrawn may publish it.
     const now = (await draft()).standing
-    expect(await publishGuide(ctx, guide, { ...SURE, standing: now })).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, { ...SURE, standing: now })).toMatchObject({ ok: true })
   })
   it('one of three publishes, and the others are told whose note readers see', async () => {
     await write('summary', 'Three at once.')
@@ -234,7 +222,7 @@ describe('several who publish and withdraw at once', () => {
     const before = (await publicNow())!.revision
     const all = await Promise.all(
       ['Ines', 'Tomas', 'Mara'].map((author) =>
-        publishGuide(ctx, guide, { ...SURE, note: `Of ${author}.`, author, standing }),
+        heavy.publishGuide(ctx, guide, { ...SURE, note: `Of ${author}.`, author, standing }),
       ),
     )
     expect(all.filter((r) => r.ok)).toHaveLength(1)
@@ -244,8 +232,8 @@ describe('several who publish and withdraw at once', () => {
     const { author, note } = (await publicNow())!.revisions[0]!
     expect(note).toBe(`Of ${author}.`)
     // The same press twice is one publication.
-    expect(await publishGuide(ctx, guide, { ...SURE, note, author })).toMatchObject({ ok: true })
-    expect(await publishGuide(ctx, guide, { ...SURE, note: 'Late.', author: 'Mara' })).toMatchObject({
+    expect(await heavy.publishGuide(ctx, guide, { ...SURE, note, author })).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, { ...SURE, note: 'Late.', author: 'Mara' })).toMatchObject({
       ok: false,
     })
   })
@@ -255,18 +243,18 @@ describe('publishing', () => {
   it('waits for a run that goes on', async () => {
     // It stops where the meter is silent, and is not over.
     await bench.client.simulate({ faults: [{ kind: 'meter-timeout', times: 0 }] })
-    const { revision } = (await sessionView(ctx, session))!
+    const { revision } = (await heavy.sessionView(ctx, session))!
     expect(await carryOut(ctx, session, { type: 'sweep', revision, sweep: 'grey-11' })).toMatchObject({
       ok: true,
     })
     await write('summary', 'While it reads.')
-    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/A run goes on for SDR, dark room.*The draft is kept/),
     })
     await carryOut(ctx, session, { type: 'cancel' })
     await bench.client.simulate({ faults: [] })
-    expect(await publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, SURE)).toMatchObject({ ok: true })
   })
 })
 
@@ -275,18 +263,18 @@ describe('a case after a newer firmware', () => {
     const begun = await startRecheck(ctx, revisionId)
     if (!begun.ok) throw new Error(begun.error)
     await until(async () => {
-      const [line] = await recheckPlan(ctx)
+      const [line] = await heavy.recheckPlan(ctx)
       return line?.begun?.verdict !== undefined
     }, 'the case read again')
     return begun.value
   }
   it('is listed with its minutes, and read again only with that firmware', async () => {
-    expect(await recheckPlan(ctx)).toEqual([])
+    expect(await heavy.recheckPlan(ctx)).toEqual([])
     expect(await addFirmware(ctx, 'ostrel-maren', ' ')).toMatchObject({ ok: false, field: 'version' })
     expect(await addFirmware(ctx, 'ostrel-maren', '4.02.0')).toMatchObject({ ok: true })
-    expect(await recheckPlan(ctx)).toEqual([])
+    expect(await heavy.recheckPlan(ctx)).toEqual([])
     expect(await addFirmware(ctx, 'ostrel-maren', '4.10.0')).toMatchObject({ ok: true })
-    const [line, ...others] = await recheckPlan(ctx)
+    const [line, ...others] = await heavy.recheckPlan(ctx)
     expect(others).toEqual([])
     expect(line).toMatchObject({
       case: 'SDR, dark room',
@@ -307,11 +295,11 @@ describe('a case after a newer firmware', () => {
   })
   it('does not become part of a guide where its settings no longer hold', async () => {
     await bench.client.simulate({ firmware: '4.10.0', faults: [{ kind: 'automatic-dimming', times: 0 }] })
-    const [line] = await recheckPlan(ctx)
+    const [line] = await heavy.recheckPlan(ctx)
     const again = await read(line!.revisionId)
-    const [now] = await recheckPlan(ctx)
+    const [now] = await heavy.recheckPlan(ctx)
     expect(now!.begun!.verdict!.changed.join()).toMatch(/White went from \d+ to \d+ cd\/m²/)
-    expect(await composeGuide(ctx, again)).toMatchObject({
+    expect(await heavy.composeGuide(ctx, again)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/no longer hold.*what is public stays as it is/),
     })
@@ -321,10 +309,10 @@ describe('a case after a newer firmware', () => {
     await db.rechecks.destroy({ where: { sessionId: again } })
   })
   it('is the next revision where they do, with both firmwares said', async () => {
-    const [line] = await recheckPlan(ctx)
+    const [line] = await heavy.recheckPlan(ctx)
     const again = await read(line!.revisionId)
-    expect((await recheckPlan(ctx))[0]!.begun!.verdict).toMatchObject({ changed: [] })
-    expect(await composeGuide(ctx, again)).toMatchObject({ ok: true, value: guide })
+    expect((await heavy.recheckPlan(ctx))[0]!.begun!.verdict).toMatchObject({ changed: [] })
+    expect(await heavy.composeGuide(ctx, again)).toMatchObject({ ok: true, value: guide })
     const { findings, document } = await draft()
     expect(findings.filter((f) => f.level === 'error')).toEqual([])
     expect(document.cases[0]).toMatchObject({
@@ -332,13 +320,15 @@ describe('a case after a newer firmware', () => {
       recheck: { derivedWith: '4.02.1' },
     })
     const before = (await publicNow())!
-    expect(await publishGuide(ctx, guide, { ...SURE, note: 'Firmware 4.10.0.' })).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, guide, { ...SURE, note: 'Firmware 4.10.0.' })).toMatchObject({
+      ok: true,
+    })
     const after = (await publicNow())!
     expect(after.revisions[0]).toMatchObject({ kind: 'revision', note: 'Firmware 4.10.0.' })
     const values = (of: typeof after) =>
       of.document.cases[0]!.values.map((v) => [v.control, v.value, v.readings])
     expect(values(after)).toEqual(values(before))
-    expect(await recheckPlan(ctx)).toEqual([])
+    expect(await heavy.recheckPlan(ctx)).toEqual([])
   })
 })
 
@@ -369,17 +359,17 @@ describe('a display that nobody had a meter for', () => {
     ] as const)
       expect(await setByEye(ctx, id, values)).toMatchObject({ ok: false, error: expect.stringMatching(why) })
     expect(await setByEye(ctx, id, { view: 'film', light: '8' })).toMatchObject({ ok: true })
-    const made = await composeGuide(ctx, id, false, true)
+    const made = await heavy.composeGuide(ctx, id, false, true)
     if (!made.ok) throw new Error(made.error)
     // Two values were read off the menu; the rest nobody has looked at.
-    expect((await guideDraft(ctx, made.value))!.findings.filter((f) => f.level === 'error')).toMatchObject([
-      { rule: 'value-unseen' },
-    ])
+    expect(
+      (await heavy.guideDraft(ctx, made.value))!.findings.filter((f) => f.level === 'error'),
+    ).toMatchObject([{ rule: 'value-unseen' }])
     const menu = (await byEyeRows(ctx, id))!
     expect(
       await setByEye(ctx, id, Object.fromEntries(menu.map((row) => [row.key, row.value]))),
     ).toMatchObject({ ok: true })
-    const found = (await guideDraft(ctx, made.value))!
+    const found = (await heavy.guideDraft(ctx, made.value))!
     expect(found.findings.filter((f) => f.level === 'error')).toEqual([])
     expect(found.findings.map((f) => f.rule)).toContain('by-eye')
     const [of] = found.document.cases
@@ -391,7 +381,7 @@ describe('a display that nobody had a meter for', () => {
       readings: [],
     })
     expect(JSON.stringify(found.document)).not.toMatch(/ΔE|cd\/m² here/)
-    expect(await publishGuide(ctx, made.value, SURE)).toMatchObject({ ok: true })
+    expect(await heavy.publishGuide(ctx, made.value, SURE)).toMatchObject({ ok: true })
     const at = await guideAt(ctx, 'quill-farrow-tavin-43')
     if (at?.kind !== 'guide') throw new Error('It is not public')
     // It leaves as text, picture and file like any other, and says what it is in each.
@@ -413,7 +403,7 @@ describe('a display that nobody had a meter for', () => {
       /Nothing of this was measured/,
     )
     // Whatever was measured is no guide by eye.
-    expect(await composeGuide(ctx, session, true, true)).toMatchObject({
+    expect(await heavy.composeGuide(ctx, session, true, true)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/Something was measured/),
     })

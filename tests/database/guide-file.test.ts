@@ -5,22 +5,10 @@ import { runnerLoop } from '#bench/runner'
 import { GUIDE_FILE, GuideFile } from '#core/guide'
 import type { Database } from '#db'
 import { calibrate } from '#demo'
-import {
-  type Context,
-  composeGuide,
-  doJob,
-  forgetBench,
-  guideAt,
-  guideDraft,
-  guideFileOf,
-  guideFileSchema,
-  publishGuide,
-  type Result,
-  readingsBehind,
-  withTemporaryFile,
-} from '#server'
-import { readGuideFile } from '#server/guide-file'
-import { digestOf } from '#server/guide-revisions'
+import { doJob, heavy } from '#server/background'
+import { type Context, forgetBench, type Result, withTemporaryFile } from '#server/base'
+import { guideFileOf, guideFileSchema, readGuideFile } from '#server/files'
+import { digestOf, guideAt, readingsBehind } from '#server/guide'
 import { beginOn, freshDatabase, startBench } from '#tests/environment'
 
 let db: Database
@@ -60,9 +48,9 @@ beforeAll(async () => {
   forgetBench()
   const session = await beginOn(ctx)
   await calibrate(ctx, session)
-  const guide = await composeGuide(ctx, session)
+  const guide = await heavy.composeGuide(ctx, session)
   if (!guide.ok) throw new Error(guide.error)
-  const published = await publishGuide(ctx, guide.value, SURE)
+  const published = await heavy.publishGuide(ctx, guide.value, SURE)
   if (!published.ok) throw new Error(published.error)
   text = JSON.stringify(await guideFileOf(ctx, await publicAt()))
   file = GuideFile.parse(JSON.parse(text))
@@ -240,7 +228,7 @@ describe('a guide of another installation', () => {
     const result = await taken(JSON.stringify({ ...elsewhere, digest: digestOf(document) }))
     if (!result.ok) throw new Error(result.error)
     expect(await guideAt(ctx, 'ostrel-marel-55')).toBeUndefined()
-    const draft = (await guideDraft(ctx, result.value))!
+    const draft = (await heavy.guideDraft(ctx, result.value))!
     expect(draft.findings.filter((f) => f.level === 'error')).toEqual([])
     expect(draft.findings.map((f) => f.rule)).toContain('measured-elsewhere')
     expect(draft.sections).toMatchObject([{ sessionId: null, status: 'draft', base: true }])
@@ -250,7 +238,7 @@ describe('a guide of another installation', () => {
     expect(await taken(JSON.stringify({ ...elsewhere, digest: digestOf(document) }))).toEqual(result)
     expect(await counts()).toEqual(before)
 
-    expect(await publishGuide(ctx, result.value, SURE)).toEqual({ ok: true, value: 'ostrel-marel-55' })
+    expect(await heavy.publishGuide(ctx, result.value, SURE)).toEqual({ ok: true, value: 'ostrel-marel-55' })
     const at = await guideAt(ctx, 'ostrel-marel-55')
     if (at?.kind !== 'guide') throw new Error('It is not public')
     const light = at.guide.document.cases[0]!.values.find((v) => v.role === 'peak-luminance')!
@@ -263,7 +251,7 @@ describe('a guide of another installation', () => {
     // What was taken in goes on to others in the same way.
     const again = await guideFileOf(ctx, at.guide)
     expect(readGuideFile(strToU8(JSON.stringify(again)))).toMatchObject({ ok: true })
-    expect((await guideDraft(ctx, result.value))!.published).toBe(true)
+    expect((await heavy.guideDraft(ctx, result.value))!.published).toBe(true)
   })
   it('may be written like another model: both are kept apart', async () => {
     const copy = structuredClone(file)
@@ -288,10 +276,10 @@ describe('a guide of another installation', () => {
   })
   it('leaves what was measured here in its place', async () => {
     const { id } = (await db.guides.findOne({ where: { slug } }))!
-    const before = await guideDraft(ctx, id)
+    const before = await heavy.guideDraft(ctx, id)
     const result = await taken(text)
     expect(result).toEqual({ ok: true, value: id })
-    const after = (await guideDraft(ctx, id))!
+    const after = (await heavy.guideDraft(ctx, id))!
     expect(after.document).toEqual(before!.document)
     expect(after.words).toEqual(before!.words)
     expect(after.published).toBe(true)

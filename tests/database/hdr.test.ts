@@ -2,8 +2,11 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { patternOf, pqGrey } from '#core/measure'
 import { SDR_SIGNAL } from '#core/signal'
 import { answerTo } from '#demo'
-import { carryOut, composeGuide, guideAt, publishGuide, sessionView, startSession } from '#server'
-import type { SessionView } from '#server/views'
+import { heavy } from '#server/background'
+import { guideAt } from '#server/guide'
+import { carryOut } from '#server/session'
+import { startSession } from '#server/unit'
+import type { SessionView } from '#server/view'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { beginOn, until } from '#tests/environment'
 
@@ -16,7 +19,7 @@ beforeEach(() => {
   ;({ db, bench, ctx, session: sdr } = at)
 })
 
-const look = async (id: number) => (await sessionView(ctx, id))!
+const look = async (id: number) => (await heavy.sessionView(ctx, id))!
 const ask = async (command: Parameters<typeof carryOut>[2], id: number) =>
   expect(await carryOut(ctx, id, command)).toMatchObject({ ok: true })
 const idle = (id: number) => until(async () => !(await look(id)).run, 'the run has ended', 180_000)
@@ -80,9 +83,9 @@ describe('a case of HDR film', () => {
     expect(keys.indexOf('tone-mapping')).toBeLessThan(keys.indexOf('out-of-box'))
     expect(await db.readings.count({ where: { fault: 'other-signal' } })).toBe(0)
 
-    const guide = await composeGuide(ctx, id)
+    const guide = await heavy.composeGuide(ctx, id)
     if (!guide.ok) throw new Error(guide.error)
-    const slug = await publishGuide(ctx, guide.value, { because: 'Looked at.' })
+    const slug = await heavy.publishGuide(ctx, guide.value, { because: 'Looked at.' })
     if (!slug.ok) throw new Error(slug.error)
     const at = await guideAt(ctx, slug.value)
     const document = at?.kind === 'guide' ? at.guide.document.cases.at(-1)! : undefined

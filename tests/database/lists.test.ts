@@ -1,16 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Database } from '#db'
-import {
-  type Context,
-  carryOut,
-  guideAt,
-  homeView,
-  modelView,
-  publishedGuides,
-  summarizeOnce,
-  unitsView,
-  unitView,
-} from '#server'
+import type { Context } from '#server/base'
+import { guideAt, publishedGuides } from '#server/guide'
+import { carryOut, summarizeOnce } from '#server/session'
+import { homeView, modelView, unitsView, unitView } from '#server/unit'
 import { beginOn, freshDatabase, startBench } from '#tests/environment'
 
 let db: Database

@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { decode } from 'fast-png'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { pqInverseEotf } from '#core/colorimetry'
-import { drawPqPicture } from '#server/pq-picture'
+import { drawPqPicture } from '#server/background'
 
 let folder: string
 beforeAll(() => {

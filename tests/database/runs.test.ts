@@ -12,16 +12,10 @@ import {
   storeMeasurement,
 } from '#db'
 import { calibrate } from '#demo'
-import {
-  carryOut,
-  composeGuide,
-  guideAt,
-  guideDraft,
-  publishGuide,
-  saveWords,
-  sessionView,
-  startSession,
-} from '#server'
+import { heavy } from '#server/background'
+import { guideAt } from '#server/guide'
+import { carryOut } from '#server/session'
+import { startSession } from '#server/unit'
 import { type AtBench, atBench, besideRunner } from '#tests/at-bench'
 import { beginOn, until } from '#tests/environment'
 
@@ -34,7 +28,7 @@ beforeEach(() => {
   ;({ db, bench, ctx, session } = at)
 })
 
-const look = async () => (await sessionView(ctx, session))!
+const look = async () => (await heavy.sessionView(ctx, session))!
 const noteOf = async (key: string) => (await look()).steps.find((s) => s.key === key)?.note
 const go = async () => carryOut(ctx, session, { type: 'go', revision: (await look()).revision })
 /** Readings of patches that were asked for, those for drift and warm-up left aside. */
@@ -65,23 +59,23 @@ describe('the whole route against a real database', () => {
       expect(await count()).toBeLessThanOrEqual(220)
     })
     await expectWhole()
-    const composed = await composeGuide(ctx, session)
+    const composed = await heavy.composeGuide(ctx, session)
     if (!composed.ok) throw new Error(composed.error)
     const guide = composed.value
-    expect(await composeGuide(ctx, session)).toEqual(composed)
+    expect(await heavy.composeGuide(ctx, session)).toEqual(composed)
     const write = (place: string, body: string, version: number) =>
-      saveWords(ctx, guide, { place, body, version })
+      heavy.saveWords(ctx, guide, { place, body, version })
     expect(await write('title', 'x'.repeat(121), 0)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/too long.*The draft is as it was/),
     })
     expect(await write('title', 'Maren, our way', 0)).toEqual({ ok: true, version: 1 })
     expect(await write('summary', 'Good.', 0)).toMatchObject({ ok: true })
-    const draft = (await guideDraft(ctx, guide))!
+    const draft = (await heavy.guideDraft(ctx, guide))!
     expect(draft.document.title).toBe('Maren, our way')
     expect(draft.findings.filter((f) => f.level === 'error')).toEqual([])
     expect(await guideAt(ctx, draft.slug)).toBeUndefined()
-    const publish = () => publishGuide(ctx, guide, { because: 'As measured.' })
+    const publish = () => heavy.publishGuide(ctx, guide, { because: 'As measured.' })
     expect(await publish()).toEqual({ ok: true, value: draft.slug })
     expect(await publish()).toEqual({ ok: true, value: draft.slug })
     expect(await db.guideRevisions.count()).toBe(1)
@@ -109,7 +103,7 @@ describe('the whole route against a real database', () => {
     expect(linked.length + untouched.length).toBeGreaterThan(60)
   })
   it('refuses a guide before its end, and says what is missing', async () => {
-    expect(await composeGuide(ctx, session)).toMatchObject({
+    expect(await heavy.composeGuide(ctx, session)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/route is not finished/),
     })

@@ -1,18 +1,17 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import { SocketEntry, SourceEntry } from '#core/entry'
+import { heavy } from '#server/background'
 import {
   addSource,
-  carryOut,
   inputsView,
+  type PlannerWish,
   plannerView,
-  rangesSeen,
   removeSocket,
   removeSource,
   saveInputs,
   saveSocket,
-  sessionView,
-} from '#server'
-import type { PlannerWish } from '#server/views'
+} from '#server/model'
+import { carryOut } from '#server/session'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { beginOn } from '#tests/environment'
 
@@ -69,7 +68,7 @@ const WISH: PlannerWish = {
 const check = async (session: number, ...does: ReadonlyArray<'go' | 'check-feed'>) => {
   const idle = async () => {
     for (let i = 0; i < 600; i++) {
-      const view = (await sessionView(ctx, session))!
+      const view = (await heavy.sessionView(ctx, session))!
       if (!view.run) return view
       await new Promise((resolve) => setTimeout(resolve, 50))
     }
@@ -85,15 +84,15 @@ const check = async (session: number, ...does: ReadonlyArray<'go' | 'check-feed'
 
 describe('the meeting of ranges', () => {
   it('is told from the checks of the signal, the right one and the mismatch', async () => {
-    expect(await rangesSeen(ctx, slug)).toEqual([])
+    expect(await heavy.rangesSeen(ctx, slug)).toEqual([])
     await at.bench.client.simulate({ faults: [{ kind: 'flags-wrong-range', times: 999 }] })
     expect((await check(at.session, 'go', 'go')).next.kind).toBe('feed-fault')
     await at.bench.client.simulate({ faults: [] })
     // Mended, and checked again.
     await check(at.session, 'check-feed')
     // Asked again, it says the same.
-    expect(await rangesSeen(ctx, slug)).toEqual(await rangesSeen(ctx, slug))
-    expect(await rangesSeen(ctx, slug)).toMatchObject([
+    expect(await heavy.rangesSeen(ctx, slug)).toEqual(await heavy.rangesSeen(ctx, slug))
+    expect(await heavy.rangesSeen(ctx, slug)).toMatchObject([
       { sent: 'limited', taken: 'limited', checks: 1 },
       { sent: 'limited', taken: 'full', checks: 1 },
     ])

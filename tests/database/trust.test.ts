@@ -2,23 +2,10 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { ON_BENCH } from '#core/entry'
 import { answerTo, calibrate } from '#demo'
-import {
-  carryOut,
-  evidenceView,
-  importReadings,
-  importState,
-  makeCorrection,
-  patchShown,
-  readingsCgats,
-  readingsCsv,
-  readingView,
-  sessionView,
-  sheetJson,
-  startSession,
-  stateJson,
-  takeInByHand,
-  unitView,
-} from '#server'
+import { heavy } from '#server/background'
+import { patchShown } from '#server/equipment'
+import { carryOut } from '#server/session'
+import { startSession, takeInByHand, unitView } from '#server/unit'
 import { archiveOf, importBytes } from '#tests/archive'
 import { type AtBench, atBench, besideRunner } from '#tests/at-bench'
 import { beginOn, freshDatabase, until } from '#tests/environment'
@@ -32,7 +19,7 @@ beforeEach(() => {
   ;({ db, bench, ctx, session } = at)
 })
 
-const look = async (id = session) => (await sessionView(ctx, id))!
+const look = async (id = session) => (await heavy.sessionView(ctx, id))!
 const go = async (id = session) => carryOut(ctx, id, { type: 'go', revision: (await look(id)).revision })
 const ask = (command: Parameters<typeof carryOut>[2], id = session) => carryOut(ctx, id, command)
 const idle = (id = session) => until(async () => !(await look(id)).run, 'the run has ended')
@@ -81,7 +68,7 @@ describe('a run on the bench', () => {
     expect(white.samples).toBe(1)
     expect(black.samples).toBeGreaterThan(1)
     expect(black.duration).toBeGreaterThan(2 * white.duration)
-    const view = (await readingView(ctx, session, black.id))!
+    const view = (await heavy.readingView(ctx, session, black.id))!
     const told = Object.fromEntries(view.circumstances.map((c) => [c.name, c.text]))
     expect(told).toMatchObject({
       'Signal seen': 'the display sees what was sent',
@@ -185,7 +172,7 @@ describe('a run on the bench', () => {
     const states = new Set((await db.readings.findAll({ where: { kind: 'read' } })).map((r) => r.stateId))
     expect(states.size).toBe(2)
     const run = (await db.runs.findOne({ where: { purpose: 'sweep' } }))!
-    const evidence = await evidenceView(ctx, { runs: [run.id] })
+    const evidence = await heavy.evidenceView(ctx, { runs: [run.id] })
     expect(evidence.shown.map((s) => s.label)).toEqual(['Lounge', 'Arena'])
     const [lounge, arena] = evidence.shown.map((s) => s.verdict.colours.map((c) => c.deltaE))
     expect(Math.max(...arena!)).toBeGreaterThan(Math.max(...lounge!))
@@ -200,7 +187,7 @@ describe('a run on the bench', () => {
     const runs = await db.runs.findAll({ where: { purpose: ['out-of-box', 'verify'] }, order: ['id'] })
     const verified = runs.filter((r) => r.purpose === 'verify')
     expect(verified.length).toBeGreaterThan(0)
-    const { shown, runs: listed } = await evidenceView(ctx, { runs: [...runs.map((r) => r.id), 9999] })
+    const { shown, runs: listed } = await heavy.evidenceView(ctx, { runs: [...runs.map((r) => r.id), 9999] })
     expect(shown.map((s) => s.kind)).toEqual(['out-of-box', ...verified.map(() => 'final')])
     expect(shown[0]!.verdict.grey!.whiteError.average).toBeGreaterThan(
       shown.at(-1)!.verdict.grey!.whiteError.average,
@@ -451,13 +438,17 @@ describe('a four-colour correction', () => {
           white: await of({ key: 'grey-100', signal: [1, 1, 1] }),
         },
       }
-      const tried = await makeCorrection(ctx, wish, false)
+      const tried = await heavy.makeCorrection(ctx, wish, false)
       expect(tried).toMatchObject({ ok: true })
       expect(await db.corrections.count()).toBe(0)
-      const kept = await makeCorrection(ctx, wish, true)
+      const kept = await heavy.makeCorrection(ctx, wish, true)
       expect(kept.ok && kept.value.effect.every((e) => e.after < Math.max(e.before, 1e-4))).toBe(true)
       expect(
-        await makeCorrection(ctx, { ...wish, colours: { ...wish.colours, red: wish.colours.green } }, true),
+        await heavy.makeCorrection(
+          ctx,
+          { ...wish, colours: { ...wish.colours, red: wish.colours.green } },
+          true,
+        ),
       ).toMatchObject({ ok: false })
       await ask({ type: 'leave', step: 'signal', reason: 'known' })
       await go()
@@ -479,9 +470,9 @@ describe('files', () => {
   const bytes = (text: string) => new TextEncoder().encode(text)
   const CSV = 'Patch;Level;X;Y;Z\nWhite;100;95,1;100,2;109\nGrey;50;20;21;23\n'
   it('of readings are guessed, reported row by row, and stored all or none', async () => {
-    const seen = await importReadings(ctx, session, bytes(CSV), undefined, false)
+    const seen = await heavy.importReadings(ctx, session, bytes(CSV), undefined, false)
     expect(seen).toMatchObject({ ok: true, value: { kind: 'CSV', rows: 2, usable: 2, problemCount: 0 } })
-    const torn = await importReadings(ctx, session, bytes(`${CSV}Bad;50;x;1;1\n`), undefined, true)
+    const torn = await heavy.importReadings(ctx, session, bytes(`${CSV}Bad;50;x;1;1\n`), undefined, true)
     expect(torn).toMatchObject({ ok: true, value: { usable: 2, problemCount: 1, problems: [{ row: 4 }] } })
     expect(await db.readings.count()).toBe(0)
     const choice = {
@@ -489,7 +480,7 @@ describe('files', () => {
       scale: 'percent' as const,
       meterName: 'Theirs',
     }
-    const stored = await importReadings(ctx, session, bytes(CSV), choice, true)
+    const stored = await heavy.importReadings(ctx, session, bytes(CSV), choice, true)
     expect(stored).toMatchObject({ ok: true, value: { runId: expect.any(Number) } })
     expect(await db.readings.findOne({ order: ['id'] })).toMatchObject({
       origin: 'imported',
@@ -510,46 +501,46 @@ describe('files', () => {
       /cut short/,
     ],
   ])('that hold %s are refused with a sentence', async (_, file, why) => {
-    const result = await importReadings(ctx, session, file, undefined, true)
+    const result = await heavy.importReadings(ctx, session, file, undefined, true)
     expect(result).toMatchObject({ ok: false, error: expect.stringMatching(why) })
     expect(result.ok ? '' : result.error).toMatch(/Nothing was stored/)
   })
   it('in other encodings are read, and said to be', async () => {
     const utf16 = new Uint8Array([0xff, 0xfe, ...[...CSV].flatMap((c) => [c.charCodeAt(0), 0])])
-    expect(await importReadings(ctx, session, utf16, undefined, false)).toMatchObject({
+    expect(await heavy.importReadings(ctx, session, utf16, undefined, false)).toMatchObject({
       ok: true,
       value: { usable: 2, note: expect.stringMatching(/UTF-16/) },
     })
     const latin = new Uint8Array([...CSV.replace('Grey', 'Gr\u00fcn')].map((c) => c.charCodeAt(0)))
-    expect(await importReadings(ctx, session, latin, undefined, false)).toMatchObject({
+    expect(await heavy.importReadings(ctx, session, latin, undefined, false)).toMatchObject({
       ok: true,
       value: { usable: 2, note: expect.stringMatching(/Windows-1252/) },
     })
   })
   it('out come in again: CSV and CGATS.17, and hostile names are no formulas', async () => {
     const hostile = CSV.replace('White', '=HYPERLINK("x")')
-    await importReadings(ctx, session, bytes(hostile.replaceAll('"', '')), undefined, true)
-    const csv = (await readingsCsv(ctx, session))!
+    await heavy.importReadings(ctx, session, bytes(hostile.replaceAll('"', '')), undefined, true)
+    const csv = (await heavy.readingsCsv(ctx, session))!
     expect(csv).toContain("'=HYPERLINK")
-    expect(await importReadings(ctx, session, bytes(csv), undefined, false)).toMatchObject({
+    expect(await heavy.importReadings(ctx, session, bytes(csv), undefined, false)).toMatchObject({
       ok: true,
       value: { usable: 2, problemCount: 0 },
     })
-    const text = (await readingsCgats(ctx, session))!
-    const again = await importReadings(ctx, session, bytes(text), undefined, true)
+    const text = (await heavy.readingsCgats(ctx, session))!
+    const again = await heavy.importReadings(ctx, session, bytes(text), undefined, true)
     expect(again).toMatchObject({ ok: true, value: { kind: 'CGATS.17', usable: 2, problemCount: 0 } })
     const rows = await db.readings.findAll({ order: ['id'] })
     expect([rows[2]?.x, rows[2]?.y, rows[3]?.z]).toEqual([rows[0]?.x, rows[0]?.y, rows[1]?.z])
   })
   it('of a state are taken where a person sets the display, and only whole', async () => {
-    const text = (await stateJson(ctx, session))!
-    expect(await importState(ctx, session, text)).toMatchObject({
+    const text = (await heavy.stateJson(ctx, session))!
+    expect(await heavy.importState(ctx, session, text)).toMatchObject({
       ok: false,
       error: expect.stringMatching(/bench sets this display/),
     })
     await ask({ type: 'equip', equipment: { ...ON_BENCH, display: 'hand' } })
     const file = JSON.parse(text) as { state: Record<string, unknown> }
-    const put = (change: object) => importState(ctx, session, JSON.stringify({ ...file, ...change }))
+    const put = (change: object) => heavy.importState(ctx, session, JSON.stringify({ ...file, ...change }))
     expect(await put({ state: { ...file.state, 'panel-light': 400 } })).toMatchObject({
       ok: false,
       error: expect.stringMatching(/0 to 100/),
@@ -557,7 +548,9 @@ describe('files', () => {
     expect(await put({ model: 'Other' })).toMatchObject({ ok: false })
     expect(await put({ state: { ...file.state, 'panel-light': 12 } })).toEqual({ ok: true, value: null })
     expect((await look()).controls.find((c) => c.key === 'panel-light')?.value).toBe(12)
-    expect(JSON.parse((await sheetJson(ctx, session))!)).toMatchObject({ format: 'wexmar-control-sheet/2' })
+    expect(JSON.parse((await heavy.sheetJson(ctx, session))!)).toMatchObject({
+      format: 'wexmar-control-sheet/2',
+    })
   })
 })
 
@@ -567,7 +560,8 @@ describe('the archive of a unit', () => {
       await ask({ type: 'leave', step: 'signal', reason: 'known' })
       await calibrate(ctx, session)
     })
-    const { composeGuide, publishGuide, guideAt } = await import('#server')
+    const { composeGuide, publishGuide } = heavy
+    const { guideAt } = await import('#server/guide')
     const sure = { because: 'Looked at.' }
     const guide = await composeGuide(ctx, session)
     const slug = await publishGuide(ctx, guide.ok ? guide.value : 0, sure)

@@ -5,8 +5,11 @@ import { PATCHES } from '#core/measure'
 import { PanelKind } from '#core/protocol'
 import { stepsOf } from '#core/steps'
 import { answerTo } from '#demo'
-import { carryOut, evidenceView, forgetBench, readingView, sessionView, startSession, takeIn } from '#server'
-import type { SessionView } from '#server/views'
+import { heavy } from '#server/background'
+import { forgetBench } from '#server/base'
+import { carryOut } from '#server/session'
+import { startSession, takeIn } from '#server/unit'
+import type { SessionView } from '#server/view'
 import { type AtBench, atBench } from '#tests/at-bench'
 import { UNIT_1, until } from '#tests/environment'
 
@@ -18,7 +21,7 @@ beforeEach(() => {
   ;({ db, bench, ctx } = at)
 })
 
-const look = async (id: number) => (await sessionView(ctx, id))!
+const look = async (id: number) => (await heavy.sessionView(ctx, id))!
 const idle = (id: number) => until(async () => !(await look(id)).run, 'the run has ended', 180_000)
 
 /** Puts a display of the shelf on the stand, takes it in, and begins a case without a mode. */
@@ -120,7 +123,7 @@ describe('a factory sweep after a survey', () => {
     expect(patches).toBeLessThan(PATCHES.sdr.wholeCase.length)
     await goUntil(id, (v) => v.next.kind === 'adjust')
     const run = (await db.runs.findOne({ where: { purpose: 'out-of-box' } }))!
-    const { shown } = await evidenceView(ctx, { runs: [run.id] })
+    const { shown } = await heavy.evidenceView(ctx, { runs: [run.id] })
     expect(shown).toHaveLength(1)
     const [series] = shown
     expect(series!.kind).toBe('out-of-box')
@@ -128,7 +131,7 @@ describe('a factory sweep after a survey', () => {
     expect(series!.verdict.colours.length).toBeGreaterThan(20)
     expect(series!.away.length).toBeGreaterThan(5)
     const survey = (await db.runs.findOne({ where: { purpose: 'survey' } }))!
-    const modes = await evidenceView(ctx, { runs: [survey.id] })
+    const modes = await heavy.evidenceView(ctx, { runs: [survey.id] })
     const mode = controlByRole(SHELF[0]!.spec.sheet, 'picture-mode')!
     const labels = mode.kind === 'choice' ? mode.choices.map((c) => c.label) : []
     expect(modes.shown.map((s) => s.label).sort()).toEqual([...labels].sort().slice(0, 6))
@@ -145,11 +148,11 @@ describe('a reading', () => {
     const bad = rows.filter((r) => r.fault !== null)
     expect(bad).toHaveLength(1)
     for (const row of [bad[0]!, rows.at(-1)!]) {
-      const view = (await readingView(ctx, id, row.id))!
+      const view = (await heavy.readingView(ctx, id, row.id))!
       expect(view).toBeDefined()
       expect(JSON.stringify(view)).toContain(row.patch.label)
     }
-    expect(await readingView(ctx, id, 999_999)).toBeUndefined()
-    expect(await readingView(ctx, id + 1, rows[0]!.id)).toBeUndefined()
+    expect(await heavy.readingView(ctx, id, 999_999)).toBeUndefined()
+    expect(await heavy.readingView(ctx, id + 1, rows[0]!.id)).toBeUndefined()
   })
 })

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { chromium } from '@playwright/test'
 import { QueryTypes } from 'sequelize'
 import { type Database, openDatabase } from '#db'
-import { startSession } from '#server'
+import { startSession } from '#server/unit'
 import { CHROMIUM } from '#tests/browser'
 import { type Demo, demoBench } from '#tests/demo'
 

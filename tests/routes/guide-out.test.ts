@@ -16,8 +16,8 @@ import {
 import { copyingOf, type Route } from '#core/plan'
 import { errorsUnder, weightedMean } from '#core/solve'
 import { drawCard, drawPdf } from '#paper'
-import { guideCsv } from '#server/guide-csv'
-import { withTemporaryFile } from '#server/temporary'
+import { withTemporaryFile } from '#server/base'
+import { guideCsv } from '#server/files'
 import { guideOf } from '#tests/guide-of'
 
 let guide: GuideDocument

@@ -1,5 +1,6 @@
 import { readFile, writeFile } from 'node:fs/promises'
-import { type Context, exportUnit, importUnit, withTemporaryFile } from '#server'
+import { type Context, withTemporaryFile } from '#server/base'
+import { exportUnit, importUnit } from '#server/files'
 
 /** A unit's archive as bytes. */
 export const archiveOf = (ctx: Context, unit: number): Promise<Uint8Array> =>

@@ -1,7 +1,7 @@
 import { afterAll, afterEach, beforeAll, beforeEach } from 'vitest'
 import { runnerLoop } from '#bench/runner'
 import type { Database } from '#db'
-import { type Context, forgetBench } from '#server'
+import { type Context, forgetBench } from '#server/base'
 import { freshDatabase, startBench } from '#tests/environment'
 
 /** What a test at the bench works with: an empty database, a simulated bench, and a case where one is begun. */

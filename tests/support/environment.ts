@@ -8,7 +8,9 @@ import type { Intake } from '#core/entry'
 import { type Database, dropAllTables, migrate, openDatabase } from '#db'
 import { startDatabaseServer } from '#ops/database-server'
 import { freePort } from '#ops/ports'
-import { type Context, carryOut, startSession, takeIn } from '#server'
+import type { Context } from '#server/base'
+import { carryOut } from '#server/session'
+import { startSession, takeIn } from '#server/unit'
 
 /** A database server of its own, in a folder that goes with it. */
 export const startScratchDatabase = async () => {

@@ -3,7 +3,7 @@ import { REFERENCE_POLICY } from '#core/judge'
 import { grey, type Patch } from '#core/measure'
 import { MAREN } from '#core/simulation'
 import type { ReadingRow, RunRow, SessionRow } from '#db'
-import type { SessionRecord } from '#server/session-record'
+import type { SessionRecord } from '#server/session'
 
 export const AT = new Date('2026-11-27T20:00:00.000Z')
 

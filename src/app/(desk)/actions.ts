@@ -12,21 +12,11 @@ import {
   UsualEquipmentEntry,
   VariantEntry,
 } from '#core/entry'
-import {
-  addNote,
-  addVariant,
-  archiveSession,
-  context,
-  deleteNote,
-  deleteSession,
-  forgetBench,
-  keepUsualEquipment,
-  LARGEST_JSON,
-  startSession,
-  takeIn,
-  takeInByHand,
-  usualEquipment,
-} from '#server'
+import { context, forgetBench } from '#server/base'
+import { keepUsualEquipment, usualEquipment } from '#server/equipment'
+import { LARGEST_JSON } from '#server/model'
+import { archiveSession, deleteSession } from '#server/session'
+import { addNote, addVariant, deleteNote, startSession, takeIn, takeInByHand } from '#server/unit'
 import type { Answer } from '#ui/form'
 
 export const beginAction = guarded(async (unitId: number, entry: unknown): Promise<Answer> => {

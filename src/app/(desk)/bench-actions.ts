@@ -4,14 +4,14 @@ import { revalidatePath } from 'next/cache'
 import { firstFault } from '#app/faults'
 import { guarded } from '#app/guarded'
 import { CorrectionEntry } from '#core/entry'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
 import {
   type CorrectionResult,
   changeSimulation,
-  context,
-  makeCorrection,
   SimulationWish,
   simulatedReference,
-} from '#server'
+} from '#server/equipment'
 import type { Answer } from '#ui/form'
 
 /** Changes the simulated bench. */
@@ -31,7 +31,7 @@ export type CorrectionAnswer =
 export const correctionAction = guarded(async (wish: unknown, keep: boolean): Promise<CorrectionAnswer> => {
   const parsed = CorrectionEntry.safeParse(wish)
   if (!parsed.success) return { ok: false, ...firstFault(parsed.error, 'Nothing was saved.') }
-  return makeCorrection(context(), parsed.data, keep === true)
+  return heavy.makeCorrection(context(), parsed.data, keep === true)
 })
 
 export const referenceAction = guarded(async () => simulatedReference(context()))

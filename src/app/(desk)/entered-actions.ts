@@ -4,7 +4,8 @@ import { firstFault } from '#app/faults'
 import { guarded } from '#app/guarded'
 import { idIn } from '#app/input'
 import { LatencyEntry, RowEntry } from '#core/entry'
-import { addLatency, addRow, context, type Result, removeEntry, removeLatency } from '#server'
+import { context, type Result } from '#server/base'
+import { addLatency, addRow, removeEntry, removeLatency } from '#server/evidence'
 import type { Answer } from '#ui/form'
 
 const answerOf = (result: Result<string | null>): Answer =>

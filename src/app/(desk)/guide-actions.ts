@@ -5,19 +5,10 @@ import type { z } from 'zod'
 import { guarded } from '#app/guarded'
 import { idIn, textIn } from '#app/input'
 import { ByEyeEntry, FirmwareEntry, PublishEntry, ReviewEntry, SeenDraft } from '#core/guide'
-import {
-  addFirmware,
-  cancelSchedule,
-  composeGuide,
-  context,
-  moderateReport,
-  publishGuide,
-  reviewGuide,
-  saveWords,
-  setByEye,
-  startRecheck,
-  withdrawGuide,
-} from '#server'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
+import { cancelSchedule, moderateReport, withdrawGuide } from '#server/guide'
+import { addFirmware, setByEye, startRecheck } from '#server/session'
 import type { Answer } from '#ui/form'
 import type { Saved } from '#ui/guide-desk'
 
@@ -30,7 +21,7 @@ const firstProblem = ({ issues }: z.ZodError, kept: string): string =>
 
 export const saveWordsAction = guarded(
   async (guideId: number, place: string, body: string, version: number): Promise<Saved> => {
-    const answer = await saveWords(context(), idIn(guideId), {
+    const answer = await heavy.saveWords(context(), idIn(guideId), {
       place: longTextIn(place).slice(0, 200),
       body: longTextIn(body),
       version: Number.isSafeInteger(version) ? version : -1,
@@ -45,7 +36,7 @@ export const publishAction = guarded(
   async (guideId: number, standing: string, entry: unknown): Promise<Answer> => {
     const parsed = PublishEntry.safeParse(entry)
     if (!parsed.success) return { error: firstProblem(parsed.error, 'The draft is kept.') }
-    const published = await publishGuide(context(), idIn(guideId), {
+    const published = await heavy.publishGuide(context(), idIn(guideId), {
       ...parsed.data,
       standing: textIn(standing),
     })
@@ -63,7 +54,7 @@ export const reviewAction = guarded(
     if (!parsed.success) return { error: firstProblem(parsed.error, 'Nothing was saved.') }
     const looked = SeenDraft.safeParse(seen)
     if (!looked.success) return { error: 'Reload the page and look at the draft again. Nothing was saved.' }
-    const kept = await reviewGuide(context(), idIn(guideId), { ...parsed.data, seen: looked.data })
+    const kept = await heavy.reviewGuide(context(), idIn(guideId), { ...parsed.data, seen: looked.data })
     return kept.ok ? {} : { error: kept.error, ...(kept.field ? { field: kept.field } : {}) }
   },
 )
@@ -110,11 +101,11 @@ export const composeByEyeAction = guarded(async (sessionId: number, entry: unkno
   if (!values.success) return { error: firstProblem(values.error, 'Nothing was changed.') }
   const set = await setByEye(context(), idIn(sessionId), values.data)
   if (!set.ok) return { error: set.error }
-  const result = await composeGuide(context(), idIn(sessionId), true, true)
+  const result = await heavy.composeGuide(context(), idIn(sessionId), true, true)
   return result.ok ? { href: `/desk/guides/${result.value}` } : { error: result.error }
 })
 
 export const composeAgainAction = guarded(async (sessionId: number): Promise<Answer> => {
-  const result = await composeGuide(context(), idIn(sessionId), true)
+  const result = await heavy.composeGuide(context(), idIn(sessionId), true)
   return result.ok ? {} : { error: result.error }
 })

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react'
-import { appVersion, context, diskWarning, seeBench } from '#server'
+import { appVersion } from '#server/background'
+import { context, diskWarning, seeBench } from '#server/base'
 import { DeskShell } from '#ui/desk'
 import { themeFor } from '../theme'
 

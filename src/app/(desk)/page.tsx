@@ -1,5 +1,6 @@
 import Link from 'next/link'
-import { context, homeView, type UnitCard } from '#server'
+import { context } from '#server/base'
+import { homeView, type UnitCard } from '#server/unit'
 import { AddUnit, day, IntakeForm, KeepFresh, stepAt, UnitRow } from '#ui/desk'
 import { takeInAction } from './actions'
 

@@ -6,7 +6,9 @@ import { firstFault } from '#app/faults'
 import { guarded } from '#app/guarded'
 import { textIn, typedIn } from '#app/input'
 import { PolicyEntry } from '#core/entry'
-import { context, copyPolicy, forgetPriors, removePolicy, savePolicy } from '#server'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
+import { copyPolicy, removePolicy, savePolicy } from '#server/equipment'
 import type { Answer } from '#ui/form'
 
 export const copyPolicyAction = async (key: string): Promise<void> => {
@@ -36,6 +38,6 @@ export const savePolicyAction = guarded(async (key: string, entry: unknown): Pro
 export const forgetAction = async (form: FormData): Promise<void> => {
   const typed = typedIn(form)
   const slug = typed.model ?? ''
-  if (typed.prior || typed.all) await forgetPriors(context(), slug, typed.prior || undefined)
+  if (typed.prior || typed.all) await heavy.forgetPriors(context(), slug, typed.prior || undefined)
   redirect(`/models/${encodeURIComponent(slug)}/learned`)
 }

@@ -3,7 +3,8 @@
 import { guarded } from '#app/guarded'
 import { idIn, textIn } from '#app/input'
 import type { DraftRow } from '#core/draft'
-import { context, putDraftInUse, rowsOfBench, rowsOfModel, saveDraft } from '#server'
+import { context } from '#server/base'
+import { putDraftInUse, rowsOfBench, rowsOfModel, saveDraft } from '#server/model'
 import type { Answer } from '#ui/form'
 
 const countIn = (value: unknown): number =>

@@ -4,7 +4,8 @@ import { firstFault } from '#app/faults'
 import { guarded } from '#app/guarded'
 import { idIn, textIn } from '#app/input'
 import { InputsEntry, SocketEntry, SourceEntry } from '#core/entry'
-import { addSource, context, removeSocket, removeSource, saveInputs, saveSocket } from '#server'
+import { context } from '#server/base'
+import { addSource, removeSocket, removeSource, saveInputs, saveSocket } from '#server/model'
 import type { Answer } from '#ui/form'
 
 const answerOf = (

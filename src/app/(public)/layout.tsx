@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import { DESK } from '#server'
+import { DESK } from '#server/guide'
 import { PublicShell } from '#ui/guide'
 import { themeFor } from '../theme'
 

@@ -1,4 +1,4 @@
-import type { LastAdjustmentView, OutcomeView, RunView } from '#server/views'
+import type { LastAdjustmentView, OutcomeView, RunView } from '#server/view'
 import { duration, luminance } from '#ui/desk'
 
 const amount = (quantity: OutcomeView['quantity'], value: number) =>

@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { ReadingsEntry } from '#core/entry'
 import { parseTyped, whyDoubtful } from '#core/measure'
-import type { AskView, RunView } from '#server/views'
+import type { AskView, RunView } from '#server/view'
 import { Swatch } from '#ui/charts'
 import { FormProblem, useEntry } from '#ui/form'
 import { FollowFile } from './follow-file'

@@ -2,7 +2,7 @@
 
 import Link from 'next/link'
 import { useEffect, useState } from 'react'
-import type { SessionView } from '#server/views'
+import type { SessionView } from '#server/view'
 import { Bench } from './bench'
 
 /** Time between two tries to reach the server, ms. */

@@ -1,5 +1,5 @@
 import type { Depth, StepKey } from '#core/steps'
-import type { SessionView } from '#server/views'
+import type { SessionView } from '#server/view'
 import { type PanelKey, stepAtHand } from './panel-of-step'
 import { NO_TICKS, type Ticks } from './ticks'
 

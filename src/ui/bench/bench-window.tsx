@@ -1,4 +1,4 @@
-import type { SessionView } from '#server/views'
+import type { SessionView } from '#server/view'
 import type { OpenWindow } from './bench-state'
 import { NoteDialog, PoweredDialog, SignalDialog } from './by-hand-dialogs'
 import { KeysDialog, ReadingDialog } from './dialogs'

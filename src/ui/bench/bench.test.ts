@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { ControlView, NextView, SessionView } from '#server/views'
+import type { ControlView, NextView, SessionView } from '#server/view'
 import {
   type BenchState,
   benchReducer,

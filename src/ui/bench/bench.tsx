@@ -3,7 +3,7 @@
 import Link from 'next/link'
 import { useRouter } from 'next/navigation'
 import { useCallback, useEffect, useMemo, useReducer, useState } from 'react'
-import type { SessionView } from '#server/views'
+import type { SessionView } from '#server/view'
 import { LocalTime } from '#ui/desk'
 import { LastAdjustment, Running } from './adjustment'
 import { Asking } from './ask'

@@ -1,5 +1,5 @@
 import { Fragment } from 'react'
-import type { ChangeView } from '#server/views'
+import type { ChangeView } from '#server/view'
 
 /** Where a control lies in the menu. */
 export const Path = ({ path }: { path: readonly string[] }) => (

@@ -1,4 +1,4 @@
-import type { MappingRow, NextView } from '#server/views'
+import type { MappingRow, NextView } from '#server/view'
 import { MappingChart } from '#ui/charts'
 
 /** Schools of tone mapping as they are named. */

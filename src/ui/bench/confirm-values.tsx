@@ -1,6 +1,6 @@
 'use client'
 
-import type { ControlView, NextView } from '#server/views'
+import type { ControlView, NextView } from '#server/view'
 
 type Row = ControlView
 

@@ -1,7 +1,7 @@
 'use client'
 
 import { useEffect, useState } from 'react'
-import type { ReadingView } from '#server/views'
+import type { ReadingView } from '#server/view'
 import { luminance } from '#ui/desk'
 import { Dialog } from './dialog'
 import type { KeyRow } from './key-table'

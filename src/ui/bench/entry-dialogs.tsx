@@ -2,7 +2,7 @@
 
 import { z } from 'zod'
 import { settingEntry, typedNumber } from '#core/entry'
-import type { ChangeView, ControlView, SessionView } from '#server/views'
+import type { ChangeView, ControlView, SessionView } from '#server/view'
 import { Field, FormProblem, useEntry } from '#ui/form'
 import { Dialog } from './dialog'
 import type { Send } from './use-session'

@@ -3,7 +3,7 @@
 import Link from 'next/link'
 import { z } from 'zod'
 import { EQUIPMENT_QUESTIONS, EquipmentEntry } from '#core/entry'
-import type { SessionView } from '#server/views'
+import type { SessionView } from '#server/view'
 import { Field, FormProblem, useEntry } from '#ui/form'
 import { Dialog } from './dialog'
 import type { Send } from './use-session'

@@ -5,7 +5,7 @@ import type { ReactNode } from 'react'
 import { playBlocks } from '#core/guide'
 import type { GreyVerdict } from '#core/judge'
 import type { StepKey } from '#core/steps'
-import type { SessionView, SpreadView } from '#server/views'
+import type { SessionView, SpreadView } from '#server/view'
 import { BlockSections } from '#ui/blocks'
 import {
   ClicksAwayBars,

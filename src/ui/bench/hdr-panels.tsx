@@ -1,4 +1,4 @@
-import type { FindingsView } from '#server/views'
+import type { FindingsView } from '#server/view'
 import {
   ColoursByLuminanceChart,
   HdrLuminanceChart,

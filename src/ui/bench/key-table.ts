@@ -1,6 +1,6 @@
 import type { Depth } from '#core/steps'
-import type { Command } from '#server/command'
-import type { SessionView, StepView } from '#server/views'
+import type { Command } from '#server/session'
+import type { SessionView, StepView } from '#server/view'
 import {
   type BenchEvent,
   type BenchState,

@@ -1,6 +1,6 @@
 import { Fragment, type ReactNode } from 'react'
 import { sayWhole } from '#core/measure'
-import type { NextView, SessionView } from '#server/views'
+import type { NextView, SessionView } from '#server/view'
 import { duration, LocalTime } from '#ui/desk'
 import {
   type BenchEvent,

@@ -1,5 +1,5 @@
 import type { StepKey } from '#core/steps'
-import type { SessionView } from '#server/views'
+import type { SessionView } from '#server/view'
 
 /** A panel of the evidence. */
 export type PanelKey =

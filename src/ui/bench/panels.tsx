@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 import { sayWhole } from '#core/measure'
-import type { ColourRow, FindingsView, LevelRow, LevelsView, OptionRow, SessionView } from '#server/views'
+import type { ColourRow, FindingsView, LevelRow, LevelsView, OptionRow, SessionView } from '#server/view'
 import { Mark, Swatch, styled } from '#ui/charts'
 import { luminance } from '#ui/desk'
 

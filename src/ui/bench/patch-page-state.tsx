@@ -1,6 +1,6 @@
 'use client'
 
-import type { AskView } from '#server/views'
+import type { AskView } from '#server/view'
 import { QrCode } from '#ui/desk'
 
 type Page = NonNullable<Extract<AskView, { kind: 'show' | 'read' }>['page']>

@@ -1,7 +1,7 @@
 'use client'
 
 import { type KeyboardEvent, useEffect, useRef } from 'react'
-import type { LogEntry } from '#server/views'
+import type { LogEntry } from '#server/view'
 import { Swatch } from '#ui/charts'
 import { luminance, uncertainty } from '#ui/desk'
 

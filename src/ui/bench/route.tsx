@@ -2,7 +2,7 @@
 
 import Link from 'next/link'
 import { useState } from 'react'
-import type { StepView } from '#server/views'
+import type { StepView } from '#server/view'
 
 const WORD: Readonly<Record<StepView['status'], string>> = {
   done: 'done',

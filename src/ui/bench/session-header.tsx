@@ -1,7 +1,7 @@
 import Link from 'next/link'
 import { type ReactNode, useEffect, useState } from 'react'
 import { USUAL_WARM_UP } from '#core/measure'
-import type { SessionHeaderView } from '#server/views'
+import type { SessionHeaderView } from '#server/view'
 import { ThemeSwitch } from '#ui/desk'
 
 const Cell = ({

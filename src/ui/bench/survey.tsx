@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import type { ModeRow } from '#server/views'
+import type { ModeRow } from '#server/view'
 import { luminance } from '#ui/desk'
 
 const dash = '–'

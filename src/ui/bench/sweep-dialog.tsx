@@ -1,7 +1,7 @@
 'use client'
 
 import { z } from 'zod'
-import type { SessionView } from '#server/views'
+import type { SessionView } from '#server/view'
 import { duration } from '#ui/desk'
 import { FormProblem, useEntry } from '#ui/form'
 import { Dialog } from './dialog'

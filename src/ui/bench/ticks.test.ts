@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { ChangeView } from '#server/views'
+import type { ChangeView } from '#server/view'
 import { type AskedSet, leftOut, movedTo, NO_TICKS, rowAtHand, ticked, tickRows, ticksOf } from './ticks'
 
 const change = (path: readonly string[], label: string): ChangeView => ({

@@ -1,4 +1,4 @@
-import type { AskView, ChangeView } from '#server/views'
+import type { AskView, ChangeView } from '#server/view'
 import { commonPath } from './change'
 
 /** What a person has ticked of the values that are asked for together: rows that are set, and rows that could not be. */

@@ -2,8 +2,8 @@
 
 import { create, type Delta } from 'jsondiffpatch'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import type { Command } from '#server/command'
-import type { SessionView } from '#server/views'
+import type { Command } from '#server/session'
+import type { SessionView } from '#server/view'
 
 /** Asks something of the server. Out: whether it was carried out. */
 export type Send = (command: Command) => Promise<boolean>

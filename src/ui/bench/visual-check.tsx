@@ -1,5 +1,5 @@
 import type { ControlValue } from '#core/display'
-import type { VisualCheckView } from '#server/views'
+import type { VisualCheckView } from '#server/view'
 
 /** A question that only eyes can answer: the pattern, what to look for, and how to say it. */
 export const Look = ({

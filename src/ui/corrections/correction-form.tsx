@@ -3,7 +3,7 @@
 import Link from 'next/link'
 import { useRef, useState } from 'react'
 import { CorrectionEntry } from '#core/entry'
-import type { CorrectionResult, CorrectionSource } from '#server/corrections'
+import type { CorrectionResult, CorrectionSource } from '#server/equipment'
 import { Field, FormProblem, useEntry } from '#ui/form'
 
 const COLOURS = ['white', 'red', 'green', 'blue'] as const

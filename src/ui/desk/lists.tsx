@@ -1,5 +1,6 @@
 import Link from 'next/link'
-import type { Paged, UnitCard } from '#server/views'
+import type { Paged } from '#server/base'
+import type { UnitCard } from '#server/unit'
 import { day, stepAt } from './format'
 
 /** A unit in a list: what it is, how far it has come, where to go on. */

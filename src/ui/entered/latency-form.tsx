@@ -1,7 +1,7 @@
 'use client'
 
 import { LatencyEntry } from '#core/entry'
-import type { EnteredView } from '#server/views'
+import type { EnteredView } from '#server/evidence'
 import { type Answer, Field, FormSubmit, useAdding } from '#ui/form'
 
 const POSITION = { top: 'Top', middle: 'Middle', bottom: 'Bottom' } as const

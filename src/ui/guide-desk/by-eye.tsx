@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation'
 import { useId, useState, useTransition } from 'react'
-import type { ByEyeRow } from '#server/by-eye'
+import type { ByEyeRow } from '#server/session'
 import { type Answer, answered, FormProblem } from '#ui/form'
 
 /** The settings of a display as a person reads them off its menu, in menu order, for a guide by eye. */

@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react'
 import { USUAL_WINDOW } from '#core/measure'
-import type { WantedPatch } from '#server/patch-page'
+import type { WantedPatch } from '#server/equipment'
 import { styled } from '#ui/charts'
 
 const FIELDS = 5

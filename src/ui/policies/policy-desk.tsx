@@ -4,7 +4,7 @@ import Link from 'next/link'
 import { PolicyEntry, policyTyped } from '#core/entry'
 import { POLICY_QUESTIONS, type Policy, type PolicyQuestion } from '#core/judge'
 import { sayTone } from '#core/target'
-import type { PolicyView } from '#server/policies'
+import type { PolicyView } from '#server/equipment'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
 
 const ROOMS = [

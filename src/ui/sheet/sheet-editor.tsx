@@ -23,7 +23,7 @@ import {
   sayStored,
   TERMS,
 } from '#core/draft'
-import type { SheetDraftView } from '#server/drafts'
+import type { SheetDraftView } from '#server/model'
 import type { Answer } from '#ui/form'
 import { begin, change, redo, settle, undo } from './history'
 import { COLUMNS, FIELD_LABEL, LINE, MORE, type RowActions, SheetRow } from './sheet-row'

@@ -1,6 +1,6 @@
 import Link from 'next/link'
 import { LINK_COLUMNS, LinkKey, LinkUse, Range, sayLink } from '#core/signal'
-import type { PlannerView, PlannerWish, RangeSeen } from '#server/views'
+import type { PlannerView, PlannerWish, RangeSeen } from '#server/model'
 import { day } from '#ui/desk'
 
 const USE = { film: 'Film', game: 'Games', desktop: 'Desktop' } as const

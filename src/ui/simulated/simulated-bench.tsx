@@ -3,7 +3,7 @@
 import Link from 'next/link'
 import { useState, useTransition } from 'react'
 import { PANEL_LABEL } from '#core/entry'
-import type { SimulationView, SimulationWish } from '#server/simulation'
+import type { SimulationView, SimulationWish } from '#server/equipment'
 import { type Answer, answered } from '#ui/form'
 
 const SPEEDS = [

@@ -1,4 +1,5 @@
-import { context, usualEquipment } from '#server'
+import { context } from '#server/base'
+import { usualEquipment } from '#server/equipment'
 import { Trail, UsualEquipmentForm } from '#ui/desk'
 import { equipmentAction } from '../actions'
 

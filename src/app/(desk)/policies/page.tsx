@@ -1,4 +1,5 @@
-import { context, policiesView } from '#server'
+import { context } from '#server/base'
+import { policiesView } from '#server/equipment'
 import { PolicyDesk } from '#ui/policies'
 import { copyPolicyAction, removePolicyAction, savePolicyAction } from '../policy-actions'
 

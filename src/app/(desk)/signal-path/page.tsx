@@ -1,8 +1,9 @@
 import Link from 'next/link'
 import { idOf } from '#app/params'
 import { BitDepth, Chroma, LinkKey, LinkUse, Range, sayLink } from '#core/signal'
-import { context, plannerView, rangesSeen } from '#server'
-import type { PlannerWish } from '#server/views'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
+import { type PlannerWish, plannerView } from '#server/model'
 import { LineButton, Trail } from '#ui/desk'
 import { PlannerQuestions, PlannerReckoning, PlannerTable, RangeMatrix, SourceForm } from '#ui/signal-path'
 import { addSourceAction, removeSourceAction } from '../signal-actions'
@@ -39,7 +40,7 @@ const wishOf = (params: Params): PlannerWish => {
 export default async function SignalPathPage({ searchParams }: { searchParams: Promise<Params> }) {
   const wish = wishOf(await searchParams)
   const view = await plannerView(context(), wish)
-  const ranges = view.chosen.model ? await rangesSeen(context(), view.chosen.model) : []
+  const ranges = view.chosen.model ? await heavy.rangesSeen(context(), view.chosen.model) : []
   return (
     <>
       <title>Signal path · Wexmar</title>

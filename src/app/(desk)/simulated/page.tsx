@@ -1,5 +1,6 @@
 import Link from 'next/link'
-import { context, simulationView } from '#server'
+import { context } from '#server/base'
+import { simulationView } from '#server/equipment'
 import { Trail } from '#ui/desk'
 import { SimulatedBench } from '#ui/simulated'
 import { simulationAction } from '../bench-actions'

@@ -1,6 +1,7 @@
 import Link from 'next/link'
 import { listWish } from '#app/params'
-import { context, unitsView } from '#server'
+import { context } from '#server/base'
+import { unitsView } from '#server/unit'
 import { AddUnit, ListSearch, Pager, Trail, UnitRow } from '#ui/desk'
 
 export const dynamic = 'force-dynamic'

@@ -1,6 +1,7 @@
 import { filterWish, listWish } from '#app/params'
 import { panelLabel } from '#core/entry'
-import { ALL_GUIDES, context, type GuideFilter, guideChoices, publishedGuides } from '#server'
+import { context } from '#server/base'
+import { ALL_GUIDES, type GuideFilter, guideChoices, publishedGuides } from '#server/guide'
 import { day, Pager } from '#ui/desk'
 
 export const dynamic = 'force-dynamic'

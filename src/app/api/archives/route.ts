@@ -1,5 +1,7 @@
 import { withUpload } from '#app/upload'
-import { context, doJob, LARGEST_ARCHIVE, type Result } from '#server'
+import { doJob } from '#server/background'
+import { context, type Result } from '#server/base'
+import { LARGEST_ARCHIVE } from '#server/files'
 
 /** Brings a unit back from its archive. Out: id of the unit. */
 export const POST = (request: Request) =>

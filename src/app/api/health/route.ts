@@ -1,4 +1,5 @@
-import { context, health } from '#server'
+import { health } from '#server/background'
+import { context } from '#server/base'
 
 export const dynamic = 'force-dynamic'
 

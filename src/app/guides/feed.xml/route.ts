@@ -1,5 +1,6 @@
 import { create } from 'xmlbuilder2'
-import { context, DESK, publicOrigin, publishedGuides } from '#server'
+import { context, publicOrigin } from '#server/base'
+import { DESK, publishedGuides } from '#server/guide'
 
 export const dynamic = 'force-dynamic'
 const NEWEST = 50

@@ -1,4 +1,4 @@
-import { followWorker } from '#server'
+import { followWorker } from '#server/background'
 
 export const dynamic = 'force-dynamic'
 

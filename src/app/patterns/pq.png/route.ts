@@ -2,7 +2,8 @@ import { z } from 'zod'
 import { pictureAnswer } from '#app/http'
 import { PATTERN_SIZE } from '#core/pattern'
 import { HDR_MASTERING_PEAK } from '#core/signal'
-import { context, pqPictureFile } from '#server'
+import { pqPictureFile } from '#server/background'
+import { context } from '#server/base'
 
 export const dynamic = 'force-dynamic'
 

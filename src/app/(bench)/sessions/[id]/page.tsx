@@ -1,6 +1,8 @@
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import { context, sessionHead, viewAtOnce } from '#server'
+import { context } from '#server/base'
+import { sessionHead } from '#server/session'
+import { viewAtOnce } from '#server/view'
 import { BenchPage } from '#ui/bench'
 
 export const dynamic = 'force-dynamic'

@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import { context, correctionSource } from '#server'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
 import { CorrectionForm } from '#ui/corrections'
 import { Trail } from '#ui/desk'
 import { correctionAction, referenceAction } from '../../bench-actions'
@@ -11,7 +12,7 @@ type Props = { searchParams: Promise<{ session?: string | string[] }> }
 export default async function NewCorrection({ searchParams }: Props) {
   const { session } = await searchParams
   const id = idOf(typeof session === 'string' ? session : '')
-  const source = id ? await correctionSource(context(), id) : undefined
+  const source = id ? await heavy.correctionSource(context(), id) : undefined
   if (!id || !source) notFound()
   return (
     <>

@@ -1,6 +1,7 @@
 import Link from 'next/link'
 import { listWish } from '#app/params'
-import { context, deskGuides } from '#server'
+import { context } from '#server/base'
+import { deskGuides } from '#server/guide'
 import { day, ListSearch, Pager } from '#ui/desk'
 import { GuideUpload } from '#ui/files'
 

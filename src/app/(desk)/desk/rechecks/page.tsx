@@ -1,5 +1,7 @@
 import Link from 'next/link'
-import { context, type RecheckLine, recheckPlan } from '#server'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
+import type { RecheckLine } from '#server/guide'
 import { LineButton, Trail } from '#ui/desk'
 import { composeAgainAction, recheckAction } from '../../guide-actions'
 
@@ -37,7 +39,7 @@ const Progress = ({ line }: { line: RecheckLine }) => {
 
 /** Cases that a newer firmware makes worth reading again, the shortest first. */
 export default async function RechecksPage() {
-  const lines = await recheckPlan(context())
+  const lines = await heavy.recheckPlan(context())
   const minutes = lines.filter((l) => !l.begun?.verdict).reduce((sum, l) => sum + l.minutes, 0)
   return (
     <>

@@ -1,6 +1,7 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
-import { context, modelView } from '#server'
+import { context } from '#server/base'
+import { modelView } from '#server/unit'
 import { FirmwareForm, Trail, VariantForm } from '#ui/desk'
 import { variantAction } from '../../actions'
 import { firmwareAction } from '../../guide-actions'

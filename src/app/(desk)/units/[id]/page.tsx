@@ -4,7 +4,8 @@ import { notFound } from 'next/navigation'
 import { idOf, listWish } from '#app/params'
 import { PANEL_LABEL } from '#core/entry'
 import { isHdr } from '#core/judge'
-import { context, type UnitView, unitView } from '#server'
+import { context } from '#server/base'
+import { type UnitView, unitView } from '#server/unit'
 import { ActionButton, BeginForm, day, LineButton, NoteForm, Pager, stepAt, Trail } from '#ui/desk'
 import {
   archiveAction,

@@ -1,6 +1,7 @@
 import { notFound, permanentRedirect } from 'next/navigation'
 import { CARD } from '#core/guide'
-import { context, guideAt, publicOrigin } from '#server'
+import { context, publicOrigin } from '#server/base'
+import { guideAt } from '#server/guide'
 import { PublicGuide, StructuredData } from '#ui/guide'
 import { Withdrawn } from './withdrawn'
 

@@ -1,6 +1,7 @@
 import { listWish } from '#app/params'
 import { compareGuides } from '#core/guide'
-import { context, guideAt, publishedGuides } from '#server'
+import { context } from '#server/base'
+import { guideAt, publishedGuides } from '#server/guide'
 import { day, Pager } from '#ui/desk'
 import { Comparison } from '#ui/guide'
 

@@ -1,5 +1,7 @@
 import { withUpload } from '#app/upload'
-import { context, doJob, LARGEST_GUIDE, type Result } from '#server'
+import { doJob } from '#server/background'
+import { context, type Result } from '#server/base'
+import { LARGEST_GUIDE } from '#server/files'
 
 /** Takes a guide in from a file of another installation. Out: id of the guide. */
 export const POST = (request: Request) =>

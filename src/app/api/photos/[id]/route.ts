@@ -1,6 +1,7 @@
 import { answering } from '#app/http'
 import { idOf } from '#app/params'
-import { context, photoOf } from '#server'
+import { context } from '#server/base'
+import { photoOf } from '#server/unit'
 
 /** A photograph. It never changes. */
 export const GET = async (_: Request, { params }: { params: Promise<{ id: string }> }) => {

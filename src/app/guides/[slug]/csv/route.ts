@@ -1,5 +1,5 @@
 import { asFile, publicGuide } from '#app/http'
-import { guideCsv } from '#server'
+import { guideCsv } from '#server/files'
 
 export const dynamic = 'force-dynamic'
 

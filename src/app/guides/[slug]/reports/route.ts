@@ -1,5 +1,6 @@
 import { answering } from '#app/http'
-import { context, reportGuide } from '#server'
+import { context } from '#server/base'
+import { reportGuide } from '#server/guide'
 
 export const dynamic = 'force-dynamic'
 

@@ -1,5 +1,6 @@
 import { answering } from '#app/http'
-import { context, guideAt } from '#server'
+import { context } from '#server/base'
+import { guideAt } from '#server/guide'
 
 export const dynamic = 'force-dynamic'
 

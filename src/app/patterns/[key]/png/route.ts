@@ -1,7 +1,8 @@
 import { z } from 'zod'
 import { pictureAnswer } from '#app/http'
 import { PATTERN_SIZE } from '#core/pattern'
-import { context, pictureFile } from '#server'
+import { pictureFile } from '#server/background'
+import { context } from '#server/base'
 
 export const dynamic = 'force-dynamic'
 

@@ -2,7 +2,9 @@ import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
 import { fieldsOf, type GuideFinding, settingRows } from '#core/guide'
-import { context, type GuideDraft, guideDraft, isReachable, publicOrigin } from '#server'
+import { heavy } from '#server/background'
+import { context, isReachable, publicOrigin } from '#server/base'
+import type { GuideDraft } from '#server/guide'
 import { day, LineButton, LocalTime, QrCode, Trail } from '#ui/desk'
 import { DifferencesTable, ValueTable } from '#ui/guide'
 import { PublishForm, ReviewForm, ValueWords, WithdrawForm, WordsDesk, WordsField } from '#ui/guide-desk'
@@ -208,7 +210,7 @@ const OnPhone = ({ slug }: { slug: string }) => {
 
 export default async function GuideDeskPage({ params }: { params: Promise<{ id: string }> }) {
   const id = idOf((await params).id)
-  const draft = id ? await guideDraft(context(), id) : undefined
+  const draft = id ? await heavy.guideDraft(context(), id) : undefined
   if (!draft) notFound()
   const { document, plain } = draft
   const count = (level: GuideFinding['level']) => draft.findings.filter((f) => f.level === level).length

@@ -1,5 +1,6 @@
 import { notFound } from 'next/navigation'
-import { context, priorsView } from '#server'
+import { context } from '#server/base'
+import { priorsView } from '#server/model'
 import { Trail } from '#ui/desk'
 import { forgetAction } from '../../../policy-actions'
 

@@ -1,5 +1,6 @@
 import { notFound } from 'next/navigation'
-import { context, sheetDraftView } from '#server'
+import { context } from '#server/base'
+import { sheetDraftView } from '#server/model'
 import { Trail } from '#ui/desk'
 import { SheetEditor } from '#ui/sheet'
 import { copySheetAction, saveDraftAction, sheetOfBenchAction, useDraftAction } from '../../../sheet-actions'

@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import { context, sessionHead } from '#server'
+import { context } from '#server/base'
+import { sessionHead } from '#server/session'
 import { Trail } from '#ui/desk'
 import { ImportFiles } from '#ui/files'
 

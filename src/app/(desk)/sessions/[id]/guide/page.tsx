@@ -1,7 +1,9 @@
 import Link from 'next/link'
 import { notFound, redirect } from 'next/navigation'
 import { idOf } from '#app/params'
-import { byEyeRows, composeGuide, context, sessionHead } from '#server'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
+import { byEyeRows, sessionHead } from '#server/session'
 import { Trail } from '#ui/desk'
 import { ByEyeForm } from '#ui/guide-desk'
 import { composeByEyeAction } from '../../../guide-actions'
@@ -12,7 +14,7 @@ export const dynamic = 'force-dynamic'
 export default async function ComposePage({ params }: { params: Promise<{ id: string }> }) {
   const id = idOf((await params).id)
   if (!id) notFound()
-  const composed = await composeGuide(context(), id)
+  const composed = await heavy.composeGuide(context(), id)
   if (composed.ok) redirect(`/desk/guides/${composed.value}`)
   const session = await sessionHead(context(), id)
   if (!session) notFound()

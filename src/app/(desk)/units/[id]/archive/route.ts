@@ -1,6 +1,7 @@
 import { fileAnswer } from '#app/http'
 import { idOf } from '#app/params'
-import { context, doJob, type Result, withTemporaryFile } from '#server'
+import { doJob } from '#server/background'
+import { context, type Result, withTemporaryFile } from '#server/base'
 
 export const dynamic = 'force-dynamic'
 

@@ -1,6 +1,7 @@
 import { notFound, permanentRedirect, redirect } from 'next/navigation'
 import { followSteps } from '#core/guide'
-import { context, guideAt } from '#server'
+import { context } from '#server/base'
+import { guideAt } from '#server/guide'
 import { day } from '#ui/desk'
 import { FollowAlong } from '#ui/follow'
 

@@ -1,5 +1,6 @@
 import { notFound, permanentRedirect, redirect } from 'next/navigation'
-import { context, guideAt, publicOrigin } from '#server'
+import { context, publicOrigin } from '#server/base'
+import { guideAt } from '#server/guide'
 import { PrintSheet } from '#ui/guide'
 
 export const dynamic = 'force-dynamic'

@@ -1,6 +1,7 @@
 import { answering } from '#app/http'
 import { idOf } from '#app/params'
-import { context, wordsOf } from '#server'
+import { context } from '#server/base'
+import { wordsOf } from '#server/guide'
 
 export const dynamic = 'force-dynamic'
 

@@ -1,6 +1,9 @@
 import { answering } from '#app/http'
 import { idOf } from '#app/params'
-import { carryOut, context, nudgeWatchers, PageCommand, revisionOf } from '#server'
+import { context } from '#server/base'
+import { revisionOf } from '#server/guide'
+import { carryOut, PageCommand } from '#server/session'
+import { nudgeWatchers } from '#server/view'
 
 const refuse = (status: number, error: string) => Response.json({ error }, { status })
 

@@ -1,6 +1,7 @@
 import { eventStream } from '#app/http'
 import { idOf } from '#app/params'
-import { context, watchSession } from '#server'
+import { context } from '#server/base'
+import { watchSession } from '#server/view'
 
 export const dynamic = 'force-dynamic'
 

@@ -1,7 +1,9 @@
 import { readFile } from 'node:fs/promises'
 import { idOf } from '#app/params'
 import { withUpload } from '#app/upload'
-import { context, ImportChoice, importReadings, importState, LARGEST_FILE } from '#server'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
+import { ImportChoice, LARGEST_FILE } from '#server/files'
 
 const refuse = (status: number, error: string) => Response.json({ error }, { status })
 
@@ -15,7 +17,7 @@ export const POST = async (request: Request, { params }: { params: Promise<{ id:
   return withUpload(request, LARGEST_FILE, async ({ file, fields }) => {
     const bytes = new Uint8Array(await readFile(file))
     if (fields.get('what') === 'state') {
-      const result = await importState(context(), id, new TextDecoder().decode(bytes))
+      const result = await heavy.importState(context(), id, new TextDecoder().decode(bytes))
       return result.ok ? Response.json({}) : refuse(409, result.error)
     }
     let choice: ImportChoice | undefined
@@ -26,7 +28,7 @@ export const POST = async (request: Request, { params }: { params: Promise<{ id:
         return refuse(400, 'The meaning of the columns cannot be understood. Nothing was stored.')
       choice = parsed.data
     }
-    const result = await importReadings(context(), id, bytes, choice, fields.get('store') === 'yes')
+    const result = await heavy.importReadings(context(), id, bytes, choice, fields.get('store') === 'yes')
     return result.ok ? Response.json({ report: result.value }) : refuse(409, result.error)
   })
 }

@@ -1,6 +1,8 @@
 import { answering, eventStream } from '#app/http'
 import { idOf } from '#app/params'
-import { context, nudgeWatchers, PatchShown, patchPageGone, patchShown, watchPatch } from '#server'
+import { context } from '#server/base'
+import { PatchShown, patchPageGone, patchShown } from '#server/equipment'
+import { nudgeWatchers, watchPatch } from '#server/view'
 
 export const dynamic = 'force-dynamic'
 /** Pages that show patches, by session. One count for the process, however often this module is loaded. */

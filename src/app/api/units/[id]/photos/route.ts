@@ -4,7 +4,8 @@ import { idOf } from '#app/params'
 import { withUpload } from '#app/upload'
 import { LARGEST_PHOTO, PhotoNoteEntry } from '#core/entry'
 import { STEP_KEYS } from '#core/steps'
-import { addPhoto, context } from '#server'
+import { context } from '#server/base'
+import { addPhoto } from '#server/unit'
 
 const Where = PhotoNoteEntry.extend({
   session: z.coerce.number().int().positive().optional(),

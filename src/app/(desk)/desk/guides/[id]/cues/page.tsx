@@ -1,7 +1,8 @@
 import { notFound } from 'next/navigation'
 import { idOf, speechIn } from '#app/params'
 import { chaptersVtt, cueSheet, SPEECH } from '#core/guide'
-import { context, guideDocument } from '#server'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
 import { Trail } from '#ui/desk'
 
 export const dynamic = 'force-dynamic'
@@ -16,7 +17,7 @@ const clock = (seconds: number): string =>
 /** A walk through the menus for whoever films it. */
 export default async function CuesPage({ params, searchParams }: Props) {
   const id = idOf((await params).id)
-  const found = id ? await guideDocument(context(), id) : undefined
+  const found = id ? await heavy.guideDocument(context(), id) : undefined
   if (!id || !found) notFound()
   const { document, slug, isPublic } = found
   const query = await searchParams

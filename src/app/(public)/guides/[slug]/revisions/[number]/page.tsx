@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation'
 import { idOf } from '#app/params'
-import { context, guideAt, publicOrigin, revisionDifferences } from '#server'
+import { context, publicOrigin } from '#server/base'
+import { guideAt, revisionDifferences } from '#server/guide'
 import { DifferencesTable, PublicGuide } from '#ui/guide'
 import { Withdrawn } from '../../withdrawn'
 

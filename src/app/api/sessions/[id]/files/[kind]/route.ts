@@ -1,14 +1,15 @@
 import { asFile } from '#app/http'
 import { idOf } from '#app/params'
-import { context, readingsCgats, readingsCsv, sheetJson, stateJson } from '#server'
+import { heavy } from '#server/background'
+import { context } from '#server/base'
 
 export const dynamic = 'force-dynamic'
 
 const KINDS = {
-  'readings.csv': { make: readingsCsv, type: 'text/csv; charset=utf-8' },
-  'readings.txt': { make: readingsCgats, type: 'text/plain; charset=utf-8' },
-  'state.json': { make: stateJson, type: 'application/json; charset=utf-8' },
-  'sheet.json': { make: sheetJson, type: 'application/json; charset=utf-8' },
+  'readings.csv': { make: heavy.readingsCsv, type: 'text/csv; charset=utf-8' },
+  'readings.txt': { make: heavy.readingsCgats, type: 'text/plain; charset=utf-8' },
+  'state.json': { make: heavy.stateJson, type: 'application/json; charset=utf-8' },
+  'sheet.json': { make: heavy.sheetJson, type: 'application/json; charset=utf-8' },
 } as const
 
 /** A file of a session: its readings as CSV or CGATS.17 text, its settings, its control sheet. */

@@ -1,5 +1,6 @@
 import { notFound } from 'next/navigation'
-import { context, guideAt, readingsBehind } from '#server'
+import { context } from '#server/base'
+import { guideAt, readingsBehind } from '#server/guide'
 import { day } from '#ui/desk'
 import { Withdrawn } from '../../../withdrawn'
 

@@ -1,0 +1,6 @@
+export { followWorker, followWorkerFile } from './follow-worker'
+export { appVersion, health } from './health'
+export { doJob, heavy, TooBusy } from './offload'
+export { guideFile, pictureFile, pqPictureFile } from './picture-cache'
+export { drawPicture } from './pictures'
+export { drawPqPicture } from './pq-picture'

@@ -1,0 +1,5 @@
+export { type CorrectionResult, type CorrectionSource, simulatedReference } from './corrections'
+export { keepUsualEquipment, usualEquipment } from './equipment'
+export { PatchShown, patchPageGone, patchShown, type WantedPatch } from './patch-page'
+export { copyPolicy, findPolicy, type PolicyView, policiesView, removePolicy, savePolicy } from './policies'
+export { changeSimulation, type SimulationView, SimulationWish, simulationView } from './simulation'

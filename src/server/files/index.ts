@@ -1,0 +1,5 @@
+export { exportUnit, importUnit, LARGEST_ARCHIVE } from './archive'
+export { guideCsv } from './guide-csv'
+export { guideFileOf, guideFileSchema, LARGEST_GUIDE, readGuideFile } from './guide-file'
+export { Damaged, jsonRows, type RowLimits } from './json-rows'
+export { ImportChoice, type ImportReport, LARGEST_FILE } from './readings-files'

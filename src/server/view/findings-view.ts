@@ -1,0 +1,407 @@
+import { LRUCache } from 'lru-cache'
+import {
+  type Control,
+  controlByRole,
+  controlOf,
+  factoryValue,
+  MEASURED_AT_NEUTRAL,
+  type Role,
+  showValue,
+} from '#core/display'
+import { guidePlayOf } from '#core/guide'
+import { bt2390 } from '#core/hdr'
+import { isMemoryColour, USUAL_WINDOW } from '#core/measure'
+import { controlsByRole } from '#core/model'
+import { boughtBy, type Route } from '#core/plan'
+import { signalKind } from '#core/signal'
+import {
+  type AskedHdr,
+  type DimmingOption,
+  differsIn,
+  type HdrVerdict,
+  modeProposals,
+  priceOfMapping,
+  type RouteFacts,
+  STEP_TITLE,
+  sayAskedHdr,
+  sayHdr,
+  type ToneOption,
+} from '#core/steps'
+import type { Database } from '#db'
+import type { Context } from '../base/context'
+import { keptFor } from '../base/per-database'
+import type { SessionRecord } from '../session/record'
+import type {
+  ColourRow,
+  FindingsView,
+  HdrView,
+  LevelRow,
+  LevelsView,
+  ModeRow,
+  OptionRow,
+} from './findings-views'
+import { eightBit } from './reading-log-view'
+
+const percent = (level: number) => Math.round(level * 1000) / 10
+
+/** What the steps found, each for its own panel. */
+export const findingsView = (
+  { db }: Context,
+  record: SessionRecord,
+  facts: RouteFacts,
+  route: Route,
+): FindingsView => {
+  const sheet = record.sheet.document
+  const byRole = controlsByRole(sheet)
+  const { state } = facts
+  const label = (key: string) => controlOf(sheet, key).label
+  const shown = (control: Control, value = state[control.key] ?? control.default) => showValue(control, value)
+  return {
+    survey: modeRowsOf(db, record, facts),
+    levels: levelsView(facts, route, byRole),
+    tones: byRole.tone
+      ? {
+          control: byRole.tone.label,
+          wanted: typeof facts.targets.tone === 'number' ? facts.targets.tone : null,
+          options: route.tones.map((t: ToneOption) => ({
+            label: t.label,
+            chosen: t.value === state[byRole.tone!.key],
+            measured: t.measured,
+            figures: [t.exponent, t.off],
+          })),
+        }
+      : null,
+    presets:
+      byRole.preset && route.white?.presets.length
+        ? {
+            control: byRole.preset.label,
+            options: route.white.presets.map((p) => ({
+              label: p.label,
+              chosen: p.value === state[byRole.preset!.key],
+              measured: p.readingIds.length > 0,
+              figures: [p.away, p.residual],
+            })),
+          }
+        : null,
+    mappings:
+      byRole.mapping && route.mappings?.length
+        ? {
+            control: byRole.mapping.label,
+            options: route.mappings.map((m) => ({
+              value: m.value,
+              label: m.label,
+              mapping: m.mapping,
+              sentence: priceOfMapping(m),
+              chosen: m.value === state[byRole.mapping!.key],
+              curve: m.curve,
+            })),
+          }
+        : null,
+    hdr: route.hdr ? hdrView(route.hdr, route.askedHdr) : null,
+    play: guidePlayOf(route, facts.state) ?? null,
+    byLevel: levelRows(facts, route),
+    colour: colourView(route),
+    dimming:
+      byRole.dimming && route.processing?.dimming.length
+        ? {
+            control: byRole.dimming.label,
+            hdr: facts.signal.transfer !== 'sdr',
+            options: route.processing.dimming.map(
+              (d: DimmingOption): OptionRow => ({
+                label: d.label,
+                chosen: route.derived.some((v) => v.control === byRole.dimming!.key && v.value === d.value),
+                measured: d.readingIds.length > 0,
+                figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade, d.peak ?? 0],
+              }),
+            ),
+          }
+        : null,
+    dynamic:
+      byRole.dynamic && route.processing?.dynamic.length
+        ? {
+            control: byRole.dynamic.label,
+            options: route.processing.dynamic.map((d) => ({
+              label: d.label,
+              chosen: route.derived.some((v) => v.control === byRole.dynamic!.key && v.value === d.value),
+              measured: true,
+              figures: [d.black, d.shade, d.middle],
+            })),
+          }
+        : null,
+    watching: (route.processing?.watch ?? []).map(({ control, value, rule }) => ({
+      label: control.label,
+      path: control.path,
+      shown: showValue(control, value),
+      rule,
+    })),
+    measuring: measuringList(facts),
+    eye: record.verdicts.map((v) => {
+      const question = route.processing?.questions.find((q) => q.key === v.question)
+      const answer = question?.answers.find((a) => a.key === v.answer)
+      return {
+        title: question?.title ?? v.question,
+        answer:
+          v.controlKey && v.value !== null
+            ? `${label(v.controlKey)} ${showValue(controlOf(sheet, v.controlKey), v.value)}`
+            : (answer?.text ?? v.answer),
+        wrong: answer?.wrong ?? '',
+        conditions: v.conditions,
+        pattern: v.pattern,
+      }
+    }),
+    derived: route.derived.map((d) => {
+      const control = controlOf(sheet, d.control)
+      return {
+        label: control.label,
+        path: control.path,
+        shown: shown(control, d.value),
+        step: STEP_TITLE[d.step],
+        rule: d.rule,
+        readings: new Set(d.readingIds).size,
+      }
+    }),
+    more: route.more.map((m) => ({
+      step: STEP_TITLE[m.step],
+      gain: m.gain,
+      readings: m.readings,
+    })),
+    bought: boughtBy(route).map(({ step, error }) => ({
+      step: step === 'preset' ? 'White preset' : STEP_TITLE[step],
+      error,
+    })),
+    limits: route.limits.map((l) => l.sentence),
+    preferences: route.preferences.map((p) => p.sentence),
+    odd: route.controlFaults.map((o) => o.sentence),
+    refused: Object.entries(facts.refused).map(([control, why]) => ({ control, label: label(control), why })),
+  }
+}
+
+/** Luminances at which the reference tone mapping is drawn, cd/m². */
+const DRAWN = Array.from({ length: 40 }, (_, i) => 10 ** (-1 + (5 * i) / 39))
+
+export const hdrView = (hdr: HdrVerdict, asked?: AskedHdr): HdrView => {
+  const peak = hdr.windows.find((w) => w.window === USUAL_WINDOW)?.sustained
+  return {
+    masteringPeak: hdr.masteringPeak,
+    mapping: hdr.mapping,
+    knee: hdr.knee ?? null,
+    detailEnds: hdr.detailEnds ?? null,
+    moves: hdr.moves ?? null,
+    rows: hdr.rows.map((r) => ({
+      target: r.target,
+      luminance: r.luminance,
+      stops: r.stops,
+      deltaE: r.deltaE,
+      whiteError: r.whiteError,
+      id: r.id ?? 0,
+    })),
+    reference:
+      peak && hdr.masteringPeak
+        ? DRAWN.filter((l) => l <= hdr.masteringPeak!).map((target) => ({
+            target,
+            luminance: bt2390(target, { peak: hdr.masteringPeak!, black: 0 }, { peak, black: 0 }),
+          }))
+        : [],
+    windows: hdr.windows,
+    tracking: hdr.tracking ?? null,
+    white: hdr.white ?? null,
+    coverage: hdr.coverage ?? null,
+    shadows: hdr.shadows ?? null,
+    sentences: [...sayHdr(hdr), ...(asked ? sayAskedHdr(asked) : [])],
+    asked: asked ? { colours: asked.colours, hlg: asked.hlg ?? null } : null,
+  }
+}
+
+const rowsKept = keptFor(() => new LRUCache<number, { mark: string; rows: ModeRow[] }>({ max: 60 }))
+
+/** The modes are judged anew only where something was read of them, or aimed at otherwise, since they were last. */
+const modeRowsOf = (db: Database, { session }: SessionRecord, facts: RouteFacts): ModeRow[] => {
+  const read = facts.readings.filter((r) => r.purpose === 'survey' || r.purpose === 'out-of-box')
+  const mark = JSON.stringify([
+    read.length,
+    read.at(-1)?.id,
+    session.rewritten,
+    facts.targets,
+    facts.baseMode,
+    facts.latencies.length,
+    facts.occupied,
+    facts.refused,
+  ])
+  const kept = rowsKept(db)
+  const known = kept.get(session.id)
+  if (known?.mark === mark) return known.rows
+  const rows = modeRows(facts)
+  kept.set(session.id, { mark, rows })
+  return rows
+}
+
+const modeRows = (facts: RouteFacts): ModeRow[] =>
+  modeProposals(facts).map(({ mode, label, verdict, hdr, sentence, latency, reasons, against }, i) => {
+    const { grey, colours } = verdict
+    return {
+      mode,
+      label,
+      sentence,
+      reasons,
+      against: against ?? '',
+      rank: i + 1,
+      white: grey.white.luminance,
+      contrast: grey.contrast,
+      whiteError: grey.whiteError.average,
+      cct: grey.white.cct,
+      gamma: grey.gamma,
+      wantedGamma: grey.wantedGamma,
+      colourError: colours.length ? colours.reduce((s, c) => s + c.deltaE, 0) / colours.length : undefined,
+      saturation: verdict.saturation,
+      crushed: verdict.crushed,
+      clipped: verdict.clipped,
+      latency,
+      chosen: facts.baseMode === mode,
+      ...(hdr ? { hdr: { peak: hdr.peak, stops: hdr.stops, white: hdr.white, colour: hdr.colour } } : {}),
+    }
+  })
+
+const levelsView = (
+  facts: RouteFacts,
+  route: Route,
+  { light, black, whiteLevel }: ReturnType<typeof controlsByRole>,
+): LevelsView | null => {
+  const { luminance, blackLevel, whiteLevel: white } = route
+  if (!luminance && !blackLevel && !white) return null
+  const value = (control: Control | undefined, v: string | number | undefined) =>
+    control && v !== undefined ? showValue(control, v) : ''
+  return {
+    control: light?.label ?? '',
+    luminance: luminance
+      ? {
+          value: value(light, luminance.value),
+          luminance: luminance.luminance,
+          factory: luminance.outOfBox
+            ? { value: value(light, luminance.outOfBox.value), luminance: luminance.outOfBox.luminance }
+            : null,
+          outOfReach: luminance.outOfReach ?? '',
+          room: luminance.room.map((r) => ({
+            target: r.target,
+            value: value(light, r.value),
+            expected: r.expected,
+            between: r.between,
+          })),
+        }
+      : null,
+    black: blackLevel
+      ? {
+          value: value(black, blackLevel.value ?? (black && facts.state[black.key])),
+          black: blackLevel.black,
+          lastBlack: percent(blackLevel.lastBlack),
+          firstSeen: blackLevel.firstSeen === undefined ? null : percent(blackLevel.firstSeen),
+        }
+      : null,
+    whiteLevel: white
+      ? {
+          value: value(whiteLevel, white.value ?? (whiteLevel && facts.state[whiteLevel.key])),
+          slopes: white.slopes,
+          apart: white.apart,
+        }
+      : null,
+  }
+}
+
+const levelRows = (facts: RouteFacts, route: Route): LevelRow[] => {
+  const { byRole, patches } = route.context
+  const { levelWhite, levelTone } = byRole
+  const { state } = facts
+  const own = [
+    ...levelWhite.map((l) => ({ ...l, name: l.channel as string })),
+    ...levelTone.map((l) => ({ ...l, name: 'light' })),
+  ]
+  return route.levelErrors.map(({ level, error, tone }) => ({
+    level: percent(level),
+    label: facts.signal.transfer === 'sdr' ? `${percent(level)} %` : patches.grey(percent(level)).label,
+    error,
+    tone: 100 * tone,
+    values: own
+      .filter((l) => Math.abs(l.level - level) < 1e-6)
+      .map(({ control, name }) => {
+        const value = state[control.key] ?? control.default
+        return {
+          channel: name,
+          shown: showValue(control, value),
+          changed: value !== (control.neutral ?? control.default),
+        }
+      }),
+  }))
+}
+
+/** Settings that colours rest on; what only dims leaves them as they were. */
+const OF_COLOUR: readonly Role[] = [
+  'tone-curve',
+  'white-preset',
+  'gain',
+  'cut',
+  'level-white',
+  'level-tone',
+  'gamut',
+  'hue',
+  'saturation',
+  'colour-luminance',
+  'colour-amount',
+]
+
+const colourView = (route: Route): FindingsView['colour'] => {
+  const { before, colour, verify } = route
+  const { state } = route.context.facts
+  // A verification that stands no more says nothing of now.
+  const after =
+    verify && differsIn(route.context.facts, OF_COLOUR, verify.state, state).length === 0
+      ? route.after
+      : undefined
+  if (!before && !colour) return null
+  const patches = [...route.context.patches.six, ...route.context.patches.memoryColours]
+  const rows = patches.flatMap((patch): ColourRow[] => {
+    const factory = before?.colours.find((c) => c.patch === patch.key)?.deltaE
+    const now =
+      after?.colours.find((c) => c.patch === patch.key)?.deltaE ??
+      colour?.errors.find((e) => e.patch === patch.key)?.error
+    return factory === undefined && now === undefined
+      ? []
+      : [
+          {
+            key: patch.key,
+            label: patch.label,
+            swatch: eightBit(patch),
+            natural: isMemoryColour(patch.key),
+            factory,
+            now,
+          },
+        ]
+  })
+  return {
+    rows,
+    gamuts: route.gamuts.map((g) => ({
+      label: g.label,
+      chosen: route.derived.some((d) => d.value === g.value),
+      measured: true,
+      figures: [g.error],
+    })),
+    error: colour?.error ?? 0,
+    best: colour?.best ?? 0,
+  }
+}
+
+/** What is switched off while it is measured, and its default. */
+const measuringList = ({ sheet, baseMode, state, signal }: RouteFacts): FindingsView['measuring'] => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  const inMode = baseMode ?? (mode ? String(state[mode.key]) : undefined)
+  return sheet.controls.flatMap((control) =>
+    MEASURED_AT_NEUTRAL.has(control.role) && control.neutral !== undefined
+      ? [
+          {
+            label: control.label,
+            path: control.path,
+            shown: showValue(control, control.neutral),
+            from: showValue(control, factoryValue(control, inMode, signalKind(signal))),
+          },
+        ]
+      : [],
+  )
+}
