@@ -9,7 +9,6 @@ export const dynamic = 'force-dynamic'
 export default async function HomePage() {
   const home = await homeView(context())
   const { bench, onBench } = home
-  const session = onBench?.session
   return (
     <div className="grid gap-12">
       <title>Wexmar</title>
@@ -38,124 +37,144 @@ export default async function HomePage() {
               </p>
             </>
           ) : (
-            <>
-              <h1 id="now" className="figure text-6xl leading-none">
-                {bench.display}
-                {onBench && <span className="font-light text-faint">, {onBench.label}</span>}
-              </h1>
-              <p className="mt-3 max-w-xl text-lg text-soft">
-                {onBench
-                  ? session
-                    ? onBench.guide?.published
-                      ? `Calibrated for ${session.caseLabel}; its guide is published.`
-                      : `${session.caseLabel}, ${stepAt(session.at)}. It continues where it was left.`
-                    : 'Unpacked and warm. Nothing has been read from it yet.'
-                  : 'This unit is not known yet. Add it: its control sheet and firmware come from the bench.'}
-              </p>
-              {onBench && (
-                <p className="mt-6">
-                  {session && !onBench.guide?.published ? (
-                    <Link className="button text-lg" href={`/sessions/${session.id}`}>
-                      Go on with {session.caseLabel}
-                    </Link>
-                  ) : session && onBench.guide ? (
-                    <Link className="button text-lg" href={`/guides/${onBench.guide.slug}`}>
-                      Read its guide
-                    </Link>
-                  ) : (
-                    <Link className="button text-lg" href={`/units/${onBench.id}`}>
-                      Begin with {onBench.label}
-                    </Link>
-                  )}
-                </p>
-              )}
-              {!onBench && (
-                <div className="mt-6 max-w-md">
-                  <IntakeForm action={takeInAction} panelKind={bench.ok ? bench.panelKind : null} />
-                </div>
-              )}
-            </>
+            <OnTheBench bench={bench} onBench={onBench} />
           )}
         </div>
-        {bench.ok && (
-          <dl className="rule-t grid h-fit grid-cols-[6rem_1fr] gap-y-1.5 pt-4 lg:border-t-0 lg:border-line lg:border-l lg:pt-0 lg:pl-8">
-            <dt className="text-faint">Bench</dt>
-            <dd>{bench.name}</dd>
-            <dt className="text-faint">Meter</dt>
-            <dd>{bench.meter ?? <span className="text-lamp">none</span>}</dd>
-            <dt className="text-faint">Patterns</dt>
-            <dd>{bench.pattern ?? <span className="text-lamp">none</span>}</dd>
-            <dt className="text-faint">Serial</dt>
-            <dd className="num text-sm leading-6">{bench.serial ?? '–'}</dd>
-            <dt className="text-faint">Firmware</dt>
-            <dd className="num text-sm leading-6">{bench.firmware ?? '–'}</dd>
-          </dl>
-        )}
+        {bench.ok && <BenchFacts bench={bench} />}
       </section>
 
       {home.demo && <DemoData demo={home.demo} />}
 
-      <section aria-labelledby="units">
-        <h2 id="units" className="figure border-ink border-b pb-2 text-2xl">
-          Units
-        </h2>
-        <div className="pt-3">
-          <AddUnit />
-        </div>
-        {home.units.length === 0 ? (
-          <p className="py-6 text-faint">No units yet.</p>
-        ) : (
-          <>
-            <ul>
-              {home.units.map((u) => (
-                <UnitRow key={u.id} unit={u} />
-              ))}
-            </ul>
-            {home.unitCount > home.units.length && (
-              <p className="pt-4">
-                <Link className="link" href="/units">
-                  All {home.unitCount} units
-                </Link>
-              </p>
-            )}
-          </>
-        )}
-      </section>
-
-      <section aria-labelledby="guides">
-        <h2 id="guides" className="figure border-ink border-b pb-2 text-2xl">
-          Published guides
-        </h2>
-        {home.guides.length === 0 ? (
-          <p className="py-6 text-faint">None yet. A guide is composed at the end of a case.</p>
-        ) : (
-          <>
-            <ul>
-              {home.guides.map((g) => (
-                <li key={g.slug} className="rule-b py-4">
-                  <a href={`/guides/${g.slug}`} className="text-lg font-semibold hover:underline">
-                    {g.title}
-                  </a>
-                  <p className="max-w-3xl text-soft">{g.summary}</p>
-                  <p className="text-sm text-faint">
-                    Revision {g.revision}, {day(g.publishedAt)}
-                  </p>
-                </li>
-              ))}
-            </ul>
-            {home.guideCount > home.guides.length && (
-              <p className="pt-4">
-                <a className="link" href="/guides">
-                  All {home.guideCount} guides
-                </a>
-              </p>
-            )}
-          </>
-        )}
-      </section>
+      <Units home={home} />
+      <Guides home={home} />
     </div>
   )
 }
+
+type Home = Awaited<ReturnType<typeof homeView>>
+type ThereBench = Extract<Home['bench'], { ok: true }>
+
+/** The display on the bench, where its work stands, and the way on. */
+const OnTheBench = ({ bench, onBench }: { bench: ThereBench; onBench: Home['onBench'] }) => {
+  const session = onBench?.session
+  return (
+    <>
+      <h1 id="now" className="figure text-6xl leading-none">
+        {bench.display}
+        {onBench && <span className="font-light text-faint">, {onBench.label}</span>}
+      </h1>
+      <p className="mt-3 max-w-xl text-lg text-soft">
+        {onBench
+          ? session
+            ? onBench.guide?.published
+              ? `Calibrated for ${session.caseLabel}; its guide is published.`
+              : `${session.caseLabel}, ${stepAt(session.at)}. It continues where it was left.`
+            : 'Unpacked and warm. Nothing has been read from it yet.'
+          : 'This unit is not known yet. Add it: its control sheet and firmware come from the bench.'}
+      </p>
+      {onBench && (
+        <p className="mt-6">
+          {session && !onBench.guide?.published ? (
+            <Link className="button text-lg" href={`/sessions/${session.id}`}>
+              Go on with {session.caseLabel}
+            </Link>
+          ) : session && onBench.guide ? (
+            <Link className="button text-lg" href={`/guides/${onBench.guide.slug}`}>
+              Read its guide
+            </Link>
+          ) : (
+            <Link className="button text-lg" href={`/units/${onBench.id}`}>
+              Begin with {onBench.label}
+            </Link>
+          )}
+        </p>
+      )}
+      {!onBench && (
+        <div className="mt-6 max-w-md">
+          <IntakeForm action={takeInAction} panelKind={bench.panelKind} />
+        </div>
+      )}
+    </>
+  )
+}
+
+const BenchFacts = ({ bench }: { bench: ThereBench }) => (
+  <dl className="rule-t grid h-fit grid-cols-[6rem_1fr] gap-y-1.5 pt-4 lg:border-t-0 lg:border-line lg:border-l lg:pt-0 lg:pl-8">
+    <dt className="text-faint">Bench</dt>
+    <dd>{bench.name}</dd>
+    <dt className="text-faint">Meter</dt>
+    <dd>{bench.meter ?? <span className="text-lamp">none</span>}</dd>
+    <dt className="text-faint">Patterns</dt>
+    <dd>{bench.pattern ?? <span className="text-lamp">none</span>}</dd>
+    <dt className="text-faint">Serial</dt>
+    <dd className="num text-sm leading-6">{bench.serial ?? '–'}</dd>
+    <dt className="text-faint">Firmware</dt>
+    <dd className="num text-sm leading-6">{bench.firmware ?? '–'}</dd>
+  </dl>
+)
+
+const Units = ({ home }: { home: Home }) => (
+  <section aria-labelledby="units">
+    <h2 id="units" className="figure border-ink border-b pb-2 text-2xl">
+      Units
+    </h2>
+    <div className="pt-3">
+      <AddUnit />
+    </div>
+    {home.units.length === 0 ? (
+      <p className="py-6 text-faint">No units yet.</p>
+    ) : (
+      <>
+        <ul>
+          {home.units.map((u) => (
+            <UnitRow key={u.id} unit={u} />
+          ))}
+        </ul>
+        {home.unitCount > home.units.length && (
+          <p className="pt-4">
+            <Link className="link" href="/units">
+              All {home.unitCount} units
+            </Link>
+          </p>
+        )}
+      </>
+    )}
+  </section>
+)
+
+const Guides = ({ home }: { home: Home }) => (
+  <section aria-labelledby="guides">
+    <h2 id="guides" className="figure border-ink border-b pb-2 text-2xl">
+      Published guides
+    </h2>
+    {home.guides.length === 0 ? (
+      <p className="py-6 text-faint">None yet. A guide is composed at the end of a case.</p>
+    ) : (
+      <>
+        <ul>
+          {home.guides.map((g) => (
+            <li key={g.slug} className="rule-b py-4">
+              <a href={`/guides/${g.slug}`} className="text-lg font-semibold hover:underline">
+                {g.title}
+              </a>
+              <p className="max-w-3xl text-soft">{g.summary}</p>
+              <p className="text-sm text-faint">
+                Revision {g.revision}, {day(g.publishedAt)}
+              </p>
+            </li>
+          ))}
+        </ul>
+        {home.guideCount > home.guides.length && (
+          <p className="pt-4">
+            <a className="link" href="/guides">
+              All {home.guideCount} guides
+            </a>
+          </p>
+        )}
+      </>
+    )}
+  </section>
+)
 
 const DEMO_STATE = { done: 'done', now: 'being measured', todo: 'to come' } as const
 

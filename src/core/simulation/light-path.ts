@@ -244,53 +244,51 @@ const panelChannels = (unit: DisplayUnit, state: State, tone: number) => {
   }
 }
 
-/**
- * Light that a unit gives in the middle of its screen, without any meter. Out: absolute XYZ in cd/m².
- * Order: range → transfer or tone mapping, with black and white level, dynamic contrast and shadow lift → gamut → colour
- * management → gains, cuts and levels → channel curves → crosstalk → panel light with its zones and limits → leak.
- */
-export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
+type Codes = readonly [number, number, number]
+
+/** What the menu and the signal make of a display at a moment. */
+const settingsOf = (unit: DisplayUnit, { state, flagged, onFor }: Scene) => {
   const { spec } = unit
-  const { sheet, perClick } = spec
-  const { state, pattern, flagged, onFor } = scene
-  const controls = controlsOf(sheet)
+  const controls = controlsOf(spec.sheet)
   const mode = spec.modes[chosen(state, controls.mode)]
   const rangeSetting = chosen(state, controls.range)
-  const range =
-    rangeSetting === 'limited' || rangeSetting === 'full' ? rangeSetting : (flagged.range ?? 'limited')
   const transfer = flagged.transfer ?? 'sdr'
-  const tone =
-    (transfer === 'sdr' ? (spec.tones[chosen(state, controls.tone)] ?? 1) : 1) * (mode?.exponent ?? 1)
-  const exponent = spec.nominalExponent * tone
-  const white = numberOf(state, controls.white) - Number(controls.white?.default ?? 0)
-  const black = clicksOf(state, controls.black)
-  const bend = spec.bends[chosen(state, controls.bend)] ?? 0
-  const lift = clicksOf(state, controls.lift) * perClick.lift
-  const highlights = clicksOf(state, controls.highlights) * perClick.highlights
-
-  // Panel light for full white.
+  const curve = transfer === 'sdr' ? (spec.tones[chosen(state, controls.tone)] ?? 1) : 1
   const { light } = controls
   const span =
     light?.kind === 'number'
       ? (numberOf(state, light) - light.range.min) / (light.range.max - light.range.min)
       : 1
   const high = transfer === 'sdr' ? spec.luminance.high : spec.hdrPeak
-  const saver = spec.saving[chosen(state, controls.saving)] ?? 1
   // A sensor never rests: it follows the reflection of the picture itself and breathes slowly.
   const sensor = chosen(state, controls.sensor) === 'on' ? 0.8 + 0.06 * Math.sin(onFor / 40) : 1
-  const cold = Math.exp(-onFor / spec.warmUp.seconds)
-  const warm = 1 - spec.warmUp.share * cold
-  const full =
-    (spec.luminance.low + (high - spec.luminance.low) * span ** spec.luminance.bend) *
-    unit.luminanceShare *
-    saver *
-    sensor *
-    (spec.blackFrames[chosen(state, controls.blackFrames)] ?? 1)
+  return {
+    controls,
+    range:
+      rangeSetting === 'limited' || rangeSetting === 'full' ? rangeSetting : (flagged.range ?? 'limited'),
+    transfer,
+    tone: curve * (mode?.exponent ?? 1),
+    /** Panel light for full white. */
+    full:
+      (spec.luminance.low + (high - spec.luminance.low) * span ** spec.luminance.bend) *
+      unit.luminanceShare *
+      (spec.saving[chosen(state, controls.saving)] ?? 1) *
+      sensor *
+      (spec.blackFrames[chosen(state, controls.blackFrames)] ?? 1),
+    cold: Math.exp(-onFor / spec.warmUp.seconds),
+  }
+}
+type Settings = ReturnType<typeof settingsOf>
 
-  // Metadata scene by scene take the place of the control.
-  const how = flagged.dynamic ? 'dynamic' : (spec.toneMapping[chosen(state, controls.mapping)] ?? 'roll-off')
-  const content = flagged.contentPeak ?? flagged.masteringPeak ?? 1000
-  const level = (signal: number): number => {
+/** Black and white level, dynamic contrast, shadow and highlight lift: from a signal to the one that the curve gets. */
+const levelOf = ({ spec }: DisplayUnit, { state }: Scene, { controls }: Settings) => {
+  const { perClick } = spec
+  const white = numberOf(state, controls.white) - Number(controls.white?.default ?? 0)
+  const black = clicksOf(state, controls.black)
+  const bend = spec.bends[chosen(state, controls.bend)] ?? 0
+  const lift = clicksOf(state, controls.lift) * perClick.lift
+  const highlights = clicksOf(state, controls.highlights) * perClick.highlights
+  return (signal: number): number => {
     let s = signal
     s = (s + black * perClick.black * (1 - s)) * (1 + white * perClick.white)
     s = s + bend * s * (1 - s) * (s - 0.45)
@@ -299,114 +297,177 @@ export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
     s -= highlights * Math.max(0, s - 0.5) ** 2
     return Math.max(0, s)
   }
+}
+
+/** From codes to linear light in the signal's space, 1 being full white: transfer, or tone mapping. */
+const linearOf = (unit: DisplayUnit, scene: Scene, settings: Settings): ((codes: Codes) => Triple) => {
+  const { spec } = unit
+  const { pattern, flagged, state } = scene
+  const { transfer, range, full, tone, controls } = settings
+  const level = levelOf(unit, scene, settings)
+  const signalsOf = (codes: Codes): Triple =>
+    codes.map((code) => level(signalOf(code, pattern.signal.bitDepth, range))) as Triple
+  if (transfer === 'sdr')
+    return (codes) => signalsOf(codes).map((s) => s ** (spec.nominalExponent * tone)) as Triple
+  if (transfer === 'hlg')
+    return (codes) => {
+      // The system gamma of the display's own white; channels depend on one another.
+      const held = signalsOf(codes).map((s) => Math.min(1, s)) as Triple
+      return hlgEotf(held, { white: full, black: 0 }).map((l) => Math.min(DRIVE_CEILING, l / full)) as Triple
+    }
   /** Luminance that a code of PQ means to this display. */
   const meant = (code: number): number => {
     const l = pqEotf(Math.min(1, level(signalOf(code, pattern.signal.bitDepth, range))))
     return l * 2 ** (spec.hdrShadows * Math.exp(-l / SHADOWS_END))
   }
-  const scenePeak =
-    transfer === 'pq'
-      ? Math.max(
-          ...[
-            ...pattern.codes,
-            ...pattern.surround,
-            ...(pattern.highlight?.codes ?? []),
-            ...(pattern.ramp?.codes ?? []),
-          ].map(meant),
-        )
-      : 0
-  const mapping = { peak: full, flagged: content, brightest: scenePeak, how }
-  const signalsOf = (codes: readonly [number, number, number]): Triple =>
-    codes.map((code) => level(signalOf(code, pattern.signal.bitDepth, range))) as Triple
-  const linear = (codes: readonly [number, number, number]): Triple => {
-    if (transfer === 'pq') return codes.map((code) => mapTone(meant(code), mapping) / full) as Triple
-    const signals = signalsOf(codes)
-    if (transfer === 'sdr') return signals.map((s) => s ** exponent) as Triple
-    // The system gamma of the display's own white; channels depend on one another.
-    const held = signals.map((s) => Math.min(1, s)) as Triple
-    return hlgEotf(held, { white: full, black: 0 }).map((l) => Math.min(DRIVE_CEILING, l / full)) as Triple
+  const all = [
+    ...pattern.codes,
+    ...pattern.surround,
+    ...(pattern.highlight?.codes ?? []),
+    ...(pattern.ramp?.codes ?? []),
+  ]
+  const mapping = {
+    peak: full,
+    flagged: flagged.contentPeak ?? flagged.masteringPeak ?? 1000,
+    brightest: Math.max(...all.map(meant)),
+    // Metadata scene by scene take the place of the control.
+    how: flagged.dynamic ? 'dynamic' : (spec.toneMapping[chosen(state, controls.mapping)] ?? 'roll-off'),
   }
-  const gamut = spec.gamuts[chosen(state, controls.gamut)] ?? 'auto'
-  const space =
-    gamut === 'auto' ? (flagged.primaries ?? primariesOf('bt709')) : gamut === 'native' ? undefined : gamut
-  const channels = panelChannels(unit, state, transfer === 'sdr' ? tone : 1)
-  const open = (codes: readonly [number, number, number]): Triple => {
+  return (codes) => codes.map((code) => mapTone(meant(code), mapping) / full) as Triple
+}
+
+/** From codes to the shares in which the panel's channels are open. */
+const openOf = (unit: DisplayUnit, scene: Scene, settings: Settings): ((codes: Codes) => Triple) => {
+  const { spec } = unit
+  const { transfer, tone, controls } = settings
+  const gamut = spec.gamuts[chosen(scene.state, controls.gamut)] ?? 'auto'
+  const flagged = scene.flagged.primaries ?? primariesOf('bt709')
+  const space = gamut === 'auto' ? flagged : gamut === 'native' ? undefined : gamut
+  const linear = linearOf(unit, scene, settings)
+  const channels = panelChannels(unit, scene.state, transfer === 'sdr' ? tone : 1)
+  return (codes) => {
     const l = linear(codes)
     return channels(space ? multiply(fitTo(spec, space), l) : l)
   }
+}
+
+/** What the parts of a pattern open the panel to. */
+interface Picture {
+  readonly patch: Triple
+  readonly around: Triple
+  readonly beside: Triple
+  readonly ramp: readonly Triple[]
+  /** Where the meter looks. */
+  readonly centre: Triple
+}
+
+const pictureOf = (
+  { pattern, overscan }: Scene,
+  range: Settings['range'],
+  open: (codes: Codes) => Triple,
+): Picture => {
   const patch = open(pattern.codes)
-  const around = pattern.surround.every((c) => signalOf(c, pattern.signal.bitDepth, range) <= 0)
-    ? CLOSED
-    : open(pattern.surround)
+  const isDark = pattern.surround.every((c) => signalOf(c, pattern.signal.bitDepth, range) <= 0)
+  const around = isDark ? CLOSED : open(pattern.surround)
+  const mixed = (a: readonly number[], b: readonly number[]) =>
+    a.map((v, i) => (v + b[i]!) / 2) as unknown as Triple
+  const pixels = () =>
+    // Enlarged, neighbours run into each other before the panel's curve.
+    overscan ? open(mixed(pattern.codes, pattern.surround)) : mixed(patch, around)
+  return {
+    patch,
+    around,
+    beside: pattern.highlight ? open(pattern.highlight.codes) : CLOSED,
+    ramp: rampSteps(pattern).map(open),
+    centre: pattern.layout === 'pixels' ? pixels() : patch,
+  }
+}
 
-  const beside = pattern.highlight ? open(pattern.highlight.codes) : CLOSED
-  const ramp = rampSteps(pattern).map(open)
-
-  const centre =
-    pattern.layout === 'pixels'
-      ? scene.overscan
-        ? // Enlarged, neighbours run into each other before the panel's curve.
-          open(pattern.codes.map((c, i) => (c + pattern.surround[i]!) / 2) as Triple)
-        : (patch.map((p, i) => (p + around[i]!) / 2) as Triple)
-      : patch
-  const brightest = (t: readonly number[]) => Math.min(1, Math.max(0, ...t))
+/** Share of the panel's light that a picture asks for. */
+const litBy = (pattern: ShowPattern, { patch, around, beside, ramp }: Picture): number => {
   const area =
-    pattern.layout === 'window' || pattern.layout === 'highlight' || pattern.layout === 'ramp'
-      ? pattern.window
-      : pattern.layout === 'checkerboard'
-        ? 0.52
-        : pattern.window / 2
+    pattern.layout === 'checkerboard'
+      ? 0.52
+      : pattern.layout === 'pixels'
+        ? pattern.window / 2
+        : pattern.window
   const outside = pattern.layout === 'pixels' ? 0 : 1 - area
   const mean = (t: readonly number[]) => 0.27 * t[0]! + 0.66 * t[1]! + 0.07 * t[2]!
-  const lit = Math.min(
+  return Math.min(
     1,
     area * mean(patch) +
       outside * mean(around) +
       (pattern.highlight?.window ?? 0) * mean(beside) +
       ramp.reduce((sum, step) => sum + ((pattern.ramp?.height ?? 0) * mean(step)) / ramp.length, 0),
   )
+}
 
+/** Light of full white under the limits of power, the care of a still picture, and dimming by itself, cd/m². */
+const panelLight = (
+  unit: DisplayUnit,
+  { state, stillFor, automaticDimming }: Scene,
+  { full, transfer, controls }: Settings,
+  lit: number,
+): number => {
+  const { spec } = unit
   let panel = full
   if (spec.powerLimit.length) {
     const holds = Math.min(panel, lookUp(spec.powerLimit, lit) * unit.luminanceShare)
     // Highlights get more for their first seconds.
-    panel = transfer === 'sdr' ? holds : holds + (panel - holds) * Math.exp(-scene.stillFor / LIMITER_SECONDS)
+    panel = transfer === 'sdr' ? holds : holds + (panel - holds) * Math.exp(-stillFor / LIMITER_SECONDS)
   }
   const { care } = controls
-  const cared = care === undefined || state[care.key] !== care.neutral
-  const still = spec.stillDimming
-  const dims = still && cared ? still : undefined
-  if (dims && scene.stillFor > dims.after)
-    panel *= Math.max(dims.floor, 1 - (dims.perMinute * (scene.stillFor - dims.after)) / 60)
-  if (scene.automaticDimming) panel *= 1 - 0.18 * Math.min(1, scene.stillFor / 12)
+  const dims = care === undefined || state[care.key] !== care.neutral ? spec.stillDimming : undefined
+  if (dims && stillFor > dims.after)
+    panel *= Math.max(dims.floor, 1 - (dims.perMinute * (stillFor - dims.after)) / 60)
+  return automaticDimming ? panel * (1 - 0.18 * Math.min(1, stillFor / 12)) : panel
+}
 
+/** What zones of the light leave: of the leak at black, and of the light of the middle. */
+const zoneOf = (
+  { spec }: DisplayUnit,
+  { state, pattern }: Scene,
+  { controls }: Settings,
+  { centre, around, beside, ramp }: Picture,
+): { readonly leak: number; readonly kept: number } => {
   const zone = spec.zones[chosen(state, controls.dimming)]
-  let leakShare = 1
-  let crush = 1
-  if (zone && zone.depth > 0) {
-    const own = brightest(centre) ** 0.35
-    const spill =
-      zone.halo *
-      Math.max(
-        brightest(around) ** 0.5 *
-          (pattern.layout === 'checkerboard' || pattern.layout === 'pixels' ? 0.8 : 1),
-        // A highlight elsewhere lights the zones between as well, weakly.
-        HIGHLIGHT_SPILL * Math.max(brightest(beside), ...ramp.map(brightest)) ** 0.5,
-      )
-    const b = Math.max(1 - zone.depth * (1 - Math.min(1, own)), spill)
-    leakShare = b
-    crush = 1 - zone.crush * (1 - brightest(centre) ** 0.25) * (1 - spill)
+  if (!zone || zone.depth <= 0) return { leak: 1, kept: 1 }
+  const brightest = (t: readonly number[]) => Math.min(1, Math.max(0, ...t))
+  const fine = pattern.layout === 'checkerboard' || pattern.layout === 'pixels'
+  const spill =
+    zone.halo *
+    Math.max(
+      brightest(around) ** 0.5 * (fine ? 0.8 : 1),
+      // A highlight elsewhere lights the zones between as well, weakly.
+      HIGHLIGHT_SPILL * Math.max(brightest(beside), ...ramp.map(brightest)) ** 0.5,
+    )
+  return {
+    leak: Math.max(1 - zone.depth * (1 - Math.min(1, brightest(centre) ** 0.35)), spill),
+    kept: 1 - zone.crush * (1 - brightest(centre) ** 0.25) * (1 - spill),
   }
+}
 
-  const blueCold = 1 + spec.warmUp.blue * cold
+/**
+ * Light that a unit gives in the middle of its screen, without any meter. Out: absolute XYZ in cd/m².
+ * Order: range → transfer or tone mapping, with black and white level, dynamic contrast and shadow lift → gamut → colour
+ * management → gains, cuts and levels → channel curves → crosstalk → panel light with its zones and limits → leak.
+ */
+export const shine = (unit: DisplayUnit, scene: Scene): XYZ => {
+  const { spec } = unit
+  const settings = settingsOf(unit, scene)
+  const picture = pictureOf(scene, settings.range, openOf(unit, scene, settings))
+  const panel = panelLight(unit, scene, settings, litBy(scene.pattern, picture))
+  const zone = zoneOf(unit, scene, settings, picture)
+  const { centre } = picture
   const [X, Y, Z] = multiply(unit.matrix, [
     centre[0] * spec.screen[0],
     centre[1] * spec.screen[1],
-    centre[2] * blueCold * spec.screen[2],
+    centre[2] * (1 + spec.warmUp.blue * settings.cold) * spec.screen[2],
   ] as unknown as RGB)
-  const out = panel * warm * refreshShift(spec, pattern, Y * panel)
-  const [lx, ly, lz] = xyToXyz(spec.leak, (out * leakShare) / spec.contrast)
-  return [X * out * crush + lx, Y * out * crush + ly, Z * out * crush + lz]
+  const warm = 1 - spec.warmUp.share * settings.cold
+  const out = panel * warm * refreshShift(spec, scene.pattern, Y * panel)
+  const [lx, ly, lz] = xyToXyz(spec.leak, (out * zone.leak) / spec.contrast)
+  return [X * out * zone.kept + lx, Y * out * zone.kept + ly, Z * out * zone.kept + lz]
 }
 
 /** Codes of a ramp in steps, from black to its end; none where a pattern has no ramp. */

@@ -173,6 +173,13 @@ export const open = (next: Next, note = '', rest: Partial<StepPlan> = {}): StepP
   ...rest,
 })
 
+/** An adjustment as the next thing to do; one that is made to learn predicts nothing. */
+export const adjust = (
+  of: Omit<Adjustment, 'predictions'> & Partial<Pick<Adjustment, 'predictions'>>,
+  note = '',
+  rest: Partial<StepPlan> = {},
+): StepPlan => open({ kind: 'adjust', adjustment: { predictions: [], ...of } }, note, rest)
+
 /**
  * What going on at a step of white balance would gain, average ΔE00, and why it stopped: its readings ran out, or less is to be gained than an adjustment is
  * proposed for.

@@ -15,9 +15,10 @@ import { PLAIN_STATE, plainContext, plainFacts, plainLight, plainReading } from 
 import type { RouteFacts } from './facts/facts'
 import { blackLevel } from './light/black-level'
 import { luminance } from './light/luminance'
-import { namedExponents, tone } from './light/tone'
+import { tone } from './light/tone'
+import { namedExponents } from './light/tone-guess'
 import { whiteLevel } from './light/white-level'
-import { isCorrected } from './white/level-white'
+import { correctedFrom } from './white/level-errors'
 import { white } from './white/white'
 
 const WHOLE: readonly Patch[] = [...GREY_LEVELS.map(grey), ...PATCHES.sdr.six]
@@ -364,6 +365,9 @@ describe('multi-point white balance', () => {
       [0.3, false, true],
       [0.8, true, true],
     ] as const)
-      expect([isCorrected(error, 'visible'), isCorrected(error, 'every')]).toEqual([visible, every])
+      expect([error > correctedFrom('visible', false), error > correctedFrom('every', false)]).toEqual([
+        visible,
+        every,
+      ])
   })
 })

@@ -1,4 +1,4 @@
-import { type Control, controlByRole, controlOf, showValue } from '#core/display'
+import { type Change, type Control, controlByRole, controlOf, showValue } from '#core/display'
 import { CASE_LABEL, greyErrorChromatic, isHdr } from '#core/judge'
 import { codesOf, type Patch, restingSeconds, sweepAboutOf, USUAL_WINDOW } from '#core/measure'
 import { putBackOf, type Route, walkOf } from '#core/plan'
@@ -42,148 +42,148 @@ const wallShare = (readings: readonly ReadingRow[], pace: number | undefined): n
   return Math.min(1, (pace * recent.length) / recent.reduce((sum, r) => sum + r.duration, 0))
 }
 
+/** What the view of a next thing is made from. */
+interface At {
+  readonly facts: RouteFacts
+  readonly route: Route
+  readonly taking: (patches: readonly Patch[]) => { readonly seconds?: number }
+}
+
+/** The mode that is prepared; empty before one was chosen. */
+const preparedMode = ({ sheet, baseMode }: RouteFacts): string => {
+  const mode = controlByRole(sheet, 'picture-mode')
+  return mode && baseMode !== null ? showValue(mode, baseMode) : ''
+}
+const changesIn = ({ sheet }: RouteFacts, changes: readonly Change[]) =>
+  changes.map((c) => changeView(sheet, c))
+
+/** The view of each kind of next thing. */
+const VIEW_OF: { readonly [K in Next['kind']]: (next: Extract<Next, { kind: K }>, at: At) => NextView } = {
+  prepare: ({ reset, switchesOff, changes }, { facts }) => ({
+    kind: 'prepare',
+    reset,
+    switchesOff,
+    first: !facts.prepared,
+    changes: changesIn(facts, changes),
+    baseMode: preparedMode(facts),
+  }),
+  restore: ({ moved }, { facts }) => ({
+    kind: 'restore',
+    movedBy: moved.viewingCase ? CASE_LABEL[moved.viewingCase] : null,
+    changes: changesIn(facts, moved.changes),
+  }),
+  'confirm-values': ({ controls }, { facts }) => ({
+    kind: 'confirm-values',
+    rows: controls.map((key) => controlView(controlOf(facts.sheet, key), facts)),
+    baseMode: preparedMode(facts),
+  }),
+  sweep: ({ purpose, changes, patches }, { facts, route, taking }) => ({
+    kind: 'sweep',
+    purpose,
+    changes: changesIn(facts, changes),
+    patches: patches.length,
+    rest: purpose !== 'feed-check' && patches.length < route.context.wholeCase.length,
+    about: sweepAboutOf(patches),
+    ...taking(patches),
+  }),
+  survey: ({ modes, latency }, { facts, taking }) => {
+    const patches = modes.flatMap((m) => [...m.patches])
+    const mode = controlByRole(facts.sheet, 'picture-mode')
+    return {
+      kind: 'survey',
+      modes: modes.map((m) => (mode ? showValue(mode, m.mode) : m.mode)),
+      patches: patches.length,
+      latency,
+      ...taking(patches),
+    }
+  },
+  tour: ({ title, stops, back }, { route, taking }) => {
+    const reads = stops.flatMap((s) => [...s.reads])
+    return {
+      kind: 'tour',
+      title,
+      step: route.at,
+      settings: stops.reduce((sum, s) => sum + s.changes.length, back.length),
+      patches: reads.length,
+      probes: stops.reduce((sum, s) => sum + s.probes.length, 0),
+      ...taking(reads),
+    }
+  },
+  adjust: ({ adjustment: { changes, reads, purpose, expected } }, { facts, route, taking }) => ({
+    kind: 'adjust',
+    step: route.at,
+    changes: changesIn(facts, changes),
+    reads: reads.map((p) => p.label),
+    purpose,
+    expected: expected ?? null,
+    shared: sharedWith(
+      facts,
+      changes.map((c) => c.control),
+    ),
+    ...taking(reads),
+    cost: costOf(facts.sheet, changes, facts.hand),
+    canChooseDepth:
+      route.at === 'level-white' &&
+      !facts.adjustments.some((m) => m.step === 'level-white' && m.changes.length > 1),
+  }),
+  'unexpected-reading': ({ unexpected: { sentence, patch, changes } }, { facts }) => ({
+    kind: 'unexpected-reading',
+    sentence,
+    patch: patch.label,
+    changes: changesIn(facts, changes),
+  }),
+  'visual-check': ({ question }, { facts }) => ({
+    kind: 'visual-check',
+    look: {
+      question: question.key,
+      title: question.title,
+      pattern: question.pattern,
+      ask: question.ask,
+      caution: question.caution ?? '',
+      policy: question.policy,
+      answers: question.answers.map(({ key, text }) => ({ key, text })),
+      control: question.control ? controlView(controlOf(facts.sheet, question.control), facts) : null,
+      begin: question.begin ?? null,
+    },
+  }),
+  worse: ({ worse }, { route }) => {
+    const putBack = putBackOf(route)
+    return {
+      kind: 'worse',
+      worse,
+      colour: (worse.some(ofColour) && route.colour?.account) || null,
+      others: !worse.every(ofColour),
+      putBack: putBack ? { step: STEP_TITLE[putBack.step], controls: putBack.changes.length } : null,
+    }
+  },
+  'feed-fault': ({ findings }) => ({ kind: 'feed-fault', findings: findings.map((f) => f.sentence) }),
+  'choose-depth': ({ options, proposed }, { facts }) => ({
+    kind: 'choose-depth',
+    options,
+    proposed,
+    worth: facts.hand ? facts.policy.worthAMinute : null,
+  }),
+  'choose-mapping': ({ proposed }, { facts, route }) => ({
+    kind: 'choose-mapping',
+    wanted: facts.policy.hdrToneMapping,
+    control: route.context.byRole.mapping?.label ?? '',
+    proposed,
+    policy: facts.policy.name,
+  }),
+  'choose-green': (next, { facts }) => ({ ...next, policy: facts.policy.name }),
+  'choose-flashes': () => ({ kind: 'choose-flashes' }),
+  'choose-mode': () => ({ kind: 'choose-mode' }),
+  compose: () => ({ kind: 'compose' }),
+}
+
 /** The one thing to do next, in the display's own words. */
 export const nextView = (record: SessionRecord, facts: RouteFacts, route: Route): NextView => {
-  const { sheet } = facts
-  const next: Next = route.next
   const pace = wallSecondsPerReading(record.readings)
   const rests = wallShare(record.readings, pace)
   const taking = (patches: readonly Patch[]) =>
     pace === undefined ? {} : { seconds: pace * patches.length + rests * restingSeconds(patches) }
-  const changes = (list: ReadonlyArray<Parameters<typeof changeView>[1]>) =>
-    list.map((c) => changeView(sheet, c))
-  const mode = controlByRole(sheet, 'picture-mode')
-  switch (next.kind) {
-    case 'prepare':
-      return {
-        kind: 'prepare',
-        reset: next.reset,
-        switchesOff: next.switchesOff,
-        first: !facts.prepared,
-        changes: changes(next.changes),
-        baseMode: mode && facts.baseMode !== null ? showValue(mode, facts.baseMode) : '',
-      }
-    case 'restore':
-      return {
-        kind: 'restore',
-        movedBy: next.moved.viewingCase ? CASE_LABEL[next.moved.viewingCase] : null,
-        changes: changes(next.moved.changes),
-      }
-    case 'confirm-values':
-      return {
-        kind: 'confirm-values',
-        rows: next.controls.map((key) => controlView(controlOf(sheet, key), facts)),
-        baseMode: mode && facts.baseMode !== null ? showValue(mode, facts.baseMode) : '',
-      }
-    case 'sweep':
-      return {
-        kind: 'sweep',
-        purpose: next.purpose,
-        changes: changes(next.changes),
-        patches: next.patches.length,
-        rest: next.purpose !== 'feed-check' && next.patches.length < route.context.wholeCase.length,
-        about: sweepAboutOf(next.patches),
-        ...taking(next.patches),
-      }
-    case 'survey': {
-      const patches = next.modes.flatMap((m) => [...m.patches])
-      return {
-        kind: 'survey',
-        modes: next.modes.map((m) => (mode ? showValue(mode, m.mode) : m.mode)),
-        patches: patches.length,
-        latency: next.latency,
-        ...taking(patches),
-      }
-    }
-    case 'tour': {
-      const reads = next.stops.flatMap((s) => [...s.reads])
-      return {
-        kind: 'tour',
-        title: next.title,
-        step: route.at,
-        settings: next.stops.reduce((sum, s) => sum + s.changes.length, next.back.length),
-        patches: reads.length,
-        probes: next.stops.reduce((sum, s) => sum + s.probes.length, 0),
-        ...taking(reads),
-      }
-    }
-    case 'adjust': {
-      const { adjustment } = next
-      return {
-        kind: 'adjust',
-        step: route.at,
-        changes: changes(adjustment.changes),
-        reads: adjustment.reads.map((p) => p.label),
-        purpose: adjustment.purpose,
-        expected: adjustment.expected ?? null,
-        shared: sharedWith(
-          facts,
-          adjustment.changes.map((c) => c.control),
-        ),
-        ...taking(adjustment.reads),
-        cost: costOf(sheet, adjustment.changes, facts.hand),
-        canChooseDepth:
-          route.at === 'level-white' &&
-          !facts.adjustments.some((m) => m.step === 'level-white' && m.changes.length > 1),
-      }
-    }
-    case 'unexpected-reading':
-      return {
-        kind: 'unexpected-reading',
-        sentence: next.unexpected.sentence,
-        patch: next.unexpected.patch.label,
-        changes: changes(next.unexpected.changes),
-      }
-    case 'visual-check': {
-      const { question } = next
-      const control = question.control ? controlOf(sheet, question.control) : undefined
-      return {
-        kind: 'visual-check',
-        look: {
-          question: question.key,
-          title: question.title,
-          pattern: question.pattern,
-          ask: question.ask,
-          caution: question.caution ?? '',
-          policy: question.policy,
-          answers: question.answers.map(({ key, text }) => ({ key, text })),
-          control: control ? controlView(control, facts) : null,
-          begin: question.begin ?? null,
-        },
-      }
-    }
-    case 'worse': {
-      const putBack = putBackOf(route)
-      return {
-        kind: 'worse',
-        worse: next.worse,
-        colour: (next.worse.some(ofColour) && route.colour?.account) || null,
-        others: !next.worse.every(ofColour),
-        putBack: putBack ? { step: STEP_TITLE[putBack.step], controls: putBack.changes.length } : null,
-      }
-    }
-    case 'feed-fault':
-      return { kind: 'feed-fault', findings: next.findings.map((f) => f.sentence) }
-    case 'choose-depth':
-      return {
-        kind: 'choose-depth',
-        options: next.options,
-        proposed: next.proposed,
-        worth: facts.hand ? facts.policy.worthAMinute : null,
-      }
-    case 'choose-mapping':
-      return {
-        kind: 'choose-mapping',
-        wanted: facts.policy.hdrToneMapping,
-        control: route.context.byRole.mapping?.label ?? '',
-        proposed: next.proposed,
-        policy: facts.policy.name,
-      }
-    case 'choose-green':
-      return { ...next, policy: facts.policy.name }
-    default:
-      return { kind: next.kind }
-  }
+  const view = VIEW_OF[route.next.kind] as (next: Next, at: At) => NextView
+  return view(route.next, { facts, route, taking })
 }
 
 /** Whether a figure that got worse is one of colours. */

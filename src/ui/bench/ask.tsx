@@ -1,6 +1,8 @@
 'use client'
 
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import type { UseFormRegister } from 'react-hook-form'
+import type { z } from 'zod'
 import { ReadingsEntry } from '#core/entry'
 import { parseTyped, whyDoubtful } from '#core/measure'
 import type { AskView, RunView } from '#server/view'
@@ -149,23 +151,7 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
   const numbers = ask.row.length === 1 || text.split('\n').length === 1
   return (
     <form onSubmit={submit} className="grid max-w-2xl gap-2">
-      <div className="flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
-        <span className="text-soft" id="typed-form">
-          The meter shows
-        </span>
-        <div role="radiogroup" aria-labelledby="typed-form" className="flex gap-4">
-          {(Object.keys(FORMS) as Array<keyof typeof FORMS>).map((f) => (
-            <label key={f} className="flex items-center gap-2">
-              <input
-                type="radio"
-                value={f}
-                {...form.register('form', { onChange: () => localStorage.setItem(FORM_KEY, f) })}
-              />
-              {FORMS[f]}
-            </label>
-          ))}
-        </div>
-      </div>
+      <WhatMeterShows register={form.register} />
       <div className="flex items-stretch gap-3 max-sm:flex-col">
         <label className="sr-only" htmlFor="typed">
           Reading of {ask.patch}, {FORMS[kind]}
@@ -191,18 +177,7 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
           <span className="key">Enter</span> {doubts.length ? 'Keep this reading' : 'Store'}
         </button>
       </div>
-      {doubts.length > 0 && (
-        <div role="alert" className="text-lamp">
-          {doubts.slice(0, 4).map((d) => (
-            <p key={d}>{d}</p>
-          ))}
-          <p className="text-soft">
-            Type it again, or press Enter once more to keep it.
-            {ask.canTakeBack ? ' If the previous reading was wrong, undo it below.' : ''} Nothing is stored
-            yet.
-          </p>
-        </div>
-      )}
+      {doubts.length > 0 && <Doubts doubts={doubts} canTakeBack={ask.canTakeBack} />}
       <FormProblem text={form.formState.errors.text?.message} />
       <p id="typed-more" className="text-sm text-faint">
         {ask.row.length > 1
@@ -229,6 +204,40 @@ const TypeIn = ({ ask, error, send }: { ask: Patch; error: string; send: Send })
     </form>
   )
 }
+
+/** Which three numbers the meter shows. */
+const WhatMeterShows = ({ register }: { register: UseFormRegister<z.infer<typeof ReadingsEntry>> }) => (
+  <div className="flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
+    <span className="text-soft" id="typed-form">
+      The meter shows
+    </span>
+    <div role="radiogroup" aria-labelledby="typed-form" className="flex gap-4">
+      {(Object.keys(FORMS) as Array<keyof typeof FORMS>).map((f) => (
+        <label key={f} className="flex items-center gap-2">
+          <input
+            type="radio"
+            value={f}
+            {...register('form', { onChange: () => localStorage.setItem(FORM_KEY, f) })}
+          />
+          {FORMS[f]}
+        </label>
+      ))}
+    </div>
+  </div>
+)
+
+/** Why what was typed is doubtful. */
+const Doubts = ({ doubts, canTakeBack }: { doubts: readonly string[]; canTakeBack: boolean }) => (
+  <div role="alert" className="text-lamp">
+    {doubts.slice(0, 4).map((d) => (
+      <p key={d}>{d}</p>
+    ))}
+    <p className="text-soft">
+      Type it again, or press Enter once more to keep it.
+      {canTakeBack ? ' If the previous reading was wrong, undo it below.' : ''} Nothing is stored yet.
+    </p>
+  </div>
+)
 
 const FORM_KEY = 'wexmar-typed-form'
 const formOfLastTime = (): keyof typeof FORMS =>

@@ -7,7 +7,14 @@ import type { SessionView } from '#server/view'
 import { LocalTime } from '#ui/desk'
 import { LastAdjustment, Running } from './adjustment'
 import { Asking } from './ask'
-import { type BenchEvent, benchReducer, chosenPanel, INITIAL_STATE, type OpenWindow } from './bench-state'
+import {
+  type BenchEvent,
+  type BenchState,
+  benchReducer,
+  chosenPanel,
+  INITIAL_STATE,
+  type OpenWindow,
+} from './bench-state'
 import { BenchWindow } from './bench-window'
 import { Blackout } from './blackout'
 import { Evidence } from './evidence'
@@ -19,7 +26,7 @@ import { ReadingLog } from './reading-log'
 import { Route } from './route'
 import { SessionHeader } from './session-header'
 import { NO_TICKS, type Ticks } from './ticks'
-import { useSession } from './use-session'
+import { type Send, useSession } from './use-session'
 
 /** The bench: session header, route, the one next adjustment with its evidence, reading log. */
 export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: string }) => {
@@ -90,35 +97,7 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
           onShow={view.readings > 0 ? (step) => show(PANEL_OF[step]) : undefined}
         />
         <main className="flex min-w-0 flex-col gap-4 p-4 bench:min-h-0 bench:overflow-y-auto bench:px-8 bench:py-6">
-          <section
-            id="next"
-            tabIndex={-1}
-            aria-label={run ? 'Run' : 'Next adjustment'}
-            aria-busy={busy}
-            className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'adjust' ? 'bench:min-h-68' : ''}`}
-            data-step={stepAtHand(view)}
-            data-run={run?.status ?? 'none'}
-            data-next={next.kind}
-            data-ask={run?.ask?.kind}
-            data-codes={run?.ask && 'codes' in run.ask ? JSON.stringify(run.ask.codes) : undefined}
-            data-mark={`${view.revision} ${run?.status ?? next.kind} ${run?.ask ? `${run.ask.run}-${run.ask.task}` : ''}`}
-            data-lies={run?.ask && 'lies' in run.ask ? run.ask.lies : undefined}
-          >
-            {run?.ask ? (
-              <Asking
-                ask={run.ask}
-                run={run}
-                error={error}
-                send={send}
-                ticks={state.ticks}
-                onTicks={(ticks) => dispatch({ type: 'ticks', ticks })}
-              />
-            ) : run ? (
-              <Running run={run} />
-            ) : (
-              <NextAdjustment view={view} state={state} dispatch={dispatch} send={send} />
-            )}
-          </section>
+          <Next view={view} state={state} dispatch={dispatch} send={send} error={error} busy={busy} />
           {next.kind === 'visual-check' && !run && (
             <Conditions text={state.conditions} onText={(text) => dispatch({ type: 'conditions', text })} />
           )}
@@ -160,6 +139,56 @@ export const Bench = ({ first, guideHref }: { first: SessionView; guideHref: str
       )}
       <Blackout dark={run?.status === 'running' && run.dark} patch={run?.current ?? ''} />
     </div>
+  )
+}
+
+/** The one thing to do now: what a person is asked for, the run, or the next adjustment. */
+const Next = ({
+  view,
+  state,
+  dispatch,
+  send,
+  error,
+  busy,
+}: {
+  view: SessionView
+  state: BenchState
+  dispatch: (event: BenchEvent) => void
+  send: Send
+  error: string
+  busy: boolean
+}) => {
+  const { run, next } = view
+  return (
+    <section
+      id="next"
+      tabIndex={-1}
+      aria-label={run ? 'Run' : 'Next adjustment'}
+      aria-busy={busy}
+      className={`grid shrink-0 content-start gap-3 ${run || next.kind === 'adjust' ? 'bench:min-h-68' : ''}`}
+      data-step={stepAtHand(view)}
+      data-run={run?.status ?? 'none'}
+      data-next={next.kind}
+      data-ask={run?.ask?.kind}
+      data-codes={run?.ask && 'codes' in run.ask ? JSON.stringify(run.ask.codes) : undefined}
+      data-mark={`${view.revision} ${run?.status ?? next.kind} ${run?.ask ? `${run.ask.run}-${run.ask.task}` : ''}`}
+      data-lies={run?.ask && 'lies' in run.ask ? run.ask.lies : undefined}
+    >
+      {run?.ask ? (
+        <Asking
+          ask={run.ask}
+          run={run}
+          error={error}
+          send={send}
+          ticks={state.ticks}
+          onTicks={(ticks) => dispatch({ type: 'ticks', ticks })}
+        />
+      ) : run ? (
+        <Running run={run} />
+      ) : (
+        <NextAdjustment view={view} state={state} dispatch={dispatch} send={send} />
+      )}
+    </section>
   )
 }
 

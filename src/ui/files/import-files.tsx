@@ -57,7 +57,6 @@ export const ImportFiles = ({ session, canSetState }: { session: number; canSetS
     if (file)
       void ask(file, { columns: next.columns ?? columns, scale: next.scale ?? scale, meterName }, false)
   }
-  const placed = report?.columns.map((name, place) => ({ name, place })) ?? []
   const ready = report && report.problemCount === 0 && report.usable > 0
 
   return (
@@ -102,87 +101,17 @@ export const ImportFiles = ({ session, canSetState }: { session: number; canSetS
               )}{' '}
               {report.note && <span className="text-lamp">{report.note}</span>}
             </p>
-            <fieldset className="grid gap-x-6 gap-y-3 sm:grid-cols-3">
-              <legend className="mb-2 text-sm text-soft">What the columns mean</legend>
-              {ROLES.map((role) => (
-                <label key={role} className="grid gap-1">
-                  <span className="text-sm text-soft">{COLUMN_MEANING[role]}</span>
-                  <select
-                    className="field"
-                    value={columns[role] ?? ''}
-                    disabled={busy}
-                    onChange={(e) => {
-                      const { [role]: _, ...rest } = columns
-                      change({
-                        columns: e.target.value === '' ? rest : { ...rest, [role]: Number(e.target.value) },
-                      })
-                    }}
-                  >
-                    <option value="">–</option>
-                    {placed.map(({ name, place }) => (
-                      // Names of columns may repeat; their places do not.
-                      <option key={place} value={place}>
-                        {name || `column ${place + 1}`}
-                      </option>
-                    ))}
-                  </select>
-                </label>
-              ))}
-              <label className="grid gap-1">
-                <span className="text-sm text-soft">Signals are written as</span>
-                <select
-                  className="field"
-                  value={scale}
-                  disabled={busy}
-                  onChange={(e) => change({ scale: e.target.value as SignalScale })}
-                >
-                  {Object.entries(SIGNAL_SCALE).map(([value, text]) => (
-                    <option key={value} value={value}>
-                      {text}
-                    </option>
-                  ))}
-                </select>
-              </label>
-              <label className="grid gap-1">
-                <span className="text-sm text-soft">Meter that they were read with</span>
-                <input
-                  className="field"
-                  value={meterName}
-                  maxLength={120}
-                  onChange={(e) => setMeterName(e.target.value)}
-                />
-              </label>
-            </fieldset>
+            <Columns
+              report={report}
+              columns={columns}
+              scale={scale}
+              meterName={meterName}
+              busy={busy}
+              onChange={change}
+              onMeter={setMeterName}
+            />
             {report.problemCount > 0 && <Problems report={report} />}
-            {report.preview.length > 0 && (
-              <table className="quiet-table">
-                <caption className="mb-1 text-left text-sm text-soft">
-                  The first readings, as they would be stored
-                </caption>
-                <thead>
-                  <tr>
-                    <th scope="col">patch</th>
-                    {['X', 'Y', 'Z'].map((n) => (
-                      <th key={n} scope="col" className="n">
-                        {n}, cd/m²
-                      </th>
-                    ))}
-                  </tr>
-                </thead>
-                <tbody>
-                  {report.preview.map((r) => (
-                    <tr key={r.row}>
-                      <th scope="row">{r.patch}</th>
-                      {r.xyz.map((v, at) => (
-                        <td key={['X', 'Y', 'Z'][at]} className="n">
-                          {v.toPrecision(5)}
-                        </td>
-                      ))}
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            )}
+            {report.preview.length > 0 && <Preview report={report} />}
             <p>
               <button
                 type="button"
@@ -200,6 +129,110 @@ export const ImportFiles = ({ session, canSetState }: { session: number; canSetS
     </div>
   )
 }
+
+/** What the columns of a file mean, as guessed or chosen. */
+const Columns = ({
+  report,
+  columns,
+  scale,
+  meterName,
+  busy,
+  onChange,
+  onMeter,
+}: {
+  report: ImportReport
+  columns: Partial<Record<ColumnRole, number>>
+  scale: SignalScale
+  meterName: string
+  busy: boolean
+  onChange: (next: { columns?: Partial<Record<ColumnRole, number>>; scale?: SignalScale }) => void
+  onMeter: (name: string) => void
+}) => {
+  const placed = report.columns.map((name, place) => ({ name, place }))
+  return (
+    <fieldset className="grid gap-x-6 gap-y-3 sm:grid-cols-3">
+      <legend className="mb-2 text-sm text-soft">What the columns mean</legend>
+      {ROLES.map((role) => (
+        <label key={role} className="grid gap-1">
+          <span className="text-sm text-soft">{COLUMN_MEANING[role]}</span>
+          <select
+            className="field"
+            value={columns[role] ?? ''}
+            disabled={busy}
+            onChange={(e) => {
+              const { [role]: _, ...rest } = columns
+              onChange({
+                columns: e.target.value === '' ? rest : { ...rest, [role]: Number(e.target.value) },
+              })
+            }}
+          >
+            <option value="">–</option>
+            {placed.map(({ name, place }) => (
+              // Names of columns may repeat; their places do not.
+              <option key={place} value={place}>
+                {name || `column ${place + 1}`}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+      <label className="grid gap-1">
+        <span className="text-sm text-soft">Signals are written as</span>
+        <select
+          className="field"
+          value={scale}
+          disabled={busy}
+          onChange={(e) => onChange({ scale: e.target.value as SignalScale })}
+        >
+          {Object.entries(SIGNAL_SCALE).map(([value, text]) => (
+            <option key={value} value={value}>
+              {text}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="grid gap-1">
+        <span className="text-sm text-soft">Meter that they were read with</span>
+        <input
+          className="field"
+          value={meterName}
+          maxLength={120}
+          onChange={(e) => onMeter(e.target.value)}
+        />
+      </label>
+    </fieldset>
+  )
+}
+
+const Preview = ({ report }: { report: ImportReport }) => (
+  <table className="quiet-table">
+    <caption className="mb-1 text-left text-sm text-soft">
+      The first readings, as they would be stored
+    </caption>
+    <thead>
+      <tr>
+        <th scope="col">patch</th>
+        {['X', 'Y', 'Z'].map((n) => (
+          <th key={n} scope="col" className="n">
+            {n}, cd/m²
+          </th>
+        ))}
+      </tr>
+    </thead>
+    <tbody>
+      {report.preview.map((r) => (
+        <tr key={r.row}>
+          <th scope="row">{r.patch}</th>
+          {r.xyz.map((v, at) => (
+            <td key={['X', 'Y', 'Z'][at]} className="n">
+              {v.toPrecision(5)}
+            </td>
+          ))}
+        </tr>
+      ))}
+    </tbody>
+  </table>
+)
 
 const Problems = ({ report }: { report: ImportReport }) => (
   <section

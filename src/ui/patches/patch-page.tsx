@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import { USUAL_WINDOW } from '#core/measure'
 import type { WantedPatch } from '#server/equipment'
 import { styled } from '#ui/charts'
+import { useScreenTrouble } from '#ui/patterns'
 
 const FIELDS = 5
 const css = (signal: readonly number[]) => `rgb(${signal.map((s) => Math.round(255 * s)).join(' ')})`
@@ -13,53 +14,27 @@ const BLACK = [0, 0, 0] as const
 const account = () =>
   `${window.innerWidth} × ${window.innerHeight} points, ${window.devicePixelRatio} pixels a point, ${screen.colorDepth} bit${document.fullscreenElement ? ', full screen' : ''}`
 
-/**
- * Shows the patches of a run on the display under test, full screen: follows the run by itself and says when a patch
- * stands. SDR only, as a browser can.
- */
-export const PatchPage = ({ session, title }: { session: number; title: string }) => {
+/** The patch that the run asks for; follows the run by itself. */
+const useWantedPatch = (session: number, onLost: (lost: boolean) => void): WantedPatch | null => {
   const [wanted, setWanted] = useState<WantedPatch | null>(null)
-  const [lost, setLost] = useState(false)
-  const [begun, setBegun] = useState(false)
-  const [trouble, setTrouble] = useState<string[]>([])
-
   useEffect(() => {
     const source = new EventSource(`/api/sessions/${session}/patches`)
     source.addEventListener('patch', (e) => {
       setWanted(JSON.parse((e as MessageEvent<string>).data) as WantedPatch | null)
-      setLost(false)
+      onLost(false)
     })
-    source.onopen = () => setLost(false)
-    source.onerror = () => setLost(true)
+    source.onopen = () => onLost(false)
+    source.onerror = () => onLost(true)
     return () => source.close()
-  }, [session])
+  }, [session, onLost])
 
-  useEffect(() => {
-    const look = () => {
-      const found: string[] = []
-      if (window.devicePixelRatio % 1 !== 0)
-        found.push('The browser is zoomed: single pixels cannot be drawn exactly. Set the zoom to 100 %.')
-      if (
-        !document.fullscreenElement &&
-        (window.innerHeight < screen.height || window.innerWidth < screen.width)
-      )
-        found.push('The page does not fill the screen yet.')
-      if (window.matchMedia('(dynamic-range: high)').matches)
-        found.push('The system drives this display in HDR: switch HDR off, or nothing here can be trusted.')
-      setTrouble(found)
-    }
-    look()
-    window.addEventListener('resize', look)
-    document.addEventListener('fullscreenchange', look)
-    return () => {
-      window.removeEventListener('resize', look)
-      document.removeEventListener('fullscreenchange', look)
-    }
-  }, [])
+  return wanted
+}
 
-  // Only once the browser has painted it does the patch stand.
+/** Tells that a patch is on the screen, only once the browser has painted it. */
+const useTellShown = (session: number, wanted: WantedPatch | null, onLost: (lost: boolean) => void) => {
   useEffect(() => {
-    if (!wanted || !begun) return
+    if (!wanted) return
     let gone = false
     let timer: ReturnType<typeof setTimeout> | undefined
     const tell = () =>
@@ -72,9 +47,9 @@ export const PatchPage = ({ session, title }: { session: number; title: string }
           height: Math.round(window.innerHeight * window.devicePixelRatio),
         }),
       })
-        .then((r) => setLost(!r.ok))
+        .then((r) => onLost(!r.ok))
         .catch(() => {
-          setLost(true)
+          onLost(true)
           if (!gone) timer = setTimeout(tell, 1_000)
         })
     const frame = requestAnimationFrame(() => requestAnimationFrame(() => void tell()))
@@ -83,8 +58,65 @@ export const PatchPage = ({ session, title }: { session: number; title: string }
       cancelAnimationFrame(frame)
       clearTimeout(timer)
     }
-  }, [wanted, begun, session])
+  }, [wanted, session, onLost])
+}
 
+const SDR_ONLY = 'The system drives this display in HDR: switch HDR off, or nothing here can be trusted.'
+const fillsScreen = () =>
+  document.fullscreenElement !== null ||
+  (window.innerHeight >= screen.height && window.innerWidth >= screen.width)
+
+/** What the page can show, and the way to full screen. */
+const Introduction = ({
+  title,
+  trouble,
+  onBegin,
+}: {
+  title: string
+  trouble: readonly string[]
+  onBegin: () => void
+}) => (
+  <main className="flex min-h-dvh flex-col justify-center gap-6 bg-black px-[8vw] text-[#c8c8c8]">
+    <h1 className="figure text-5xl text-white">Patches for {title}</h1>
+    <p className="max-w-2xl text-lg">
+      Open this page on the display under test. It follows the run automatically: nothing has to be pressed on
+      it again.
+    </p>
+    <ul className="grid max-w-2xl gap-2">
+      <li>
+        Shows SDR only, 8 bit a channel, as the computer sends it: its colour management and its graphics
+        driver stand between Wexmar and the screen. Switch colour profiles, night colours and automatic HDR
+        off.
+      </li>
+      <li>
+        Cannot show HDR, nor codes below black or above white, nor tell the display a range or a colour space.
+        Use a pattern source for these.
+      </li>
+      <li>Switch the screen saver and the dimming of still pictures off.</li>
+    </ul>
+    {trouble.map((t) => (
+      <p key={t} className="max-w-2xl text-lamp">
+        {t}
+      </p>
+    ))}
+    <p>
+      <button type="button" className="button" onClick={onBegin}>
+        <span className="key">Enter</span> Full screen
+      </button>
+    </p>
+  </main>
+)
+
+/**
+ * Shows the patches of a run on the display under test, full screen: follows the run by itself and says when a patch
+ * stands. SDR only, as a browser can.
+ */
+export const PatchPage = ({ session, title }: { session: number; title: string }) => {
+  const [lost, setLost] = useState(false)
+  const [begun, setBegun] = useState(false)
+  const wanted = useWantedPatch(session, setLost)
+  const { trouble } = useScreenTrouble(SDR_ONLY, fillsScreen)
+  useTellShown(session, begun ? wanted : null, setLost)
   const begin = () => {
     setBegun(true)
     // A browser may refuse full screen; the patches are shown all the same, and the page says what is wrong.
@@ -99,38 +131,7 @@ export const PatchPage = ({ session, title }: { session: number; title: string }
     return () => window.removeEventListener('keydown', listen)
   })
 
-  if (!begun)
-    return (
-      <main className="flex min-h-dvh flex-col justify-center gap-6 bg-black px-[8vw] text-[#c8c8c8]">
-        <h1 className="figure text-5xl text-white">Patches for {title}</h1>
-        <p className="max-w-2xl text-lg">
-          Open this page on the display under test. It follows the run automatically: nothing has to be
-          pressed on it again.
-        </p>
-        <ul className="grid max-w-2xl gap-2">
-          <li>
-            Shows SDR only, 8 bit a channel, as the computer sends it: its colour management and its graphics
-            driver stand between Wexmar and the screen. Switch colour profiles, night colours and automatic
-            HDR off.
-          </li>
-          <li>
-            Cannot show HDR, nor codes below black or above white, nor tell the display a range or a colour
-            space. Use a pattern source for these.
-          </li>
-          <li>Switch the screen saver and the dimming of still pictures off.</li>
-        </ul>
-        {trouble.map((t) => (
-          <p key={t} className="max-w-2xl text-lamp">
-            {t}
-          </p>
-        ))}
-        <p>
-          <button type="button" className="button" onClick={begin}>
-            <span className="key">Enter</span> Full screen
-          </button>
-        </p>
-      </main>
-    )
+  if (!begun) return <Introduction title={title} trouble={trouble} onBegin={begin} />
   return (
     <main
       className="fixed inset-0 cursor-none overflow-hidden bg-black"

@@ -1,1 +1,2 @@
 export { PatternPage } from './pattern-page'
+export { useScreenTrouble } from './screen-trouble'

@@ -4,6 +4,7 @@ import Link from 'next/link'
 import { useEffect, useRef, useState } from 'react'
 import { type Codes, drawPattern, PATTERN_SIZE, Surface, VISUAL_PATTERNS, visualPattern } from '#core/pattern'
 import { ThemeRoot } from '#ui/desk'
+import { useScreenTrouble } from './screen-trouble'
 
 /** A canvas that is painted on directly, as fast as the display shows pictures. */
 class CanvasSurface extends Surface {
@@ -22,34 +23,21 @@ const sizeNow = (): readonly [number, number] => [
   Math.min(PATTERN_SIZE.height, Math.round(window.innerHeight * window.devicePixelRatio)),
 ]
 
+const IN_HDR = 'The system drives this display in HDR: these patterns are SDR. Switch HDR off.'
+const isFullScreen = () => document.fullscreenElement !== null
+
 /** A pattern for the eye over the whole page, one pixel of it on one pixel of the display. */
 export const PatternPage = ({ pattern: key }: { pattern: string }) => {
   const pattern = visualPattern(key)!
   const canvas = useRef<HTMLCanvasElement>(null)
   const root = useRef<HTMLDivElement>(null)
   const [about, setAbout] = useState(true)
-  const [trouble, setTrouble] = useState<readonly string[]>([])
   const [size, setSize] = useState<readonly [number, number]>([0, 0])
 
+  const { trouble, looks } = useScreenTrouble(IN_HDR, isFullScreen)
   useEffect(() => {
-    const look = () => {
-      const found: string[] = []
-      if (window.devicePixelRatio % 1 !== 0)
-        found.push('The browser is zoomed: single pixels cannot be drawn exactly. Set the zoom to 100 %.')
-      if (window.matchMedia('(dynamic-range: high)').matches)
-        found.push('The system drives this display in HDR: these patterns are SDR. Switch HDR off.')
-      if (!document.fullscreenElement) found.push('The page does not fill the screen yet.')
-      setTrouble(found)
-      setSize(sizeNow())
-    }
-    look()
-    window.addEventListener('resize', look)
-    document.addEventListener('fullscreenchange', look)
-    return () => {
-      window.removeEventListener('resize', look)
-      document.removeEventListener('fullscreenchange', look)
-    }
-  }, [])
+    if (looks > 0) setSize(sizeNow())
+  }, [looks])
 
   useEffect(() => {
     const [w, h] = size

@@ -12,7 +12,7 @@ import { toldApart } from '#core/judge'
 import { isOffered, type Patch, PQ_PEAK, PQ_STILL, pqGrey, SDR_STILL } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import { signalKind } from '#core/signal'
-import { defineStep, done, type Limit, open, type StepPlan, type TourStop } from '../contract'
+import { defineStep, done, type Limit, type Next, open, type StepPlan, type TourStop } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
 import { type CaseOf, differsIn, type RouteFacts, type RouteReading } from '../facts/facts'
 import type { HelperFindings, HelperRow } from '../facts/findings'
@@ -232,18 +232,10 @@ const rowOf = (
 const CAUTION =
   'Black frames flicker, which can hurt photosensitive people and tires many others: they stay off unless the player asks for them.'
 
-/** What each helper does to the picture at each of its values, the display left as it was: games, desktops and projectors. */
-const planHelpers = (context: StepContext): StepPlan => {
+/** Values of all controls of which something was not read yet, one after the other, and the way back. */
+const tourOf = (context: StepContext, controls: readonly Control[]): Extract<Next, { kind: 'tour' }> => {
   const { facts } = context
-  const limits: Limit[] = []
-  const controls = helpersOf(facts).filter((c) => {
-    if (facts.state[c.key] === undefined) return false
-    if (!context.movable(c))
-      limits.push({
-        sentence: `${quoted(c)} cannot be set here: its price was not measured.`,
-      })
-    return context.movable(c)
-  })
+  const kind = signalKind(facts.signal)
   let stands: State = facts.state
   const stops: TourStop[] = []
   for (const control of controls) {
@@ -254,77 +246,81 @@ const planHelpers = (context: StepContext): StepPlan => {
       const reads = patches.filter((p) => !read.has(p.key))
       if (reads.length === 0) continue
       const to: State = { ...facts.state, [control.key]: value }
-      stops.push({
-        changes: changesBetween(facts.sheet, stands, to, signalKind(facts.signal)),
-        reads,
-        probes: [],
-      })
+      stops.push({ changes: changesBetween(facts.sheet, stands, to, kind), reads, probes: [] })
       stands = to
     }
   }
+  return {
+    kind: 'tour',
+    title: 'What each option does to the picture',
+    stops,
+    back: changesBetween(facts.sheet, stands, facts.state, kind),
+  }
+}
+
+/** What one option does at each of its values; undefined where the light at rest is not known, with which nothing can be compared. */
+const findingsOf = (context: StepContext, control: Control): HelperFindings | undefined => {
+  const rest = restOf(context.facts, control)
+  const all = [rest, ...valuesOf(control, rest)].map((v) => rowOf(context, control, v, rest))
+  const base = all[0]!
+  const rows = all.filter((r) => r.luminance > 0)
+  if (base.readingIds.length === 0 || base.luminance === 0) return undefined
+  const ofProjector = OF_PROJECTOR.includes(control.role)
+  const inserts =
+    control.role === 'black-frames' ||
+    (control.role === 'motion' && rows.some((r) => r.luminance < (1 - INSERTS_BLACK) * base.luminance))
+  const isHigh = control.role === 'highlight-lift'
+  const read = (control.role === 'shadow-lift' ? firstSteps(context) : lastSteps(context)).length
+  // The first of the highest steps only tells the next one apart.
+  const steps = isHigh ? read - 1 : read
+  const near = nearOf(context, control.role)?.label ?? ''
+  return {
+    control: control.key,
+    label: control.label,
+    term: ofProjector ? PROJECTOR_TERM[control.role]! : ROLE_TERM[control.role],
+    rows: rows.toSorted((a, b) =>
+      typeof a.value === 'number' && typeof b.value === 'number' ? a.value - b.value : 0,
+    ),
+    steps: base.steps === undefined ? 0 : steps,
+    sentences: [
+      ...rows.slice(ofProjector ? 0 : 1).map((row) => sentenceOf(control, row.value, row, base, steps, near)),
+      ...(inserts ? [CAUTION] : []),
+    ],
+    ...(base.near === undefined ? {} : { near }),
+  }
+}
+
+/** What each option does to the picture at each of its values, the display left as it was: games, desktops and projectors. */
+const planHelpers = (context: StepContext): StepPlan => {
+  const { facts } = context
+  const present = helpersOf(facts).filter((c) => facts.state[c.key] !== undefined)
+  const controls = present.filter((c) => context.movable(c))
+  const limits: Limit[] = present
+    .filter((c) => !context.movable(c))
+    .map((c) => ({ sentence: `${quoted(c)} cannot be set here: its price was not measured.` }))
+  const tour = tourOf(context, controls)
   const { toured = [] } = facts
   const begun = controls.some((c) => toured.some((r) => r.state[c.key] !== restOf(facts, c)))
   // A case that was verified before this was asked of any is not opened again for it.
-  if (stops.length && !begun && facts.readings.some((r) => r.purpose === 'verify'))
+  if (tour.stops.length && !begun && facts.readings.some((r) => r.purpose === 'verify'))
     return done('not measured', {
       limits: [...limits, { sentence: 'What options do to the picture was not measured in this case.' }],
     })
   const endless = toured.length > MOST_TOURED
-  if (stops.length && endless)
-    limits.push({
-      sentence:
-        'What options do to the picture was not measured to its end: the display does not stay where it is set.',
-    })
-  if (stops.length && !endless)
-    return open({
-      kind: 'tour',
-      title: 'What each option does to the picture',
-      stops,
-      back: changesBetween(facts.sheet, stands, facts.state, signalKind(facts.signal)),
-    })
-  const helpers = controls.flatMap((control): HelperFindings[] => {
-    const rest = restOf(facts, control)
-    const all = [rest, ...valuesOf(control, rest)].map((v) => rowOf(context, control, v, rest))
-    const base = all[0]!
-    const rows = all.filter((r) => r.luminance > 0)
-    // Without the light at rest nothing can be compared.
-    if (base.readingIds.length === 0 || base.luminance === 0) return []
-    const inserts =
-      control.role === 'black-frames' ||
-      (control.role === 'motion' && rows.some((r) => r.luminance < (1 - INSERTS_BLACK) * base.luminance))
-    const of = (control.role === 'shadow-lift' ? firstSteps(context) : lastSteps(context)).length
-    return [
-      {
-        control: control.key,
-        label: control.label,
-        term: OF_PROJECTOR.includes(control.role) ? PROJECTOR_TERM[control.role]! : ROLE_TERM[control.role],
-        rows: rows.toSorted((a, b) =>
-          typeof a.value === 'number' && typeof b.value === 'number' ? a.value - b.value : 0,
-        ),
-        steps: base.steps === undefined ? 0 : of - (control.role === 'highlight-lift' ? 1 : 0),
-        sentences: [
-          ...rows
-            .slice(OF_PROJECTOR.includes(control.role) ? 0 : 1)
-            .map((row) =>
-              sentenceOf(
-                control,
-                row.value,
-                row,
-                base,
-                control.role === 'highlight-lift' ? of - 1 : of,
-                nearOf(context, control.role)?.label ?? '',
-              ),
-            ),
-          ...(inserts ? [CAUTION] : []),
-        ],
-        ...(base.near === undefined ? {} : { near: nearOf(context, control.role)!.label }),
-      },
-    ]
-  })
+  if (tour.stops.length && !endless) return open(tour)
+  const helpers = controls.flatMap((c) => findingsOf(context, c) ?? [])
   const byMode = facts.panelKind === 'projector' ? modesOf(context) : []
   return done(helpers.length ? `${helpers.length} measured` : '', {
     findings: { helpers: [...byMode, ...helpers] },
-    limits,
+    limits: tour.stops.length
+      ? [
+          ...limits,
+          {
+            sentence:
+              'What options do to the picture was not measured to its end: the display does not stay where it is set.',
+          },
+        ]
+      : limits,
   })
 }
 

@@ -1,119 +1,147 @@
-import type { Change, Control, State } from '#core/display'
+import type { Control } from '#core/display'
 import { sayWhole } from '#core/measure'
-import { placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
-import { chooseLuminance, roomTable } from '#core/solve'
-import { type Derived, defineStep, done, type Limit, open, type StepPlan, sdrCases } from '../contract'
-import type { Adjustment, Expected } from '../facts/adjustment'
+import { type LuminanceCurve, placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
+import { chooseLuminance, type LuminanceChoice, roomTable } from '#core/solve'
+import { adjust, defineStep, done, type StepPlan, sdrCases } from '../contract'
+import type { Expected } from '../facts/adjustment'
 import type { StepContext } from '../facts/context'
+import { changeTo } from '../facts/each-value'
 import type { LuminanceFindings } from '../facts/findings'
 import { ENDS } from '../rests-on'
 import { KNOWN_WITHIN, LUMINANCE_WORTH_AGAIN, NEAR_AT_LAST, NEAR_ENOUGH } from '../tuning'
-
-const changeTo = (control: Control, state: State, place: number): Change => ({
-  control: control.key,
-  from: state[control.key]!,
-  to: valueAt(control, place),
-})
 
 /** How many of the newest adjustments, one after the other, were of luminance. */
 const lastInARow = (adjustments: StepContext['facts']['adjustments']): number =>
   adjustments.length - 1 - adjustments.findLastIndex((m) => m.step !== 'luminance')
 
-const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
-  const { facts, byRole, light, outOfBox, whiteBegun, verified } = context
-  const control = byRole.light
-  const target = facts.targets.luminance
-  if (!control || !light)
-    return done('', {
-      limits: control
-        ? []
-        : [
-            {
-              sentence: 'The sheet has no luminance control: white stays as bright as it is out of the box.',
-            },
-          ],
-    })
-  const { curve } = light
-  const { min, max, step } = placesOf(control)
+/** What the luminance control does, and where it is. */
+interface Look {
+  readonly context: StepContext
+  readonly control: Control
+  readonly curve: LuminanceCurve
+  readonly now: number
+  /** The reading of white there; undefined where it was not read. */
+  readonly read: LuminanceCurve['points'][number] | undefined
+  readonly choice: LuminanceChoice
+  readonly luminance: LuminanceFindings
+}
+
+const lookOf = (context: StepContext, control: Control, curve: LuminanceCurve): Look => {
+  const { facts, outOfBox } = context
   const now = placeOf(control, facts.state[control.key])
   const read = curve.points.find((p) => Math.abs(p.place - now) < 1e-9)
-  const choice = chooseLuminance(curve, control, target)
-  const whiteOutOfBox = outOfBox?.byPatch.get(context.patches.white.key)
-  const luminance: LuminanceFindings = {
-    control: control.key,
-    value: facts.state[control.key]!,
-    luminance: read?.luminance ?? curve.at(now),
-    ...(whiteOutOfBox
-      ? { outOfBox: { value: whiteOutOfBox.state[control.key]!, luminance: whiteOutOfBox.xyz[1] } }
-      : {}),
-    room: roomTable(curve, control),
-    outOfReach: choice.outOfReach,
+  const choice = chooseLuminance(curve, control, facts.targets.luminance)
+  const white = outOfBox?.byPatch.get(context.patches.white.key)
+  return {
+    context,
+    control,
+    curve,
+    now,
+    read,
+    choice,
+    luminance: {
+      control: control.key,
+      value: facts.state[control.key]!,
+      luminance: read?.luminance ?? curve.at(now),
+      ...(white ? { outOfBox: { value: white.state[control.key]!, luminance: white.xyz[1] } } : {}),
+      room: roomTable(curve, control),
+      outOfReach: choice.outOfReach,
+    },
   }
-  const near = read !== undefined && Math.abs(read.luminance - target) <= nearEnough * target
-  const gain = read ? Math.abs(read.luminance - target) - Math.abs(choice.expected - target) : 0
-  const settled =
+}
+
+/** Whether no other click is worth its reading. */
+const isSettled = ({ context, now, read, choice }: Look, nearEnough: number): boolean => {
+  const { facts, whiteBegun, verified } = context
+  if (!read) return false
+  const target = facts.targets.luminance
+  const off = Math.abs(read.luminance - target)
+  const gain = off - Math.abs(choice.expected - target)
+  return (
     Math.abs(choice.place - now) < 1e-9 ||
     // No click is asked for that is not expected to be nearer by more than a reading is known: it would go to and fro.
     gain <= KNOWN_WITHIN * facts.precision.relative * target ||
-    (whiteBegun && near) ||
+    (whiteBegun && off <= nearEnough * target) ||
     // Two clicks in a row: what is left is the scatter of reading, and it would go to and fro.
     (whiteBegun && lastInARow(facts.adjustments) >= 2) ||
     (verified && gain <= LUMINANCE_WORTH_AGAIN * target)
-  if (read && settled) {
-    const limits: Limit[] = choice.outOfReach
-      ? [
-          {
-            sentence: `${target} cd/m² is out of reach: ${quoted(control)} at its end gives ${sayWhole(read.luminance)} cd/m².`,
-          },
-        ]
-      : []
-    const derived: Derived[] = [
+  )
+}
+
+const finish = ({ context, control, read, choice, luminance }: Look): StepPlan => {
+  const { facts, light } = context
+  const target = facts.targets.luminance
+  const value = facts.state[control.key]!
+  const note = `${read!.luminance.toFixed(1)} cd/m² at ${shown(control, value)}`
+  return done(choice.outOfReach ? `${note}, the nearest it can do` : note, {
+    derived: [
       {
         control: control.key,
-        value: facts.state[control.key]!,
+        value,
         rule: `nearest click to ${target} cd/m²`,
-        readingIds: light.readingIds,
+        readingIds: light!.readingIds,
       },
-    ]
-    const note = `${read.luminance.toFixed(1)} cd/m² at ${shown(control, facts.state[control.key])}`
-    return done(choice.outOfReach ? `${note}, the nearest it can do` : note, {
-      derived,
-      limits,
-      findings: { luminance },
-    })
-  }
-  if (!context.movable(control))
-    return done(read ? `${read.luminance.toFixed(1)} cd/m²` : '', {
-      findings: { luminance },
-      limits: [
-        {
-          sentence: `${quoted(control)} cannot be set: white stays at its present luminance.`,
-        },
-      ],
-    })
+    ],
+    limits: choice.outOfReach
+      ? [
+          {
+            sentence: `${target} cd/m² is out of reach: ${quoted(control)} at its end gives ${sayWhole(read!.luminance)} cd/m².`,
+          },
+        ]
+      : [],
+    findings: { luminance },
+  })
+}
+
+/** The click that comes nearest, with what is expected of it. */
+const nearestClick = ({ context, control, curve, now, read, choice, luminance }: Look): StepPlan => {
+  const { facts, patches } = context
+  const { min, max, step } = placesOf(control)
+  const after = curve.at(choice.place)
   // One reading tells a straight line; the second place is not gone to in full, so that the curve is met from both sides.
-  const expectedAt = curve.at(choice.place)
   const sigma =
     curve.points.length === 1
-      ? Math.min(0.3 * Math.abs(expectedAt - (read?.luminance ?? expectedAt)), 0.35 * expectedAt)
-      : 0.5 * Math.abs(curve.at(choice.place + (choice.place + step <= max ? step : -step)) - expectedAt)
+      ? Math.min(0.3 * Math.abs(after - (read?.luminance ?? after)), 0.35 * after)
+      : 0.5 * Math.abs(curve.at(choice.place + (choice.place + step <= max ? step : -step)) - after)
   const expected: Expected = {
     quantity: 'luminance',
     before: read?.luminance ?? curve.at(now),
-    after: expectedAt,
+    after,
     sigma,
   }
-  const adjustment: Adjustment = {
-    changes:
-      Math.abs(choice.place - now) < 1e-9
-        ? []
-        : [changeTo(control, facts.state, Math.min(max, Math.max(min, choice.place)))],
-    reads: [context.patches.white],
-    purpose: `Brings white to ${target} cd/m².`,
-    expected,
-    predictions: [{ patch: context.patches.white.key, ...expected }],
-  }
-  return open({ kind: 'adjust', adjustment }, '', { findings: { luminance } })
+  const to = valueAt(control, Math.min(max, Math.max(min, choice.place)))
+  return adjust(
+    {
+      changes: Math.abs(choice.place - now) < 1e-9 ? [] : changeTo(facts.state, control, to),
+      reads: [patches.white],
+      purpose: `Brings white to ${facts.targets.luminance} cd/m².`,
+      expected,
+      predictions: [{ patch: patches.white.key, ...expected }],
+    },
+    '',
+    { findings: { luminance } },
+  )
+}
+
+const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
+  const { byRole, light } = context
+  const control = byRole.light
+  if (!control)
+    return done('', {
+      limits: [
+        { sentence: 'The sheet has no luminance control: white stays as bright as it is out of the box.' },
+      ],
+    })
+  if (!light) return done('')
+  const look = lookOf(context, control, light.curve)
+  const { read, luminance } = look
+  if (isSettled(look, nearEnough)) return finish(look)
+  if (!context.movable(control))
+    return done(read ? `${read.luminance.toFixed(1)} cd/m²` : '', {
+      findings: { luminance },
+      limits: [{ sentence: `${quoted(control)} cannot be set: white stays at its present luminance.` }],
+    })
+  return nearestClick(look)
 }
 
 export const luminance = defineStep({

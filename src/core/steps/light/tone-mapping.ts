@@ -1,9 +1,10 @@
-import type { ControlValue, Role } from '#core/display'
+import type { ChoiceControl, ControlValue, Role } from '#core/display'
 import type { Mapping } from '#core/hdr'
 import { isOffered, type Patch, PQ_PEAK, pqTargetOf, SCENE_LUMINANCES, scenePair } from '#core/measure'
 import { quoted, shown } from '#core/model'
-import { defineStep, done, hdrCases, open, type StepPlan } from '../contract'
+import { adjust, defineStep, done, hdrCases, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
+import { type ByPatch, type Choice, changeTo, eachValue } from '../facts/each-value'
 import { differsIn, type RouteFacts, type RouteReading } from '../facts/facts'
 import type { MappingOption } from '../facts/findings'
 import { casePeakOf, mappingGreys } from '../facts/hdr-reference'
@@ -55,107 +56,74 @@ const howFarItFollows = ({ facts }: StepContext, greys: readonly Patch[], note: 
   )
   return unread.length === 0
     ? done(note)
-    : open({
-        kind: 'adjust',
-        adjustment: {
-          changes: [],
-          reads: unread,
-          purpose: 'Measures how far greys follow PQ below the peak.',
-          predictions: [],
-        },
+    : adjust({
+        changes: [],
+        reads: unread,
+        purpose: 'Measures how far greys follow PQ below the peak.',
       })
 }
 
-/**
- * Tone mapping by policy: what each value of the control does is measured below and above the peak, and beside a highlight; the school that the
- * policy picks is taken where the display has it.
- */
-const planToneMapping = (context: StepContext): StepPlan | undefined => {
-  const { facts, byRole, movable } = context
-  const control = byRole.mapping
-  const peak = casePeakOf(facts)
-  const lost = (patch: Patch) => facts.leftOut.includes(patch.key)
-  if (!peak) return lost(PQ_PEAK) ? done('not compared: the peak was not read') : undefined
-  const [low, middle, below, above, far] = mappingGreys(peak)
-  if (control?.kind !== 'choice' || !movable(control))
-    return howFarItFollows(context, [low, middle, below], control ? 'locked' : 'no control for it')
-  const scene = scenePair(SCENE_LUMINANCES[1])
-  const scenes = [scene.alone, scene.lit].every((p) => isOffered(p, facts.bench))
-  const patches: Patch[] = [low, middle, below, above, far, ...(scenes ? [scene.alone, scene.lit] : [])]
-  if (patches.some(lost))
-    return done('not compared', {
-      limits: [
-        {
-          sentence: `${quoted(control)} stays as it is: greys about the peak were not read, being beyond the meter or left out.`,
-        },
-      ],
-    })
-  const readOf = (value: ControlValue) => {
-    const own = new Map<string, RouteReading>()
-    for (const r of facts.readings)
-      if (
-        r.purpose === 'adjust' &&
-        r.state[control.key] === value &&
-        differsIn(facts, MAPPING, r.state, facts.state).length === 0 &&
-        // What the white level was tried with later is another picture.
-        !own.has(r.patch.key)
-      )
-        own.set(r.patch.key, r)
-    return own
+/** Patches that a value of the control is judged by. */
+interface Patches {
+  readonly greys: ReturnType<typeof mappingGreys>
+  /** A grey alone and beside a highlight, where the source can show it. */
+  readonly scene: ReturnType<typeof scenePair> | undefined
+}
+
+/** What a value does, from what was read of it. Against a grey that no mapping reaches, so that a display that is scaled all over is not taken for one that rolls off. */
+const mappingAt = (
+  facts: RouteFacts,
+  { greys, scene }: Patches,
+  { value, label }: Choice,
+  read: ByPatch,
+): MappingOption => {
+  const [low, middle, below, above, far] = greys
+  const lightOf = (patch: Patch) => read.get(patch.key)!.xyz[1]
+  const share = (patch: Patch) => lightOf(patch) / pqTargetOf(patch, facts.signal)
+  const dims = 1 - share(below) / share(low)
+  const rises = lightOf(far) / lightOf(above) - 1
+  const moves = scene ? Math.abs(lightOf(scene.lit) / lightOf(scene.alone) - 1) : undefined
+  const follows = Math.abs(dims) < MAPPING_FOLLOWS && rises < MAPPING_FLAT
+  const curve = greys.map((patch) => ({
+    target: pqTargetOf(patch, facts.signal),
+    luminance: lightOf(patch),
+    id: read.get(patch.key)!.id,
+  }))
+  return {
+    value,
+    label,
+    mapping: moves !== undefined && moves > MAPPING_MOVES ? 'dynamic' : follows ? 'clip' : 'roll-off',
+    middle: 1 - share(middle) / share(low),
+    dims,
+    peak: lightOf(far),
+    detailTo: rises < MAPPING_FLAT ? lightOf(far) : curve.at(-1)!.target,
+    curve,
+    moves,
+    readingIds: [...greys, ...(scene ? [scene.alone, scene.lit] : [])].map((p) => read.get(p.key)!.id),
   }
-  const optionOf = (value: ControlValue, label: string): MappingOption | undefined => {
-    const read = readOf(value)
-    const all = patches.flatMap((p) => read.get(p.key) ?? [])
-    if (all.length < patches.length) return undefined
-    const lightOf = (patch: Patch) => read.get(patch.key)!.xyz[1]
-    const share = (patch: Patch) => lightOf(patch) / pqTargetOf(patch, facts.signal)
-    // Against a grey that no mapping reaches, so that a display that is scaled all over is not taken for one that rolls off.
-    const dims = 1 - share(below) / share(low)
-    const rises = lightOf(far) / lightOf(above) - 1
-    const moves = scenes ? Math.abs(lightOf(scene.lit) / lightOf(scene.alone) - 1) : undefined
-    const mapping: Mapping =
-      moves !== undefined && moves > MAPPING_MOVES
-        ? 'dynamic'
-        : Math.abs(dims) < MAPPING_FOLLOWS && rises < MAPPING_FLAT
-          ? 'clip'
-          : 'roll-off'
-    const curve = [low, middle, below, above, far].map((patch) => ({
-      target: pqTargetOf(patch, facts.signal),
-      luminance: lightOf(patch),
-      id: read.get(patch.key)!.id,
-    }))
-    return {
-      value,
-      label,
-      mapping,
-      middle: 1 - share(middle) / share(low),
-      dims,
-      peak: lightOf(far),
-      detailTo: rises < MAPPING_FLAT ? lightOf(far) : curve.at(-1)!.target,
-      curve,
-      moves,
-      readingIds: all.map((r) => r.id),
-    }
-  }
+}
+
+/** The first readings of a value: what the white level was tried with later is another picture. */
+const firstReadAt = (facts: RouteFacts, control: ChoiceControl, value: ControlValue): ByPatch => {
+  const own = new Map<string, RouteReading>()
+  for (const r of facts.readings)
+    if (
+      r.purpose === 'adjust' &&
+      r.state[control.key] === value &&
+      differsIn(facts, MAPPING, r.state, facts.state).length === 0 &&
+      !own.has(r.patch.key)
+    )
+      own.set(r.patch.key, r)
+  return own
+}
+
+/** Takes the school that the policy asks for where the display has it; where it has several, the reviewer says which. */
+const chooseSchool = (
+  facts: RouteFacts,
+  control: ChoiceControl,
+  options: readonly MappingOption[],
+): StepPlan => {
   const now = facts.state[control.key]!
-  const options: MappingOption[] = []
-  // The value that is on first.
-  for (const { value, label } of [...control.choices].sort(
-    (a, b) => Number(b.value === now) - Number(a.value === now),
-  )) {
-    const option = optionOf(value, label)
-    if (!option)
-      return open({
-        kind: 'adjust',
-        adjustment: {
-          changes: value === now ? [] : [{ control: control.key, from: now, to: value }],
-          reads: patches,
-          purpose: `Measures what ${quoted(control)} ${shown(control, value)} does below and above the peak.`,
-          predictions: [],
-        },
-      })
-    options.push(option)
-  }
   const wanted = facts.policy.hdrToneMapping
   const order: readonly Mapping[] = [wanted, 'clip', 'roll-off', 'dynamic']
   const kinds = [...new Set(options.map((o) => o.mapping))]
@@ -172,23 +140,11 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
     )
   const best = answer ?? proposed
   const against = best.mapping !== wanted && kinds.includes(wanted)
-  const limits =
-    best.mapping === wanted || against
-      ? []
-      : [
-          {
-            sentence: `No value of ${quoted(control)} ${NAME[wanted]} as the policy asks: ${shown(control, best.value)} ${NAME[best.mapping]}.`,
-          },
-        ]
   if (best.value !== now)
-    return open({
-      kind: 'adjust',
-      adjustment: {
-        changes: [{ control: control.key, from: now, to: best.value }],
-        reads: [PQ_PEAK],
-        purpose: `Takes the value that ${NAME[best.mapping]}.`,
-        predictions: [],
-      },
+    return adjust({
+      changes: changeTo(facts.state, control, best.value),
+      reads: [PQ_PEAK],
+      purpose: `Takes the value that ${NAME[best.mapping]}.`,
     })
   return done(NAME[best.mapping], {
     derived: [
@@ -199,9 +155,58 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
         readingIds: best.readingIds,
       },
     ],
-    limits,
+    limits:
+      best.mapping === wanted || against
+        ? []
+        : [
+            {
+              sentence: `No value of ${quoted(control)} ${NAME[wanted]} as the policy asks: ${shown(control, best.value)} ${NAME[best.mapping]}.`,
+            },
+          ],
     findings: { mappings: options },
   })
+}
+
+/**
+ * Tone mapping by policy: what each value of the control does is measured below and above the peak, and beside a highlight; the school that the
+ * policy picks is taken where the display has it.
+ */
+const planToneMapping = (context: StepContext): StepPlan | undefined => {
+  const { facts, byRole, movable } = context
+  const control = byRole.mapping
+  const peak = casePeakOf(facts)
+  const lost = (patch: Patch) => facts.leftOut.includes(patch.key)
+  if (!peak) return lost(PQ_PEAK) ? done('not compared: the peak was not read') : undefined
+  const greys = mappingGreys(peak)
+  if (control?.kind !== 'choice' || !movable(control))
+    return howFarItFollows(context, greys.slice(0, 3), control ? 'locked' : 'no control for it')
+  const pair = scenePair(SCENE_LUMINANCES[1])
+  const scene = [pair.alone, pair.lit].every((p) => isOffered(p, facts.bench)) ? pair : undefined
+  const patches: Patch[] = [...greys, ...(scene ? [scene.alone, scene.lit] : [])]
+  if (patches.some(lost))
+    return done('not compared', {
+      limits: [
+        {
+          sentence: `${quoted(control)} stays as it is: greys about the peak were not read, being beyond the meter or left out.`,
+        },
+      ],
+    })
+  const now = facts.state[control.key]!
+  const { options, next } = eachValue(facts, {
+    control,
+    // The value that is on first.
+    choices: [...control.choices].sort((a, b) => Number(b.value === now) - Number(a.value === now)),
+    // A value is read whole: half of it may be from before the white level was tried.
+    patchesFor: () => patches,
+    readAt: (value) => {
+      const read = firstReadAt(facts, control, value)
+      return patches.every((p) => read.has(p.key)) ? read : new Map()
+    },
+    judge: (choice, read) => mappingAt(facts, { greys, scene }, choice, read),
+    purpose: ({ value }) =>
+      `Measures what ${quoted(control)} ${shown(control, value)} does below and above the peak.`,
+  })
+  return next ? adjust(next) : chooseSchool(facts, control, options)
 }
 
 export const toneMapping = defineStep({

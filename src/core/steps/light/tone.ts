@@ -1,15 +1,16 @@
 import { gammaAt } from '#core/colorimetry'
 import { type Control, type ControlValue, type Role, type State, sameBut } from '#core/display'
 import { greyLevel, type PatchSet } from '#core/measure'
-import { placeOf, placesOf, predictGrey, quoted, shown, valueAt } from '#core/model'
+import { placeOf, predictGrey, quoted, shown } from '#core/model'
 import { curveOf, sayTone } from '#core/target'
-import { defineStep, done, open, type StepPlan, sdrCases } from '../contract'
-import type { Adjustment } from '../facts/adjustment'
+import { adjust, defineStep, done, type StepPlan, sdrCases } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
+import { changeTo } from '../facts/each-value'
 import { differsIn, type RouteReading } from '../facts/facts'
 import type { ToneOption } from '../facts/findings'
 import { LIGHT } from '../rests-on'
 import { MOST_CHOICES, NAMES_AGREE, NEAR_IN_TONE, TONE_LEVELS, TONE_WORTH, TONE_WORTH_AGAIN } from '../tuning'
+import { guessOptions } from './tone-guess'
 
 /** What was read of one value of the tone control while nothing else was moved, by level. */
 interface Group {
@@ -188,6 +189,49 @@ const readsAt = (
   have: ReadonlyMap<number, unknown> | undefined,
 ) => levels.filter((p) => !have?.has(p / 100)).map(grey)
 
+/** Mean exponent that the target asks for over the middle levels. */
+const wantedExponent = (context: RouteContext): number => {
+  const ends = whiteAndBlackAt(context, context.facts.state)
+  const all = TONE_LEVELS.map((p) =>
+    gammaAt(p / 100, curveOf(context.facts.targets.tone).luminanceOf(p / 100, ends), ends),
+  )
+  return all.reduce((a, b) => a + b, 0) / all.length
+}
+
+/** Where no value of the control can be set: what is said of it. */
+const planWithout = ({ facts, byRole, begun }: StepContext, byLevel: boolean): StepPlan => {
+  const control = byRole.tone
+  const sentence = control
+    ? `${quoted(control)} cannot be set here: ${facts.refused[control.key] ?? 'it is greyed out'}.`
+    : 'The sheet has no control of the tone curve.'
+  return done(control ? 'locked' : 'no control for it', {
+    limits: byLevel || !begun ? [] : [{ sentence }],
+  })
+}
+
+/** Sets a value and reads its curve. */
+const measureTone = (
+  context: StepContext,
+  control: Control,
+  measured: ReadonlyMap<ControlValue, readonly Group[]>,
+  to: ControlValue,
+  purpose: string,
+): StepPlan => {
+  const { facts, patches } = context
+  const known =
+    to === facts.state[control.key] && !isKnown(measured.get(to)) ? measured.get(to)?.at(-1) : undefined
+  // Gamma is counted from white, which another preset or white level has made another one.
+  const reads = [
+    ...(whiteReadAt(context, facts.state) ? [] : [patches.white]),
+    ...readsAt(patches, TONE_LEVELS, known?.levels),
+  ]
+  return adjust({
+    changes: changeTo(facts.state, control, to),
+    reads: reads.length ? reads : [patches.grey(50)],
+    purpose,
+  })
+}
+
 /**
  * The tone step: what each value of the tone control measures, and the one nearest to the target. What earlier cases
  * told of the values makes it enough to measure the best of them.
@@ -196,23 +240,7 @@ const planTone = (context: StepContext): { plan: StepPlan; options: readonly Ton
   const { facts, byRole } = context
   const control = byRole.tone
   const byLevel = [...byRole.levelTone, ...byRole.levelWhite].some((c) => context.movable(c.control))
-  const aim = `target ${sayTone(facts.targets.tone)}`
-  if (!control || !context.movable(control))
-    return {
-      plan: done(control ? 'locked' : 'no control for it', {
-        limits:
-          byLevel || !context.begun
-            ? []
-            : [
-                {
-                  sentence: control
-                    ? `${quoted(control)} cannot be set here: ${facts.refused[control.key] ?? 'it is greyed out'}.`
-                    : 'The sheet has no control of the tone curve.',
-                },
-              ],
-      }),
-      options: [],
-    }
+  if (!control || !context.movable(control)) return { plan: planWithout(context, byLevel), options: [] }
   const measured = measuredValues(context, control)
   const options = [...measured.keys()].flatMap((value) => optionOf(context, control, value, measured) ?? [])
   if (movedByLevel(context, facts.state))
@@ -221,67 +249,54 @@ const planTone = (context: StepContext): { plan: StepPlan; options: readonly Ton
       plan: done('kept under multi-point values', { derived: keptCurve(context, control, options) }),
       options,
     }
-  const now = facts.state[control.key]!
-  const adjustment = (to: ControlValue, levels: readonly number[], purpose: string): StepPlan => {
-    const known = to === now && !isKnown(measured.get(to)) ? measured.get(to)?.at(-1) : undefined
-    // Gamma is counted from white, which another preset or white level has made another one.
-    const reads = [
-      ...(whiteReadAt(context, facts.state) ? [] : [context.patches.white]),
-      ...readsAt(context.patches, levels, known?.levels),
-    ]
-    const plan: Adjustment = {
-      changes: to === now ? [] : [{ control: control.key, from: now, to }],
-      reads: reads.length ? reads : [context.patches.grey(50)],
-      purpose,
-      predictions: [],
-    }
-    return open({ kind: 'adjust', adjustment: plan })
-  }
-  if (!isKnown(measured.get(now)))
-    return { plan: adjustment(now, TONE_LEVELS, 'Measures this gamma setting.'), options }
+  return { plan: chooseTone(context, control, measured, options, byLevel), options }
+}
 
-  const guessed = guessOptions(context, control, options)
-  const candidates = [...options, ...guessed]
+/** Measures what is missing, then takes the value closest to the target. */
+const chooseTone = (
+  context: StepContext,
+  control: Control,
+  measured: ReadonlyMap<ControlValue, readonly Group[]>,
+  options: readonly ToneOption[],
+  byLevel: boolean,
+): StepPlan => {
+  const { facts, whiteBegun } = context
+  const aim = `target ${sayTone(facts.targets.tone)}`
+  const now = facts.state[control.key]!
+  const measure = (to: ControlValue, purpose: string) => measureTone(context, control, measured, to, purpose)
+  if (!isKnown(measured.get(now))) return measure(now, 'Measures this gamma setting.')
+  const guessed = guessOptions(context, control, options, wantedExponent(context))
   // What is only guessed has to promise something to be measured.
-  const best = candidates.reduce((a, b) => (b.off < a.off - (b.measured ? 1e-9 : TONE_WORTH) ? b : a))
+  const best = [...options, ...guessed].reduce((a, b) =>
+    b.off < a.off - (b.measured ? 1e-9 : TONE_WORTH) ? b : a,
+  )
   const unknown = valuesToMeasure(control, measured, guessed, best)
   if (unknown !== undefined)
-    return {
-      plan: adjustment(unknown, TONE_LEVELS, `Measures ${quoted(control)} ${shown(control, unknown)}.`),
-      options,
-    }
+    return measure(unknown, `Measures ${quoted(control)} ${shown(control, unknown)}.`)
   const own = options.find((o) => o.value === now)!
-  if (best.value !== now && own.off - best.off > (context.whiteBegun ? TONE_WORTH_AGAIN : TONE_WORTH))
-    return {
-      plan: adjustment(
-        best.value,
-        TONE_LEVELS,
-        `Chooses the setting closest to the ${aim}: gamma ${best.exponent.toFixed(2)}.`,
-      ),
-      options,
-    }
-  const off = own.off
-  return {
-    plan: done(`gamma ${own.exponent.toFixed(2)}, ${aim}`, {
-      derived: [
-        {
-          control: control.key,
-          value: now,
-          rule: `closest to the ${aim}: measures as ${own.exponent.toFixed(2)}`,
-          readingIds: options.flatMap((o) => o.readingIds),
-        },
-      ],
-      limits:
-        off > 0.1 && !byLevel
-          ? [
-              {
-                sentence: `No value of ${quoted(control)} comes closer to the ${aim} than ${own.exponent.toFixed(2)}.`,
-              },
-            ]
-          : [],
-    }),
-    options,
-  }
+  if (best.value !== now && own.off - best.off > (whiteBegun ? TONE_WORTH_AGAIN : TONE_WORTH))
+    return measure(
+      best.value,
+      `Chooses the setting closest to the ${aim}: gamma ${best.exponent.toFixed(2)}.`,
+    )
+  return done(`gamma ${own.exponent.toFixed(2)}, ${aim}`, {
+    derived: [
+      {
+        control: control.key,
+        value: now,
+        rule: `closest to the ${aim}: measures as ${own.exponent.toFixed(2)}`,
+        readingIds: options.flatMap((o) => o.readingIds),
+      },
+    ],
+    limits:
+      own.off > 0.1 && !byLevel
+        ? [
+            {
+              sentence: `No value of ${quoted(control)} comes closer to the ${aim} than ${own.exponent.toFixed(2)}.`,
+            },
+          ]
+        : [],
+  })
 }
 
 const keptCurve = ({ facts }: RouteContext, control: Control, options: readonly ToneOption[]) => [
@@ -292,133 +307,6 @@ const keptCurve = ({ facts }: RouteContext, control: Control, options: readonly 
     readingIds: options.flatMap((o) => o.readingIds),
   },
 ]
-
-/** Whether a choice is named after ITU-R BT.1886. */
-const isStandard = (name: string): boolean => /1886/.test(name)
-
-/** The exponent that a choice is named after: “2.2”, “Gamma 22”. */
-const exponentIn = (name: string): number | undefined => {
-  const found = /(?:^|[^\d.,])([12])[.,](\d{1,2})(?!\d)/.exec(name)
-  if (found) return Number(`${found[1]}.${found[2]}`)
-  const whole = /(?:^|[^\d.,])(1[6-9]|2[0-9])(?![\d.,])/.exec(name)
-  return whole ? Number(whole[1]) / 10 : undefined
-}
-
-/**
- * Exponents by the names of choices. Names may lie, but mostly all alike: how far apart they are is believed until two that were measured
- * contradict it. Out: exponent by value; undefined where names tell nothing.
- */
-export const namedExponents = (
-  control: Control,
-  measured: ReadonlyArray<{ readonly value: ControlValue; readonly exponent: number }>,
-): ReadonlyMap<ControlValue, number> | undefined => {
-  if (control.kind !== 'choice') return undefined
-  const named = new Map(
-    control.choices.flatMap((c): Array<[ControlValue, number]> => {
-      // The standard is no power law: its neighbours tell nothing of it.
-      if (isStandard(c.label) || isStandard(c.value)) return []
-      const exponent = exponentIn(c.label) ?? exponentIn(c.value)
-      return exponent === undefined ? [] : [[c.value, exponent]]
-    }),
-  )
-  const lies = measured.flatMap((o) => (named.has(o.value) ? [o.exponent - named.get(o.value)!] : []))
-  const agree = lies.length > 0 && Math.max(...lies) - Math.min(...lies) <= NAMES_AGREE
-  return named.size > 1 && new Set(named.values()).size === named.size && agree ? named : undefined
-}
-
-/** Exponents of values that were not measured here, from response priors, from names or, for numbers, from their neighbours. */
-const guessOptions = (
-  context: RouteContext,
-  control: Control,
-  options: readonly ToneOption[],
-): ToneOption[] => {
-  const { facts } = context
-  const priors = facts.priors.filter((l) => l.kind === 'tone' && l.control === control.key)
-  const from = options[0]
-  if (!from) return []
-  const named = namedExponents(control, options)
-  // A choice that is named after the target is the first to look at.
-  const standard = (v: ControlValue): boolean =>
-    facts.targets.tone === 'bt1886' && (isStandard(shown(control, v)) || isStandard(String(v)))
-  const sources = [
-    (v: ControlValue) => priors.find((l) => l.choice === String(v))?.mean[0],
-    (v: ControlValue) => named?.get(v),
-  ]
-  const wanted = wantedExponent(context)
-  // The shape by which a curve differs from the target stays, whatever its exponent.
-  const shapeOf = (o: ToneOption) => Math.max(0, o.off ** 2 - (o.exponent - wanted) ** 2)
-  const values: ControlValue[] =
-    control.kind === 'choice' ? control.choices.map((c) => c.value) : numericValues(control)
-  return values.flatMap((value): ToneOption[] => {
-    if (options.some((o) => o.value === value)) return []
-    // How far a value lies from the nearest one that was measured, by the first source that knows both.
-    const known = sources.flatMap((of) => {
-      const own = of(value)
-      if (own === undefined) return []
-      const bases = options.flatMap((o) => {
-        const base = of(o.value)
-        return base === undefined ? [] : [{ option: o, apart: own - base }]
-      })
-      return bases.length ? [bases.reduce((a, b) => (Math.abs(b.apart) < Math.abs(a.apart) ? b : a))] : []
-    })[0]
-    const exponent =
-      standard(value) && known === undefined
-        ? wanted
-        : known !== undefined
-          ? known.option.exponent + known.apart
-          : control.kind === 'number'
-            ? between(control, options, value)
-            : undefined
-    const shape = shapeOf(known?.option ?? from)
-    return exponent === undefined
-      ? []
-      : [
-          {
-            value,
-            label: shown(control, value),
-            exponent,
-            off: standard(value)
-              ? Math.abs(exponent - wanted)
-              : Math.hypot(exponent - wanted, Math.sqrt(shape)),
-            measured: false,
-            readingIds: [],
-          },
-        ]
-  })
-}
-
-/** Mean exponent that the target asks for over the middle levels. */
-const wantedExponent = (context: RouteContext): number => {
-  const ends = whiteAndBlackAt(context, context.facts.state)
-  const all = TONE_LEVELS.map((p) =>
-    gammaAt(p / 100, curveOf(context.facts.targets.tone).luminanceOf(p / 100, ends), ends),
-  )
-  return all.reduce((a, b) => a + b, 0) / all.length
-}
-
-const numericValues = (control: Control): number[] => {
-  const { min, max, step } = placesOf(control)
-  const n = Math.round((max - min) / step)
-  return Array.from({ length: n + 1 }, (_, i) => Number(valueAt(control, min + i * step)))
-}
-
-/** Exponent of a number between, or beyond, those that were measured: straight lines. */
-const between = (
-  control: Control,
-  options: readonly ToneOption[],
-  value: ControlValue,
-): number | undefined => {
-  const points = options
-    .map((o) => ({ x: placeOf(control, o.value), y: o.exponent }))
-    .sort((a, b) => a.x - b.x)
-  if (points.length < 2) return undefined
-  const at = placeOf(control, value)
-  let i = points.findIndex((p) => p.x >= at)
-  if (i < 0) i = points.length - 1
-  i = Math.max(1, i)
-  const [a, b] = [points[i - 1]!, points[i]!]
-  return a.y + ((b.y - a.y) * (at - a.x)) / (b.x - a.x)
-}
 
 /** The next value that has to be measured before one can be chosen, or undefined. */
 const valuesToMeasure = (

@@ -2,13 +2,14 @@ import type { ChoiceControl, ControlValue, State } from '#core/display'
 import { toldApart } from '#core/judge'
 import type { Patch, PatchSet } from '#core/measure'
 import { quoted, shown } from '#core/model'
-import { done, open, type StepPlan } from '../contract'
-import type { Adjustment } from '../facts/adjustment'
+import { adjust, done } from '../contract'
 import type { RouteContext } from '../facts/context'
-import { differsIn, measuringStateOf } from '../facts/facts'
+import { eachValue, readAtValue } from '../facts/each-value'
+import { measuringStateOf } from '../facts/facts'
 import type { DimmingOption } from '../facts/findings'
 import { PROCESSING } from '../rests-on'
 import { CRUSHED, DIMMING_DARK, DIMMING_LIGHT } from '../tuning'
+import type { Compared } from './compared'
 import { hdrDimmingPart } from './hdr-dimming'
 
 const field = (signal: readonly [number, number, number], surround: readonly [number, number, number]) => ({
@@ -44,9 +45,7 @@ const SHADE_LEVEL = 5
 export const shadeOf = ({ grey }: PatchSet): Patch => grey(SHADE_LEVEL)
 
 /** Strengths of local dimming, measured one after the other, and the one that the policy prefers. */
-export const dimmingPart = (
-  context: RouteContext,
-): { plan: StepPlan; options: DimmingOption[]; choice?: ControlValue } => {
+export const dimmingPart = (context: RouteContext): Compared<DimmingOption> => {
   const { facts, byRole } = context
   const control = byRole.dimming
   if (!control) return { plan: done(''), options: [] }
@@ -63,59 +62,43 @@ export const dimmingPart = (
     )
   const neutral = control.neutral
   // Automatic picture processing was at rest while strengths were compared, whatever stands for watching by now.
-  const atRest = measuringStateOf(facts, facts.state)
-  const read = (value: ControlValue) => {
-    const byPatch = new Map<string, (typeof facts.readings)[number]>()
-    for (const r of facts.readings)
-      if (
-        r.state[control.key] === value &&
-        differsIn(facts, PROCESSING, r.state, atRest, new Set([control.key])).length === 0 &&
-        sameLight(context, r.state)
-      )
-        byPatch.set(r.patch.key, r)
-    return byPatch
-  }
+  const readAt = (value: ControlValue) =>
+    readAtValue(facts, control, value, {
+      alike: PROCESSING,
+      state: measuringStateOf(facts, facts.state),
+      counts: (r) => sameLight(context, r.state),
+    })
   const { black } = context.patches
   const shade = shadeOf(context.patches)
-  const patchesFor = (value: ControlValue): Patch[] =>
-    value === neutral
-      ? [BOARD_WHITE, BOARD_BLACK, black, shade]
-      : [BOARD_WHITE, BOARD_BLACK, HALO, BAR, black, shade]
-  const whites = read(neutral ?? control.choices[0]!.value)
-  const options: DimmingOption[] = []
-  for (const { value, label } of control.choices) {
-    const own = read(value)
-    const missing = patchesFor(value).filter((p) => !own.has(p.key) && !facts.leftOut.includes(p.key))
-    const known = missing.length ? strengthFromPriors(context, control, value, label) : undefined
-    if (known) {
-      options.push(known)
-      continue
-    }
-    if (missing.length) {
-      const from = facts.state[control.key]!
-      const adjustment: Adjustment = {
-        changes: value === from ? [] : [{ control: control.key, from, to: value }],
-        reads: missing,
-        purpose: `Measures ${quoted(control)} ${label}: contrast side by side, black beside light, haloing.`,
-        predictions: [],
+  const whites = readAt(neutral ?? control.choices[0]!.value)
+  const { options, next } = eachValue<DimmingOption>(facts, {
+    control,
+    choices: control.choices,
+    patchesFor: (value) =>
+      value === neutral
+        ? [BOARD_WHITE, BOARD_BLACK, black, shade]
+        : [BOARD_WHITE, BOARD_BLACK, HALO, BAR, black, shade],
+    readAt,
+    judge: ({ value, label }, read) => {
+      const at = (p: Patch) => Math.max(1e-5, read.get(p.key)?.xyz[1] ?? Number.NaN)
+      const dark = at(black)
+      const halo = value === neutral ? dark : at(HALO)
+      return {
+        value,
+        label,
+        contrast: at(BOARD_WHITE) / at(BOARD_BLACK),
+        bar: value === neutral ? dark : at(BAR),
+        halo: halo / dark,
+        haloing: toldApart(halo, dark),
+        shade: at(shade) / Math.max(1e-6, whites.get(shade.key)?.xyz[1] ?? at(shade)),
+        readingIds: [...read.values()].map((r) => r.id),
       }
-      return { plan: open({ kind: 'adjust', adjustment }), options }
-    }
-    const at = (p: Patch) => Math.max(1e-5, own.get(p.key)?.xyz[1] ?? Number.NaN)
-    const dark = at(black)
-    const halo = value === neutral ? dark : at(HALO)
-    const shadeThen = whites.get(shade.key)?.xyz[1] ?? at(shade)
-    options.push({
-      value,
-      label,
-      contrast: at(BOARD_WHITE) / at(BOARD_BLACK),
-      bar: value === neutral ? dark : at(BAR),
-      halo: halo / dark,
-      haloing: toldApart(halo, dark),
-      shade: at(shade) / Math.max(1e-6, shadeThen),
-      readingIds: [...own.values()].map((r) => r.id),
-    })
-  }
+    },
+    known: ({ value, label }) => strengthFromPriors(context, control, String(value), label),
+    purpose: ({ label }) =>
+      `Measures ${quoted(control)} ${label}: contrast side by side, black beside light, haloing.`,
+  })
+  if (next) return { plan: adjust(next), options }
   const kept = options.filter((o) => o.shade > CRUSHED)
   const among = kept.length ? kept : options
   const calm = among.filter((o) => !o.haloing)

@@ -1,13 +1,15 @@
-import type { ChoiceControl, ControlValue } from '#core/display'
+import type { ChoiceControl } from '#core/display'
 import { toldApart } from '#core/judge'
 import { BLACK, HIGHLIGHT, isOffered, type Patch, PQ_PEAK, pqGrey, REFERENCE_WHITE } from '#core/measure'
 import { quoted, shown } from '#core/model'
-import { done, open, type StepPlan } from '../contract'
+import { adjust, done } from '../contract'
 import type { RouteContext } from '../facts/context'
-import { differsIn, measuringStateOf, type RouteReading } from '../facts/facts'
+import { eachValue, readAtValue } from '../facts/each-value'
+import { measuringStateOf } from '../facts/facts'
 import type { DimmingOption } from '../facts/findings'
 import { PROCESSING } from '../rests-on'
 import { PEAK_LOST, SHADES_KEPT } from '../tuning'
+import type { Compared } from './compared'
 
 const DARK: Patch = { ...BLACK, key: 'pq-black-alone', label: 'Black alone', level: null }
 /** Black in the middle, with a highlight at the edge: what zones let bloom there. */
@@ -37,10 +39,7 @@ const SHADE: Patch = (() => {
  * Strengths of local dimming in HDR: each by what blooms into black beside a highlight, and by what it costs in shades and in peak. The one with the
  * least light beside highlights is taken, or the strongest contrast where the policy asks for it; never one that crushes shades or takes peak.
  */
-export const hdrDimmingPart = (
-  context: RouteContext,
-  control: ChoiceControl,
-): { plan: StepPlan; options: DimmingOption[]; choice?: ControlValue } => {
+export const hdrDimmingPart = (context: RouteContext, control: ChoiceControl): Compared<DimmingOption> => {
   const { facts } = context
   const bloom = isOffered(BLOOM, facts.bench) ? BLOOM : WITHIN
   const lost = (p: Patch) => facts.leftOut.includes(p.key)
@@ -58,59 +57,40 @@ export const hdrDimmingPart = (
     }
   // A peak beyond the meter leaves what blooms and what shades lose.
   const patches = [DARK, bloom, SHADE, ...(lost(PQ_PEAK) ? [] : [PQ_PEAK])]
-  const atRest = measuringStateOf(facts, facts.state)
-  const read = (value: ControlValue) => {
-    const own = new Map<string, RouteReading>()
-    for (const r of facts.readings)
-      if (
-        r.purpose === 'adjust' &&
-        r.state[control.key] === value &&
-        differsIn(facts, PROCESSING, r.state, atRest, new Set([control.key])).length === 0
-      )
-        own.set(r.patch.key, r)
-    return own
-  }
-  const options: DimmingOption[] = []
   const rest = control.neutral ?? control.choices[0]!.value
-  // The value that is measured with comes first: the others are held against it.
-  for (const { value, label } of [...control.choices].sort(
-    (a, b) => Number(b.value === rest) - Number(a.value === rest),
-  )) {
-    const own = read(value)
-    const missing = patches.filter((p) => !own.has(p.key))
-    if (missing.length) {
-      const from = facts.state[control.key]!
+  const { options, next } = eachValue<DimmingOption>(facts, {
+    control,
+    // The value that is measured with comes first: the others are held against it.
+    choices: [...control.choices].sort((a, b) => Number(b.value === rest) - Number(a.value === rest)),
+    patchesFor: () => patches,
+    readAt: (value) =>
+      readAtValue(facts, control, value, {
+        alike: PROCESSING,
+        state: measuringStateOf(facts, facts.state),
+        counts: (r) => r.purpose === 'adjust',
+      }),
+    judge: ({ value, label }, read, [first]) => {
+      const at = (p: Patch) => Math.max(1e-5, read.get(p.key)!.xyz[1])
+      const peak = read.get(PQ_PEAK.key)?.xyz[1]
+      // Above the panel's own black, of which dimming takes away as well.
+      const light = Math.max(1e-5, at(SHADE) - at(DARK))
       return {
-        plan: open({
-          kind: 'adjust',
-          adjustment: {
-            changes: value === from ? [] : [{ control: control.key, from, to: value }],
-            reads: missing,
-            purpose: `Measures ${quoted(control)} ${label}: black beside a highlight, shades and peak.`,
-            predictions: [],
-          },
-        }),
-        options,
+        value,
+        label,
+        contrast: (peak ?? REFERENCE_WHITE) / at(bloom),
+        bar: at(bloom),
+        halo: at(bloom) / at(DARK),
+        haloing: toldApart(at(bloom), at(DARK)),
+        shade: first?.shadeLight ? light / first.shadeLight : 1,
+        ...(peak === undefined ? {} : { peak }),
+        shadeLight: light,
+        readingIds: [...read.values()].map((r) => r.id),
       }
-    }
-    const at = (p: Patch) => Math.max(1e-5, own.get(p.key)!.xyz[1])
-    const peak = own.get(PQ_PEAK.key)?.xyz[1]
-    const first = options[0]
-    // Above the panel's own black, of which dimming takes away as well.
-    const light = Math.max(1e-5, at(SHADE) - at(DARK))
-    options.push({
-      value,
-      label,
-      contrast: (peak ?? REFERENCE_WHITE) / at(bloom),
-      bar: at(bloom),
-      halo: at(bloom) / at(DARK),
-      haloing: toldApart(at(bloom), at(DARK)),
-      shade: first?.shadeLight ? light / first.shadeLight : 1,
-      ...(peak === undefined ? {} : { peak }),
-      shadeLight: light,
-      readingIds: [...own.values()].map((r) => r.id),
-    })
-  }
+    },
+    purpose: ({ label }) =>
+      `Measures ${quoted(control)} ${label}: black beside a highlight, shades and peak.`,
+  })
+  if (next) return { plan: adjust(next), options }
   const brightest = Math.max(...options.map((o) => o.peak ?? 0))
   const lostOf = ({ peak = brightest }: DimmingOption) => (brightest > 0 ? 1 - peak / brightest : 0)
   const kept = options.filter((o) => o.shade > SHADES_KEPT && lostOf(o) < PEAK_LOST)

@@ -1,25 +1,16 @@
 import { type Chromaticity, deltaUv, multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { ChoiceControl, ControlValue, NumberControl } from '#core/display'
 import { CASE_LABEL } from '#core/judge'
-import {
-  CHANNELS,
-  type ChannelMatrix,
-  type GreyModel,
-  quoted,
-  reachOf,
-  shown,
-  sigmaOf,
-  spreadUnder,
-} from '#core/model'
-import { errorOfDrives, expectedError, type GreyAim } from '#core/solve'
-import { done, open, type StepPlan } from '../contract'
+import type { Patch } from '#core/measure'
+import { CHANNELS, type ChannelMatrix, quoted, reachOf, shown } from '#core/model'
+import { adjust, done, type StepPlan } from '../contract'
 import type { RouteContext } from '../facts/context'
+import { changeTo } from '../facts/each-value'
 import { freshFor, whyNotMovable } from '../facts/facts'
 import type { PresetOption } from '../facts/findings'
 import { slotConflicts, slotHolder } from '../facts/memory-conflicts'
 import { CURVE } from '../rests-on'
-import { PRESET_LEVEL, WORTH_AN_ADJUSTMENT } from '../tuning'
-import { adjustmentsMade, changesTo, rangeOf, twoPointControls } from './grey-moves'
+import { PRESET_LEVEL } from '../tuning'
 
 const shareAway = (xyz: XYZ, target: Chromaticity): number => deltaUv(xyz, xyToXyz(target, 1))
 
@@ -79,31 +70,47 @@ const whiteControls = (byRole: RouteContext['byRole']): NumberControl[] => [
   ...byRole.levelWhite.map((l) => l.control),
 ]
 
+type Reading = RouteContext['facts']['readings'][number]
+
+const atNeutral = (control: NumberControl, value: ControlValue | undefined): boolean =>
+  value === (control.neutral ?? control.default)
+
+/** Whether gains and their like were moved under the preset of now; values of an earlier case that were taken back so that it can be read do not count. */
+const gainsUnderWay = ({ facts, byRole }: RouteContext): boolean => {
+  // A gain that turned out to do nothing makes the choice of the preset another one.
+  if (Object.values(byRole.gain).some((g) => facts.refused[g.key] !== undefined)) return false
+  const byKey = new Map(whiteControls(byRole).map((c) => [c.key, c]))
+  return facts.adjustments.some(
+    (m) =>
+      m.kind !== 'put-back' &&
+      m.changes.some((c) => byKey.has(c.control) && !atNeutral(byKey.get(c.control)!, c.to)),
+  )
+}
+
+/** Readings of white, the newest last, in which every control of white was at neutral. */
+const neutralReadings = ({ facts, byRole }: RouteContext, patch: Patch): Reading[] =>
+  freshFor(facts, CURVE).filter(
+    (r) =>
+      r.patch.key === patch.key &&
+      whiteControls(byRole).every(
+        (c) => atNeutral(c, r.state[c.key]) || whyNotMovable(facts, c, r.state) !== undefined,
+      ),
+  )
+
 /** Presets, and what each measures; the next to be measured, if any is missing. */
-export const presetPart = (context: RouteContext): { plan: StepPlan; options: PresetOption[] } => {
+export const presetPart = (
+  context: RouteContext,
+): { readonly plan: StepPlan; readonly options: readonly PresetOption[] } => {
   const { facts, byRole } = context
   const control = byRole.preset
   if (control?.kind !== 'choice' || !context.movable(control)) return { plan: done(''), options: [] }
   const now = facts.state[control.key]!
-  const patch = context.patches.grey(PRESET_LEVEL)
-  const moved = whiteControls(byRole)
-  const keys = new Set(moved.map((c) => c.key))
-  // A gain that turned out to do nothing makes the choice of the preset another one.
-  const dead = Object.values(byRole.gain).some((g) => facts.refused[g.key] !== undefined)
-  // Values of an earlier case that were taken back so that a preset can be read are no gains under way.
-  const atNeutral = (c: NumberControl, value: ControlValue | undefined) => value === (c.neutral ?? c.default)
-  const underWay = facts.adjustments.some(
-    (m) =>
-      m.kind !== 'put-back' &&
-      m.changes.some((c) => keys.has(c.control) && !atNeutral(moved.find((o) => o.key === c.control)!, c.to)),
-  )
-  const begun = underWay && !dead
-  const neutral = (r: RouteContext['facts']['readings'][number]) =>
-    moved.every((c) => atNeutral(c, r.state[c.key]) || whyNotMovable(facts, c, r.state) !== undefined)
-  const fresh = freshFor(facts, CURVE).filter((r) => r.patch.key === patch.key && neutral(r))
-  const conflictOf = (value: ControlValue) =>
-    slotConflicts(facts, { ...facts.state, [control.key]: value }, [...keys])
-  const option = (value: ControlValue, label: string, xyz: XYZ, readingIds: number[]): PresetOption => ({
+  const fresh = neutralReadings(context, context.patches.grey(PRESET_LEVEL))
+  const option = (
+    { value, label }: ChoiceControl['choices'][number],
+    xyz: XYZ,
+    readingIds: readonly number[],
+  ): PresetOption => ({
     value,
     label,
     away: shareAway(xyz, facts.targets.white),
@@ -111,68 +118,73 @@ export const presetPart = (context: RouteContext): { plan: StepPlan; options: Pr
     readingIds,
     ratios: ratiosOf(context, xyz),
   })
-  const measured = control.choices.flatMap(({ value, label }): PresetOption[] => {
-    const reading = fresh.findLast((r) => r.state[control.key] === value)
-    return reading ? [option(value, label, reading.xyz, [reading.id, ...context.matrixIds])] : []
+  const measured = control.choices.flatMap((c): PresetOption[] => {
+    const reading = fresh.findLast((r) => r.state[control.key] === c.value)
+    return reading ? [option(c, reading.xyz, [reading.id, ...context.matrixIds])] : []
   })
-  const own = measured.find((o) => o.value === now)
   // Once gains are under way under a preset, it is not reopened.
-  if (begun) return { plan: keptPreset(context, control, now, measured), options: measured }
-
+  if (gainsUnderWay(context)) return { plan: keptPreset(context, control, now, measured), options: measured }
   // A preset whose white values belong to another case already is the way to overwrite them.
-  const free = control.choices.filter((c) => !conflictOf(c.value))
+  const keys = whiteControls(byRole).map((c) => c.key)
+  const free = control.choices.filter(
+    (c) => !slotConflicts(facts, { ...facts.state, [control.key]: c.value }, keys),
+  )
   const candidates = free.length ? free : control.choices
   const expected = candidates.flatMap((c) => {
     const xyz = measured.some((o) => o.value === c.value)
       ? undefined
       : whiteFromPriors(context, control, c.value, measured, fresh)
-    return xyz ? [option(c.value, c.label, xyz, [])] : []
+    return xyz ? [option(c, xyz, [])] : []
   })
+  const options = [...measured, ...expected].sort((a, b) => a.residual - b.residual)
+  const own = measured.find((o) => o.value === now)
+  return { plan: choosePreset(context, control, { candidates, options, own, measured }), options }
+}
+
+/** Measures what is missing, then takes the preset that gains can bring nearest to the target. */
+const choosePreset = (
+  context: RouteContext,
+  control: ChoiceControl,
+  {
+    candidates,
+    options,
+    own,
+    measured,
+  }: {
+    readonly candidates: ChoiceControl['choices']
+    readonly options: readonly PresetOption[]
+    readonly own: PresetOption | undefined
+    readonly measured: readonly PresetOption[]
+  },
+): StepPlan => {
+  const { facts, byRole } = context
+  const now = facts.state[control.key]!
   // A preset may hold values that an earlier case left with it: its own white is read without them.
-  const takenBack = moved.flatMap((c) => {
-    const from = facts.state[c.key]
-    return from === undefined || atNeutral(c, from) || !context.movable(c)
-      ? []
-      : [{ control: c.key, from, to: c.neutral ?? c.default }]
-  })
-  const adjustment = (to: ControlValue, purpose: string): StepPlan =>
-    open({
-      kind: 'adjust',
-      adjustment: {
-        changes: to === now ? takenBack : [{ control: control.key, from: now, to }],
-        reads: [patch],
-        purpose,
-        predictions: [],
-      },
+  const takenBack = whiteControls(byRole).flatMap((c) =>
+    context.movable(c) ? changeTo(facts.state, c, c.neutral ?? c.default) : [],
+  )
+  const set = (to: ControlValue, purpose: string): StepPlan =>
+    adjust({
+      changes: to === now ? takenBack : changeTo(facts.state, control, to),
+      reads: [context.patches.grey(PRESET_LEVEL)],
+      purpose,
     })
-  const known = [...measured, ...expected]
-  const missing = candidates.find((c) => !known.some((o) => o.value === c.value))
-  const options = known.sort((a, b) => a.residual - b.residual)
-  if (missing) {
-    const here = candidates.some((c) => c.value === now) && !own ? now : missing.value
-    return {
-      plan: adjustment(here, `Measures the white of ${quoted(control)} ${shown(control, here)}.`),
-      options,
-    }
-  }
+  const measure = (value: ControlValue) =>
+    set(value, `Measures the white of ${quoted(control)} ${shown(control, value)}.`)
+  const isCandidate = (value: ControlValue) => candidates.some((c) => c.value === value)
+  const missing = candidates.find((c) => !options.some((o) => o.value === c.value))
+  if (missing) return measure(isCandidate(now) && !own ? now : missing.value)
   const best = options
-    .filter((o) => candidates.some((c) => c.value === o.value))
+    .filter((o) => isCandidate(o.value))
     .reduce<PresetOption | undefined>((a, b) => (!a || b.residual < a.residual - 1e-4 ? b : a), undefined)
-  const stay = own && candidates.some((c) => c.value === now)
+  const stay = own && isCandidate(now)
   if (best && best.value !== now && (!stay || own.residual - best.residual > 5e-4))
-    return {
-      plan: adjustment(
-        best.value,
-        `Chooses the white nearest to the target, with room left to adjust it: Δu′v′ ${best.away.toFixed(4)} away.`,
-      ),
-      options,
-    }
-  if (best && best.value === now && best.readingIds.length === 0)
-    return {
-      plan: adjustment(now, `Measures the white of ${quoted(control)} ${shown(control, now)}.`),
-      options,
-    }
-  return { plan: keptPreset(context, control, now, measured), options }
+    return set(
+      best.value,
+      `Chooses the white nearest to the target, with room left to adjust it: Δu′v′ ${best.away.toFixed(4)} away.`,
+    )
+  if (best && best.value === now && best.readingIds.length === 0) return measure(now)
+  return keptPreset(context, control, now, measured)
 }
 
 const keptPreset = (
@@ -249,73 +261,4 @@ const whiteFromPriors = (
     g,
     b * Math.exp(wanted.mean[1]! - known.mean[1]!),
   ])
-}
-
-/** A slider in the place of presets: a first try tells which way it goes, then the place nearest to the target. */
-export const sliderPart = (
-  context: RouteContext,
-  model: GreyModel,
-  aim: GreyAim,
-  now: Float64Array,
-): StepPlan | undefined => {
-  const { facts, byRole } = context
-  const control = byRole.preset
-  if (control?.kind !== 'number' || !context.movable(control)) return undefined
-  const range = rangeOf(context, model, control)
-  if (!range) return undefined
-  const patch = context.patches.grey(PRESET_LEVEL)
-  const level = PRESET_LEVEL / 100
-  const clicksMade = adjustmentsMade(context, new Set([control.key]))
-  const others = [...Object.values(byRole.gain), ...Object.values(byRole.cut)]
-  const touched = others.some((c) => facts.state[c.key] !== (c.neutral ?? c.default))
-  if (touched || clicksMade >= 3) return undefined
-  const at = model.levels.indexOf(level)
-  if (at < 0) return undefined
-  const learnedIt =
-    model.observations.some((o) => o.state[control.key] !== model.reference[control.key]) ||
-    facts.priors.some((l) => l.control === control.key && l.kind === 'effect')
-  const adjustment = (amounts: Float64Array, purpose: string, predict: boolean): StepPlan => {
-    const error = (a: Float64Array) => expectedError(model, { ...aim, levels: [{ at, weight: 1 }] }, a)
-    return open({
-      kind: 'adjust',
-      adjustment: {
-        changes: changesTo(context, model, [control], amounts),
-        reads: [patch],
-        purpose,
-        ...(predict
-          ? {
-              expected: {
-                quantity: 'white-error',
-                before: error(now),
-                after: error(amounts),
-                sigma: sigmaOf(spreadUnder(model, amounts), (d) =>
-                  errorOfDrives(model, { ...aim, levels: [{ at, weight: 1 }] }, d),
-                ),
-              },
-            }
-          : {}),
-        predictions: [],
-      },
-    })
-  }
-  const own = { ...aim, levels: [{ at, weight: 1 }] }
-  if (!learnedIt) {
-    if (expectedError(model, own, now) < WORTH_AN_ADJUSTMENT) return undefined
-    const quarter = Math.max(1, Math.round((range.high - range.low) / 5))
-    const to = now[range.feature]! + quarter <= range.high ? quarter : -quarter
-    const amounts = Float64Array.from(now)
-    amounts[range.feature] = now[range.feature]! + to
-    return adjustment(amounts, `Measures the response of ${quoted(control)}.`, false)
-  }
-  let best = { amounts: now, error: expectedError(model, own, now) }
-  for (let n = range.low; n <= range.high; n++) {
-    const amounts = Float64Array.from(now)
-    amounts[range.feature] = n
-    const error = expectedError(model, own, amounts)
-    if (error < best.error - 1e-9) best = { amounts, error }
-  }
-  const gain = expectedError(model, own, now) - best.error
-  const fine = twoPointControls(context, true).length > 0
-  if (gain < (fine ? 0.6 : WORTH_AN_ADJUSTMENT)) return undefined
-  return adjustment(best.amounts, `Sets ${quoted(control)} closest to the target white.`, true)
 }

@@ -1,35 +1,18 @@
-import type { Change, Channel, NumberControl } from '#core/display'
-import { greyErrorChromatic, greyErrorNoise, VISIBLE } from '#core/judge'
-import { averagedPrecision, JUDGED_LEVELS, PQ_JUDGED_LEVELS } from '#core/measure'
+import type { Change, NumberControl } from '#core/display'
+import { greyErrorChromatic, VISIBLE } from '#core/judge'
+import { JUDGED_LEVELS, PQ_JUDGED_LEVELS } from '#core/measure'
 import {
-  type Aspect,
   amountsOf,
-  CHANNELS,
-  drivesAt,
   featureOf,
   type GreyModel,
   type GreySpread,
-  lightOfDrives,
-  quoted,
-  reachOf,
   runsOut,
   sigmaAt,
   sigmaOf,
   spreadUnder,
 } from '#core/model'
-import { type ClicksToTarget, errorOfDrives, expectedError, type GreyAim, solveClicks } from '#core/solve'
-import {
-  type Derived,
-  defineStep,
-  done,
-  everyCase,
-  impossible,
-  type Limit,
-  moreAt,
-  type Next,
-  open,
-  type StepPlan,
-} from '../contract'
+import { errorOfDrives, expectedError, type GreyAim } from '#core/solve'
+import { defineStep, done, everyCase, impossible, type More, moreAt, open, type StepPlan } from '../contract'
 import type { Adjustment } from '../facts/adjustment'
 import { greyReadingIds, type RouteContext, type StepContext } from '../facts/context'
 import { timesGoneOn } from '../facts/depth'
@@ -42,9 +25,6 @@ import {
   BELOW_LEVELS,
   BETTER_BY_FAR,
   DARK_FIRST,
-  GREEN_COST,
-  GREEN_EXCEPTION,
-  GREEN_GAINS,
   HDR_LIGHT,
   PRESET_LEVEL,
   RUN_OUT_WEIGHT,
@@ -53,6 +33,8 @@ import {
   WORTH_AN_ADJUSTMENT,
   WORTH_ANOTHER_SWEEP,
 } from '../tuning'
+import { awayOf, sweepNoise } from './clicks-to-target'
+import { downOnly, gainOfGreen, type PriceOfGreen, priceOfGreen, solvePairs } from './green'
 import {
   adjustmentsMade,
   aimOf,
@@ -61,91 +43,229 @@ import {
   goBack,
   greyPredictions,
   inDeltaE2000,
-  rangeOf,
-  trusted,
   twoPointControls,
-} from './grey-moves'
-import { presetPart, sliderPart } from './preset'
+} from './grey-adjustments'
+import { derivedPairs, endReached, purposeOf } from './pairs-said'
+import { presetPart } from './preset'
+import { sliderPart } from './slider'
 
 const TITLE = 'Two-point white balance'
 
-/** Scatter of the average greyscale ΔE over the judged levels at the present panel light: what one sweep cannot tell apart. */
-const sweepNoise = (context: RouteContext, model: GreyModel): number => {
-  const { facts } = context
-  const light = model.lightOf(facts.state)
-  const peak = model.white * light
-  const noises = JUDGED_LEVELS.map((l) =>
-    greyErrorNoise(peak * l ** model.exponent, peak, model.target, averagedPrecision(facts.precision)),
-  )
-  return Math.hypot(...noises) / noises.length
+/** Everything that two-point white balance decides from. Errors are average ΔE00 over the judged levels. */
+interface Look {
+  readonly context: StepContext
+  readonly model: GreyModel
+  /** Amounts of the controls as they are set now. */
+  readonly now: Float64Array
+  readonly hdr: boolean
+  /** Multi-point white balance comes after it and does the fine work. */
+  readonly levelFollows: boolean
+  /** The judged levels alike; the same in ΔE00; and what is solved for. */
+  readonly plain: GreyAim
+  readonly shown: GreyAim
+  readonly aim: GreyAim
+  readonly noise: number
+  readonly error: number
+  readonly readingIds: readonly number[]
+  readonly preset: ReturnType<typeof presetPart>
 }
 
-/** Pairs of ranges of one channel, gain with cut, that are tried together. */
-const pairsOf = (controls: readonly NumberControl[]): Array<readonly [number, number]> =>
-  controls.flatMap((a, i) =>
-    controls.flatMap((b, j) => (j > i && a.channel === b.channel ? [[i, j] as const] : [])),
-  )
-
-const HALF = { gain: 'the bright half', cut: 'the dark half' } as const
-
-const purposeOf = (
-  controls: readonly NumberControl[],
-  changes: readonly Change[],
-  green: boolean,
-): string => {
-  const ofRole = (role: 'gain' | 'cut') =>
-    changes.flatMap((change) => {
-      const c = controls.find((one) => one.key === change.control)
-      return c?.role === role && c.channel
-        ? [`${Number(change.to) > Number(change.from) ? 'adds' : 'takes out'} ${c.channel}`]
-        : []
-    })
-  const parts = (['gain', 'cut'] as const).flatMap((role) => {
-    const own = ofRole(role)
-    return own.length ? [`${own.join(', ')} in ${HALF[role]}`] : []
-  })
-  const text = parts.join('; ')
-  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.${green ? '' : ' Green stays as it is.'}`
+/** What came of planning, and the error that the best further clicks would leave. */
+interface Planned {
+  readonly plan: StepPlan
+  readonly best: number
 }
 
-/** The control that stands at the end of its range where more of it was wanted. */
-const endReached = (context: RouteContext, controls: readonly NumberControl[]): string | undefined => {
-  const at = controls.find((c) => {
-    const value = Number(context.facts.state[c.key])
-    const end = value <= c.range.min || value >= c.range.max
-    return end && value !== (c.neutral ?? c.default)
-  })
-  return at && `${quoted(at)} is at the end of its range.`
-}
-
-/** Clicks that each level is away from the target, in the clicks of the control that moves it most. */
-const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array): ClicksToTarget[] => {
-  const { byRole } = context
-  const per = (channel: 'red' | 'blue', pair: 'gain' | 'cut', at: number): number => {
-    const control = byRole[pair][channel]
-    const feature = control ? featureOf(model, control.key) : -1
-    return feature < 0 ? 0 : model.effect[channel as Aspect][feature]![at]!
+const lookOf = (context: StepContext, model: GreyModel, now: Float64Array): Look => {
+  const { facts, byRole } = context
+  const hdr = facts.signal.transfer !== 'sdr'
+  const levelFollows =
+    !hdr &&
+    !facts.skipped['level-white'] &&
+    facts.policy.levelWhite !== 'two-point' &&
+    byRole.levelWhite.some((l) => context.movable(l.control))
+  const plain = aimOf(context, model, hdr ? PQ_JUDGED_LEVELS : JUDGED_LEVELS, 0)
+  const shown = inDeltaE2000(plain)
+  // Where single levels are corrected afterwards, two-point has to bring the dark ones within their reach.
+  const before = levelFollows && {
+    ...plain,
+    levels: plain.levels.map((l) => ({
+      ...l,
+      weight: weightBeforeLevels(context, model, model.levels[l.at]!),
+    })),
   }
-  const ownLevel = (channel: Channel, level: number) =>
-    byRole.levelWhite.find((l) => l.channel === channel && Math.abs(l.level - level) < 1e-9)
-  const byLevel = byRole.levelWhite.length > 0 && Object.keys(byRole.gain).length === 0
-  return JUDGED_LEVELS.flatMap((level): ClicksToTarget[] => {
-    const at = model.levels.indexOf(level)
-    if (at < 0) return []
-    const drives = drivesAt(model, at, amounts)
-    const size = (pair: 'gain' | 'cut') => Math.abs(per('red', pair, at)) + Math.abs(per('blue', pair, at))
-    const pair = size('gain') >= size('cut') ? 'gain' : 'cut'
-    const togo = (channel: 'red' | 'blue'): number => {
-      let click = per(channel, pair, at)
-      if (byLevel) {
-        const own = ownLevel(channel, level)
-        const feature = own ? featureOf(model, own.control.key) : -1
-        click = feature < 0 ? 0 : model.effect[channel][feature]![at]!
-      }
-      return Math.abs(click) > 1e-9 ? (level - drives[channel]) / click : 0
-    }
-    return [{ level, by: byLevel ? 'level' : pair, red: togo('red'), green: 0, blue: togo('blue') }]
+  return {
+    context,
+    model,
+    now,
+    hdr,
+    levelFollows,
+    plain,
+    shown,
+    // In PQ light is absolute: what gains take away of it counts as well.
+    aim: before || (hdr ? { ...plain, toneWeight: HDR_LIGHT } : plain),
+    noise: sweepNoise(context, model),
+    error: expectedError(model, shown, now),
+    readingIds: greyReadingIds(context, model),
+    preset: presetPart(context),
+  }
+}
+
+/** Whether green may move, and how that came about. */
+interface Green {
+  readonly free: boolean
+  /** It moves against the policy: as an exception that was made before, or is made now. */
+  readonly excepted: boolean
+  readonly needed: boolean
+  /** A person, or the policy, has not been asked yet. */
+  readonly isAsked: boolean
+  /** Nobody has to be asked any more. */
+  readonly isFree: boolean
+  /** What an exception would cost where red or blue run out. */
+  readonly price: PriceOfGreen | undefined
+}
+
+const greenOf = ({ context, model, now, aim, hdr }: Look, withGreen: boolean): Green => {
+  const { facts, byRole } = context
+  // An exception that was made once stays one: its first adjustment is a guess.
+  const excepted =
+    !hdr &&
+    [byRole.gain.green, byRole.cut.green].some((c) => c && facts.state[c.key] !== (c.neutral ?? c.default))
+  const isAsked =
+    !hdr &&
+    facts.policy.green !== 'free' &&
+    !excepted &&
+    !withGreen &&
+    !facts.accepted.includes('green=leave')
+  const price = isAsked ? priceOfGreen(context, model, aim, now) : undefined
+  const lowered = facts.accepted.includes('green=lower')
+  const needed = excepted || withGreen || price !== undefined || (isAsked && lowered)
+  return {
+    free: hdr || facts.policy.green === 'free' || needed,
+    excepted,
+    needed,
+    isAsked,
+    // A person is told the price and asked; where nobody is there the exception is made, and said.
+    isFree: !facts.bench.eye || lowered,
+    price,
+  }
+}
+
+const askGreen = (price: PriceOfGreen): StepPlan =>
+  open({ kind: 'choose-green', ...price }, 'red and blue alone cannot do it')
+
+/** Neither gains nor cuts can be moved. */
+const planWithout = ({ context, error, preset }: Look): StepPlan => {
+  const { facts, byRole } = context
+  const other = byRole.levelWhite.some((l) => context.movable(l.control))
+  const locked = [...Object.values(byRole.gain), ...Object.values(byRole.cut)][0]
+  const sentence = locked
+    ? `Gains and cuts cannot be set here: ${whyNotMovable(facts, locked) ?? 'they are locked'}`
+    : 'This display has no gains or cuts: white stays where the best preset puts it.'
+  return done(`average ΔE00 ${error.toFixed(1)}`, {
+    derived: preset.plan.derived,
+    limits: [...preset.plan.limits, ...(other ? [] : [{ sentence }])],
   })
+}
+
+/** Where it stops: with the values as they are, and what another adjustment would gain. */
+const planEnd = (
+  { context, error, preset, readingIds, hdr }: Look,
+  controls: readonly NumberControl[],
+  green: Green,
+  more: More,
+): StepPlan => {
+  const { facts } = context
+  const reached = endReached(context, controls)
+  const end = reached && error > VISIBLE / 2 ? reached : ''
+  return done([`average ΔE00 ${error.toFixed(1)}`, end].filter(Boolean).join('; '), {
+    derived: [
+      ...preset.plan.derived,
+      ...derivedPairs(
+        context,
+        readingIds,
+        green.free,
+        (hdr || green.needed) && facts.policy.green !== 'free',
+      ),
+    ],
+    limits: [...preset.plan.limits, ...(end ? [{ sentence: end }] : [])],
+    more,
+  })
+}
+
+/** An adjustment of gains and cuts, with the greys that tell of it. */
+const adjustPairs = (
+  { context, model, now, aim, shown, error, hdr, preset }: Look,
+  controls: readonly NumberControl[],
+  { amounts, changes, best }: { amounts: Float64Array; changes: readonly Change[]; best: number },
+  green: boolean,
+  made: number,
+): StepPlan => {
+  const { facts } = context
+  const spread = spreadUnder(model, amounts)
+  const telling =
+    made === 0 ? TRIAL_LEVELS.map((p) => p / 100) : mostTelling(model, spread, made === 1 ? 2 : 1)
+  // Whether a channel runs out of drive shows at full signal only.
+  const ranOut = !hdr && green && facts.policy.green !== 'free' && !downOnly(context, model, now)
+  const reads =
+    made === 1 || ranOut || runsOut(model)
+      ? [...new Set([1, ...(ranOut ? [PRESET_LEVEL / 100] : []), ...telling])]
+      : telling
+  const adjustment: Adjustment = {
+    changes,
+    reads: reads.map((l) => context.patches.grey(Math.round(l * 1000) / 10)),
+    purpose: purposeOf(controls, changes, green),
+    expected: {
+      quantity: 'white-error',
+      before: error,
+      after: best,
+      sigma: sigmaOf(spread, (d) => errorOfDrives(model, shown, d)),
+    },
+    predictions: greyPredictions(context, model, aim, now, amounts, reads, spread),
+  }
+  return open({ kind: 'adjust', adjustment }, '', { derived: preset.plan.derived })
+}
+
+/** Gains and cuts over all levels at once: another adjustment, or the end of them. */
+const planPairs = (look: Look, withGreen = false): Planned => {
+  const { context, model, now, hdr, levelFollows, plain, shown, aim, noise, error } = look
+  const { facts, verified } = context
+  const green = greenOf(look, withGreen)
+  if (green.price && !green.isFree) return { plan: askGreen(green.price), best: error }
+  const controls = twoPointControls(context, green.free)
+  if (controls.length === 0) return { plan: planWithout(look), best: error }
+  const weighed = solvePairs(context, model, aim, controls, now)
+  // What helps only where single levels follow, and costs all else, is left to them.
+  const costs = levelFollows && expectedError(model, shown, weighed.amounts) > error
+  const { amounts, error: left } = costs ? solvePairs(context, model, plain, controls, now) : weighed
+  const best = expectedError(model, shown, amounts)
+  const gain = hdr || (levelFollows && !costs) ? expectedError(model, aim, now) - left : error - best
+  const wentOn = timesGoneOn(facts)
+  const worth = Math.max(noise, verified && !wentOn ? WORTH_ANOTHER_SWEEP : WORTH_AN_ADJUSTMENT)
+  const keys = new Set(controls.map((c) => c.key))
+  const made = adjustmentsMade(context, keys)
+  const tried = controls.some((c) =>
+    model.observations.some((o) => o.state[c.key] !== model.reference[c.key]),
+  )
+  const coarse = levelFollows && tried && error < VISIBLE
+  const most = WHITE_MOST_ADJUSTMENTS * (1 + wentOn) + (verified ? 1 : 0) + (green.excepted ? 2 : 0)
+  const spent = made >= most
+  const stuck = !verified && !wentOn && improvesNoMore(context, keys)
+  const changes = changesTo(context, model, controls, amounts)
+  if (!(gain < worth || spent || stuck || changes.length === 0 || (coarse && gain < 0.2)))
+    return { plan: adjustPairs(look, controls, { amounts, changes, best }, green.free, made), best }
+  // Red and blue have done what they can; what green would add is told, not left unsaid.
+  const price =
+    green.isAsked && !green.free && !levelFollows && !spent
+      ? gainOfGreen(context, model, plain, amounts)
+      : undefined
+  if (price) return green.isFree ? planPairs(look, true) : { plan: askGreen(price), best: error }
+  const all = twoPointControls(context, true)
+  const movable = new Set(all.map((c) => featureOf(model, c.key)))
+  const better = made > 0 ? bestVisited(model, aim, now, movable, 2, BETTER_BY_FAR) : undefined
+  if (better) return { plan: goBack(context, model, aim, all, better.amounts), best }
+  const more = moreAt(TITLE, { gain, readings: TRIAL_LEVELS.length, spent: spent || stuck, worth })
+  return { plan: planEnd(look, controls, green, more), best }
 }
 
 /**
@@ -156,13 +276,8 @@ const awayOf = (context: RouteContext, model: GreyModel, amounts: Float64Array):
  * cannot do it; a person is asked.
  * Where multi-point white balance follows, it does the fine work.
  */
-const planWhite = (context: StepContext, withGreen = false): { plan: StepPlan; findings?: WhiteFindings } => {
-  const { facts, byRole, verified } = context
-  const levelFollows =
-    facts.signal.transfer === 'sdr' &&
-    !facts.skipped['level-white'] &&
-    facts.policy.levelWhite !== 'two-point' &&
-    byRole.levelWhite.some((l) => context.movable(l.control))
+const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFindings } => {
+  const { facts } = context
   const byLevel = movedByLevel(context, facts.state)
   const model = byLevel ? context.greyByLevel() : context.grey()
   if (!context.channelMatrix)
@@ -174,199 +289,40 @@ const planWhite = (context: StepContext, withGreen = false): { plan: StepPlan; f
   if (!model) return { plan: impossible('The target white lies outside the colours of this display.') }
   const now = amountsOf(model, facts.state)
   if (!now) return { plan: done('') }
-  const preset = presetPart(context)
-  const hdr = facts.signal.transfer !== 'sdr'
-  const plain = aimOf(context, model, hdr ? PQ_JUDGED_LEVELS : JUDGED_LEVELS, 0)
-  const shown = inDeltaE2000(plain)
-  // Where single levels are corrected afterwards, two-point has to bring the dark ones within their reach.
-  // In PQ light is absolute: what gains take away of it counts as well.
-  const aim: GreyAim = levelFollows
-    ? {
-        ...plain,
-        levels: plain.levels.map((l) => ({
-          ...l,
-          weight: weightBeforeLevels(context, model, model.levels[l.at]!),
-        })),
-      }
-    : hdr
-      ? { ...plain, toneWeight: HDR_LIGHT }
-      : plain
-  const noise = sweepNoise(context, model)
-  const error = expectedError(model, shown, now)
-  const readingIds = greyReadingIds(context, model)
-  const findings = (best: number): WhiteFindings => ({
-    away: awayOf(context, model, now),
-    noise,
-    error,
-    best,
-    readingIds,
-    presets: preset.options,
-  })
-  if (preset.plan.next) return { plan: preset.plan, findings: findings(error) }
+  const look = lookOf(context, model, now)
+  const { plan, best } = planPart(look, byLevel)
+  const { noise, error, readingIds, preset } = look
+  return {
+    plan,
+    findings: {
+      away: awayOf(context, model, now),
+      noise,
+      error,
+      best,
+      readingIds,
+      presets: preset.options,
+    },
+  }
+}
 
+/** The part of it that is at hand: the preset, a slider between presets, then gains and cuts. */
+const planPart = (look: Look, byLevel: boolean): Planned => {
+  const { context, model, now, aim, error, preset, readingIds } = look
+  if (preset.plan.next) return { plan: preset.plan, best: error }
   // Once single levels were moved, what gains and cuts do to them is done with.
   if (byLevel)
     return {
       plan: done(`average ΔE00 ${error.toFixed(1)} with multi-point values`, {
         derived: [
           ...preset.plan.derived,
-          ...derivedPairs(context, readingIds, facts.policy.green === 'free'),
+          ...derivedPairs(context, readingIds, context.facts.policy.green === 'free'),
         ],
         limits: preset.plan.limits,
       }),
-      findings: findings(error),
+      best: error,
     }
   const slider = sliderPart(context, model, aim, now)
-  if (slider) return { plan: slider, findings: findings(error) }
-
-  // An exception that was made once stays one: its first move is a guess.
-  const excepted =
-    !hdr &&
-    [byRole.gain.green, byRole.cut.green].some((c) => c && facts.state[c.key] !== (c.neutral ?? c.default))
-  const isAsked =
-    !hdr &&
-    facts.policy.green !== 'free' &&
-    !excepted &&
-    !withGreen &&
-    !facts.accepted.includes('green=leave')
-  const ranOutPrice = isAsked ? priceOfGreen(context, model, aim, now) : undefined
-  const askGreen = (price: PriceOfGreen): { plan: StepPlan; findings: WhiteFindings } => ({
-    plan: open({ kind: 'choose-green', ...price }, 'red and blue alone cannot do it'),
-    findings: findings(error),
-  })
-  // A person is told the price and asked; where nobody is there the exception is made, and said.
-  const isFree = !facts.bench.eye || facts.accepted.includes('green=lower')
-  if (ranOutPrice && !isFree) return askGreen(ranOutPrice)
-  const needsGreen =
-    excepted || withGreen || ranOutPrice !== undefined || (isAsked && facts.accepted.includes('green=lower'))
-  const green = hdr || facts.policy.green === 'free' || needsGreen
-  const controls = twoPointControls(context, green)
-  if (controls.length === 0) {
-    const other = byRole.levelWhite.some((l) => context.movable(l.control))
-    const locked = [...Object.values(byRole.gain), ...Object.values(byRole.cut)][0]
-    return {
-      plan: done(`average ΔE00 ${error.toFixed(1)}`, {
-        derived: preset.plan.derived,
-        limits: [
-          ...preset.plan.limits,
-          ...(other
-            ? []
-            : [
-                {
-                  sentence: locked
-                    ? `Gains and cuts cannot be set here: ${whyNotMovable(facts, locked) ?? 'they are locked'}`
-                    : 'This display has no gains or cuts: white stays where the best preset puts it.',
-                },
-              ]),
-        ],
-      }),
-      findings: findings(error),
-    }
-  }
-  const weighed = solvePairs(context, model, aim, controls, now)
-  // What helps only where single levels follow, and costs all else, is left to them.
-  const costs = levelFollows && expectedError(model, shown, weighed.amounts) > error
-  const solved = costs ? solvePairs(context, model, plain, controls, now) : weighed
-  const best = expectedError(model, shown, solved.amounts)
-  const gain = hdr || (levelFollows && !costs) ? expectedError(model, aim, now) - solved.error : error - best
-  const wentOn = timesGoneOn(facts)
-  const worth = Math.max(noise, verified && !wentOn ? WORTH_ANOTHER_SWEEP : WORTH_AN_ADJUSTMENT)
-  const keys = new Set(controls.map((c) => c.key))
-  const made = adjustmentsMade(context, keys)
-  const tried = controls.some((c) =>
-    model.observations.some((o) => o.state[c.key] !== model.reference[c.key]),
-  )
-  const coarse = levelFollows && tried && error < VISIBLE
-  const spent = made >= WHITE_MOST_ADJUSTMENTS * (1 + wentOn) + (verified ? 1 : 0) + (excepted ? 2 : 0)
-  const stuck = !verified && !wentOn && improvesNoMore(context, keys)
-  const changes = changesTo(context, model, controls, solved.amounts)
-  if (gain < worth || spent || stuck || changes.length === 0 || (coarse && gain < 0.2)) {
-    const movable = new Set(twoPointControls(context, true).map((c) => featureOf(model, c.key)))
-    const better = made > 0 ? bestVisited(model, aim, now, movable, 2, BETTER_BY_FAR) : undefined
-    // Red and blue have done what they can; what green would add is told, not left unsaid.
-    const bestPrice =
-      isAsked && !green && !levelFollows && !spent
-        ? gainOfGreen(context, model, plain, solved.amounts)
-        : undefined
-    if (bestPrice) return isFree ? planWhite(context, true) : askGreen(bestPrice)
-    if (better)
-      return {
-        plan: goBack(context, model, aim, twoPointControls(context, true), better.amounts),
-        findings: findings(best),
-      }
-    const end = endReached(context, controls)
-    const limits: Limit[] = [
-      ...preset.plan.limits,
-      ...(end && error > VISIBLE / 2 ? [{ sentence: end }] : []),
-    ]
-    const derived: Derived[] = [
-      ...preset.plan.derived,
-      ...derivedPairs(context, readingIds, green, (hdr || needsGreen) && facts.policy.green !== 'free'),
-    ]
-    return {
-      plan: done(
-        [`average ΔE00 ${error.toFixed(1)}`, end && error > VISIBLE / 2 ? end : '']
-          .filter(Boolean)
-          .join('; '),
-        {
-          derived,
-          limits,
-          more: moreAt(TITLE, {
-            gain,
-            readings: TRIAL_LEVELS.length,
-            spent: spent || stuck,
-            worth,
-          }),
-        },
-      ),
-      findings: findings(best),
-    }
-  }
-  const first = made === 0
-  const spread = spreadUnder(model, solved.amounts)
-  const telling = first ? TRIAL_LEVELS.map((p) => p / 100) : mostTelling(model, spread, made === 1 ? 2 : 1)
-  // Whether a channel runs out of drive shows at full signal only.
-  const ranOut = !hdr && green && facts.policy.green !== 'free' && !downOnly(context, model, now)
-  const reads =
-    made === 1 || ranOut || runsOut(model)
-      ? [...new Set([1, ...(ranOut ? [PRESET_LEVEL / 100] : []), ...telling])]
-      : telling
-  const expected = {
-    quantity: 'white-error' as const,
-    before: error,
-    after: best,
-    sigma: sigmaOf(spread, (d) => errorOfDrives(model, shown, d)),
-  }
-  const adjustment: Adjustment = {
-    changes,
-    reads: reads.map((l) => context.patches.grey(Math.round(l * 1000) / 10)),
-    purpose: purposeOf(controls, changes, green),
-    expected,
-    predictions: greyPredictions(context, model, aim, now, solved.amounts, reads, spread),
-  }
-  return {
-    plan: open({ kind: 'adjust', adjustment }, '', { derived: preset.plan.derived }),
-    findings: findings(best),
-  }
-}
-
-/** The best whole clicks of gains and cuts. */
-const solvePairs = (
-  context: RouteContext,
-  model: GreyModel,
-  aim: GreyAim,
-  controls: readonly NumberControl[],
-  now: Float64Array,
-) => {
-  const ranges = controls.flatMap((c) => {
-    const range = trusted(model, c, rangeOf(context, model, c), now)
-    // Green moves light more than colour: it has to earn what it costs.
-    return range ? [c.channel === 'green' ? { ...range, cost: GREEN_COST / reachOf(c) } : range] : []
-  })
-  // Where a channel runs out, all gains may have to come down at once.
-  const gains = controls.flatMap((c, i) => (c.role === 'gain' ? [i] : []))
-  const together = runsOut(model) && gains.length === CHANNELS.length ? [gains] : []
-  return solveClicks(model, aim, ranges, now, pairsOf(controls), [], together)
+  return slider ? { plan: slider, best: error } : planPairs(look)
 }
 
 /** How much a level counts in two-point white balance where single levels follow. In: level, 0…1. */
@@ -376,94 +332,6 @@ const weightBeforeLevels = ({ byRole }: RouteContext, model: GreyModel, level: n
   const lowest = Math.min(...byRole.levelWhite.map((l) => l.level))
   // and none reaches what lies below the lowest.
   return level ** -DARK_FIRST * (level < 0.8 * lowest ? BELOW_LEVELS : 1)
-}
-
-/** What moving green buys and costs. */
-type PriceOfGreen = Omit<Extract<Next, { kind: 'choose-green' }>, 'kind'>
-
-/**
- * What lowering green buys and costs where a level stays visibly off without it: red or blue run out of drive near white, or their gains only
- * come down, so that the other channels have to. Out: worst level without and with green, ΔE00, and the share of light that is lost; undefined
- * where green is not needed.
- */
-const priceOfGreen = (
-  context: RouteContext,
-  model: GreyModel,
-  aim: GreyAim,
-  now: Float64Array,
-): PriceOfGreen | undefined => {
-  const down = downOnly(context, model, now)
-  if (!down && !runsOut(model)) return undefined
-  const outcome = (green: boolean) => {
-    const { amounts } = solvePairs(context, model, aim, twoPointControls(context, green), now)
-    return {
-      worst: Math.max(...aim.levels.map((l) => expectedError(model, { ...aim, levels: [l] }, amounts))),
-      light: lightAtWhite(model, aim, amounts),
-    }
-  }
-  const without = outcome(false)
-  if (!down && without.worst <= GREEN_EXCEPTION) return undefined
-  const lowered = outcome(true)
-  if (!down && lowered.worst >= 0.6 * without.worst) return undefined
-  return {
-    reason: 'ran-out',
-    ...{ without: without.worst, with: lowered.worst },
-    light: Math.max(0, 1 - lowered.light / Math.max(1e-9, without.light)),
-  }
-}
-
-/**
- * What moving green's gain and cut as well would gain once red and blue have done what they can. In: amounts that red and blue end in. Out: average
- * ΔE00 without and with green, and the share of light that is lost; undefined where it gains little.
- */
-const gainOfGreen = (
-  context: RouteContext,
-  model: GreyModel,
-  aim: GreyAim,
-  end: Float64Array,
-): PriceOfGreen | undefined => {
-  const controls = twoPointControls(context, true)
-  if (!controls.some((c) => c.channel === 'green')) return undefined
-  const { amounts } = solvePairs(context, model, aim, controls, end)
-  const [without, with_] = [expectedError(model, aim, end), expectedError(model, aim, amounts)]
-  if (without - with_ < GREEN_GAINS) return undefined
-  const light = lightAtWhite(model, aim, amounts) / Math.max(1e-9, lightAtWhite(model, aim, end))
-  return { reason: 'best', without, with: with_, light: Math.max(0, 1 - light) }
-}
-
-/** Light of full white under amounts of the controls, on the scale of the aim. */
-const lightAtWhite = (model: GreyModel, aim: GreyAim, amounts: Float64Array): number =>
-  lightOfDrives(model, 1, drivesAt(model, model.levels.length - 1, amounts), aim.light)[1]
-
-/** Gains and cuts as values that the route derived. */
-const derivedPairs = (
-  { facts, byRole }: RouteContext,
-  readingIds: readonly number[],
-  green: boolean,
-  forced = false,
-): Derived[] => {
-  const how = !green
-    ? 'green left alone'
-    : forced
-      ? facts.signal.transfer === 'sdr'
-        ? 'green adjusted as well, since red and blue alone could not do it'
-        : 'green adjusted as well, since PQ asks for a luminance'
-      : 'green free'
-  return (['gain', 'cut'] as const).flatMap((pair) =>
-    CHANNELS.flatMap((channel): Derived[] => {
-      const c = byRole[pair][channel]
-      return c
-        ? [
-            {
-              control: c.key,
-              value: facts.state[c.key]!,
-              rule: `least average greyscale ΔE ${facts.signal.transfer === 'sdr' ? 'over 10 to 100 %' : `with luminance up to ${patchesOf(facts).white.label}`}, ${how}`,
-              readingIds,
-            },
-          ]
-        : []
-    }),
-  )
 }
 
 /** Whether the last three moves of these controls failed to bring what they promised. */
@@ -498,22 +366,6 @@ const mostTelling = (model: GreyModel, spread: GreySpread, count: number): numbe
     if (chosen.every((c) => Math.abs(c - l) > 0.25)) chosen.push(l)
   }
   return chosen.sort((a, b) => b - a)
-}
-
-/**
- * Whether red or blue would have to go up and cannot, because gains only come down: then green and the other one may come
- * down instead.
- */
-const downOnly = (context: RouteContext, model: GreyModel, amounts: Float64Array): boolean => {
-  const { byRole } = context
-  const at = model.levels.length - 1
-  const drives = drivesAt(model, at, amounts)
-  return (['red', 'blue'] as const).some((channel) => {
-    const gain = byRole.gain[channel]
-    if (!gain || !byRole.gain.green || !context.movable(gain)) return false
-    const value = Number(context.facts.state[gain.key])
-    return drives[channel] < 1 - 0.006 && value >= gain.range.max - 1e-9
-  })
 }
 
 export const white = defineStep({

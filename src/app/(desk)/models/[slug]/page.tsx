@@ -52,85 +52,95 @@ export default async function ModelPage({ params }: { params: Promise<{ slug: st
           </p>
           <FirmwareForm action={firmwareAction.bind(null, slug)} />
         </section>
-        <section>
-          <h2 className="figure border-ink border-b pb-2 text-2xl">Units and guides</h2>
-          <ul>
-            {model.units.map((u) => (
-              <li key={u.id} className="rule-b flex justify-between gap-4 py-2">
-                <Link href={`/units/${u.id}`} className="link">
-                  {u.display}, {u.label}
-                </Link>
-                <span className="text-faint">{u.readings} readings</span>
-              </li>
-            ))}
-            {model.unitCount > model.units.length && (
-              <li className="rule-b py-2">
-                <Link className="link" href={`/units?model=${encodeURIComponent(slug)}`}>
-                  All {model.unitCount} units
-                </Link>
-              </li>
-            )}
-            {model.guides.map((g) => (
-              <li key={g.slug} className="rule-b flex justify-between gap-4 py-2">
-                <a href={`/guides/${g.slug}`} className="link">
-                  {g.title}
-                </a>
-                <span className="text-faint">revision {g.revision}</span>
-              </li>
-            ))}
-          </ul>
-        </section>
+        <UnitsAndGuides model={model} slug={slug} />
       </div>
-      <section className="mt-10">
-        <h2 className="figure text-2xl">
-          Control sheet{' '}
-          {model.sheetVersion > 0 && (
-            <span className="text-base font-normal text-faint">version {model.sheetVersion}</span>
-          )}
-        </h2>
-        <p className="mt-1">
-          <Link className="link" href={`/models/${slug}/sheet`}>
-            {model.sheetVersion > 0 ? 'Change the control sheet' : 'Enter the menu of this display'}
-          </Link>
-        </p>
-        <div className="overflow-x-auto">
-          <table className="quiet-table mt-2">
-            <thead>
-              <tr>
-                <th scope="col" className="max-md:hidden">
-                  Menu
-                </th>
-                <th scope="col">Label</th>
-                <th scope="col">What it does</th>
-                <th scope="col">Range</th>
-                <th scope="col">Factory default</th>
-                <th scope="col" className="max-md:hidden">
-                  Stored with
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {model.sheet.map((c) => (
-                <tr key={c.path + c.label}>
-                  <td className="text-faint max-md:hidden">{c.path}</td>
-                  <th scope="row" className="text-base! text-ink!">
-                    <span className="block text-faint text-sm font-normal md:hidden">{c.path}</span>
-                    {c.label}
-                  </th>
-                  <td>
-                    {c.role}
-                    <span className="block text-sm text-soft md:hidden">{c.memory}</span>
-                    {c.caution && <span className="block max-w-xs text-sm text-lamp">{c.caution}</span>}
-                  </td>
-                  <td className="text-sm">{c.range}</td>
-                  <td>{c.comesAs}</td>
-                  <td className="text-sm text-soft max-md:hidden">{c.memory}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      </section>
+      <Sheet model={model} slug={slug} />
     </>
   )
 }
+
+type Model = NonNullable<Awaited<ReturnType<typeof modelView>>>
+
+const UnitsAndGuides = ({ model, slug }: { model: Model; slug: string }) => (
+  <section>
+    <h2 className="figure border-ink border-b pb-2 text-2xl">Units and guides</h2>
+    <ul>
+      {model.units.map((u) => (
+        <li key={u.id} className="rule-b flex justify-between gap-4 py-2">
+          <Link href={`/units/${u.id}`} className="link">
+            {u.display}, {u.label}
+          </Link>
+          <span className="text-faint">{u.readings} readings</span>
+        </li>
+      ))}
+      {model.unitCount > model.units.length && (
+        <li className="rule-b py-2">
+          <Link className="link" href={`/units?model=${encodeURIComponent(slug)}`}>
+            All {model.unitCount} units
+          </Link>
+        </li>
+      )}
+      {model.guides.map((g) => (
+        <li key={g.slug} className="rule-b flex justify-between gap-4 py-2">
+          <a href={`/guides/${g.slug}`} className="link">
+            {g.title}
+          </a>
+          <span className="text-faint">revision {g.revision}</span>
+        </li>
+      ))}
+    </ul>
+  </section>
+)
+
+const Sheet = ({ model, slug }: { model: Model; slug: string }) => (
+  <section className="mt-10">
+    <h2 className="figure text-2xl">
+      Control sheet{' '}
+      {model.sheetVersion > 0 && (
+        <span className="text-base font-normal text-faint">version {model.sheetVersion}</span>
+      )}
+    </h2>
+    <p className="mt-1">
+      <Link className="link" href={`/models/${slug}/sheet`}>
+        {model.sheetVersion > 0 ? 'Change the control sheet' : 'Enter the menu of this display'}
+      </Link>
+    </p>
+    <div className="overflow-x-auto">
+      <table className="quiet-table mt-2">
+        <thead>
+          <tr>
+            <th scope="col" className="max-md:hidden">
+              Menu
+            </th>
+            <th scope="col">Label</th>
+            <th scope="col">What it does</th>
+            <th scope="col">Range</th>
+            <th scope="col">Factory default</th>
+            <th scope="col" className="max-md:hidden">
+              Stored with
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {model.sheet.map((c) => (
+            <tr key={c.path + c.label}>
+              <td className="text-faint max-md:hidden">{c.path}</td>
+              <th scope="row" className="text-base! text-ink!">
+                <span className="block text-faint text-sm font-normal md:hidden">{c.path}</span>
+                {c.label}
+              </th>
+              <td>
+                {c.role}
+                <span className="block text-sm text-soft md:hidden">{c.memory}</span>
+                {c.caution && <span className="block max-w-xs text-sm text-lamp">{c.caution}</span>}
+              </td>
+              <td className="text-sm">{c.range}</td>
+              <td>{c.comesAs}</td>
+              <td className="text-sm text-soft max-md:hidden">{c.memory}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  </section>
+)

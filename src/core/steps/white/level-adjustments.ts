@@ -20,9 +20,9 @@ import {
   TONE_WEIGHTS,
   TRUST,
 } from '../tuning'
-import { changesTo, inDeltaE2000, rangeOf, trusted } from './grey-moves'
+import { changesTo, inDeltaE2000, rangeOf, trusted } from './grey-adjustments'
 
-/** What a move of single levels is made from. */
+/** What an adjustment of single levels is made from. */
 export interface Moving {
   readonly aim: GreyAim
   readonly now: Float64Array
@@ -36,7 +36,7 @@ export interface Moving {
   readonly known: boolean
 }
 
-interface Move {
+export interface LevelAdjustment {
   readonly wanted: GreyAim
   /** All that is wanted, and what of it is done at once. */
   readonly full: { readonly amounts: Float64Array; readonly error: number }
@@ -45,12 +45,12 @@ interface Move {
 }
 
 /** The clicks of some controls that mend most. */
-export const moveOf = (
+export const levelAdjustment = (
   context: RouteContext,
   model: GreyModel,
   controls: readonly NumberControl[],
   { aim, now, levels, mean, ranOut, from, known }: Moving,
-): Move => {
+): LevelAdjustment => {
   const ranges = controls.flatMap((c) => {
     const whole = rangeOf(context, model, c)
     // The less is known of what a click does, the less far a move goes beyond those that were made.
@@ -104,7 +104,7 @@ export const mostGaining = (
   model: GreyModel,
   controls: readonly NumberControl[],
   { now }: Moving,
-  { wanted, full }: Move,
+  { wanted, full }: LevelAdjustment,
 ): number[] => {
   const gainOf = (level: number) => {
     const without = Float64Array.from(full.amounts)
@@ -125,7 +125,7 @@ export const depthsOf = (
   model: GreyModel,
   controls: readonly NumberControl[],
   moving: Moving,
-  whole: Move,
+  whole: LevelAdjustment,
 ): DepthOption[] => {
   const { facts } = context
   const { now, aim } = moving
@@ -143,7 +143,7 @@ export const depthsOf = (
     cost: costOf(facts.sheet, changesTo(context, model, controls, amounts), facts.hand),
   })
   const all = option('all', whole.full.amounts)
-  const five = option('five', moveOf(context, model, some, moving).full.amounts)
+  const five = option('five', levelAdjustment(context, model, some, moving).full.amounts)
   return [option('two-point', now), ...(five.cost.values < all.cost.values ? [five] : []), all]
 }
 

@@ -1,0 +1,68 @@
+import type { Change, NumberControl } from '#core/display'
+import { CHANNELS, quoted } from '#core/model'
+import type { Derived } from '../contract'
+import type { RouteContext } from '../facts/context'
+import { patchesOf } from '../facts/hdr-reference'
+
+export const HALF = { gain: 'the bright half', cut: 'the dark half' } as const
+
+export const purposeOf = (
+  controls: readonly NumberControl[],
+  changes: readonly Change[],
+  green: boolean,
+): string => {
+  const ofRole = (role: 'gain' | 'cut') =>
+    changes.flatMap((change) => {
+      const c = controls.find((one) => one.key === change.control)
+      return c?.role === role && c.channel
+        ? [`${Number(change.to) > Number(change.from) ? 'adds' : 'takes out'} ${c.channel}`]
+        : []
+    })
+  const parts = (['gain', 'cut'] as const).flatMap((role) => {
+    const own = ofRole(role)
+    return own.length ? [`${own.join(', ')} in ${HALF[role]}`] : []
+  })
+  const text = parts.join('; ')
+  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.${green ? '' : ' Green stays as it is.'}`
+}
+
+/** The control that stands at the end of its range where more of it was wanted. */
+export const endReached = (context: RouteContext, controls: readonly NumberControl[]): string | undefined => {
+  const at = controls.find((c) => {
+    const value = Number(context.facts.state[c.key])
+    const end = value <= c.range.min || value >= c.range.max
+    return end && value !== (c.neutral ?? c.default)
+  })
+  return at && `${quoted(at)} is at the end of its range.`
+}
+
+/** Gains and cuts as values that the route derived. */
+export const derivedPairs = (
+  { facts, byRole }: RouteContext,
+  readingIds: readonly number[],
+  green: boolean,
+  forced = false,
+): Derived[] => {
+  const how = !green
+    ? 'green left alone'
+    : forced
+      ? facts.signal.transfer === 'sdr'
+        ? 'green adjusted as well, since red and blue alone could not do it'
+        : 'green adjusted as well, since PQ asks for a luminance'
+      : 'green free'
+  return (['gain', 'cut'] as const).flatMap((pair) =>
+    CHANNELS.flatMap((channel): Derived[] => {
+      const c = byRole[pair][channel]
+      return c
+        ? [
+            {
+              control: c.key,
+              value: facts.state[c.key]!,
+              rule: `least average greyscale ΔE ${facts.signal.transfer === 'sdr' ? 'over 10 to 100 %' : `with luminance up to ${patchesOf(facts).white.label}`}, ${how}`,
+              readingIds,
+            },
+          ]
+        : []
+    }),
+  )
+}
