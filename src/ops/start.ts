@@ -84,64 +84,76 @@ const main = async () => {
     if (await buildWhereNeeded(config.root, config.dist, log, (child) => supervisor!.take(child)))
       detail('built')
 
-    const simulated = demo && !config.benchUrl
-    progress(
-      config.benchUrl
-        ? `Bench: using ${config.benchUrl}`
-        : simulated
-          ? `Bench: simulated, on port ${config.benchPort}`
-          : 'Bench: none (WEXMAR_BENCH_URL names one)',
-    )
-    const benchUrl = config.benchUrl ?? (simulated ? `http://127.0.0.1:${config.benchPort}` : '')
-    const token = simulated ? benchToken(config) : process.env.WEXMAR_BENCH_TOKEN
-    const env = {
-      DATABASE_URL: databaseUrl,
-      WEXMAR_BENCH_URL: benchUrl,
-      WEXMAR_DATA: config.data,
-      ...(token ? { WEXMAR_BENCH_TOKEN: token } : {}),
-    }
-    const bench = benchClient(benchUrl, token)
-    if (simulated)
-      supervisor.keep('bench', {
-        ...env,
-        WEXMAR_BENCH_PORT: String(config.benchPort),
-        WEXMAR_BENCH_SPEED: String(config.benchSpeed),
-        WEXMAR_BENCH_MEMORY: join(config.data, 'bench.json'),
-      })
-    const benchIsUp = async () =>
-      simulated ? until('The simulated bench', async () => (await bench.describe()).ok) : undefined
-    const makesDemo = demo && (await beginDemo({ db, bench }, config, benchIsUp))
-
-    progress('Starting the runner, the pilot and the web application')
-    supervisor.keep('runner', env)
-    supervisor.keep('pilot', env)
-    supervisor.keep('web', {
-      ...env,
-      WEXMAR_PORT: String(config.webPort),
-      WEXMAR_ORIGIN: config.origins.join(' '),
-      WEXMAR_DIST: config.dist,
-      WEXMAR_TEMP: temporary,
-      WEXMAR_THREADS: programFile(config.root, config.dist, 'worker'),
-      NODE_ENV: 'production',
-      NEXT_TELEMETRY_DISABLED: '1',
-    })
-    const own = `http://127.0.0.1:${config.webPort}`
-    await Promise.all([
-      benchIsUp(),
-      until(
-        'The web application',
-        async () => (await fetch(`${own}/api/health`).catch(() => undefined))?.ok === true,
-      ),
-    ])
-    supervisor.look()
-    say('')
-    say(`Wexmar is at ${process.env.WEXMAR_ORIGIN ? config.origins[0] : own}`)
-    say('Ctrl-C ends it and everything it started.')
+    const { env, makesDemo } = await startPrograms(config, db, databaseUrl, temporary)
     if (makesDemo) void makeDemoData(config, env)
   } finally {
     await db.sequelize.close()
   }
   void backUpDaily(config, databaseUrl)
+}
+
+/** Starts the bench where it is simulated, the runner, the pilot and the web application, and waits until they answer. */
+const startPrograms = async (
+  config: Config,
+  db: ReturnType<typeof openDatabase>,
+  databaseUrl: string,
+  temporary: string,
+): Promise<{ readonly env: Readonly<Record<string, string>>; readonly makesDemo: boolean }> => {
+  const keep = supervisor!
+  const simulated = demo && !config.benchUrl
+  progress(
+    config.benchUrl
+      ? `Bench: using ${config.benchUrl}`
+      : simulated
+        ? `Bench: simulated, on port ${config.benchPort}`
+        : 'Bench: none (WEXMAR_BENCH_URL names one)',
+  )
+  const benchUrl = config.benchUrl ?? (simulated ? `http://127.0.0.1:${config.benchPort}` : '')
+  const token = simulated ? benchToken(config) : process.env.WEXMAR_BENCH_TOKEN
+  const env = {
+    DATABASE_URL: databaseUrl,
+    WEXMAR_BENCH_URL: benchUrl,
+    WEXMAR_DATA: config.data,
+    ...(token ? { WEXMAR_BENCH_TOKEN: token } : {}),
+  }
+  const bench = benchClient(benchUrl, token)
+  if (simulated)
+    keep.keep('bench', {
+      ...env,
+      WEXMAR_BENCH_PORT: String(config.benchPort),
+      WEXMAR_BENCH_SPEED: String(config.benchSpeed),
+      WEXMAR_BENCH_MEMORY: join(config.data, 'bench.json'),
+    })
+  const benchIsUp = async () =>
+    simulated ? until('The simulated bench', async () => (await bench.describe()).ok) : undefined
+  const makesDemo = demo && (await beginDemo({ db, bench }, config, benchIsUp))
+
+  progress('Starting the runner, the pilot and the web application')
+  keep.keep('runner', env)
+  keep.keep('pilot', env)
+  keep.keep('web', {
+    ...env,
+    WEXMAR_PORT: String(config.webPort),
+    WEXMAR_ORIGIN: config.origins.join(' '),
+    WEXMAR_DIST: config.dist,
+    WEXMAR_TEMP: temporary,
+    WEXMAR_THREADS: programFile(config.root, config.dist, 'worker'),
+    NODE_ENV: 'production',
+    NEXT_TELEMETRY_DISABLED: '1',
+  })
+  const own = `http://127.0.0.1:${config.webPort}`
+  await Promise.all([
+    benchIsUp(),
+    until(
+      'The web application',
+      async () => (await fetch(`${own}/api/health`).catch(() => undefined))?.ok === true,
+    ),
+  ])
+  keep.look()
+  say('')
+  say(`Wexmar is at ${process.env.WEXMAR_ORIGIN ? config.origins[0] : own}`)
+  say('Ctrl-C ends it and everything it started.')
+  return { env, makesDemo }
 }
 
 /** Puts the first displays of the demo in their place where there is room for demo data. Out: whether the rest has to be made. */

@@ -174,6 +174,106 @@ const clicksIn = (control: ColourControl, state: State): number => {
   return Math.round((Number(state[c.key]) - Number(c.neutral ?? c.default)) / c.range.step)
 }
 
+/** What one channel of all colours is learned from. */
+interface OfChannel {
+  readonly observations: readonly ColourObservation[]
+  /** Place of each reading's patch. */
+  readonly at: readonly number[]
+  /** Clicks of each way under each reading, counted from now. */
+  readonly clicks: ReadonlyArray<readonly number[]>
+  readonly measured: readonly Triple[]
+  /** What is expected of a click of each way in each patch. */
+  readonly responses: ReadonlyArray<ReadonlyArray<ReturnType<typeof expectedResponse>>>
+  /** Value of a patch before anything was read of it. */
+  readonly usual: readonly RGB[]
+  readonly baseCovariance: (a: number, b: number, c: 0 | 1 | 2) => number
+  /** Standard error of a reading in this channel. */
+  readonly noiseOf: (o: ColourObservation) => number
+  readonly into: { readonly base: Triple[]; readonly baseSigma: Triple[]; readonly learned: Triple[][] }
+}
+
+/** Covariance of the readings in a channel, what they differ by from what was expected, and how sure each is. */
+const readingsIn = (
+  c: 0 | 1 | 2,
+  { observations, at, clicks, measured, responses, usual, baseCovariance, noiseOf }: OfChannel,
+) => {
+  const ways = responses[0]?.length ?? 0
+  const n = observations.length
+  const kernel = new Float64Array(n * n)
+  const residual: number[] = []
+  const sigma: number[] = []
+  for (let i = 0; i < n; i++) {
+    const a = at[i]!
+    for (let j = 0; j <= i; j++) {
+      const b = at[j]!
+      let k = baseCovariance(a, b, c)
+      for (let q = 0; q < ways; q++) {
+        const product = clicks[i]![q]! * clicks[j]![q]!
+        if (product === 0) continue
+        k += product * responses[a]![q]!.sigma[c]! * responses[b]![q]!.sigma[c]!
+        if (a === b) k += product * responses[a]![q]!.own[c]! ** 2
+      }
+      kernel[i * n + j] = k
+    }
+    let mean = usual[a]![c]!
+    let away = 0
+    for (let q = 0; q < ways; q++) {
+      mean += clicks[i]![q]! * responses[a]![q]!.mean[c]!
+      away += Math.abs(clicks[i]![q]! * (Math.abs(responses[a]![q]!.mean[c]!) + responses[a]![q]!.sigma[c]!))
+    }
+    residual.push(measured[i]![c]! - mean)
+    const o = observations[i]!
+    const own = noiseOf(o)
+    // A channel that is closed cannot be seen to close further.
+    const shut = usual[a]![c]! < COLOUR_MODEL_CLOSED && measured[i]![c]! < COLOUR_MODEL_CLOSED && away > 0
+    sigma.push(
+      Math.hypot(
+        shut ? 3 * away : 0,
+        own,
+        o.brought ? 0.012 * (measured[i]![c]! + 0.02) : 0,
+        0.06 * away,
+        2e-4,
+      ),
+    )
+  }
+  return { n, kernel, residual, sigma }
+}
+
+/** Learns one channel of all colours. */
+const fitChannel = (c: 0 | 1 | 2, of: OfChannel): void => {
+  const { at, clicks, responses, usual, baseCovariance } = of
+  const { base, baseSigma, learned } = of.into
+  const ways = responses[0]?.length ?? 0
+  const { n, kernel, residual, sigma } = readingsIn(c, of)
+  const fit = n > 0 ? fitGaussian(kernel, residual, sigma) : undefined
+  const m = usual.length
+  const cross = Float64Array.from({ length: n * m }, (_, i) =>
+    baseCovariance(i % m, at[Math.floor(i / m)]!, c),
+  )
+  const known = fit ? fit.solve(cross, m) : cross
+  for (const [p] of usual.entries()) {
+    let value = usual[p]![c]!
+    let variance = baseCovariance(p, p, c)
+    for (let j = 0; j < n; j++) {
+      value += cross[j * m + p]! * fit!.weights[j]!
+      variance -= cross[j * m + p]! * known[j * m + p]!
+    }
+    base[p]![c] = value
+    baseSigma[p]![c] = Math.sqrt(Math.max(0, variance))
+    for (let q = 0; q < ways; q++) {
+      let effect = responses[p]![q]!.mean[c]!
+      for (let j = 0; j < n; j++) {
+        const m = clicks[j]![q]!
+        if (m === 0) continue
+        let k = m * responses[p]![q]!.sigma[c]! * responses[at[j]!]![q]!.sigma[c]!
+        if (at[j] === p) k += m * responses[p]![q]!.own[c]! ** 2
+        effect += k * fit!.weights[j]!
+      }
+      learned[p]![q]![c] = effect
+    }
+  }
+}
+
 /**
  * Learns how colours answer to colour management: channel by channel, each patch has a value of its own, and each click adds
  * to it in proportion to how much of its colour is in the patch, hue upwards of neutral apart from downwards; all of it with uncertainty, from all readings
@@ -245,76 +345,21 @@ export const fitColourModel = (input: {
   const baseSigma = patches.map(() => [0, 0, 0] as Triple)
   const learned = patches.map(() => ways.map(() => [0, 0, 0] as Triple))
 
-  for (const c of [0, 1, 2] as const) {
-    const n = observations.length
-    const kernel = new Float64Array(n * n)
-    const residual: number[] = []
-    const sigma: number[] = []
-    for (let i = 0; i < n; i++) {
-      const a = at[i]!
-      for (let j = 0; j <= i; j++) {
-        const b = at[j]!
-        let k = baseCovariance(a, b, c)
-        for (let q = 0; q < ways.length; q++) {
-          const product = clicks[i]![q]! * clicks[j]![q]!
-          if (product === 0) continue
-          k += product * responses[a]![q]!.sigma[c]! * responses[b]![q]!.sigma[c]!
-          if (a === b) k += product * responses[a]![q]!.own[c]! ** 2
-        }
-        kernel[i * n + j] = k
-      }
-      let mean = usual[a]![c]!
-      let away = 0
-      for (let q = 0; q < ways.length; q++) {
-        mean += clicks[i]![q]! * responses[a]![q]!.mean[c]!
-        away += Math.abs(
-          clicks[i]![q]! * (Math.abs(responses[a]![q]!.mean[c]!) + responses[a]![q]!.sigma[c]!),
-        )
-      }
-      residual.push(measured[i]![c]! - mean)
-      const o = observations[i]!
-      const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
-      const own = Math.hypot(...channelMatrix.inverse[c]!.map((m, j) => (m * noise[j]!) / scale[c]!))
-      // A channel that is closed cannot be seen to close further.
-      const shut = usual[a]![c]! < COLOUR_MODEL_CLOSED && measured[i]![c]! < COLOUR_MODEL_CLOSED && away > 0
-      sigma.push(
-        Math.hypot(
-          shut ? 3 * away : 0,
-          own,
-          o.brought ? 0.012 * (measured[i]![c]! + 0.02) : 0,
-          0.06 * away,
-          2e-4,
-        ),
-      )
-    }
-    const fit = n > 0 ? fitGaussian(kernel, residual, sigma) : undefined
-    const m = patches.length
-    const cross = Float64Array.from({ length: n * m }, (_, i) =>
-      baseCovariance(i % m, at[Math.floor(i / m)]!, c),
-    )
-    const known = fit ? fit.solve(cross, m) : cross
-    for (const [p] of patches.entries()) {
-      let value = usual[p]![c]!
-      let variance = baseCovariance(p, p, c)
-      for (let j = 0; j < n; j++) {
-        value += cross[j * m + p]! * fit!.weights[j]!
-        variance -= cross[j * m + p]! * known[j * m + p]!
-      }
-      base[p]![c] = value
-      baseSigma[p]![c] = Math.sqrt(Math.max(0, variance))
-      for (let q = 0; q < ways.length; q++) {
-        let effect = responses[p]![q]!.mean[c]!
-        for (let j = 0; j < n; j++) {
-          const m = clicks[j]![q]!
-          if (m === 0) continue
-          let k = m * responses[p]![q]!.sigma[c]! * responses[at[j]!]![q]!.sigma[c]!
-          if (at[j] === p) k += m * responses[p]![q]!.own[c]! ** 2
-          effect += k * fit!.weights[j]!
-        }
-        learned[p]![q]![c] = effect
-      }
-    }
-  }
+  for (const c of [0, 1, 2] as const)
+    fitChannel(c, {
+      observations,
+      at,
+      clicks,
+      measured,
+      responses,
+      usual,
+      baseCovariance,
+      noiseOf: (o) => {
+        const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
+        return Math.hypot(...channelMatrix.inverse[c]!.map((m, j) => (m * noise[j]!) / scale[c]!))
+      },
+      into: { base, baseSigma, learned },
+    })
   return {
     patches,
     controls,

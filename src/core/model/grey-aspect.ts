@@ -92,6 +92,73 @@ const shareOf = (pairs: ReadonlyArray<readonly [reading: number, amount: number]
   amount: Float64Array.from(pairs, (p) => p[1]),
 })
 
+/** Readings of an aspect as they are put together: places of their levels, what features and groups had a part in them. */
+interface Parts {
+  readonly n: number
+  /** Place of each reading's level. */
+  readonly level: Int32Array
+  /** Covariance of the levels without any control. */
+  readonly base: Float64Array
+  readonly size: number
+  readonly shares: readonly Share[]
+  readonly tabled: readonly Tabled[]
+  readonly inGroup: ReadonlyMap<string, Float64Array>
+}
+
+/** Covariance of the readings, its lower half. */
+const covarianceOf = ({ n, level, base, size, shares, tabled, inGroup }: Parts): Float64Array => {
+  const flat = new Float64Array(n * n)
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) flat[i * n + j] = base[level[i]! * size + level[j]!]!
+  for (const [f, { reading, amount }] of shares.entries()) {
+    const own = tabled[f]!.own
+    if (!own) continue
+    for (let x = 0; x < reading.length; x++) {
+      const i = reading[x]!
+      const row = level[i]! * size
+      for (let y = 0; y <= x; y++) {
+        const k = own[row + level[reading[y]!]!]!
+        if (k !== 0) flat[i * n + reading[y]!] = flat[i * n + reading[y]!]! + amount[x]! * amount[y]! * k
+      }
+    }
+  }
+  for (const held of inGroup.values())
+    for (let i = 0; i < n; i++) {
+      if (held[i] === 0) continue
+      for (let j = 0; j <= i; j++) flat[i * n + j] = flat[i * n + j]! + held[i]! * held[j]!
+    }
+  return flat
+}
+
+/** What a click of each feature does at each level, once the readings are known. */
+const effectsOf = ({
+  fit,
+  level,
+  size,
+  shares,
+  tabled,
+  inGroup,
+}: Omit<Parts, 'n' | 'base'> & { readonly fit: GaussianFit }): Float64Array[] => {
+  const groupWeight = new Map(
+    [...inGroup].map(([group, held]) => [group, held.reduce((s, h, j) => s + h * fit.weights[j]!, 0)]),
+  )
+  return tabled.map(({ mean, own, groups }, f) => {
+    const out = Float64Array.from(mean)
+    const { reading, amount } = shares[f]!
+    if (own)
+      for (let x = 0; x < reading.length; x++) {
+        const weight = amount[x]! * fit.weights[reading[x]!]!
+        const column = level[reading[x]!]!
+        for (let a = 0; a < size; a++) out[a] = out[a]! + weight * own[a * size + column]!
+      }
+    for (const [group, shape] of groups) {
+      const weight = groupWeight.get(group) ?? 0
+      if (weight !== 0) for (let a = 0; a < size; a++) out[a] = out[a]! + weight * shape[a]!
+    }
+    return out
+  })
+}
+
 /** One aspect of grey as a Gaussian process over level and clicks. In: aspect; readings; features; levels to predict; amounts of the features now; what is expected of a feature. */
 export const fitAspect = (
   aspect: Aspect,
@@ -123,26 +190,7 @@ export const fitAspect = (
     }
   const shares = inFeature.map(shareOf)
 
-  const flat = new Float64Array(n * n)
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j <= i; j++) flat[i * n + j] = base[level[i]! * size + level[j]!]!
-  for (const [f, { reading, amount }] of shares.entries()) {
-    const own = tabled[f]!.own
-    if (!own) continue
-    for (let x = 0; x < reading.length; x++) {
-      const i = reading[x]!
-      const row = level[i]! * size
-      for (let y = 0; y <= x; y++) {
-        const k = own[row + level[reading[y]!]!]!
-        if (k !== 0) flat[i * n + reading[y]!] = flat[i * n + reading[y]!]! + amount[x]! * amount[y]! * k
-      }
-    }
-  }
-  for (const held of inGroup.values())
-    for (let i = 0; i < n; i++) {
-      if (held[i] === 0) continue
-      for (let j = 0; j <= i; j++) flat[i * n + j] = flat[i * n + j]! + held[i]! * held[j]!
-    }
+  const flat = covarianceOf({ n, level, base, size, shares, tabled, inGroup })
   const hereIn = features.map((f) => here.get(f.key) ?? 0)
   const residual = new Float64Array(n)
   const sigma = new Float64Array(n)
@@ -166,25 +214,7 @@ export const fitAspect = (
     for (let j = 0; j < n; j++) sum += base[a * size + level[j]!]! * fit.weights[j]!
     return sum
   })
-  const groupWeight = new Map(
-    [...inGroup].map(([group, held]) => [group, held.reduce((s, h, j) => s + h * fit.weights[j]!, 0)]),
-  )
-  const effect = features.map((_, f) => {
-    const { mean, own, groups } = tabled[f]!
-    const out = Float64Array.from(mean)
-    const { reading, amount } = shares[f]!
-    if (own)
-      for (let x = 0; x < reading.length; x++) {
-        const weight = amount[x]! * fit.weights[reading[x]!]!
-        const column = level[reading[x]!]!
-        for (let a = 0; a < size; a++) out[a] = out[a]! + weight * own[a * size + column]!
-      }
-    for (const [group, shape] of groups) {
-      const weight = groupWeight.get(group) ?? 0
-      if (weight !== 0) for (let a = 0; a < size; a++) out[a] = out[a]! + weight * shape[a]!
-    }
-    return out
-  })
+  const effect = effectsOf({ fit, level, size, shares, tabled, inGroup })
   return {
     base: meanBase,
     effect,

@@ -143,6 +143,93 @@ const lookFor = (sheet: ControlSheet, reference: State, state: State): Differenc
   return out
 }
 
+/** A grey reading split into its channels, and in what its state differs from the reference. */
+interface Split {
+  readonly o: GreyObservation
+  readonly difference: ReadonlyArray<readonly [Feature, number]>
+  readonly light: number
+  readonly shares: RGB
+}
+
+/** Readings that the model is learned from: greys above black whose states belong to it. */
+const splitReadings = ({
+  memo,
+  sheet,
+  reference,
+  channelMatrix,
+  observations,
+  lightOf,
+}: {
+  readonly memo: Memo
+  readonly sheet: ControlSheet
+  readonly reference: State
+  readonly channelMatrix: ChannelMatrix
+  readonly observations: readonly GreyObservation[]
+  readonly lightOf: (state: State) => number
+}): Split[] =>
+  observations.flatMap((o): Split[] => {
+    if (!(o.level > 0)) return []
+    const difference = differenceIn(memo, sheet, reference, o.state)
+    if (!difference) return []
+    const light = lightOf(o.state)
+    const shares = channelShares(channelMatrix, o.xyz, light)
+    return light > 0 && shares.every((s) => s > 0) ? [{ o, difference, light, shares }] : []
+  })
+
+/** Features in the order in which they are met; `place` gives each its number, once. */
+const featureList = () => {
+  const features: Feature[] = []
+  const places = new Map<string, number>()
+  const place = (feature: Feature): number => {
+    const known = places.get(feature.key)
+    if (known !== undefined) return known
+    features.push(feature)
+    places.set(feature.key, features.length - 1)
+    return features.length - 1
+  }
+  return { features, place }
+}
+
+/** A split reading as drives with their standard errors. */
+const preparedFrom = (
+  { o, difference, light, shares }: Split,
+  {
+    channelMatrix,
+    wanted,
+    exponent,
+    white,
+    precision,
+  }: {
+    readonly channelMatrix: ChannelMatrix
+    readonly wanted: RGB
+    readonly exponent: number
+    readonly white: number
+    readonly precision: MeterPrecision
+  },
+  place: (feature: Feature) => number,
+): Prepared => {
+  const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
+  const relative = (row: number, against?: number) => {
+    const gradient = channelMatrix.inverse[row]!.map(
+      (m, j) =>
+        m / shares[row]! -
+        (against === undefined ? 0 : channelMatrix.inverse[against]![j]! / shares[against]!),
+    )
+    return Math.hypot(...gradient.map((g, j) => g * noise[j]!)) / exponent
+  }
+  const y = drivesOfShares(o.level, shares, { wanted, exponent, white: light * white })
+  return {
+    level: o.level,
+    features: difference.map(([f, n]) => [place(f), n] as const),
+    y,
+    sigma: {
+      red: y.red * relative(0, 1),
+      blue: y.blue * relative(2, 1),
+      tone: y.tone * Math.hypot(relative(1), 0.0015),
+    },
+  }
+}
+
 /**
  * Learns how greys answer to the controls of a display, from readings in any number of states.
  *
@@ -179,60 +266,22 @@ export const fitGreyModel = (input: {
   if (share.some((s) => !(s > 0))) return undefined
   const wanted: RGB = share
 
-  const features: Feature[] = []
-  const places = new Map<string, number>()
-  const place = (feature: Feature): number => {
-    const known = places.get(feature.key)
-    if (known !== undefined) return known
-    features.push(feature)
-    places.set(feature.key, features.length - 1)
-    return features.length - 1
-  }
+  const { features, place } = featureList()
   for (const control of input.movable)
     if (control.kind === 'number' && affectsGrey(control)) place({ key: control.key, control })
 
-  const kept: GreyObservation[] = []
-  const split = input.observations.flatMap((o) => {
-    if (!(o.level > 0)) return []
-    const difference = differenceIn(memo, sheet, reference, o.state)
-    if (!difference) return []
-    const light = lightOf(o.state)
-    const shares = channelShares(channelMatrix, o.xyz, light)
-    if (!(light > 0) || shares.some((s) => !(s > 0))) return []
-    kept.push(o)
-    return [{ o, difference, light, shares }]
-  })
-  const amountOfGreen = (s: RGB) => s[1] / wanted[1]
+  const split = splitReadings(input)
   const whites = split.filter((s) => s.o.level === 1 && s.difference.length === 0)
   const white = whites.length
-    ? whites.reduce((sum, s) => sum + amountOfGreen(s.shares) / s.light, 0) / whites.length
+    ? whites.reduce((sum, s) => sum + s.shares[1] / wanted[1] / s.light, 0) / whites.length
     : undefined
   if (white === undefined) return undefined
 
   const differenceNow = differenceIn(memo, sheet, reference, now) ?? []
   const here = new Map(differenceNow.map(([f, n]) => [f.key, n]))
-  const prepared = split.map(({ o, difference, light, shares }): Prepared => {
-    const noise = o.sigma ?? (o.xyz.map((v) => readingSigma(v, precision)) as unknown as XYZ)
-    const relative = (row: number, against?: number) => {
-      const gradient = channelMatrix.inverse[row]!.map(
-        (m, j) =>
-          m / shares[row]! -
-          (against === undefined ? 0 : channelMatrix.inverse[against]![j]! / shares[against]!),
-      )
-      return Math.hypot(...gradient.map((g, j) => g * noise[j]!)) / exponent
-    }
-    const y = drivesOfShares(o.level, shares, { wanted, exponent, white: light * white })
-    return {
-      level: o.level,
-      features: difference.map(([f, n]) => [place(f), n] as const),
-      y,
-      sigma: {
-        red: y.red * relative(0, 1),
-        blue: y.blue * relative(2, 1),
-        tone: y.tone * Math.hypot(relative(1), 0.0015),
-      },
-    }
-  })
+  const prepared = split.map((one) =>
+    preparedFrom(one, { channelMatrix, wanted, exponent, white, precision }, place),
+  )
   const levels = [...new Set([...input.levels, ...prepared.map((p) => p.level)])].sort((a, b) => a - b)
   const levelShape = input.levelShape ?? levelShapeOf(byRole, { red: [], blue: [], tone: [] })
   const shapeKey = JSON.stringify(levelShape)
@@ -291,7 +340,7 @@ export const fitGreyModel = (input: {
     covariance: (aspect, amounts) => fits[aspect].covariance(amounts),
     levelShape,
     ceiling,
-    observations: kept,
+    observations: split.map((s) => s.o),
     drives: prepared.map((p) => p.y),
     lightOf,
   }

@@ -1,10 +1,12 @@
-import type { ControlSheet } from '#core/display'
+import type { Control, ControlSheet, ControlValue } from '#core/display'
 import { isMuted } from '#core/measure'
 import {
   ASPECTS,
   type ColourModel,
+  type ControlsByRole,
   coloursIn,
   featureOf,
+  type GreyModel,
   lightOfPatch,
   placeOf,
   placesOf,
@@ -15,74 +17,73 @@ import type { Target } from '#core/target'
 import type { Route } from './route'
 import { LEVELS } from './tuning'
 
-/**
- * Response priors of a case: how far a click of gains, cuts and level-by-level values moves each aspect of grey,
- * how luminance follows its control, what tone curves and presets measure, what colour management pushes, where both ends are right, what
- * strengths of dimming do. In: the route at the end of a case.
- */
-export const priorsOfRoute = ({
-  context,
-  tones,
-  white,
-  blackLevel,
-  whiteLevel,
-  colour,
-  processing,
-}: Route): ResponsePrior[] => {
-  const { facts, byRole, light } = context
+type Prior = Omit<ResponsePrior, 'units'>
+
+/** What a click of gains, cuts and single levels moves of each aspect of grey. */
+const effectPriors = ({ context }: Route): Prior[] => {
+  const { byRole } = context
   const plain = context.greyTwoPoint()
   const model = context.grey()
-  const out: ResponsePrior[] = []
-  if (model && plain) {
-    const movedIn = (of: typeof model, key: string) =>
-      of.observations.filter((o) => o.state[key] !== of.reference[key])
-    const moved = (key: string) => movedIn(model, key)
-    const pairs = [...Object.values(byRole.gain), ...Object.values(byRole.cut)]
-    const preset = byRole.preset?.kind === 'number' ? [byRole.preset] : []
-    for (const control of [...pairs, ...preset]) {
-      const f = featureOf(plain, control.key)
-      const readings = movedIn(plain, control.key).length
-      if (f < 0 || readings < 2) continue
-      for (const aspect of ASPECTS) {
-        const at = LEVELS.filter((l) => plain.levels.includes(l))
-        out.push({
+  return model && plain ? [...pairEffects(byRole, plain), ...levelEffects(byRole, model)] : []
+}
+
+/** How often a control was moved among the readings of a model. */
+const readingsMoved = ({ observations, reference }: GreyModel, key: string): number =>
+  observations.filter((o) => o.state[key] !== reference[key]).length
+
+const pairEffects = (byRole: ControlsByRole, plain: GreyModel): Prior[] => {
+  const at = LEVELS.filter((l) => plain.levels.includes(l))
+  const preset = byRole.preset?.kind === 'number' ? [byRole.preset] : []
+  return [...Object.values(byRole.gain), ...Object.values(byRole.cut), ...preset].flatMap((control) => {
+    const f = featureOf(plain, control.key)
+    const readings = readingsMoved(plain, control.key)
+    if (f < 0 || readings < 2) return []
+    return ASPECTS.map(
+      (aspect): Prior => ({
+        control: control.key,
+        kind: 'effect',
+        aspect,
+        at,
+        mean: at.map((l) => plain.effect[aspect][f]![plain.levels.indexOf(l)]!),
+        sigma: 0.1,
+        readings,
+      }),
+    )
+  })
+}
+
+/** What a click of a single level does at its own level, against the level. */
+const levelEffects = (byRole: ControlsByRole, model: GreyModel): Prior[] => {
+  const { strength, growth, seen } = model.levelShape
+  if (!seen) return []
+  return (['red', 'green', 'blue'] as const).flatMap((channel) => {
+    const all = byRole.levelWhite.filter((l) => l.channel === channel)
+    const own = all.filter((l) => readingsMoved(model, l.control.key) > 1)
+    if (own.length < 2) return []
+    return all.flatMap(({ control, level }) =>
+      ASPECTS.map(
+        (aspect): Prior => ({
           control: control.key,
           kind: 'effect',
           aspect,
-          at,
-          mean: at.map((l) => plain.effect[aspect][f]![plain.levels.indexOf(l)]!),
-          sigma: 0.1,
-          readings,
-          units: 1,
-        })
-      }
-    }
-    for (const channel of ['red', 'green', 'blue'] as const) {
-      const own = byRole.levelWhite.filter((l) => l.channel === channel && moved(l.control.key).length > 1)
-      if (own.length < 2) continue
-      // What a click does at its own level, against the level.
-      const { strength, growth, seen } = model.levelShape
-      if (!seen) continue
-      for (const { control, level } of byRole.levelWhite.filter((l) => l.channel === channel))
-        for (const a of ASPECTS)
-          out.push({
-            control: control.key,
-            kind: 'effect',
-            aspect: a,
-            at: [control.level ?? 0],
-            mean: [strength[channel].mean * Math.max(0.02, level) ** (growth - 1)],
-            sigma: 0.15,
-            readings: own.length,
-            units: 1,
-          })
-    }
-  }
-  if (byRole.light && light && light.curve.points.length >= 3) {
-    const { min, max } = placesOf(byRole.light)
-    const n = 9
-    const at = Array.from({ length: n }, (_, i) => min + ((max - min) * i) / (n - 1))
-    const top = light.curve.at(max)
-    out.push({
+          at: [control.level ?? 0],
+          mean: [strength[channel].mean * Math.max(0.02, level) ** (growth - 1)],
+          sigma: 0.15,
+          readings: own.length,
+        }),
+      ),
+    )
+  })
+}
+
+/** How luminance follows its control, as shares of the brightest. */
+const lightPrior = ({ context: { byRole, light } }: Route): Prior[] => {
+  if (!byRole.light || !light || light.curve.points.length < 3) return []
+  const { min, max } = placesOf(byRole.light)
+  const at = Array.from({ length: PLACES }, (_, i) => min + ((max - min) * i) / (PLACES - 1))
+  const top = light.curve.at(max)
+  return [
+    {
       control: byRole.light.key,
       kind: 'curve',
       aspect: '',
@@ -90,73 +91,110 @@ export const priorsOfRoute = ({
       mean: at.map((p) => light.curve.at(p) / top),
       sigma: 0.05,
       readings: light.curve.points.length,
-      units: 1,
-    })
-  }
-  if (byRole.tone)
-    for (const option of tones.filter((t) => t.measured))
-      out.push({
-        control: byRole.tone.key,
-        kind: 'tone',
-        aspect: '',
-        choice: String(option.value),
-        at: [placeOf(byRole.tone, option.value)],
-        mean: [option.exponent],
-        sigma: 0.03,
-        readings: option.readingIds.length,
-        units: 1,
-      })
-  const prior = (l: Omit<ResponsePrior, 'units'>) => out.push({ ...l, units: 1 })
-  for (const preset of white?.presets ?? [])
-    if (byRole.preset && preset.readingIds.length)
-      prior({
-        control: byRole.preset.key,
-        kind: 'preset',
-        aspect: '',
-        choice: String(preset.value),
-        at: [placeOf(byRole.preset, preset.value)],
-        mean: [...preset.ratios],
-        sigma: 0.01,
-        readings: 1,
-      })
-  if (byRole.black && blackLevel)
-    prior({
-      control: byRole.black.key,
-      kind: 'clipping',
-      aspect: 'black',
-      at: [Number(facts.state[byRole.black.key])],
-      mean: [blackLevel.left ?? blackLevel.offset],
-      sigma: 0.1,
-      readings: blackLevel.readingIds.length,
-    })
-  if (byRole.whiteLevel && whiteLevel)
-    prior({
-      control: byRole.whiteLevel.key,
-      kind: 'clipping',
-      aspect: 'white',
-      at: [Number(facts.state[byRole.whiteLevel.key])],
-      mean: [...whiteLevel.slopes],
-      sigma: 0.1,
-      readings: whiteLevel.readingIds.length,
-    })
-  if (byRole.dimming)
-    for (const strength of processing?.dimming ?? [])
-      if (strength.readingIds.length)
-        prior({
-          control: byRole.dimming.key,
-          kind: 'dimming',
+    },
+  ]
+}
+/** Places of the luminance control that are written down. */
+const PLACES = 9
+
+/** What the values of a choice measured: tone curves, white presets, strengths of dimming. */
+const choicePriors = ({ context, tones, white, processing }: Route): Prior[] => {
+  const { byRole, facts } = context
+  const of = (
+    control: Control | undefined,
+    kind: ResponsePrior['kind'],
+    options: ReadonlyArray<{ value: ControlValue; mean: number[]; sigma: number; readings: number }>,
+  ): Prior[] =>
+    control
+      ? options.map(({ value, ...known }) => ({
+          control: control.key,
+          kind,
           aspect: '',
-          choice: String(strength.value),
-          at: [placeOf(byRole.dimming, strength.value)],
-          mean: [strength.contrast, strength.halo, strength.bar / facts.targets.luminance, strength.shade],
-          sigma: 0.1,
-          readings: strength.readingIds.length,
-        })
-  if (colour?.model && colour.target) out.push(...colourPriors(context, colour.model, colour.target))
+          choice: String(value),
+          at: [placeOf(control, value)],
+          ...known,
+        }))
+      : []
+  const read = <T extends { readonly readingIds: readonly number[] }>(options: readonly T[] = []) =>
+    options.filter((o) => o.readingIds.length)
+  return [
+    ...of(
+      byRole.tone,
+      'tone',
+      tones
+        .filter((t) => t.measured)
+        .map((t) => ({ value: t.value, mean: [t.exponent], sigma: 0.03, readings: t.readingIds.length })),
+    ),
+    ...of(
+      byRole.preset,
+      'preset',
+      read(white?.presets).map((p) => ({ value: p.value, mean: [...p.ratios], sigma: 0.01, readings: 1 })),
+    ),
+    ...of(
+      byRole.dimming,
+      'dimming',
+      read(processing?.dimming).map((d) => ({
+        value: d.value,
+        mean: [d.contrast, d.halo, d.bar / facts.targets.luminance, d.shade],
+        sigma: 0.1,
+        readings: d.readingIds.length,
+      })),
+    ),
+  ]
+}
+
+/** Where black and white level are right. */
+const endPriors = ({ context: { byRole, facts }, blackLevel, whiteLevel }: Route): Prior[] => {
+  const of = (
+    control: Control | undefined,
+    aspect: 'black' | 'white',
+    mean: readonly number[] | undefined,
+    readings: readonly number[] = [],
+  ): Prior[] =>
+    control && mean
+      ? [
+          {
+            control: control.key,
+            kind: 'clipping',
+            aspect,
+            at: [Number(facts.state[control.key])],
+            mean: [...mean],
+            sigma: 0.1,
+            readings: readings.length,
+          },
+        ]
+      : []
+  return [
+    ...of(
+      byRole.black,
+      'black',
+      blackLevel && [blackLevel.left ?? blackLevel.offset],
+      blackLevel?.readingIds,
+    ),
+    ...of(byRole.whiteLevel, 'white', whiteLevel?.slopes, whiteLevel?.readingIds),
+  ]
+}
+
+/**
+ * Response priors of a case: how far a click of gains, cuts and level-by-level values moves each aspect of grey,
+ * how luminance follows its control, what tone curves and presets measure, what colour management pushes, where both ends are right, what
+ * strengths of dimming do. In: the route at the end of a case.
+ */
+export const priorsOfRoute = (route: Route): ResponsePrior[] => {
+  const { context, colour } = route
+  const { facts } = context
+  const all = [
+    ...effectPriors(route),
+    ...lightPrior(route),
+    ...choicePriors(route),
+    ...endPriors(route),
+    ...(colour?.model && colour.target ? colourPriors(context, colour.model, colour.target) : []),
+  ]
   // What HDR measured of a choice is no measurement of SDR; what a click does is the same.
-  const alike = (l: ResponsePrior) =>
-    facts.signal.transfer === 'sdr' || l.kind === 'effect' || l.kind === 'colour'
-  return out.filter((l) => alike(l) && knownTo(facts.sheet, l.control) && l.mean.every(Number.isFinite))
+  const alike = (l: Prior) => facts.signal.transfer === 'sdr' || l.kind === 'effect' || l.kind === 'colour'
+  return all
+    .filter((l) => alike(l) && knownTo(facts.sheet, l.control) && l.mean.every(Number.isFinite))
+    .map((l) => ({ ...l, units: 1 }))
 }
 
 /** What a click of each control of colour management that was moved adds to its full colour, or how strong it is on all. */

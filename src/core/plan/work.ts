@@ -64,6 +64,20 @@ const sweepTitle = (purpose: keyof typeof SWEEP_TITLE, read: readonly Patch[]): 
   return (about && ABOUT_TITLE[about]) ?? SWEEP_TITLE[purpose]
 }
 
+/** What only a person can do next, said where work is asked for before. */
+const UNDECIDED = {
+  'confirm-values': 'Say first what the menu shows.',
+  'choose-mode': 'Choose the picture mode to calibrate.',
+  'choose-flashes': 'Say first whether the screen may flash.',
+  'choose-depth': 'Choose first how many levels are corrected.',
+  'choose-mapping': 'Choose first how highlights are shown.',
+  'choose-green': 'Decide first whether green is adjusted.',
+  'visual-check': 'Look at the pattern and answer first.',
+  worse: 'Some results got worse: restore the setting or accept it.',
+  'feed-fault': 'Something is wrong with the signal. Fix it and check again, or skip the step with a reason.',
+  compose: 'All steps are done. Compose the guide.',
+} as const
+
 /** The work that is next on a route, for every way of working; or why a person has to decide first. */
 export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecided: string } => {
   switch (next.kind) {
@@ -131,29 +145,8 @@ export const workOf = (next: Next, place: WorkPlace): Work | { readonly undecide
         title: `${next.unexpected.patch.label} once more`,
         tasks: [readTask(next.unexpected.patch)],
       }
-    case 'confirm-values':
-      return { undecided: 'Say first what the menu shows.' }
-    case 'choose-mode':
-      return { undecided: 'Choose the picture mode to calibrate.' }
-    case 'choose-flashes':
-      return { undecided: 'Say first whether the screen may flash.' }
-    case 'choose-depth':
-      return { undecided: 'Choose first how many levels are corrected.' }
-    case 'choose-mapping':
-      return { undecided: 'Choose first how highlights are shown.' }
-    case 'choose-green':
-      return { undecided: 'Decide first whether green is adjusted.' }
-    case 'visual-check':
-      return { undecided: 'Look at the pattern and answer first.' }
-    case 'worse':
-      return { undecided: 'Some results got worse: restore the setting or accept it.' }
-    case 'feed-fault':
-      return {
-        undecided:
-          'Something is wrong with the signal. Fix it and check again, or skip the step with a reason.',
-      }
-    case 'compose':
-      return { undecided: 'All steps are done. Compose the guide.' }
+    default:
+      return { undecided: UNDECIDED[next.kind] }
   }
 }
 

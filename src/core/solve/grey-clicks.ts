@@ -138,7 +138,7 @@ export const solveClicks = (
     together,
   ])
   const { amounts, error } = model.memo.recall('grey-clicks', model, question, () =>
-    solve(model, aim, ranges, start, pairs, chains, together),
+    solve(model, aim, ranges, start, chains, { pairs, together }),
   )
   return { amounts: Float64Array.from(amounts), error }
 }
@@ -148,133 +148,210 @@ interface Solution {
   readonly error: number
 }
 
+/** What a walk goes over: which levels each range moves, and by how much. */
+interface Terrain {
+  readonly model: GreyModel
+  readonly aim: GreyAim
+  readonly ranges: readonly ClickRange[]
+  /** Amounts that clicks are counted from in what they cost. */
+  readonly start: Float64Array
+  /** Of each range: the levels that it moves at all, as places in the aim; whether white is one of them. */
+  readonly touched: ReadonlyArray<{ readonly white: boolean; readonly levels: readonly number[] }>
+  /** Of each range: the levels that it moves, with what a click adds there. */
+  readonly responses: ReadonlyArray<
+    ReadonlyArray<readonly [at: number, red: number, blue: number, tone: number]>
+  >
+  /** Sum of the weights of the levels. */
+  readonly weights: number
+}
+
+const terrainOf = (
+  model: GreyModel,
+  aim: GreyAim,
+  ranges: readonly ClickRange[],
+  start: Float64Array,
+): Terrain => {
+  const whiteAt = model.levels.length - 1
+  const all = aim.levels.map((_, i) => i)
+  return {
+    model,
+    aim,
+    ranges,
+    start,
+    touched: ranges.map(({ feature }) => {
+      const acts = (at: number) => ASPECTS.some((a) => Math.abs(model.effect[a][feature]![at]!) > 1e-9)
+      const white = acts(whiteAt)
+      const levels = white && aim.toneWeight > 0 ? all : all.filter((i) => acts(aim.levels[i]!.at))
+      return { white, levels }
+    }),
+    responses: ranges.map(({ feature }) =>
+      model.levels.flatMap((_, at) => {
+        const [red, blue, tone] = (['red', 'blue', 'tone'] as const).map(
+          (a) => model.effect[a][feature]![at]!,
+        )
+        return red || blue || tone ? [[at, red!, blue!, tone!] as const] : []
+      }),
+    ),
+    weights: aim.levels.reduce((sum, l) => sum + l.weight, 0),
+  }
+}
+
+/** Whole clicks that are walked: tried, and kept where the whole becomes less. */
+class Walk {
+  readonly amounts: Float64Array
+  private readonly drives: Array<Record<Aspect, number>>
+  private white: XYZ
+  private readonly errors: Float64Array
+  private total: number
+  /** What the clicks cost that lie between here and where the display stands. */
+  private away: number
+  private readonly next: Float64Array
+
+  constructor(
+    private readonly on: Terrain,
+    from: Float64Array,
+  ) {
+    const { model, aim, ranges, start } = on
+    this.amounts = Float64Array.from(from)
+    this.drives = model.levels.map((_, at) => ({ ...drivesAt(model, at, this.amounts) }))
+    this.white = whiteOf(model, aim, this.drives)
+    this.errors = Float64Array.from(aim.levels, (_, i) => this.errorOf(i, this.white))
+    this.total = this.errors.reduce((a, b) => a + b, 0)
+    this.away = ranges.reduce(
+      (sum, r) => sum + costOf(r) * Math.abs(this.amounts[r.feature]! - start[r.feature]!),
+      0,
+    )
+    this.next = new Float64Array(aim.levels.length)
+  }
+
+  /** Error over all levels, and with what the clicks cost. */
+  get error(): number {
+    return this.total / this.on.weights
+  }
+  get price(): number {
+    return this.error + this.away
+  }
+
+  private errorOf(i: number, white: XYZ): number {
+    const { model, aim } = this.on
+    const { at, weight, tone } = aim.levels[i]!
+    return weight * errorAt(model, aim, model.levels[at]!, this.drives[at]!, white, tone)
+  }
+
+  private shift(r: number, clicks: number): void {
+    const { ranges, responses, start } = this.on
+    const { feature } = ranges[r]!
+    for (const [at, red, blue, tone] of responses[r]!) {
+      const d = this.drives[at]!
+      d.red += clicks * red
+      d.blue += clicks * blue
+      d.tone += clicks * tone
+    }
+    const cost = costOf(ranges[r]!)
+    this.away -= cost * Math.abs(this.amounts[feature]! - start[feature]!)
+    this.amounts[feature] = this.amounts[feature]! + clicks
+    this.away += cost * Math.abs(this.amounts[feature]! - start[feature]!)
+  }
+
+  private inRange(r: number, clicks: number): boolean {
+    const { feature, low, high } = this.on.ranges[r]!
+    const to = this.amounts[feature]! + clicks
+    return to >= low - 1e-9 && to <= high + 1e-9
+  }
+
+  /** Tries the same clicks of some controls at once; keeps them where the whole becomes less. */
+  attemptAll(all: readonly number[], c: number): boolean {
+    const { model, aim, weights } = this.on
+    if (!all.every((r) => this.inRange(r, c))) return false
+    const before = this.price
+    for (const r of all) this.shift(r, c)
+    const white = whiteOf(model, aim, this.drives)
+    const tried = Float64Array.from(aim.levels, (_, i) => this.errorOf(i, white))
+    const sum = tried.reduce((a, b) => a + b, 0)
+    if (sum / weights + this.away < before - 1e-7) {
+      this.errors.set(tried)
+      this.total = sum
+      this.white = white
+      return true
+    }
+    for (const r of all) this.shift(r, -c)
+    return false
+  }
+
+  /** Tries clicks of one control, or of two; keeps them where the whole becomes less. */
+  attempt(r: number, c: number, s = -1, d = 0): boolean {
+    if (!this.inRange(r, c) || (s >= 0 && !this.inRange(s, d))) return false
+    const { model, aim, touched, weights } = this.on
+    const before = this.price
+    this.shift(r, c)
+    if (s >= 0) this.shift(s, d)
+    const movesWhite = touched[r]!.white || (s >= 0 && touched[s]!.white)
+    const white = movesWhite ? whiteOf(model, aim, this.drives) : this.white
+    let sum = this.total
+    for (const i of touched[r]!.levels) sum += this.look(i, white)
+    if (s >= 0)
+      for (const i of touched[s]!.levels) if (!touched[r]!.levels.includes(i)) sum += this.look(i, white)
+    if (sum / weights + this.away < before - 1e-7) {
+      for (const i of touched[r]!.levels) this.errors[i] = this.next[i]!
+      if (s >= 0) for (const i of touched[s]!.levels) this.errors[i] = this.next[i]!
+      this.total = sum
+      this.white = white
+      return true
+    }
+    this.shift(r, -c)
+    if (s >= 0) this.shift(s, -d)
+    return false
+  }
+
+  private look(i: number, white: XYZ): number {
+    this.next[i] = this.errorOf(i, white)
+    return this.next[i]! - this.errors[i]!
+  }
+}
+
+/** Groups and pairs of places in the ranges that are tried together. */
+interface Moves {
+  readonly pairs: ReadonlyArray<readonly [number, number]>
+  readonly together: ReadonlyArray<readonly number[]>
+}
+
+/** Walks whole clicks until nothing finds better. */
+const walkFrom = (on: Terrain, from: Float64Array, { pairs, together }: Moves): Walk => {
+  const walk = new Walk(on, from)
+  const count = on.ranges.length
+  const near = count > FEW ? 1 : GREY_CLICKS_NEAR
+  for (let round = 0; round < 12; round++) {
+    let improved = false
+    for (const group of together)
+      for (const c of [-8, -4, -2, -1, 1, 2, 4, 8]) while (walk.attemptAll(group, c)) improved = true
+    for (let r = 0; r < count; r++)
+      for (let c = 1; c <= near; c++) {
+        while (walk.attempt(r, c)) improved = true
+        while (walk.attempt(r, -c)) improved = true
+      }
+    for (const [r, s] of pairs)
+      for (let c = -GREY_CLICKS_NEAR; c <= GREY_CLICKS_NEAR; c++)
+        for (let d = -GREY_CLICKS_NEAR; d <= GREY_CLICKS_NEAR; d++)
+          if (c !== 0 && d !== 0) while (walk.attempt(r, c, s, d)) improved = true
+    if (!improved) break
+  }
+  return walk
+}
+
 const solve = (
   model: GreyModel,
   aim: GreyAim,
   ranges: readonly ClickRange[],
   start: Float64Array,
-  pairs: ReadonlyArray<readonly [number, number]>,
   chains: ReadonlyArray<readonly number[]>,
-  together: ReadonlyArray<readonly number[]>,
+  moves: Moves,
 ): Solution => {
-  const whiteAt = model.levels.length - 1
-  const weights = aim.levels.reduce((sum, l) => sum + l.weight, 0)
-  const count = aim.levels.length
-  const all = aim.levels.map((_, i) => i)
-  /** Of each range: the levels that it moves at all, as places in the aim; whether white is one of them. */
-  const touched = ranges.map(({ feature }) => {
-    const acts = (at: number) => ASPECTS.some((a) => Math.abs(model.effect[a][feature]![at]!) > 1e-9)
-    const white = acts(whiteAt)
-    return { white, levels: white && aim.toneWeight > 0 ? all : all.filter((i) => acts(aim.levels[i]!.at)) }
-  })
-  /** Of each range: the levels that it moves, with what a click adds there. */
-  const responses = ranges.map(({ feature }) =>
-    model.levels.flatMap((_, at) => {
-      const [red, blue, tone] = (['red', 'blue', 'tone'] as const).map((a) => model.effect[a][feature]![at]!)
-      return red || blue || tone ? [[at, red!, blue!, tone!] as const] : []
-    }),
-  )
-  const walk = (from: Float64Array) => {
-    const amounts = Float64Array.from(from)
-    const drives = model.levels.map(
-      (_, at) => ({ ...drivesAt(model, at, amounts) }) as Record<Aspect, number>,
-    )
-    let white = whiteOf(model, aim, drives)
-    const errorOf = (i: number, w: XYZ) => {
-      const { at, weight, tone } = aim.levels[i]!
-      return weight * errorAt(model, aim, model.levels[at]!, drives[at]!, w, tone)
-    }
-    const errors = Float64Array.from(all, (i) => errorOf(i, white))
-    let total = errors.reduce((a, b) => a + b, 0)
-    let away = ranges.reduce(
-      (sum, r) => sum + costOf(r) * Math.abs(amounts[r.feature]! - start[r.feature]!),
-      0,
-    )
-    const next = new Float64Array(count)
-    const shift = (r: number, clicks: number) => {
-      const { feature } = ranges[r]!
-      for (const [at, red, blue, tone] of responses[r]!) {
-        const d = drives[at]!
-        d.red += clicks * red
-        d.blue += clicks * blue
-        d.tone += clicks * tone
-      }
-      const cost = costOf(ranges[r]!)
-      away -= cost * Math.abs(amounts[feature]! - start[feature]!)
-      amounts[feature] = amounts[feature]! + clicks
-      away += cost * Math.abs(amounts[feature]! - start[feature]!)
-    }
-    const inRange = (r: number, clicks: number) => {
-      const { feature, low, high } = ranges[r]!
-      const to = amounts[feature]! + clicks
-      return to >= low - 1e-9 && to <= high + 1e-9
-    }
-    /** Tries the same clicks of some controls at once; keeps them where the whole becomes less. */
-    const attemptAll = (all: readonly number[], c: number): boolean => {
-      if (!all.every((r) => inRange(r, c))) return false
-      const before = total / weights + away
-      for (const r of all) shift(r, c)
-      const w = whiteOf(model, aim, drives)
-      const tried = Float64Array.from(aim.levels, (_, i) => errorOf(i, w))
-      const sum = tried.reduce((a, b) => a + b, 0)
-      if (sum / weights + away < before - 1e-7) {
-        errors.set(tried)
-        total = sum
-        white = w
-        return true
-      }
-      for (const r of all) shift(r, -c)
-      return false
-    }
-    /** Tries clicks of one control, or of two; keeps them where the whole becomes less. */
-    const attempt = (r: number, c: number, s = -1, d = 0): boolean => {
-      if (!inRange(r, c) || (s >= 0 && !inRange(s, d))) return false
-      const before = total / weights + away
-      shift(r, c)
-      if (s >= 0) shift(s, d)
-      const movesWhite = touched[r]!.white || (s >= 0 && touched[s]!.white)
-      const w = movesWhite ? whiteOf(model, aim, drives) : white
-      let sum = total
-      const look = (i: number) => {
-        next[i] = errorOf(i, w)
-        sum += next[i]! - errors[i]!
-      }
-      for (const i of touched[r]!.levels) look(i)
-      if (s >= 0) for (const i of touched[s]!.levels) if (!touched[r]!.levels.includes(i)) look(i)
-      if (sum / weights + away < before - 1e-7) {
-        for (const i of touched[r]!.levels) errors[i] = next[i]!
-        if (s >= 0) for (const i of touched[s]!.levels) errors[i] = next[i]!
-        total = sum
-        white = w
-        return true
-      }
-      shift(r, -c)
-      if (s >= 0) shift(s, -d)
-      return false
-    }
-    const near = ranges.length > FEW ? 1 : GREY_CLICKS_NEAR
-    for (let round = 0; round < 12; round++) {
-      let improved = false
-      for (const group of together)
-        for (const c of [-8, -4, -2, -1, 1, 2, 4, 8]) while (attemptAll(group, c)) improved = true
-      for (let r = 0; r < ranges.length; r++)
-        for (let c = 1; c <= near; c++) {
-          while (attempt(r, c)) improved = true
-          while (attempt(r, -c)) improved = true
-        }
-      for (const [r, s] of pairs)
-        for (let c = -GREY_CLICKS_NEAR; c <= GREY_CLICKS_NEAR; c++)
-          for (let d = -GREY_CLICKS_NEAR; d <= GREY_CLICKS_NEAR; d++)
-            if (c !== 0 && d !== 0) while (attempt(r, c, s, d)) improved = true
-      if (!improved) break
-    }
-    return { amounts, error: total / weights, away }
-  }
-  const a = walk(leastSquares(model, aim, ranges, start, chains))
+  const on = terrainOf(model, aim, ranges, start)
+  const a = walkFrom(on, leastSquares(model, aim, ranges, start, chains), moves)
   // With many controls the least-squares start is near enough.
-  if (ranges.length > FEW) return a
-  const b = walk(start)
-  return a.error + a.away <= b.error + b.away ? a : b
+  const b = ranges.length > FEW ? undefined : walkFrom(on, start, moves)
+  const { amounts, error } = b && b.price < a.price ? b : a
+  return { amounts, error }
 }
 
 /**

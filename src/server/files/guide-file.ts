@@ -1,6 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises'
 import { strToU8, unzipSync, zipSync } from 'fflate'
 import Papa from 'papaparse'
+import type { Transaction } from 'sequelize'
 import { z } from 'zod'
 import type { State } from '#core/display'
 import {
@@ -200,6 +201,55 @@ export const readGuideFile = (bytes: Uint8Array): Result<GuideFile> => {
     : good(file)
 }
 
+/** Keeps one case of a guide with its readings, which get numbers of their own here. */
+const importCase = async (
+  db: Context['db'],
+  guideId: number,
+  of: CaseDocument,
+  guide: GuideFile,
+  states: ReturnType<typeof statesOf>,
+  transaction: Transaction,
+): Promise<void> => {
+  const row = await db.guideImports.create(
+    {
+      guideId: guideId,
+      viewingCase: of.viewingCase.key,
+      serial: of.display.serial,
+      digest: guide.digest,
+      document: of,
+    },
+    { transaction },
+  )
+  const wanted = new Set(idsIn(of))
+  const own = guide.readings.filter((r) => wanted.has(r.id))
+  await db.importedReadings.bulkCreate(
+    own.map(({ id: _, state, ...reading }) => ({
+      importId: row.id,
+      document: { ...reading, state: states.get(state) ?? {} },
+    })),
+    { transaction },
+  )
+  // Rows of one statement are numbered in its order.
+  const kept = await db.importedReadings.findAll({
+    where: { importId: row.id },
+    attributes: ['id'],
+    order: ['id'],
+    transaction,
+  })
+  const placed = new Map(own.map((r, i) => [r.id, -kept[i]!.id]))
+  const here = (ids: readonly number[]) => ids.map((id) => placed.get(id)!)
+  await row.update(
+    {
+      document: {
+        ...of,
+        ...(of.verification ? { verification: here(of.verification) } : {}),
+        values: of.values.map((v) => ({ ...v, readings: here(v.readings) })),
+      },
+    },
+    { transaction },
+  )
+}
+
 /**
  * Takes a guide in from a file, whole or not at all: its cases become part of the guide of their model and size, and are not public until that is published.
  * In: place of the file. Out: id of the guide, or why not.
@@ -235,44 +285,7 @@ export const importGuide = async (ctx: Context, file: string): Promise<Result<nu
     // The same file twice is taken once.
     if (there) return good(page.id)
     for (const of of guide.cases) {
-      const row = await db.guideImports.create(
-        {
-          guideId: page.id,
-          viewingCase: of.viewingCase.key,
-          serial: of.display.serial,
-          digest: guide.digest,
-          document: of,
-        },
-        { transaction },
-      )
-      const wanted = new Set(idsIn(of))
-      const own = guide.readings.filter((r) => wanted.has(r.id))
-      await db.importedReadings.bulkCreate(
-        own.map(({ id: _, state, ...reading }) => ({
-          importId: row.id,
-          document: { ...reading, state: states.get(state) ?? {} },
-        })),
-        { transaction },
-      )
-      // Rows of one statement are numbered in its order.
-      const kept = await db.importedReadings.findAll({
-        where: { importId: row.id },
-        attributes: ['id'],
-        order: ['id'],
-        transaction,
-      })
-      const placed = new Map(own.map((r, i) => [r.id, -kept[i]!.id]))
-      const here = (ids: readonly number[]) => ids.map((id) => placed.get(id)!)
-      await row.update(
-        {
-          document: {
-            ...of,
-            ...(of.verification ? { verification: here(of.verification) } : {}),
-            values: of.values.map((v) => ({ ...v, readings: here(v.readings) })),
-          },
-        },
-        { transaction },
-      )
+      await importCase(db, page.id, of, guide, states, transaction)
     }
     // Where a guide of this display was begun here already, its words stay.
     const begun = await db.guideSections.count({ where: { guideId: page.id }, transaction })

@@ -1,4 +1,5 @@
 import Papa from 'papaparse'
+import type { Transaction } from 'sequelize'
 import { z } from 'zod'
 import { believeState, State, stateProblems } from '#core/display'
 import {
@@ -110,6 +111,69 @@ export interface ImportReport {
   readonly runId?: number
 }
 
+/** Keeps imported readings as tasks of a run that were done, many at once. */
+const keepImported = async (
+  db: Context['db'],
+  runId: number,
+  stateId: number,
+  state: State,
+  readings: ReturnType<typeof readTable>['readings'],
+  meter: string,
+  now: Date,
+  transaction: Transaction,
+): Promise<void> => {
+  for (let from = 0; from < readings.length; from += CHUNK) {
+    const chunk = readings.slice(from, from + CHUNK)
+    await db.tasks.bulkCreate(
+      chunk.map((r, i) => ({
+        runId: runId,
+        ordinal: from + i,
+        kind: 'read' as const,
+        control: null,
+        value: null,
+        patch: r.patch,
+        probe: null,
+        outcome: 'done' as const,
+        finishedAt: now,
+      })),
+      { transaction },
+    )
+    await db.readings.bulkCreate(
+      chunk.map((r, i) => ({
+        runId: runId,
+        attempt: 0,
+        stateId: stateId,
+        ...readingColumns({
+          task: from + i,
+          kind: 'read',
+          origin: 'imported',
+          patch: r.patch,
+          state,
+          pattern: null,
+          seen: null,
+          xyz: [...r.xyz],
+          sigma: [...standardErrors(r.xyz, ASSUMED_PRECISION, 1)],
+          uncorrected: null,
+          samples: 1,
+          seconds: 0,
+          clock: from + i,
+          exposure: null,
+          onFor: null,
+          meter,
+          meterSlot: null,
+          correctionId: null,
+          drift: null,
+          flags: [],
+          fault: null,
+          raw: r.taken ? `taken: ${r.taken}` : null,
+          takenAt: now.toISOString(),
+        }),
+      })),
+      { transaction },
+    )
+  }
+}
+
 /**
  * Imports readings into a session, all of them or none.
  * In: bytes of the file; what the columns mean (guessed where it is left out); whether to store. Out: a report row by row;
@@ -170,56 +234,7 @@ export const importReadings = async (
       { transaction },
     )
     const state = (await loadStates(db, [session.stateId], transaction)).get(session.stateId)!.values
-    for (let from = 0; from < readings.length; from += CHUNK) {
-      const chunk = readings.slice(from, from + CHUNK)
-      await db.tasks.bulkCreate(
-        chunk.map((r, i) => ({
-          runId: run.id,
-          ordinal: from + i,
-          kind: 'read' as const,
-          control: null,
-          value: null,
-          patch: r.patch,
-          probe: null,
-          outcome: 'done' as const,
-          finishedAt: now,
-        })),
-        { transaction },
-      )
-      await db.readings.bulkCreate(
-        chunk.map((r, i) => ({
-          runId: run.id,
-          attempt: 0,
-          stateId: session.stateId,
-          ...readingColumns({
-            task: from + i,
-            kind: 'read',
-            origin: 'imported',
-            patch: r.patch,
-            state,
-            pattern: null,
-            seen: null,
-            xyz: [...r.xyz],
-            sigma: [...standardErrors(r.xyz, ASSUMED_PRECISION, 1)],
-            uncorrected: null,
-            samples: 1,
-            seconds: 0,
-            clock: from + i,
-            exposure: null,
-            onFor: null,
-            meter,
-            meterSlot: null,
-            correctionId: null,
-            drift: null,
-            flags: [],
-            fault: null,
-            raw: r.taken ? `taken: ${r.taken}` : null,
-            takenAt: now.toISOString(),
-          }),
-        })),
-        { transaction },
-      )
-    }
+    await keepImported(db, run.id, session.stateId, state, readings, meter, now, transaction)
     await touchSession(db, sessionId, transaction)
     return good({ ...report, runId: run.id })
   })

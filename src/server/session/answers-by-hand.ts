@@ -99,73 +99,70 @@ const confirmSet = async (
   return again()
 }
 
-/**
- * What a person does in the place of a device: sets a control and says so, shows a patch and says so, types what the meter
- * shows, takes back what was typed last. Out: nothing, or a sentence that says why not; then nothing was stored.
- */
-export const handCommand = async (
-  ctx: Context,
-  session: SessionRow,
-  run: RunRow | null,
-  command: Extract<Command, { type: 'confirm' | 'type-in' | 'take-back' }>,
-  transaction: Transaction,
+/** What a person does is done with: the session, its run that asks, and how the run goes on. */
+interface Answering {
+  readonly db: Database
+  readonly session: SessionRow
+  readonly run: RunRow
+  readonly tasks: readonly TaskRow[]
+  readonly transaction: Transaction
+  readonly again: (keepAsk?: boolean) => Promise<Result<null>>
+}
+
+/** Takes back the reading that was typed last. */
+const takeBack = async (
+  { db, session, run, tasks, transaction, again }: Answering,
+  ask: NonNullable<RunRow['ask']>,
 ): Promise<Result<null>> => {
-  const { db } = ctx
-  if (run?.status !== 'asking' || !run.ask)
-    return bad('No run is asking for anything now. Nothing was stored.')
-  const { ask } = run
-  const again = async (keepAsk = false): Promise<Result<null>> => {
-    await db.runs.update(
-      { status: 'queued', ...(keepAsk ? {} : { ask: null }) },
-      { where: { id: run.id }, transaction },
-    )
-    return good(null)
-  }
-  const tasks = await db.tasks.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
+  const last = tasks.findLast((s) => s.outcome === 'done' && s.ordinal < ask.task)
+  if (last?.kind !== 'read') return bad('No reading of this run was typed yet that could be taken back.')
+  await db.readings.update(
+    { fault: 'withdrawn' },
+    { where: { runId: run.id, task: last.ordinal, fault: null }, transaction },
+  )
+  await db.tasks.update(
+    { outcome: null, finishedAt: null },
+    { where: { runId: run.id, ordinal: last.ordinal }, transaction },
+  )
+  await db.sessions.increment('rewritten', { where: { id: session.id }, transaction })
+  return again()
+}
 
-  if (command.type === 'take-back') {
-    const last = tasks.findLast((s) => s.outcome === 'done' && s.ordinal < ask.task)
-    if (last?.kind !== 'read') return bad('No reading of this run was typed yet that could be taken back.')
-    await db.readings.update(
-      { fault: 'withdrawn' },
-      { where: { runId: run.id, task: last.ordinal, fault: null }, transaction },
-    )
-    await db.tasks.update(
-      { outcome: null, finishedAt: null },
-      { where: { runId: run.id, ordinal: last.ordinal }, transaction },
-    )
-    await db.sessions.increment('rewritten', { where: { id: session.id }, transaction })
-    return again()
+/** A patch is shown, a control set, a mode reset: a person says so. */
+const confirm = async (
+  { db, session, run, tasks, transaction, again }: Answering,
+  ask: NonNullable<RunRow['ask']>,
+  task: TaskRow,
+  command: Extract<Command, { type: 'confirm' }>,
+): Promise<Result<null>> => {
+  if (ask.kind === 'read') return bad('The run asks for a reading. Type what the meter shows.')
+  if (ask.kind === 'show') {
+    await db.runs.update({ ask: { ...ask, confirmed: true } }, { where: { id: run.id }, transaction })
+    return again(true)
   }
-  if (command.run !== run.id || command.task !== ask.task) return bad(OTHER)
-  const task = tasks.find((s) => s.ordinal === ask.task)
-  if (!task || task.outcome) return bad(OTHER)
+  if (ask.kind === 'set') return confirmSet({ db, session, run, transaction }, ask, tasks, command, again)
+  const { sheet, memory, kind } = await memoryOf(db, session, transaction)
+  const mode = controlByRole(sheet, 'picture-mode')
+  const shown = (await db.states.findByPk(session.stateId, { transaction }))!.values
+  // The mode that the page names; a display without modes is reset whole.
+  const reset: DisplayReset = mode
+    ? { mode: String(session.baseMode ?? shown[mode.key]), signal: signalBank(kind) }
+    : {}
+  const after = believeReset(sheet, memory, kind, reset)
+  // A menu that offers only a reset of everything ends in another mode than the one it was opened in.
+  const left = mode && believedState(sheet, after, kind)[mode.key]
+  const seen = mode && left !== undefined ? believe(sheet, after, kind, [[mode.key, left]], 'assumed') : after
+  await believeShown(db, session, seen, transaction)
+  await finishTask(db, run.id, task, transaction)
+  return again()
+}
 
-  if (command.type === 'confirm') {
-    if (ask.kind === 'read') return bad('The run asks for a reading. Type what the meter shows.')
-    if (ask.kind === 'show') {
-      await db.runs.update({ ask: { ...ask, confirmed: true } }, { where: { id: run.id }, transaction })
-      return again(true)
-    }
-    if (ask.kind === 'set') return confirmSet({ db, session, run, transaction }, ask, tasks, command, again)
-    const { sheet, memory, kind } = await memoryOf(db, session, transaction)
-    const mode = controlByRole(sheet, 'picture-mode')
-    const shown = (await db.states.findByPk(session.stateId, { transaction }))!.values
-    // The mode that the page names; a display without modes is reset whole.
-    const reset: DisplayReset = mode
-      ? { mode: String(session.baseMode ?? shown[mode.key]), signal: signalBank(kind) }
-      : {}
-    const after = believeReset(sheet, memory, kind, reset)
-    // A menu that offers only a reset of everything ends in another mode than the one it was opened in.
-    const left = mode && believedState(sheet, after, kind)[mode.key]
-    const seen =
-      mode && left !== undefined ? believe(sheet, after, kind, [[mode.key, left]], 'assumed') : after
-    await believeShown(db, session, seen, transaction)
-    await finishTask(db, run.id, task, transaction)
-    return again()
-  }
-
-  if (ask.kind !== 'read') return bad('The run does not ask for a reading now. Nothing was stored.')
+/** Keeps readings that were typed, the first of them that of the task that is asked for. */
+const keepTyped = async (
+  { db, session, run, tasks, transaction, again }: Answering,
+  task: TaskRow,
+  command: Extract<Command, { type: 'type-in' }>,
+): Promise<Result<null>> => {
   const typed = parseTyped(command.text, command.form)
   if (!typed.ok) return bad(`Line ${typed.line}: ${typed.why} Nothing was stored.`, 'text')
   const open = tasks.filter((s) => s.ordinal >= task.ordinal && !s.outcome)
@@ -227,4 +224,37 @@ export const handCommand = async (
     )
   }
   return again()
+}
+
+/**
+ * What a person does in the place of a device: sets a control and says so, shows a patch and says so, types what the meter
+ * shows, takes back what was typed last. Out: nothing, or a sentence that says why not; then nothing was stored.
+ */
+export const handCommand = async (
+  ctx: Context,
+  session: SessionRow,
+  run: RunRow | null,
+  command: Extract<Command, { type: 'confirm' | 'type-in' | 'take-back' }>,
+  transaction: Transaction,
+): Promise<Result<null>> => {
+  const { db } = ctx
+  if (run?.status !== 'asking' || !run.ask)
+    return bad('No run is asking for anything now. Nothing was stored.')
+  const { ask } = run
+  const again = async (keepAsk = false): Promise<Result<null>> => {
+    await db.runs.update(
+      { status: 'queued', ...(keepAsk ? {} : { ask: null }) },
+      { where: { id: run.id }, transaction },
+    )
+    return good(null)
+  }
+  const tasks = await db.tasks.findAll({ where: { runId: run.id }, order: ['ordinal'], transaction })
+  const answering: Answering = { db, session, run, tasks, transaction, again }
+  if (command.type === 'take-back') return takeBack(answering, ask)
+  const task = tasks.find((s) => s.ordinal === ask.task)
+  if (command.run !== run.id || command.task !== ask.task || !task || task.outcome) return bad(OTHER)
+  if (command.type === 'confirm') return confirm(answering, ask, task, command)
+  return ask.kind === 'read'
+    ? keepTyped(answering, task, command)
+    : bad('The run does not ask for a reading now. Nothing was stored.')
 }

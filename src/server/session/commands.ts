@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { controlByRole, controlOf, showValue, whyRefused } from '#core/display'
+import { type ControlSheet, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
 import { feedPatches, isHdr, type Policy, targetsFor } from '#core/judge'
 import { HDR_SWEEPS, isOffered, type Offers, sweepOf } from '#core/measure'
 import { controlsByRole } from '#core/model'
@@ -30,10 +30,9 @@ const TARGET_RANGE = { min: 5, max: 4000 } as const
 export const whyNotTarget = (luminance: number): string | undefined =>
   Number.isFinite(luminance) && luminance >= TARGET_RANGE.min && luminance <= TARGET_RANGE.max
     ? undefined
-    : `The target luminance is a number of cd/m² between ${TARGET_RANGE.min} and ${TARGET_RANGE.max}. Nothing was changed.`
+    : `The target luminance is a number of cd/m² between ${TARGET_RANGE.min} and ${TARGET_RANGE.max}.`
 
-const ABSOLUTE =
-  'In HDR luminance is absolute: the signal says how bright a patch is, not a target. Nothing was changed.'
+const ABSOLUTE = 'In HDR luminance is absolute: the signal says how bright a patch is, not a target.'
 
 const BUSY = 'A run is going on. Let it end, or cancel it first. Nothing was changed.'
 
@@ -206,135 +205,166 @@ type IdleCommand = Exclude<
     }
 >
 
+/** What a command is carried out with while no run is going on. */
+interface Idle {
+  readonly begin: Beginner
+  readonly decision: Decision | undefined
+  readonly offers: Offers
+  readonly ctx: Context
+  readonly session: SessionRow
+  readonly sheet: ControlSheet
+  /** Changes columns of the session. */
+  readonly change: (values: Partial<SessionRow>) => Promise<Result<null>>
+}
+
+/** Leaves a step out with a reason, or takes it up again. */
+const leaveOrReturn = (
+  command: Extract<Command, { type: 'leave' | 'return' }>,
+  { session, change }: Idle,
+): Promise<Result<null>> => {
+  const { [command.step]: _, ...rest } = session.skippedSteps
+  return change({
+    skippedSteps: command.type === 'leave' ? { ...rest, [command.step]: command.reason } : rest,
+  })
+}
+
+/** What each command does that may be asked for while no run is going on. */
+const IDLE: {
+  readonly [K in IdleCommand['type']]: (
+    command: Extract<Command, { type: K }>,
+    idle: Idle,
+  ) => Result<null> | Promise<Result<null>>
+} = {
+  go: (_, { begin, decision }) => {
+    return beginNext(begin, decision!)
+  },
+  'sweep-again': (_, { begin, decision, session }) => {
+    const sweep = decision!.sweep
+    if (!sweep) return bad('There is no sweep yet that could be read again.')
+    const title = sweep.purpose === 'verify' ? 'Final verification' : 'Out of the box'
+    return beginRun(
+      begin,
+      sweep.purpose,
+      `${title} again, ${sweep.patches.length} patches`,
+      sweepTasks(sweep.patches, session.devices),
+    )
+  },
+  'check-feed': (_, { begin, offers, session, sheet }) => {
+    const patches = feedPatches(session.viewingCase, offers.layouts)
+    const mode = controlByRole(sheet, 'picture-mode')
+    return beginRun(begin, 'feed-check', `Signal check, ${patches.length} patches`, [
+      ...(mode && session.baseMode === null && session.devices.display === 'bench' ? [restTask(true)] : []),
+      ...patches.map(readTask),
+    ])
+  },
+  sweep: (command, { begin, offers, session }) => {
+    const sweep = isHdr(session.viewingCase)
+      ? HDR_SWEEPS.find((s) => s.key === command.sweep)
+      : sweepOf(command.sweep)
+    if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was started.`)
+    if (!sweep.patches.every((p) => isOffered(p, offers)))
+      return bad(`The pattern source does not show what “${sweep.title}” needs. Nothing was started.`)
+    const tasks = sweepInModes(begin.record, sweep.patches, command.modes ?? [])
+    if (!tasks.ok) return tasks
+    const count = command.modes?.length ?? 0
+    return beginRun(begin, 'sweep', count > 1 ? `${sweep.title}, ${count} modes` : sweep.title, tasks.value)
+  },
+  equip: async (command, { begin, ctx, session, change }) => {
+    const equipped = await equip(ctx, session, command.equipment, begin.transaction)
+    return equipped.ok ? change({}) : equipped
+  },
+  set: (command, { begin, sheet }) => {
+    const control = sheet.controls.find((c) => c.key === command.control)
+    if (!control) return bad('The sheet of this display has no such control. Nothing was changed.')
+    const refused = whyRefused(control, command.value)
+    if (refused) return bad(`${refused} Nothing was changed.`)
+    const from = begin.record.state.values[control.key]!
+    if (from === command.value) return bad(`“${control.label}” already has this value.`)
+    return beginByHand(begin, 'by-hand', [{ control: control.key, from, to: command.value }])
+  },
+  'put-back': async (_, { begin }) => {
+    const last = await lastAdjustment(begin)
+    if (!last) return bad('There is no adjustment to undo yet.')
+    const changed = last.changes.some((c) => begin.record.state.values[c.control] !== c.to)
+    if (changed || last.kind === 'put-back')
+      return bad('The last adjustment has already been undone. Nothing was changed.')
+    return beginByHand(
+      begin,
+      'put-back',
+      last.changes.map((c) => ({ control: c.control, from: c.to, to: c.from })),
+    )
+  },
+  'undo-worse': async (_, { begin, decision, session, change }) => {
+    const { putBack } = decision!
+    if (!putBack) return bad('Nothing that got worse can be restored. Nothing was changed.')
+    const skippedSteps = {
+      ...session.skippedSteps,
+      [putBack.step]: `restored to default: ${putBack.reason}`.slice(0, 200),
+    }
+    const left = await change({ skippedSteps })
+    return left.ok ? beginByHand(begin, 'put-back', putBack.changes) : left
+  },
+  accept: (command, { session, change }) => {
+    return change({ accepted: [...new Set([...session.accepted, ...command.keys])] })
+  },
+  decide: (command, { session, sheet, change }) => {
+    const { mapping } = controlsByRole(sheet)
+    const answers: readonly string[] =
+      QUESTIONS[command.question] ??
+      (mapping?.kind === 'choice' ? [...mapping.choices.map((c) => c.value), 'ask'] : [])
+    return answers.includes(command.answer)
+      ? change({ accepted: withAnswer(session.accepted, command.question, command.answer) })
+      : bad('There is no such answer. Nothing was changed.', 'answer')
+  },
+  leave: leaveOrReturn,
+  return: leaveOrReturn,
+  target: (command, { session, change }) => {
+    const problem = isHdr(session.viewingCase) ? ABSOLUTE : whyNotTarget(command.luminance)
+    return problem
+      ? bad(`${problem} Nothing was changed.`, 'luminance')
+      : change({ targetLuminance: command.luminance })
+  },
+  policy: async (command, { ctx, session, change }) => {
+    const policy = await findPolicy(ctx, command.policy)
+    if (!policy) return bad('There is no such policy. Nothing was changed.', 'policy')
+    return change({ policy, ...targetColumns(policy, session) })
+  },
+  'choose-mode': (command, { sheet, change }) => {
+    const mode = controlByRole(sheet, 'picture-mode')
+    const refused = mode ? whyRefused(mode, command.mode) : 'The sheet of this display has no picture modes.'
+    return refused ? bad(`${refused} Nothing was changed.`) : change({ baseMode: command.mode })
+  },
+  'visual-check': (command, { begin, decision }) => {
+    return keepVerdict(begin, command, decision!)
+  },
+  'seen-signal': (command, { change }) => {
+    return change({ seenSignal: command.signal })
+  },
+  shows: (command, { begin }) => {
+    return keepShown(begin, command.values)
+  },
+  'use-again': (command, { session, change }) => {
+    const { [command.control]: why, ...refused } = session.refused
+    return why === undefined ? bad('This control was not left out.') : change({ refused })
+  },
+}
+
 /** Everything that may be asked for while no run is going on. */
-const idleCommand = async (
+const idleCommand = (
   begin: Beginner,
   command: IdleCommand,
   decision: Decision | undefined,
   offers: Offers,
-): Promise<Result<null>> => {
+): Result<null> | Promise<Result<null>> => {
   const { ctx, record, transaction } = begin
   const { session } = record
-  const sheet = record.sheet.document
   const change = async (values: Partial<SessionRow>): Promise<Result<null>> => {
     await ctx.db.sessions.update(values as object, { where: { id: session.id }, transaction })
     await touchSession(ctx.db, session.id, transaction)
     return good(null)
   }
-  switch (command.type) {
-    case 'go':
-      return beginNext(begin, decision!)
-    case 'sweep-again': {
-      const sweep = decision!.sweep
-      if (!sweep) return bad('There is no sweep yet that could be read again.')
-      const title = sweep.purpose === 'verify' ? 'Final verification' : 'Out of the box'
-      return beginRun(
-        begin,
-        sweep.purpose,
-        `${title} again, ${sweep.patches.length} patches`,
-        sweepTasks(sweep.patches, session.devices),
-      )
-    }
-    case 'check-feed': {
-      const patches = feedPatches(session.viewingCase, offers.layouts)
-      const mode = controlByRole(sheet, 'picture-mode')
-      return beginRun(begin, 'feed-check', `Signal check, ${patches.length} patches`, [
-        ...(mode && session.baseMode === null && session.devices.display === 'bench' ? [restTask(true)] : []),
-        ...patches.map(readTask),
-      ])
-    }
-    case 'sweep': {
-      const sweep = isHdr(session.viewingCase)
-        ? HDR_SWEEPS.find((s) => s.key === command.sweep)
-        : sweepOf(command.sweep)
-      if (!sweep) return bad(`There is no sweep “${command.sweep}”. Nothing was started.`)
-      if (!sweep.patches.every((p) => isOffered(p, offers)))
-        return bad(`The pattern source does not show what “${sweep.title}” needs. Nothing was started.`)
-      const tasks = sweepInModes(record, sweep.patches, command.modes ?? [])
-      if (!tasks.ok) return tasks
-      const count = command.modes?.length ?? 0
-      return beginRun(begin, 'sweep', count > 1 ? `${sweep.title}, ${count} modes` : sweep.title, tasks.value)
-    }
-    case 'equip': {
-      const equipped = await equip(ctx, session, command.equipment, transaction)
-      return equipped.ok ? change({}) : equipped
-    }
-    case 'set': {
-      const control = sheet.controls.find((c) => c.key === command.control)
-      if (!control) return bad('The sheet of this display has no such control. Nothing was changed.')
-      const refused = whyRefused(control, command.value)
-      if (refused) return bad(`${refused} Nothing was changed.`)
-      const from = record.state.values[control.key]!
-      if (from === command.value) return bad(`“${control.label}” already has this value.`)
-      return beginByHand(begin, 'by-hand', [{ control: control.key, from, to: command.value }])
-    }
-    case 'put-back': {
-      const last = await lastAdjustment(begin)
-      if (!last) return bad('There is no adjustment to undo yet.')
-      const changed = last.changes.some((c) => record.state.values[c.control] !== c.to)
-      if (changed || last.kind === 'put-back')
-        return bad('The last adjustment has already been undone. Nothing was changed.')
-      return beginByHand(
-        begin,
-        'put-back',
-        last.changes.map((c) => ({ control: c.control, from: c.to, to: c.from })),
-      )
-    }
-    case 'undo-worse': {
-      const { putBack } = decision!
-      if (!putBack) return bad('Nothing that got worse can be restored. Nothing was changed.')
-      const skippedSteps = {
-        ...session.skippedSteps,
-        [putBack.step]: `restored to default: ${putBack.reason}`.slice(0, 200),
-      }
-      const left = await change({ skippedSteps })
-      return left.ok ? beginByHand(begin, 'put-back', putBack.changes) : left
-    }
-    case 'accept':
-      return change({ accepted: [...new Set([...session.accepted, ...command.keys])] })
-    case 'decide': {
-      const { mapping } = controlsByRole(sheet)
-      const answers: readonly string[] =
-        QUESTIONS[command.question] ??
-        (mapping?.kind === 'choice' ? [...mapping.choices.map((c) => c.value), 'ask'] : [])
-      return answers.includes(command.answer)
-        ? change({ accepted: withAnswer(session.accepted, command.question, command.answer) })
-        : bad('There is no such answer. Nothing was changed.', 'answer')
-    }
-    case 'leave':
-    case 'return': {
-      const { [command.step]: _, ...rest } = session.skippedSteps
-      return change({
-        skippedSteps: command.type === 'leave' ? { ...rest, [command.step]: command.reason } : rest,
-      })
-    }
-    case 'target': {
-      const problem = isHdr(session.viewingCase) ? ABSOLUTE : whyNotTarget(command.luminance)
-      return problem ? bad(problem, 'luminance') : change({ targetLuminance: command.luminance })
-    }
-    case 'policy': {
-      const policy = await findPolicy(ctx, command.policy)
-      if (!policy) return bad('There is no such policy. Nothing was changed.', 'policy')
-      return change({ policy, ...targetColumns(policy, session) })
-    }
-    case 'choose-mode': {
-      const mode = controlByRole(sheet, 'picture-mode')
-      const refused = mode
-        ? whyRefused(mode, command.mode)
-        : 'The sheet of this display has no picture modes.'
-      return refused ? bad(`${refused} Nothing was changed.`) : change({ baseMode: command.mode })
-    }
-    case 'visual-check':
-      return keepVerdict(begin, command, decision!)
-    case 'seen-signal':
-      return change({ seenSignal: command.signal })
-    case 'shows':
-      return keepShown(begin, command.values)
-    case 'use-again': {
-      const { [command.control]: why, ...refused } = session.refused
-      return why === undefined ? bad('This control was not left out.') : change({ refused })
-    }
-  }
+  const idle = { begin, decision, offers, ctx, session, sheet: record.sheet.document, change }
+  return (IDLE[command.type] as (command: IdleCommand, idle: Idle) => Promise<Result<null>>)(command, idle)
 }
 
 /** The newest move of a session that changed something. */

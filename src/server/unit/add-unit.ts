@@ -4,7 +4,7 @@ import { type Equipment, type Intake, type IntakeByHand, ON_BENCH, whyNotEquipme
 import { slugOf } from '#core/guide'
 import { isHdr, type Policy, REFERENCE_POLICY, type ViewingCase } from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
-import { type Database, inTransaction, keepState, memoryOf } from '#db'
+import { type Database, inTransaction, keepState, memoryOf, type SessionRow } from '#db'
 import { heavy } from '../background/offload'
 import { type Context, forgetBench, seeBench } from '../base/context'
 import { freeSlug } from '../base/free-slug'
@@ -134,6 +134,43 @@ interface NewSession {
   readonly once?: boolean
 }
 
+/** Why a case cannot begin as it is wished for; undefined where it can. */
+const whyNotBegun = (
+  { viewingCase, luminance, equipment, unattended }: NewSession,
+  devices: SessionRow['devices'],
+): { readonly why: string; readonly field: string } | undefined => {
+  const target =
+    luminance === undefined
+      ? undefined
+      : isHdr(viewingCase)
+        ? 'In HDR luminance is absolute: leave the target empty.'
+        : whyNotTarget(luminance)
+  if (target) return { why: target, field: 'luminance' }
+  const unequipped = equipment && whyNotEquipment(equipment)
+  if (unequipped) return unequipped
+  return unattended && !Object.values(devices).every((d) => d === 'bench')
+    ? {
+        why: 'Unattended work needs a bench for all of it: display, pattern source and meter.',
+        field: 'unattended',
+      }
+    : undefined
+}
+
+/** The firmware that the bench reports, or where the unit is not on the bench, the newest one known. */
+const firmwareNow = async (
+  ctx: Context,
+  { unitId, modelId }: { unitId: number; modelId: number },
+  reported: string | undefined,
+  transaction: Transaction,
+) => {
+  if (reported === undefined) return latestFirmware(ctx, unitId)
+  const [row] = await ctx.db.firmwares.findOrCreate({
+    where: { modelId, version: reported },
+    transaction,
+  })
+  return row
+}
+
 /**
  * Begins a viewing case on a unit.
  * Out: session id, or a sentence that says what is wrong with the wish. The firmware is the one that the bench reports,
@@ -145,20 +182,12 @@ export const startSession = async (
   wish: NewSession,
 ): Promise<Result<number>> => {
   const { db } = ctx
-  const hdr = isHdr(wish.viewingCase)
-  const problem =
-    wish.luminance === undefined
-      ? undefined
-      : hdr
-        ? 'In HDR luminance is absolute: leave the target empty. Nothing was started.'
-        : whyNotTarget(wish.luminance)
-  if (problem) return bad(problem, 'luminance')
   const policy = await findPolicy(ctx, wish.policy ?? REFERENCE_POLICY.key)
   if (!policy) return bad('There is no such policy. Nothing was started.', 'policy')
   const { display: setBy, pattern, meter, ...rest } = wish.equipment ?? ON_BENCH
   const devices = { display: setBy, pattern, meter }
-  const unequipped = wish.equipment && whyNotEquipment(wish.equipment)
-  if (unequipped) return bad(`${unequipped.why} Nothing was started.`, unequipped.field)
+  const problem = whyNotBegun(wish, devices)
+  if (problem) return bad(`${problem.why} Nothing was started.`, problem.field)
   const usesBench = Object.values(devices).includes('bench')
   if (wish.unattended && !Object.values(devices).every((d) => d === 'bench'))
     return bad(
@@ -192,14 +221,12 @@ export const startSession = async (
     )
       return bad(`The display has no picture mode “${wish.baseMode}”. Choose one of its own.`, 'baseMode')
     const display = sight.ok && sight.bench.display?.serial === unit.serial ? sight.bench.display : undefined
-    const firmware = display
-      ? (
-          await db.firmwares.findOrCreate({
-            where: { modelId: variant.modelId, version: display.firmware },
-            transaction,
-          })
-        )[0]
-      : await latestFirmware(ctx, unitId)
+    const firmware = await firmwareNow(
+      ctx,
+      { unitId, modelId: variant.modelId },
+      display?.firmware,
+      transaction,
+    )
     if (!firmware) return bad('No firmware is known for this unit. Put it on the bench first.')
     await db.unitFirmwares.findOrCreate({ where: { unitId, firmwareId: firmware.id }, transaction })
     const bench = usesBench ? await benchRow(ctx, sight, transaction) : null

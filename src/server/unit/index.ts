@@ -1,5 +1,6 @@
 export { startSession, takeIn, takeInByHand } from './add-unit'
-export { homeView, modelView, type UnitCard, type UnitView, unitsView, unitView } from './catalog'
+export { homeView, modelView, type UnitCard, unitsView } from './catalog'
 export { keepProgress } from './demo-progress'
 export { addNote, addPhoto, addVariant, deleteNote, type NoteView, photoOf } from './notes'
 export { screenView } from './projector-screen'
+export { type UnitView, unitView } from './unit-view'

@@ -55,10 +55,42 @@ export const findingsView = (
   const byRole = controlsByRole(sheet)
   const { state } = facts
   const label = (key: string) => controlOf(sheet, key).label
-  const shown = (control: Control, value = state[control.key] ?? control.default) => showValue(control, value)
+  const _shown = (control: Control, value = state[control.key] ?? control.default) =>
+    showValue(control, value)
   return {
     survey: modeRowsOf(db, record, facts),
     levels: levelsView(facts, route, byRole),
+    ...optionViews(facts, route, byRole),
+    hdr: route.hdr ? hdrView(route.hdr, route.askedHdr) : null,
+    play: guidePlayOf(route, facts.state) ?? null,
+    byLevel: levelRows(facts, route),
+    colour: colourView(route),
+    watching: (route.processing?.watch ?? []).map(({ control, value, rule }) => ({
+      label: control.label,
+      path: control.path,
+      shown: showValue(control, value),
+      rule,
+    })),
+    measuring: measuringList(facts),
+    eye: eyeView(record, route),
+    ...valueViews(facts, route),
+    limits: route.limits.map((l) => l.sentence),
+    preferences: route.preferences.map((p) => p.sentence),
+    odd: route.controlFaults.map((o) => o.sentence),
+    refused: Object.entries(facts.refused).map(([control, why]) => ({ control, label: label(control), why })),
+  }
+}
+
+type ByRole = ReturnType<typeof controlsByRole>
+
+/** What the values of each choice measured. */
+const optionViews = (
+  facts: RouteFacts,
+  route: Route,
+  byRole: ByRole,
+): Pick<FindingsView, 'tones' | 'presets' | 'mappings' | 'dimming' | 'dynamic'> => {
+  const { state } = facts
+  return {
     tones: byRole.tone
       ? {
           control: byRole.tone.label,
@@ -97,10 +129,6 @@ export const findingsView = (
             })),
           }
         : null,
-    hdr: route.hdr ? hdrView(route.hdr, route.askedHdr) : null,
-    play: guidePlayOf(route, facts.state) ?? null,
-    byLevel: levelRows(facts, route),
-    colour: colourView(route),
     dimming:
       byRole.dimming && route.processing?.dimming.length
         ? {
@@ -128,27 +156,36 @@ export const findingsView = (
             })),
           }
         : null,
-    watching: (route.processing?.watch ?? []).map(({ control, value, rule }) => ({
-      label: control.label,
-      path: control.path,
-      shown: showValue(control, value),
-      rule,
-    })),
-    measuring: measuringList(facts),
-    eye: record.verdicts.map((v) => {
-      const question = route.processing?.questions.find((q) => q.key === v.question)
-      const answer = question?.answers.find((a) => a.key === v.answer)
-      return {
-        title: question?.title ?? v.question,
-        answer:
-          v.controlKey && v.value !== null
-            ? `${label(v.controlKey)} ${showValue(controlOf(sheet, v.controlKey), v.value)}`
-            : (answer?.text ?? v.answer),
-        wrong: answer?.wrong ?? '',
-        conditions: v.conditions,
-        pattern: v.pattern,
-      }
-    }),
+  }
+}
+
+/** What was judged by eye. */
+const eyeView = (record: SessionRecord, route: Route): FindingsView['eye'] => {
+  const sheet = record.sheet.document
+  const label = (key: string) => controlOf(sheet, key).label
+  return record.verdicts.map((v) => {
+    const question = route.processing?.questions.find((q) => q.key === v.question)
+    const answer = question?.answers.find((a) => a.key === v.answer)
+    return {
+      title: question?.title ?? v.question,
+      answer:
+        v.controlKey && v.value !== null
+          ? `${label(v.controlKey)} ${showValue(controlOf(sheet, v.controlKey), v.value)}`
+          : (answer?.text ?? v.answer),
+      wrong: answer?.wrong ?? '',
+      conditions: v.conditions,
+      pattern: v.pattern,
+    }
+  })
+}
+
+/** The values that came out, where it stopped, and what each adjustment bought. */
+const valueViews = (
+  { sheet, state }: RouteFacts,
+  route: Route,
+): Pick<FindingsView, 'derived' | 'more' | 'bought'> => {
+  const shown = (control: Control, value = state[control.key] ?? control.default) => showValue(control, value)
+  return {
     derived: route.derived.map((d) => {
       const control = controlOf(sheet, d.control)
       return {
@@ -169,10 +206,6 @@ export const findingsView = (
       step: step === 'preset' ? 'White preset' : STEP_TITLE[step],
       error,
     })),
-    limits: route.limits.map((l) => l.sentence),
-    preferences: route.preferences.map((p) => p.sentence),
-    odd: route.controlFaults.map((o) => o.sentence),
-    refused: Object.entries(facts.refused).map(([control, why]) => ({ control, label: label(control), why })),
   }
 }
 

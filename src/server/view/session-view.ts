@@ -161,6 +161,59 @@ export const casesOf = async (
     unseen,
   }))
 
+type Greys = ReadonlyArray<{ readonly level: number; readonly xyz: XYZ; readonly id?: number }>
+const judgeIn = (facts: RouteFacts) => (greys: Greys) =>
+  judgeGreyScale([...greys], facts.targets, facts.precision)
+
+/** Greys out of the box, as far as they were read. */
+const routeBefore = (facts: RouteFacts, route: Route) =>
+  route.before?.grey ?? (route.outOfBox && judgeIn(facts)(greysOf(route.outOfBox)))
+
+const spread = (s: SpreadView | undefined): SpreadView | null => s ?? null
+
+/** How the case was out of the box, is now, and was verified. */
+const verdictsView = (
+  facts: RouteFacts,
+  route: Route,
+): Pick<SessionView, 'factory' | 'current' | 'after' | 'colours'> => {
+  const before = routeBefore(facts, route)
+  const after = route.after?.grey
+  const judge = judgeIn(facts)
+  return {
+    factory: before
+      ? { verdict: before, sentences: sayVerdict(before, facts.targets.luminance, facts.targets.white) }
+      : null,
+    current: currentVerdict(facts, judge),
+    after:
+      before && after && route.verify
+        ? {
+            verdict: after,
+            worse: route.worse.map((w) => w.sentence),
+            stale: stateKey(route.verify.state) !== stateKey(facts.state),
+          }
+        : null,
+    colours: route.before
+      ? {
+          before: { natural: spread(route.before.natural), six: spread(route.before.six) },
+          after: route.after ? { natural: spread(route.after.natural), six: spread(route.after.six) } : null,
+        }
+      : null,
+  }
+}
+
+/** Where each step is; the guide is done once it is published. In: route; whether its section is a draft or published, where there is one. */
+const stepsView = (route: Route, guide: 'draft' | 'published' | undefined): SessionView['steps'] =>
+  route.steps.map((s) => ({
+    ...s,
+    title: STEP_TITLE[s.key],
+    ...(s.key === 'guide' && guide
+      ? {
+          status: guide === 'published' ? ('done' as const) : s.status,
+          note: guide,
+        }
+      : {}),
+  }))
+
 const buildView = async (
   ctx: Context,
   record: SessionRecord,
@@ -179,12 +232,7 @@ const buildView = async (
     ctx.db.corrections.findAll({ order: [['id', 'DESC']], limit: 50, attributes: ['id', 'name'] }),
   ])
   const guide = revision && (await guideOfSession(ctx, session.id))
-  const judge = (greys: ReadonlyArray<{ level: number; xyz: XYZ; id?: number }>) =>
-    judgeGreyScale(greys, facts.targets, facts.precision)
-  const before = route.before?.grey ?? (route.outOfBox && judge(greysOf(route.outOfBox)))
-  const after = route.after?.grey
   const openRun = record.runs.findLast((r) => r.status !== 'done' && r.status !== 'cancelled')
-  const spread = (s: SpreadView | undefined): SpreadView | null => s ?? null
   return {
     id: session.id,
     seenSignal: session.seenSignal,
@@ -210,40 +258,14 @@ const buildView = async (
     trouble: trouble ?? null,
     standstill: session.unattended && !openRun ? standstillOf(record, route) : '',
     canBeUnattended: session.benchId !== null && Object.values(session.devices).every((d) => d === 'bench'),
-    steps: route.steps.map((s) => ({
-      ...s,
-      title: STEP_TITLE[s.key],
-      ...(s.key === 'guide' && guide
-        ? {
-            status: revision.status === 'published' ? ('done' as const) : s.status,
-            note: revision.status === 'published' ? 'published' : 'draft',
-          }
-        : {}),
-    })),
+    steps: stepsView(route, guide ? revision.status : undefined),
     next: nextView(record, facts, route),
     cautions: cautionsAt(facts, route.next),
     run: openRun ? runView(record, openRun, facts) : null,
     lastAdjustment: lastAdjustmentView(record, facts),
     log: readingLogOf(record, facts.targets.white),
     readings: record.readings.length,
-    factory: before
-      ? { verdict: before, sentences: sayVerdict(before, facts.targets.luminance, facts.targets.white) }
-      : null,
-    current: currentVerdict(facts, judge),
-    after:
-      before && after && route.verify
-        ? {
-            verdict: after,
-            worse: route.worse.map((w) => w.sentence),
-            stale: stateKey(route.verify.state) !== stateKey(facts.state),
-          }
-        : null,
-    colours: route.before
-      ? {
-          before: { natural: spread(route.before.natural), six: spread(route.before.six) },
-          after: route.after ? { natural: spread(route.after.natural), six: spread(route.after.six) } : null,
-        }
-      : null,
+    ...verdictsView(facts, route),
     findings: findingsView(ctx, record, facts, route),
     away: route.white?.away ?? [],
     noise: route.white?.noise,
@@ -259,7 +281,11 @@ const buildView = async (
     hasBench: session.benchId !== null,
     slots: sight.ok ? (sight.bench.meter?.slots ?? []) : [],
     corrections: corrections.map((c) => ({ id: c.id, name: c.name })),
-    sweeps: sweepChoices(record, facts.bench, before?.white.luminance ?? session.targetLuminance),
+    sweeps: sweepChoices(
+      record,
+      facts.bench,
+      routeBefore(facts, route)?.white.luminance ?? session.targetLuminance,
+    ),
     modes: modeChoices(sheet.document),
   }
 }

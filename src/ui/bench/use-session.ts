@@ -38,6 +38,65 @@ interface Change {
 }
 const patcher = create()
 
+/** The view after a change. */
+const appliedTo = (view: SessionView, { view: whole, delta }: Change): SessionView =>
+  whole ?? (delta ? (patcher.patch(structuredClone(view), delta) as SessionView) : view)
+
+/** Follows a session by its events, and connects again where the server falls silent or a change does not fit. Out: how to stop. */
+const followSession = ({
+  address,
+  onLost,
+  onFailed,
+  onChange,
+}: {
+  /** Where to connect: with what is known by then. */
+  address: () => string
+  onLost: (lost: boolean) => void
+  onFailed: (message: string) => void
+  /** Out: whether the change fits what is known. */
+  onChange: (change: Change) => boolean
+}): (() => void) => {
+  let silence: ReturnType<typeof setTimeout>
+  let source: EventSource
+  const alive = () => {
+    clearTimeout(silence)
+    onLost(false)
+    silence = setTimeout(reconnect, SILENT_MS)
+  }
+  const connect = () => {
+    source = new EventSource(address())
+    source.addEventListener('failed', (event) => {
+      alive()
+      onFailed((JSON.parse(event.data) as { message: string }).message)
+    })
+    source.addEventListener('session', (event) => {
+      alive()
+      if (!onChange(JSON.parse(event.data) as Change)) reconnect()
+    })
+    source.addEventListener('alive', alive)
+    source.onerror = () => {
+      // Connected again by the browser itself, it would ask for what has changed since long ago.
+      source.close()
+      onLost(true)
+      clearTimeout(silence)
+      silence = setTimeout(reconnect, 1_000)
+    }
+  }
+  function reconnect() {
+    onLost(true)
+    source.close()
+    connect()
+    clearTimeout(silence)
+    silence = setTimeout(reconnect, SILENT_MS)
+  }
+  connect()
+  silence = setTimeout(reconnect, SILENT_MS)
+  return () => {
+    clearTimeout(silence)
+    source.close()
+  }
+}
+
 /** A session that follows the server by events, and the commands to it. In: the view that the page came with. */
 export const useSession = (first: SessionView): Live => {
   const [view, setView] = useState(first)
@@ -51,60 +110,24 @@ export const useSession = (first: SessionView): Live => {
   const newest = useRef(first)
   const inFlight = useRef(0)
 
-  useEffect(() => {
-    let silence: ReturnType<typeof setTimeout>
-    let source: EventSource
-    const alive = () => {
-      clearTimeout(silence)
-      setLost(false)
-      silence = setTimeout(reconnect, SILENT_MS)
-    }
-    const take = (change: Change) => {
-      const next =
-        change.view ??
-        (change.delta
-          ? (patcher.patch(structuredClone(newest.current), change.delta) as SessionView)
-          : newest.current)
-      if (next.mark !== change.mark) return reconnect()
-      newest.current = next
-      setView(next)
-      setFailed('')
-    }
-    const connect = () => {
-      source = new EventSource(
-        `/api/sessions/${first.id}/events?mark=${encodeURIComponent(newest.current.mark)}${awake ? '' : `&left=${newest.current.revision}`}`,
-      )
-      source.addEventListener('failed', (event) => {
-        alive()
-        setFailed((JSON.parse(event.data) as { message: string }).message)
-      })
-      source.addEventListener('session', (event) => {
-        alive()
-        take(JSON.parse(event.data) as Change)
-      })
-      source.addEventListener('alive', alive)
-      source.onerror = () => {
-        // Connected again by the browser itself, it would ask for what has changed since long ago.
-        source.close()
-        setLost(true)
-        clearTimeout(silence)
-        silence = setTimeout(reconnect, 1_000)
-      }
-    }
-    function reconnect() {
-      setLost(true)
-      source.close()
-      connect()
-      clearTimeout(silence)
-      silence = setTimeout(reconnect, SILENT_MS)
-    }
-    connect()
-    silence = setTimeout(reconnect, SILENT_MS)
-    return () => {
-      clearTimeout(silence)
-      source.close()
-    }
-  }, [first.id, awake])
+  useEffect(
+    () =>
+      followSession({
+        address: () =>
+          `/api/sessions/${first.id}/events?mark=${encodeURIComponent(newest.current.mark)}${awake ? '' : `&left=${newest.current.revision}`}`,
+        onLost: setLost,
+        onFailed: setFailed,
+        onChange: (change) => {
+          const next = appliedTo(newest.current, change)
+          if (next.mark !== change.mark) return false
+          newest.current = next
+          setView(next)
+          setFailed('')
+          return true
+        },
+      }),
+    [first.id, awake],
+  )
 
   useEffect(() => {
     if (wanted === 0 || view.revision >= wanted) return

@@ -88,6 +88,69 @@ const CAPPED: Readonly<Record<ChartHeight, string>> = {
   320: 'max-h-[320px]',
 }
 
+/** An axis as the chart wants it. */
+const scaleOf = (a: Axis, palette: Palette): NonNullable<ChartOptions<'scatter'>['scales']>[string] => ({
+  type: a.log ? 'logarithmic' : 'linear',
+  ...(a.log
+    ? {
+        // Few figures, and none that lie on each other.
+        afterBuildTicks: (scale: { ticks: unknown[]; min: number; max: number }) => {
+          scale.ticks = decades(scale.min, scale.max).map((value) => ({ value }))
+        },
+      }
+    : {}),
+  min: a.min,
+  max: a.max,
+  suggestedMin: a.suggestedMin,
+  suggestedMax: a.suggestedMax,
+  title: { display: true, text: a.name, color: palette.faint, padding: 2 },
+  grid: { color: palette.line, drawTicks: false },
+  border: { color: palette.line },
+  ticks: {
+    color: palette.soft,
+    padding: 5,
+    maxTicksLimit: a.ticks ?? 6,
+    includeBounds: false,
+    ...(a.step ? { stepSize: a.step } : {}),
+    ...(a.log
+      ? { autoSkip: false, maxRotation: 0, callback: (value) => (a.format ?? String)(Number(value)) }
+      : {}),
+    ...(a.digits ? { callback: (value) => Number(value).toFixed(a.digits) } : {}),
+  },
+})
+
+const datasetsOf = (series: readonly Series[], palette: Palette) =>
+  series.map((s) => ({
+    label: s.label,
+    data: s.points.map((p) => ({ ...p })),
+    showLine: s.line ?? false,
+    clip: false as const,
+    borderWidth: s.kind === 'target' ? 1 : 1.25,
+    ...markOf(s.kind, palette),
+    ...(s.kind === 'target' && s.line ? { pointRadius: 0, borderDash: [4, 3] } : {}),
+  }))
+
+const optionsOf = (
+  series: readonly Series[],
+  { x, y }: { readonly x: Axis; readonly y: Axis },
+  palette: Palette,
+  onOpen: ((reading: number) => void) | undefined,
+): ChartOptions<'scatter'> => ({
+  responsive: true,
+  maintainAspectRatio: false,
+  scales: { x: scaleOf(x, palette), y: scaleOf(y, palette) },
+  layout: { padding: { top: 6, right: 8 } },
+  ...(onOpen
+    ? {
+        onClick: (_, elements) => {
+          const hit = elements[0]
+          const id = hit && series[hit.datasetIndex]?.points[hit.index]?.id
+          if (id !== undefined) onOpen(id)
+        },
+      }
+    : {}),
+})
+
 /**
  * A chart with its name, its legend of shapes and its table.
  * In: series of x and y; names of the axes with their units; ranges; the table that says the same.
@@ -136,67 +199,14 @@ export const Chart = ({
     if (!element || (chart.current && drawn.current === data)) return
     drawn.current = data
     const palette = paletteOf(element)
-    const axis = (a: Axis): NonNullable<ChartOptions<'scatter'>['scales']>[string] => ({
-      type: a.log ? 'logarithmic' : 'linear',
-      ...(a.log
-        ? {
-            // Few figures, and none that lie on each other.
-            afterBuildTicks: (scale: { ticks: unknown[]; min: number; max: number }) => {
-              scale.ticks = decades(scale.min, scale.max).map((value) => ({ value }))
-            },
-          }
-        : {}),
-      min: a.min,
-      max: a.max,
-      suggestedMin: a.suggestedMin,
-      suggestedMax: a.suggestedMax,
-      title: { display: true, text: a.name, color: palette.faint, padding: 2 },
-      grid: { color: palette.line, drawTicks: false },
-      border: { color: palette.line },
-      ticks: {
-        color: palette.soft,
-        padding: 5,
-        maxTicksLimit: a.ticks ?? 6,
-        includeBounds: false,
-        ...(a.step ? { stepSize: a.step } : {}),
-        ...(a.log
-          ? { autoSkip: false, maxRotation: 0, callback: (value) => (a.format ?? String)(Number(value)) }
-          : {}),
-        ...(a.digits ? { callback: (value) => Number(value).toFixed(a.digits) } : {}),
-      },
-    })
-    const datasets = series.map((s) => ({
-      label: s.label,
-      data: s.points.map((p) => ({ ...p })),
-      showLine: s.line ?? false,
-      clip: false as const,
-      borderWidth: s.kind === 'target' ? 1 : 1.25,
-      ...markOf(s.kind, palette),
-      ...(s.kind === 'target' && s.line ? { pointRadius: 0, borderDash: [4, 3] } : {}),
-    }))
-    const options: ChartOptions<'scatter'> = {
-      responsive: true,
-      maintainAspectRatio: false,
-      scales: { x: axis(x), y: axis(y) },
-      layout: { padding: { top: 6, right: 8 } },
-      ...(onOpen
-        ? {
-            onClick: (_, elements) => {
-              const hit = elements[0]
-              const id = hit && series[hit.datasetIndex]?.points[hit.index]?.id
-              if (id !== undefined) onOpen(id)
-            },
-          }
-        : {}),
-    }
     if (chart.current) {
       chart.current.destroy()
       chart.current = null
     }
     chart.current = new ChartJs(element, {
       type: 'scatter',
-      data: { datasets },
-      options,
+      data: { datasets: datasetsOf(series, palette) },
+      options: optionsOf(series, { x, y }, palette, onOpen),
       plugins: plugins?.(palette) ?? [],
     })
   }, [data, series, x, y, plugins, onOpen])

@@ -32,7 +32,6 @@ export const SimulatedBench = ({
       const told: Answer = await answered(action(wish))
       setError(told.error)
     })
-  const minutes = view.displayOnFor === null ? null : Math.floor(view.displayOnFor / 60)
   return (
     <div className="grid gap-10">
       <p className="max-w-2xl text-soft">
@@ -44,72 +43,7 @@ export const SimulatedBench = ({
           {error}
         </p>
       )}
-      <section>
-        <h2 className="figure border-ink border-b pb-2 text-2xl">On the shelf</h2>
-        <ul>
-          {view.shelf.map((u) => {
-            const here = u.serial === view.onStand
-            const id = view.known[u.serial]
-            return (
-              <li
-                key={u.serial}
-                className="rule-b grid gap-x-6 gap-y-1 py-3 sm:grid-cols-[1fr_9rem_8rem_13rem]"
-              >
-                <span>
-                  <strong className="font-semibold">
-                    {u.maker} {u.model} {u.sizeInch}
-                  </strong>{' '}
-                  <span className="num text-sm text-faint">
-                    {u.serial}, firmware {u.firmware}
-                  </span>
-                </span>
-                <span className="text-soft">{PANEL_LABEL[u.panelKind]}</span>
-                <span>
-                  {id ? (
-                    <Link className="link" href={`/units/${id}`}>
-                      added
-                    </Link>
-                  ) : (
-                    <span className="text-faint">not added yet</span>
-                  )}
-                </span>
-                {here ? (
-                  <span className="flex flex-wrap gap-x-4 text-soft">
-                    On the stand, on for {minutes} min
-                    <button
-                      type="button"
-                      className="link"
-                      disabled={busy}
-                      onClick={() => ask({ what: 'update', firmware: nextFirmware(u.firmware) })}
-                    >
-                      Update to {nextFirmware(u.firmware)}
-                    </button>
-                    <button
-                      type="button"
-                      className="link"
-                      disabled={busy}
-                      onClick={() => ask({ what: minutes !== null && minutes < 45 ? 'warm' : 'cold' })}
-                    >
-                      {minutes !== null && minutes < 45 ? 'Warm it up' : 'Switch it off and on'}
-                    </button>
-                  </span>
-                ) : (
-                  <span>
-                    <button
-                      type="button"
-                      className="link"
-                      disabled={busy}
-                      onClick={() => ask({ what: 'stand', serial: u.serial })}
-                    >
-                      Put it on the stand
-                    </button>
-                  </span>
-                )}
-              </li>
-            )
-          })}
-        </ul>
-      </section>
+      <Shelf view={view} busy={busy} ask={ask} />
       <section>
         <h2 className="figure border-ink border-b pb-2 text-2xl">Clock</h2>
         <div
@@ -132,62 +66,146 @@ export const SimulatedBench = ({
         </div>
         <p className="text-sm text-faint">Bench seconds are counted the same, however fast they pass.</p>
       </section>
-      <section>
-        <h2 className="figure flex items-baseline justify-between border-ink border-b pb-2 text-2xl">
-          What goes wrong
-          {view.faults.length > 0 && (
-            <button
-              type="button"
-              className="link font-sans text-base"
-              disabled={busy}
-              onClick={() => ask({ what: 'mend' })}
+      <Faults view={view} busy={busy} ask={ask} />
+    </div>
+  )
+}
+
+interface Part {
+  readonly view: SimulationView
+  readonly busy: boolean
+  readonly ask: (wish: SimulationWish) => void
+}
+
+/** The units that can be put on the stand. */
+const Shelf = ({ view, busy, ask }: Part) => {
+  const minutes = view.displayOnFor === null ? null : Math.floor(view.displayOnFor / 60)
+  return (
+    <section>
+      <h2 className="figure border-ink border-b pb-2 text-2xl">On the shelf</h2>
+      <ul>
+        {view.shelf.map((u) => {
+          const here = u.serial === view.onStand
+          const id = view.known[u.serial]
+          return (
+            <li
+              key={u.serial}
+              className="rule-b grid gap-x-6 gap-y-1 py-3 sm:grid-cols-[1fr_9rem_8rem_13rem]"
             >
-              Fix everything
-            </button>
-          )}
-        </h2>
-        <ul>
-          {view.kinds.map(({ kind, meaning, on }) => (
-            <li key={kind} className="rule-b grid items-center gap-x-6 py-2 sm:grid-cols-[1fr_20rem]">
-              <span className={on === null ? '' : 'font-semibold'}>{meaning}</span>
-              <span className="flex items-center justify-end gap-5 text-sm">
-                <span className="mr-auto text-lamp">
-                  {on === null ? '' : on === 0 ? 'until it is fixed' : on === 1 ? 'next time' : `${on} times`}
+              <span>
+                <strong className="font-semibold">
+                  {u.maker} {u.model} {u.sizeInch}
+                </strong>{' '}
+                <span className="num text-sm text-faint">
+                  {u.serial}, firmware {u.firmware}
                 </span>
-                {on === null ? (
-                  <>
-                    <button
-                      type="button"
-                      className="link"
-                      disabled={busy}
-                      onClick={() => ask({ what: 'fault', kind, times: 'once' })}
-                    >
-                      Once<span className="sr-only">: {meaning}</span>
-                    </button>
-                    <button
-                      type="button"
-                      className="link"
-                      disabled={busy}
-                      onClick={() => ask({ what: 'fault', kind, times: 'always' })}
-                    >
-                      Until fixed<span className="sr-only">: {meaning}</span>
-                    </button>
-                  </>
+              </span>
+              <span className="text-soft">{PANEL_LABEL[u.panelKind]}</span>
+              <span>
+                {id ? (
+                  <Link className="link" href={`/units/${id}`}>
+                    added
+                  </Link>
                 ) : (
+                  <span className="text-faint">not added yet</span>
+                )}
+              </span>
+              {here ? (
+                <span className="flex flex-wrap gap-x-4 text-soft">
+                  On the stand, on for {minutes} min
                   <button
                     type="button"
                     className="link"
                     disabled={busy}
-                    onClick={() => ask({ what: 'fault', kind, times: 'off' })}
+                    onClick={() => ask({ what: 'update', firmware: nextFirmware(u.firmware) })}
                   >
-                    Mend<span className="sr-only">: {meaning}</span>
+                    Update to {nextFirmware(u.firmware)}
                   </button>
-                )}
-              </span>
+                  <button
+                    type="button"
+                    className="link"
+                    disabled={busy}
+                    onClick={() => ask({ what: minutes !== null && minutes < 45 ? 'warm' : 'cold' })}
+                  >
+                    {minutes !== null && minutes < 45 ? 'Warm it up' : 'Switch it off and on'}
+                  </button>
+                </span>
+              ) : (
+                <span>
+                  <button
+                    type="button"
+                    className="link"
+                    disabled={busy}
+                    onClick={() => ask({ what: 'stand', serial: u.serial })}
+                  >
+                    Put it on the stand
+                  </button>
+                </span>
+              )}
             </li>
-          ))}
-        </ul>
-      </section>
-    </div>
+          )
+        })}
+      </ul>
+    </section>
   )
 }
+
+/** What can be made to go wrong. */
+const Faults = ({ view, busy, ask }: Part) => (
+  <section>
+    <h2 className="figure flex items-baseline justify-between border-ink border-b pb-2 text-2xl">
+      What goes wrong
+      {view.faults.length > 0 && (
+        <button
+          type="button"
+          className="link font-sans text-base"
+          disabled={busy}
+          onClick={() => ask({ what: 'mend' })}
+        >
+          Fix everything
+        </button>
+      )}
+    </h2>
+    <ul>
+      {view.kinds.map(({ kind, meaning, on }) => (
+        <li key={kind} className="rule-b grid items-center gap-x-6 py-2 sm:grid-cols-[1fr_20rem]">
+          <span className={on === null ? '' : 'font-semibold'}>{meaning}</span>
+          <span className="flex items-center justify-end gap-5 text-sm">
+            <span className="mr-auto text-lamp">
+              {on === null ? '' : on === 0 ? 'until it is fixed' : on === 1 ? 'next time' : `${on} times`}
+            </span>
+            {on === null ? (
+              <>
+                <button
+                  type="button"
+                  className="link"
+                  disabled={busy}
+                  onClick={() => ask({ what: 'fault', kind, times: 'once' })}
+                >
+                  Once<span className="sr-only">: {meaning}</span>
+                </button>
+                <button
+                  type="button"
+                  className="link"
+                  disabled={busy}
+                  onClick={() => ask({ what: 'fault', kind, times: 'always' })}
+                >
+                  Until fixed<span className="sr-only">: {meaning}</span>
+                </button>
+              </>
+            ) : (
+              <button
+                type="button"
+                className="link"
+                disabled={busy}
+                onClick={() => ask({ what: 'fault', kind, times: 'off' })}
+              >
+                Fix<span className="sr-only">: {meaning}</span>
+              </button>
+            )}
+          </span>
+        </li>
+      ))}
+    </ul>
+  </section>
+)
