@@ -1,5 +1,5 @@
 import { existsSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
-import type { BenchMemory } from './bench'
+import type { BenchMemory } from './stand'
 
 const RETRY_MS = 2_000
 

@@ -11,7 +11,8 @@ import {
   SimulationChange,
   Wait,
 } from '#core/protocol'
-import type { Answer, SimulatedBench } from './bench'
+import type { SimulatedBench } from './bench'
+import type { Answer } from './stand'
 
 const LARGEST_BODY = 64 * 1024
 

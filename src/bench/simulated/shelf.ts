@@ -1,5 +1,5 @@
 import { LANTERN, MAREN, PELT, SORREL, TAVIN } from '#core/simulation'
-import type { ShelfUnit } from './bench'
+import type { ShelfUnit } from './stand'
 
 /** The units on the shelf of the simulated bench: five models, four units of the first in two sizes. */
 export const SHELF: readonly [ShelfUnit, ...ShelfUnit[]] = [

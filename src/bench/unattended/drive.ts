@@ -1,21 +1,18 @@
 import { chooseSignal, linksOf } from '#bench/client'
 import { type BenchPort, execute, type Person } from '#bench/executor'
-import { type ControlSheet, controlByRole, type State, showValue } from '#core/display'
-import { isDynamic, isHdr, type Policy, targetsFor, type ViewingCase } from '#core/judge'
+import { controlByRole, showValue } from '#core/display'
+import { isDynamic, isHdr, targetsFor } from '#core/judge'
 import {
   ASSUMED_PRECISION,
   BLACK,
   isOnOwnLink,
   isUsable,
-  type Measurement,
   type Patch,
   patchesFor,
   patternOf,
 } from '#core/measure'
 import { createMemo } from '#core/memo'
-import type { ControlFault, ResponsePrior } from '#core/model'
 import {
-  type AtStep,
   type Devices,
   decideAfterStop,
   decideUnattended,
@@ -29,75 +26,19 @@ import {
   withAnswer,
   workOf,
 } from '#core/plan'
-import type { BenchDescription, MeterDescription } from '#core/protocol'
 import { hdrSignal, type SignalFormat } from '#core/signal'
 import {
-  type CaseVerdict,
-  type Derived,
-  type Limit,
   type MadeAdjustment,
-  type MeasuredLatency,
-  type OccupiedSlot,
   type RouteFacts,
   type RouteReading,
   STEP_TITLE,
   type StepKey,
-  type WorseFigure,
 } from '#core/steps'
 import type { Targets } from '#core/target'
+import { type FoundBench, lookAtBench } from './found-bench'
+import type { Outcome, Wish } from './outcome'
 import { type HowToWork, type KeptRun, Notebook } from './store'
 import { MOST_MEASUREMENTS, MOST_WORK } from './tuning'
-
-export interface Wish {
-  readonly viewingCase: ViewingCase
-  readonly policy: Policy
-  /** Picture mode to calibrate; the survey proposes one where it is left out. */
-  readonly baseMode?: string
-  readonly targets?: Targets
-  /** Response priors of earlier cases and units, and what they read of this unit's modes and feed. */
-  readonly priors?: readonly ResponsePrior[]
-  readonly known?: readonly RouteReading[]
-  readonly occupied?: readonly OccupiedSlot[]
-  readonly latencies?: readonly MeasuredLatency[]
-}
-
-export interface Outcome {
-  /** The whole route was gone and its end state read. */
-  readonly verified: boolean
-  /** Why it ended before, where it did. */
-  readonly stopped?: string
-  readonly identity: NonNullable<BenchDescription['display']>
-  readonly meter: MeterDescription
-  readonly sheet: ControlSheet
-  readonly viewingCase: ViewingCase
-  readonly policy: Policy
-  readonly targets: Targets
-  /** The signal that was measured with. */
-  readonly signal: SignalFormat
-  readonly baseMode: string | null
-  readonly state: State
-  readonly before: CaseVerdict | undefined
-  readonly after: CaseVerdict | undefined
-  readonly worse: readonly WorseFigure[]
-  readonly derived: ReadonlyArray<AtStep<Derived>>
-  readonly limits: ReadonlyArray<AtStep<Limit>>
-  readonly controlFaults: readonly ControlFault[]
-  readonly notes: readonly string[]
-  /** Steps that were skipped, with the reason. */
-  readonly skipped: Readonly<Partial<Record<StepKey, string>>>
-  /** Readings of the case, those of the survey of modes aside; and of the survey. */
-  readonly readings: number
-  readonly surveyReadings: number
-  readonly benchSeconds: number
-  readonly kept: readonly Measurement[]
-  readonly usable: readonly RouteReading[]
-  readonly adjustments: readonly MadeAdjustment[]
-  readonly priors: readonly ResponsePrior[]
-  readonly latencies: readonly MeasuredLatency[]
-  readonly route: Route | undefined
-  /** Milliseconds that planning took, one for each time. */
-  readonly planning: readonly number[]
-}
 
 /** Nobody is there: everything is the bench's part. */
 const ALL_BENCH: Devices = { display: 'bench', pattern: 'bench', meter: 'bench' }
@@ -400,20 +341,3 @@ export const drive = async (
   const notebook = new Notebook({ say, pause, keep, leave }, { state: found.state, lastId })
   return new Case(bench, found, wish, signal, notebook, say).go()
 }
-
-/** Looks what stands on a bench. Out: its devices and the display's state, or what is missing. */
-const lookAtBench = async (bench: BenchPort) => {
-  const described = await bench.describe()
-  if (!described.ok) return { missing: described.failure.message }
-  const { display, meter, pattern } = described.value
-  if (!display) return { missing: 'The bench has no display.' }
-  if (!meter) return { missing: 'The bench has no meter.' }
-  if (!pattern) return { missing: 'The bench has no pattern source.' }
-  const sheet = await bench.sheet()
-  if (!sheet.ok) return { missing: sheet.failure.message }
-  const state = await bench.state()
-  if (!state.ok) return { missing: state.failure.message }
-  return { description: described.value, display, meter, pattern, sheet: sheet.value, state: state.value }
-}
-
-type FoundBench = Exclude<Awaited<ReturnType<typeof lookAtBench>>, { readonly missing: string }>

@@ -1,4 +1,5 @@
-export { drive, type Outcome, type Wish } from './drive'
+export { drive } from './drive'
 export { Learned, learnedFrom, wishOf } from './learned'
+export type { Outcome, Wish } from './outcome'
 export { type CalibrationResult, calibrationResult, readingsTable } from './result'
 export type { HowToWork } from './store'

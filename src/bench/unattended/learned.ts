@@ -6,7 +6,7 @@ import { Measurement } from '#core/measure'
 import { mergePriors, ResponsePrior } from '#core/model'
 import { type SignalKind, signalKind } from '#core/signal'
 import { type MeasuredLatency, type OccupiedSlot, occupiedBy, type RouteReading } from '#core/steps'
-import type { Outcome } from './drive'
+import type { Outcome } from './outcome'
 
 /** What a finished case passes on to the next one of the unit: how controls responded, and where it keeps its values. */
 export const Learned = z.object({

@@ -7,7 +7,7 @@ import { boughtBy, endingOf } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
 import type { HdrVerdict, HelperRow, LatencyFindings } from '#core/steps'
 import type { Targets } from '#core/target'
-import type { Outcome } from './drive'
+import type { Outcome } from './outcome'
 
 /** What came of an unattended calibration, complete in itself; `docs/calibrate.md` says what each part holds. */
 export interface CalibrationResult {

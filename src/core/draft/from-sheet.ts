@@ -1,8 +1,9 @@
 import { type Control, type ControlSheet, rolesWhere } from '#core/display'
 import { type Axis, type Member, memberName, membersOf, nameOf, sayAxis } from './across'
 import { COLOUR_MANAGEMENT, sayDoes } from './does'
+import { sayStored } from './draft-words'
 import { proposeNeutral } from './propose'
-import { readDraft, sayStored } from './read-draft'
+import { readDraft } from './read-draft'
 import type { DraftRow } from './row'
 import { sayValues } from './values'
 

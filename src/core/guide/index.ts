@@ -9,6 +9,7 @@ export {
   TransferClass,
   type Trouble,
 } from './case-document'
+export { CASE_RULES, type Mend } from './case-rules'
 export { CARD, chartLevels } from './chart-levels'
 export { type CasePair, compareGuides } from './compare'
 export { composeValues, isByTheDozen, measureOf, proposeSummary, slugOf } from './compose'
@@ -48,28 +49,15 @@ export {
 export { basisOf, ClassEntry, WORDS_MOST, WordsPlace, withWords, wordsProblem } from './guide-words'
 export { GuideHdr, guideHdrOf, SCHOOL_LABEL } from './hdr'
 export { guideMarkdown } from './markdown'
-export {
-  type CaseOutline,
-  type GuideOutline,
-  guideOutline,
-  sayGroupShared,
-  settingRows,
-} from './outline'
+export { type CaseOutline, type GuideOutline, guideOutline, sayGroupShared, settingRows } from './outline'
 export { type PaperPart, pagesTable, paperParts } from './paper'
 export { guidePlayOf } from './play'
 export { playBlocks } from './play-blocks'
 export { GuidePlay } from './play-document'
+export type { CheckedCase } from './published-values'
 export { judgeRecheck, type RecheckVerdict, recheckedCase, sayRecheck } from './recheck'
 export { GuideReport, type ReportCount, sayReports } from './report'
-export {
-  CASE_RULES,
-  type CheckedCase,
-  checkGuide,
-  type DeskFacts,
-  GUIDE_RULES,
-  type GuideFinding,
-  type Mend,
-} from './rules'
+export { checkGuide, type DeskFacts, GUIDE_RULES, type GuideFinding } from './rules'
 export { isSafeLink } from './safe-prose'
 export { sayCopying, saySpread, transferClassOf } from './transfer'
 export { controlOfRow } from './unmeasured'

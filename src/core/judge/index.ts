@@ -1,10 +1,6 @@
 export { CASE_LABEL, ViewingCase } from './cases'
 export { type ColourError, colourError } from './colour-error'
-export {
-  type EvidenceReading,
-  type EvidenceVerdict,
-  judgeEvidence,
-} from './evidence'
+export { type EvidenceReading, type EvidenceVerdict, judgeEvidence } from './evidence'
 export {
   FEED_PATCHES,
   type FeedFault,
@@ -18,12 +14,7 @@ export {
   rangeTaken,
 } from './feed-check'
 export { greyErrorChromatic, greyErrorNoise, greyErrorWithLuminance } from './grey-error'
-export {
-  type GreyVerdict,
-  type JudgedLevel,
-  judgeGreyScale,
-  sayVerdict,
-} from './grey-scale'
+export { type GreyVerdict, type JudgedLevel, judgeGreyScale, sayVerdict } from './grey-scale'
 export { feedPatches, HDR_FEED_PATCHES, type HdrFeedReadings, judgeHdrFeed } from './hdr-feed'
 export { type HdrModeVerdict, judgeHdrMode, sayHdrMode, simulatesHdr } from './hdr-mode'
 export { judgeMode, type ModeVerdict, sayMode, toldApart } from './mode-verdict'

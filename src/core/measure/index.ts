@@ -7,14 +7,7 @@ export {
   standardErrors,
 } from './averaging'
 export { corrected, correctionEffect, type FourColours, fourColourMatrix, type Pair } from './correction'
-export {
-  type ControlReading,
-  Drift,
-  driftBetween,
-  driftsTooMuch,
-  hasSettled,
-  waversBy,
-} from './drift'
+export { type ControlReading, Drift, driftBetween, driftsTooMuch, hasSettled, waversBy } from './drift'
 export { type ChannelAlone, channelAt, HDR_SWEEPS, hlgGrey, p3Colour } from './hdr-optional'
 export {
   denseSweep,

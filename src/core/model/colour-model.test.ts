@@ -6,14 +6,8 @@ import { ASSUMED_PRECISION, PATCHES, type Patch } from '#core/measure'
 import { MAREN, SORREL } from '#core/simulation'
 import { targetOn } from '#core/target'
 import { channelMatrixOf } from './channel-matrix'
-import {
-  type ColourObservation,
-  channelsUnder,
-  expectedResponse,
-  fitColourModel,
-  lightOfPatch,
-  responseOfAll,
-} from './colour-model'
+import { channelsUnder, fitColourModel, lightOfPatch } from './colour-model'
+import { type ColourObservation, expectedResponse, responseOfAll } from './colour-response'
 import { controlsByRole } from './controls-by-role'
 
 /** Primaries of BT.709 and a white of 100 cd/m², black shut. */

@@ -1,149 +1,21 @@
 import { multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
-import type { Hue, State } from '#core/display'
+import type { State } from '#core/display'
 import { type MeterPrecision, type Patch, readingSigma } from '#core/measure'
 import type { Target } from '#core/target'
 import { type ChannelMatrix, channelShares } from './channel-matrix'
-import { type ColourControl, reachOf } from './controls-by-role'
-import { fitGaussian } from './gaussian'
+import { fitChannel } from './colour-channel'
+import {
+  type ColourObservation,
+  coloursIn,
+  expectedResponse,
+  RING,
+  type Triple,
+  turnsApart,
+  type Way,
+} from './colour-response'
+import type { ColourControl } from './controls-by-role'
 import type { ResponsePrior } from './response-prior'
-import { COLOUR_MODEL_CLOSED, COLOUR_MODEL_OWN, COLOUR_MODEL_SHARED, FULL_OWN } from './tuning'
-
-type Triple = [number, number, number]
-
-/** Channels that are open in each of the six colours. */
-const OPEN: Readonly<Record<Hue, RGB>> = {
-  red: [1, 0, 0],
-  yellow: [1, 1, 0],
-  green: [0, 1, 0],
-  cyan: [0, 1, 1],
-  blue: [0, 0, 1],
-  magenta: [1, 0, 1],
-}
-const RING: readonly Hue[] = ['red', 'yellow', 'green', 'cyan', 'blue', 'magenta']
-/** Share of each channel in luminance, of BT.709. */
-const WEIGHT: RGB = [0.2126, 0.7152, 0.0722]
-
-/**
- * How much of each of the six colours is in a light: white taken off, what is left is one primary and one secondary. Colour management
- * for one colour moves others as far as it is in them.
- * In: linear light of the channels. Out: amount by colour, 1 for the full colour.
- */
-export const coloursIn = (light: RGB): Readonly<Partial<Record<Hue, number>>> => {
-  const order = [0, 1, 2].sort((a, b) => light[b]! - light[a]!) as [number, number, number]
-  const [high, middle, low] = order.map((i) => light[i]!) as Triple
-  const primary = RING.find((h) => OPEN[h].every((o, i) => (o === 1) === (i === order[0])))
-  const secondary = RING.find((h) => OPEN[h].every((o, i) => (o === 0) === (i === order[2])))
-  return {
-    ...(primary && high > middle ? { [primary]: high - middle } : {}),
-    ...(secondary && middle > low ? { [secondary]: middle - low } : {}),
-  }
-}
-
-/** Way in which a click goes, counted from neutral: the hue of one colour turns into one neighbour upwards and into the other one downwards. */
-export type Way = 'up' | 'down'
-
-/** Whether what a click does differs upwards and downwards of neutral. */
-const turnsApart = (control: ColourControl): boolean => control.kind === 'hue' && control.colour !== undefined
-
-/** What one click of a control is expected to add to a colour's channels: mean, and how far it may be off. */
-export const expectedResponse = (
-  control: ColourControl,
-  light: RGB,
-  priors: readonly ResponsePrior[],
-  way: Way = 'up',
-): { mean: Triple; sigma: Triple; own: Triple } => {
-  const amount = control.colour ? (coloursIn(light)[control.colour] ?? 0) : 1
-  const reach = reachOf(control.control)
-  const prior = priors.find(
-    (l) =>
-      l.kind === 'colour' && l.control === control.control.key && (!turnsApart(control) || l.aspect === way),
-  )
-  if (prior) {
-    const mean = control.colour
-      ? (prior.mean.map((m) => m * amount) as Triple)
-      : (responseOfAll(control, light).map((d) => d * prior.mean[0]!) as Triple)
-    const size = Math.max(...mean.map(Math.abs))
-    const sigma = mean.map((m) => prior.sigma * Math.max(Math.abs(m), 0.3 * size)) as Triple
-    return { mean, sigma, own: sigma.map((s) => 0.8 * s) as Triple }
-  }
-  if (!control.colour) {
-    const response = responseOfAll(control, light)
-    const k = control.kind === 'hue' ? 0 : 0.45 / reach
-    const s = 0.4 / reach
-    return {
-      mean: response.map((d) => k * d) as Triple,
-      sigma: response.map((d) => s * d) as Triple,
-      own: response.map((d) => 0.08 * s * Math.abs(d)) as Triple,
-    }
-  }
-  const { mean, sigma } = responseOfOne(control, control.colour, reach)
-  return {
-    mean: mean.map((d) => amount * d) as Triple,
-    sigma: sigma.map((d) => amount * d) as Triple,
-    own: mean.map((d, i) => amount * 0.25 * Math.max(Math.abs(d), 0.3 * sigma[i]!)) as Triple,
-  }
-}
-
-/** How the channels of one of the six colours change where its hue turns towards the next: from magenta to yellow for red. */
-export const turnOf = (colour: Hue): Triple => {
-  const at = RING.indexOf(colour)
-  return OPEN[RING[(at + 1) % 6]!].map((o, i) => o - OPEN[RING[(at + 5) % 6]!][i]!) as Triple
-}
-
-const responseOfOne = (
-  control: ColourControl,
-  colour: Hue,
-  reach: number,
-): { mean: Triple; sigma: Triple } => {
-  const open = OPEN[colour]
-  const luminance = WEIGHT.reduce((s, w, i) => s + w * open[i]!, 0)
-  switch (control.kind) {
-    case 'amount': {
-      const i = ['red', 'green', 'blue'].indexOf(control.channel ?? '')
-      const one = (v: number) => [0, 1, 2].map((j) => (j === i ? v : 0)) as Triple
-      return {
-        mean: one(0.25 / reach),
-        sigma: [0, 1, 2].map((j) => (j === i ? 0.25 : 0.03) / reach) as Triple,
-      }
-    }
-    case 'luminance':
-      return {
-        mean: open.map((o) => (0.2 * o) / reach) as Triple,
-        // Some displays lift all three channels, and pale the colour with it.
-        sigma: open.map((o) => (o ? 0.2 : 0.15) / reach) as Triple,
-      }
-    case 'saturation':
-      return {
-        mean: open.map((o) => (0.3 * (o - luminance)) / reach) as Triple,
-        sigma: open.map((o) => (0.3 * Math.max(0.6, Math.abs(o - luminance))) / reach) as Triple,
-      }
-    case 'hue':
-      return {
-        mean: [0, 0, 0],
-        sigma: turnOf(colour).map((t) => (t ? 0.22 : 0.12) / reach) as Triple,
-      }
-  }
-}
-
-/** Directions in which a control for all colours moves a light, at a size of one. */
-export const responseOfAll = (control: ColourControl, light: RGB): Triple => {
-  const Y = WEIGHT.reduce((s, w, i) => s + w * light[i]!, 0)
-  const [r, g, b] = light
-  if (control.kind === 'hue') return [g - b, b - r, r - g].map((d) => d / Math.sqrt(3)) as Triple
-  if (control.kind === 'luminance') return [r, g, b]
-  return [r - Y, g - Y, b - Y]
-}
-
-/** A colour that was read, with the clicks of colour management under which it was, counted from the state of now. */
-export interface ColourObservation {
-  readonly id: number
-  readonly patch: Patch
-  readonly xyz: XYZ
-  readonly sigma?: XYZ
-  readonly state: State
-  /** It was read with another white or tone and brought over: less sure. */
-  readonly brought: boolean
-}
+import { COLOUR_MODEL_OWN, COLOUR_MODEL_SHARED, FULL_OWN } from './tuning'
 
 export interface ColourModel {
   readonly patches: readonly Patch[]
@@ -172,106 +44,6 @@ export const lightOfPatch = (patch: Patch, target: Target): RGB => {
 const clicksIn = (control: ColourControl, state: State): number => {
   const c = control.control
   return Math.round((Number(state[c.key]) - Number(c.neutral ?? c.default)) / c.range.step)
-}
-
-/** What one channel of all colours is learned from. */
-interface OfChannel {
-  readonly observations: readonly ColourObservation[]
-  /** Place of each reading's patch. */
-  readonly at: readonly number[]
-  /** Clicks of each way under each reading, counted from now. */
-  readonly clicks: ReadonlyArray<readonly number[]>
-  readonly measured: readonly Triple[]
-  /** What is expected of a click of each way in each patch. */
-  readonly responses: ReadonlyArray<ReadonlyArray<ReturnType<typeof expectedResponse>>>
-  /** Value of a patch before anything was read of it. */
-  readonly usual: readonly RGB[]
-  readonly baseCovariance: (a: number, b: number, c: 0 | 1 | 2) => number
-  /** Standard error of a reading in this channel. */
-  readonly noiseOf: (o: ColourObservation) => number
-  readonly into: { readonly base: Triple[]; readonly baseSigma: Triple[]; readonly learned: Triple[][] }
-}
-
-/** Covariance of the readings in a channel, what they differ by from what was expected, and how sure each is. */
-const readingsIn = (
-  c: 0 | 1 | 2,
-  { observations, at, clicks, measured, responses, usual, baseCovariance, noiseOf }: OfChannel,
-) => {
-  const ways = responses[0]?.length ?? 0
-  const n = observations.length
-  const kernel = new Float64Array(n * n)
-  const residual: number[] = []
-  const sigma: number[] = []
-  for (let i = 0; i < n; i++) {
-    const a = at[i]!
-    for (let j = 0; j <= i; j++) {
-      const b = at[j]!
-      let k = baseCovariance(a, b, c)
-      for (let q = 0; q < ways; q++) {
-        const product = clicks[i]![q]! * clicks[j]![q]!
-        if (product === 0) continue
-        k += product * responses[a]![q]!.sigma[c]! * responses[b]![q]!.sigma[c]!
-        if (a === b) k += product * responses[a]![q]!.own[c]! ** 2
-      }
-      kernel[i * n + j] = k
-    }
-    let mean = usual[a]![c]!
-    let away = 0
-    for (let q = 0; q < ways; q++) {
-      mean += clicks[i]![q]! * responses[a]![q]!.mean[c]!
-      away += Math.abs(clicks[i]![q]! * (Math.abs(responses[a]![q]!.mean[c]!) + responses[a]![q]!.sigma[c]!))
-    }
-    residual.push(measured[i]![c]! - mean)
-    const o = observations[i]!
-    const own = noiseOf(o)
-    // A channel that is closed cannot be seen to close further.
-    const shut = usual[a]![c]! < COLOUR_MODEL_CLOSED && measured[i]![c]! < COLOUR_MODEL_CLOSED && away > 0
-    sigma.push(
-      Math.hypot(
-        shut ? 3 * away : 0,
-        own,
-        o.brought ? 0.012 * (measured[i]![c]! + 0.02) : 0,
-        0.06 * away,
-        2e-4,
-      ),
-    )
-  }
-  return { n, kernel, residual, sigma }
-}
-
-/** Learns one channel of all colours. */
-const fitChannel = (c: 0 | 1 | 2, of: OfChannel): void => {
-  const { at, clicks, responses, usual, baseCovariance } = of
-  const { base, baseSigma, learned } = of.into
-  const ways = responses[0]?.length ?? 0
-  const { n, kernel, residual, sigma } = readingsIn(c, of)
-  const fit = n > 0 ? fitGaussian(kernel, residual, sigma) : undefined
-  const m = usual.length
-  const cross = Float64Array.from({ length: n * m }, (_, i) =>
-    baseCovariance(i % m, at[Math.floor(i / m)]!, c),
-  )
-  const known = fit ? fit.solve(cross, m) : cross
-  for (const [p] of usual.entries()) {
-    let value = usual[p]![c]!
-    let variance = baseCovariance(p, p, c)
-    for (let j = 0; j < n; j++) {
-      value += cross[j * m + p]! * fit!.weights[j]!
-      variance -= cross[j * m + p]! * known[j * m + p]!
-    }
-    base[p]![c] = value
-    baseSigma[p]![c] = Math.sqrt(Math.max(0, variance))
-    for (let q = 0; q < ways; q++) {
-      let effect = responses[p]![q]!.mean[c]!
-      for (let j = 0; j < n; j++) {
-        const m = clicks[j]![q]!
-        if (m === 0) continue
-        let k = m * responses[p]![q]!.sigma[c]! * responses[at[j]!]![q]!.sigma[c]!
-        if (at[j] === p) k += m * responses[p]![q]!.own[c]! ** 2
-        effect += k * fit!.weights[j]!
-      }
-      learned[p]![q]![c] = effect
-    }
-  }
 }
 
 /**

@@ -2,7 +2,8 @@ import type { Control, NumberControl } from '#core/display'
 import { type MeterPrecision, readingSigma } from '#core/measure'
 import type { Aspect } from './aspect'
 import { channelShares } from './channel-matrix'
-import { drivesOfShares, type GreyModel, type GreyObservation } from './grey-model'
+import type { GreyModel } from './grey-model'
+import { drivesOfShares, type GreyObservation } from './grey-readings'
 import { ALONE } from './tuning'
 
 /** What a control did by itself: two readings of one level with everything else equal that moves the channel. */

@@ -2,7 +2,8 @@ import { type Channel, type Control, menuLevelOf, type NumberControl } from '#co
 import { isMuted } from '#core/measure'
 import type { Target } from '#core/target'
 import type { Aspect } from './aspect'
-import { type ColourModel, expectedResponse, lightOfPatch } from './colour-model'
+import { type ColourModel, lightOfPatch } from './colour-model'
+import { expectedResponse } from './colour-response'
 import {
   type AloneVerdict,
   type Evidence,
@@ -14,7 +15,7 @@ import {
 import { type ControlsByRole, placesOf, quoted, reachOf } from './controls-by-role'
 import type { FaultKind } from './fault'
 import { featureOf, type GreyModel } from './grey-model'
-import { placeIn, responseOf } from './level-shape'
+import { placeIn, responseOf } from './level-pages'
 import type { LuminanceCurve } from './luminance-curve'
 import {
   AT_ITS_LEVEL,

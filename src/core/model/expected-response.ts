@@ -1,7 +1,7 @@
 import type { Channel, Control, NumberControl } from '#core/display'
 import type { Aspect } from './aspect'
 import { type ControlsByRole, reachOf } from './controls-by-role'
-import { type LevelPage, type LevelShape, pageSign, responseOf } from './level-shape'
+import { type LevelPage, type LevelShape, pageSign, responseOf } from './level-pages'
 import {
   EXPECTED_RESPONSE_BLACK,
   EXPECTED_RESPONSE_CUT,

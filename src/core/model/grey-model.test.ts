@@ -9,15 +9,8 @@ import { emit, MAREN, makeUnit } from '#core/simulation'
 import { chooseLuminance, expectedError, type GreyAim, solveClicks } from '#core/solve'
 import { BT1886_CURVE } from '#core/target'
 import { channelMatrixOf, channelShares, lightOfShares } from './channel-matrix'
-import {
-  amountsOf,
-  drivesOfShares,
-  featureOf,
-  fitGreyModel,
-  type GreyObservation,
-  lightOfDrives,
-  predictGrey,
-} from './grey-model'
+import { amountsOf, featureOf, fitGreyModel, lightOfDrives, predictGrey } from './grey-model'
+import { drivesOfShares, type GreyObservation } from './grey-readings'
 import { luminanceCurve } from './luminance-curve'
 
 const unit = makeUnit(MAREN, 3)

@@ -1,17 +1,8 @@
 export { ASPECTS, type Aspect } from './aspect'
 export { measuringState, prepareChanges, unknownNeutral } from './automatic-processing'
 export { type ChannelMatrix, channelMatrixOf, channelShares, lightOfShares } from './channel-matrix'
-export {
-  addClicks,
-  type ColourModel,
-  type ColourObservation,
-  channelsUnder,
-  coloursIn,
-  fitColourModel,
-  lightOfPatch,
-  responseOfAll,
-  turnOf,
-} from './colour-model'
+export { addClicks, type ColourModel, channelsUnder, fitColourModel, lightOfPatch } from './colour-model'
+export { type ColourObservation, coloursIn, responseOfAll, turnOf } from './colour-response'
 export type { Evidence } from './control-alone'
 export { type ColoursMoved, type ControlFault, controlFaults } from './control-faults'
 export {
@@ -30,14 +21,10 @@ export { affectsGrey, type EffectPrior } from './expected-response'
 export type { FaultKind } from './fault'
 export {
   amountsOf,
-  type Drives,
-  differenceIn,
   drivesAt,
-  drivesOfShares,
   featureOf,
   fitGreyModel,
   type GreyModel,
-  type GreyObservation,
   type GreySpread,
   lightOfDrives,
   predictGrey,
@@ -46,14 +33,9 @@ export {
   sigmaOf,
   spreadUnder,
 } from './grey-model'
-export {
-  type Driven,
-  type KnownPage,
-  type LevelChange,
-  type LevelPage,
-  type LevelShape,
-  levelShapeOf,
-} from './level-shape'
+export { type Drives, differenceIn, drivesOfShares, type GreyObservation } from './grey-readings'
+export type { Driven, KnownPage, LevelChange, LevelPage, LevelShape } from './level-pages'
+export { levelShapeOf } from './level-shape'
 export { type LuminanceCurve, luminanceCurve, luminancePoints } from './luminance-curve'
 export {
   curvePrior,

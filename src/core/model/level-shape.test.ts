@@ -3,14 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { ControlSheet } from '#core/display'
 import type { Aspect } from './aspect'
 import { controlsByRole } from './controls-by-role'
-import {
-  type LevelChange,
-  type LevelShape,
-  levelShapeOf,
-  pageSign,
-  responseOf,
-  weightOf,
-} from './level-shape'
+import { type LevelChange, type LevelShape, pageSign, responseOf, weightOf } from './level-pages'
+import { levelShapeOf } from './level-shape'
 import { LEVEL_SHAPE } from './tuning'
 
 const LEVELS = Array.from({ length: 10 }, (_, i) => (i + 1) / 10)

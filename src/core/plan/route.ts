@@ -1,19 +1,12 @@
-import { type Change, type Control, controlByRole, controlOf, inSettableOrder } from '#core/display'
+import { type Change, type Control, controlByRole, inSettableOrder } from '#core/display'
 import type { Purpose } from '#core/measure'
-import {
-  type ColoursMoved,
-  type ControlFault,
-  controlFaults,
-  type Evidence,
-  type FaultKind,
-} from '#core/model'
+import { type ColoursMoved, type ControlFault, controlFaults, type Evidence } from '#core/model'
 import { signalKind } from '#core/signal'
 import {
   type CaseVerdict,
   changesBefore,
   contextOf,
   type Derived,
-  differsIn,
   type Findings,
   type GamutOption,
   gatherSweep,
@@ -28,7 +21,6 @@ import {
   measuringStateOf,
   type Next,
   newestGreys,
-  RESTS_ON,
   type RouteContext,
   type RouteFacts,
   type RouteReading,
@@ -43,9 +35,11 @@ import {
 } from '#core/steps'
 import type { AtStep, RouteStep } from './at-step'
 import { controlTrial } from './control-trial'
+import { type KnownFaults, newFaults } from './known-faults'
 import { type Preference, preferencesWithCost } from './preferences'
 import { MOST_FAULTS } from './tuning'
 import { unexpectedReading } from './unexpected-reading'
+import { stepOf } from './where-steps-are'
 
 /** What is planned for a case: where each step stands, what was found, and the one next thing to do. */
 export interface Route extends Findings {
@@ -155,37 +149,6 @@ const withTrial = (real: RouteFacts, route: Route): Route => {
           ? { ...s, status: 'todo' as const }
           : s,
     ),
-  }
-}
-
-/** Faults that are reckoned with: dead controls are left alone, others go up to a limit or work the other way round. */
-interface KnownFaults {
-  readonly refused: Readonly<Record<string, string>>
-  readonly rangeLimits: ReadonlyMap<string, number>
-  readonly byLevel: ReadonlyMap<string, FaultKind>
-}
-
-/** What a plan found that was not reckoned with yet; undefined where there is nothing new. */
-const newFaults = ({ controlFaults: all, context }: Route, found: KnownFaults): KnownFaults | undefined => {
-  const fresh = all.filter((o) => {
-    if (o.suspected) return false
-    if (o.kind === 'nothing') return context.facts.refused[o.control] === undefined
-    if (o.kind === 'backwards') return o.byLevel === true && !found.byLevel.has(o.control)
-    return o.at !== undefined && found.rangeLimits.get(o.control) !== o.at
-  })
-  if (fresh.length === 0) return undefined
-  const of = (kind: string) => fresh.filter((o) => o.kind === kind)
-  return {
-    refused: { ...found.refused, ...Object.fromEntries(of('nothing').map((o) => [o.control, o.sentence])) },
-    rangeLimits: new Map([
-      ...found.rangeLimits,
-      ...fresh.flatMap((o) => (o.at === undefined ? [] : [[o.control, o.at] as const])),
-    ]),
-    byLevel: new Map([
-      ...found.byLevel,
-      ...of('nothing').flatMap((o) => (o.byLevel ? [[o.control, 'dead'] as const] : [])),
-      ...of('backwards').map((o) => [o.control, 'reversed'] as const),
-    ]),
   }
 }
 
@@ -401,47 +364,4 @@ const verifiedHere = ({ facts, wholeCase }: RouteContext): boolean => {
   if (!newest || keyOf(facts, newest.state) !== keyOf(facts, facts.state)) return false
   const own = gatherSweep(facts, ['verify'], wholeCase, facts.state)
   return own?.missing.length === 0
-}
-
-/** How a step stands in words, with what made it stale where something did. */
-const stepOf = (
-  context: RouteContext,
-  key: StepKey,
-  plans: ReadonlyMap<StepKey, StepPlan>,
-  now: StepKey,
-): RouteStep => {
-  const { facts } = context
-  const plan = plans.get(key)
-  const why = facts.skipped[key]
-  if (why && plan?.status !== 'done') return { key, status: 'skipped', note: why }
-  if (!plan) {
-    // Not reached in this plan: what was done there before may rest on what has changed since.
-    const stale = key === now ? '' : staleBy(context, key)
-    return stale
-      ? { key, status: 'stale', note: stale }
-      : { key, status: key === now ? 'now' : 'todo', note: '' }
-  }
-  if (plan.status === 'impossible') return { key, status: 'impossible', note: plan.note }
-  const stale = plan.status === 'open' ? staleBy(context, key) : ''
-  if (stale) return { key, status: 'stale', note: stale }
-  if (plan.status === 'open') return { key, status: key === now ? 'now' : 'todo', note: plan.note }
-  return { key, status: 'done', note: plan.note }
-}
-
-/** What made a step stale: controls that it rests on and that were changed since it was read. */
-const staleBy = (context: RouteContext, key: StepKey): string => {
-  const { facts } = context
-  const made = facts.adjustments.findLast((m) => m.step === key)
-  const own =
-    key === 'verify'
-      ? facts.readings.findLast((r) => r.purpose === 'verify')
-      : key === 'out-of-box'
-        ? facts.readings.findLast((r) => r.purpose === 'out-of-box')
-        : made && facts.readings.findLast((r) => r.runId === made.runId)
-  if (!own) return ''
-  const changed = differsIn(facts, RESTS_ON[key], own.state, facts.state)
-  if (changed.length === 0) return ''
-  const names = changed.slice(0, 2).map((k) => `“${controlOf(facts.sheet, k).label}”`)
-  const more = changed.length > 2 ? ` and ${changed.length - 2} more` : ''
-  return `${names.join(', ')}${more} changed since`
 }

@@ -22,28 +22,15 @@ export {
   signalKind,
   Transfer,
 } from './format'
-export {
-  bitsPerPixel,
-  compressedBits,
-  LinkKey,
-  linkLoad,
-  linksBetween,
-  sayLink,
-} from './link'
+export { bitsPerPixel, compressedBits, LinkKey, linkLoad, linksBetween, sayLink } from './link'
+export { type GivenUp, giveUp, LINK_COLUMNS, type LinkRow, LinkUse, linkTable, planLink } from './link-plan'
 export {
   type Arrival,
   DisplayInputs,
-  type GivenUp,
-  giveUp,
-  LINK_COLUMNS,
-  type LinkRow,
-  LinkUse,
-  linkTable,
-  planLink,
   type SignalPath,
   Socket,
   SourceDevice,
   SourceKind,
   type Wish,
-} from './link-plan'
+} from './link-shapes'
 export { timingOf, type VideoTiming } from './timing'

@@ -1,3 +1,4 @@
+export { type DisplayUnit, makeUnit, type Scene } from './display-unit'
 export { LANTERN, MAREN, PELT, SimulatedModel, SORREL, TAVIN } from './displays'
-export { type DisplayUnit, emit, lightAt, makeUnit, type Scene, shine } from './light-path'
+export { emit, lightAt, shine } from './light-path'
 export { METER, makeMeter, meterSees, readingSeconds } from './meter'

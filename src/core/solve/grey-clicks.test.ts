@@ -16,7 +16,8 @@ import {
 import { emit, MAREN, makeUnit } from '#core/simulation'
 import { BT1886_CURVE, curveOf } from '#core/target'
 import { clicksToTarget } from './clicks-to-target'
-import { expectedError, type GreyAim, solveClicks, toneOfWhite } from './grey-clicks'
+import { solveClicks, toneOfWhite } from './grey-clicks'
+import { expectedError, type GreyAim } from './grey-error'
 
 const unit = makeUnit(MAREN, 11)
 const quiet: State = {

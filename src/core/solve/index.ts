@@ -1,13 +1,7 @@
 export { type ClicksToTarget, clicksToTarget } from './clicks-to-target'
 export { errorsUnder, solveColours, weightedMean } from './colour-clicks'
-export {
-  type ClickRange,
-  errorOfDrives,
-  expectedError,
-  type GreyAim,
-  solveClicks,
-  toneOfWhite,
-} from './grey-clicks'
+export { type ClickRange, solveClicks, toneOfWhite } from './grey-clicks'
+export { errorOfDrives, expectedError, type GreyAim } from './grey-error'
 export { chooseLuminance, type LuminanceChoice, type RoomRow, roomTable } from './luminance'
 export { lumensFor, luminanceOn, sizeOf, throwDistance } from './screen'
 export { ITP_STEPS } from './tuning'

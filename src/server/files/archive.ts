@@ -1,31 +1,15 @@
 import { writeFile } from 'node:fs/promises'
 import { strToU8, zipSync } from 'fflate'
-import {
-  DatabaseError,
-  type Model,
-  type ModelStatic,
-  QueryTypes,
-  type Transaction,
-  ValidationError,
-} from 'sequelize'
+import { DatabaseError, type Transaction } from 'sequelize'
 import * as yauzl from 'yauzl'
-import { z } from 'zod'
 import type { ControlSheet } from '#core/display'
 import { type Database, inTransaction } from '#db'
 import type { Context } from '../base/context'
-import { freeSlug } from '../base/free-slug'
 import { bad, good, type Result } from '../base/result'
-import { guideFor } from '../guide/sections'
-import { keptPhoto } from '../unit/photo'
 import { type ArchivedTable, ROWS } from './archive-rows'
-import {
-  ARCHIVE_FORMAT,
-  ARCHIVE_FORMATS,
-  type ArchiveFormat,
-  fileOf,
-  mayLack,
-  renewedRow,
-} from './archive-versions'
+import { About, inDocument, type Plain, plainOf, TABLES, table } from './archive-tables'
+import { ARCHIVE_FORMAT, type ArchiveFormat, fileOf, mayLack, renewedRow } from './archive-versions'
+import { bringBack, ConstraintError, cleaned, errnoOf, REFUSED } from './bring-back'
 import { Damaged, jsonRows } from './json-rows'
 import { readingsCsv } from './readings-files'
 
@@ -35,78 +19,6 @@ const LARGEST_CONTENT = 256 * 1024 * 1024
 const LARGEST_ABOUT = 2 * 1024 * 1024
 const MOST_ENTRIES = 500
 const LIMITS = { rowBytes: 1024 * 1024, rows: 500_000, depth: 30 } as const
-const CHUNK = 1_000
-
-/**
- * Tables of an archive in the order in which they are brought back. `refs`: columns that name a row of another table; in
- * the archive they hold its place there, counted from 0. `drop`: what belongs to the moment only.
- */
-const TABLES = [
-  { name: 'sheets', refs: {}, drop: ['modelId'] },
-  { name: 'firmwares', refs: {}, drop: ['modelId'] },
-  { name: 'unitFirmwares', refs: { firmwareId: 'firmwares' }, drop: ['unitId'] },
-  { name: 'states', refs: { sheetId: 'sheets' }, drop: ['unitId'] },
-  { name: 'corrections', refs: {}, drop: ['unitId'] },
-  {
-    name: 'sessions',
-    refs: {
-      firmwareId: 'firmwares',
-      sheetId: 'sheets',
-      stateId: 'states',
-      correctionId: 'corrections',
-    },
-    drop: ['unitId', 'benchId', 'patchPage', 'unattended', 'step', 'summarized'],
-  },
-  { name: 'notes', refs: { sessionId: 'sessions' }, drop: ['unitId'] },
-  { name: 'photos', refs: { noteId: 'notes' }, drop: [] },
-  {
-    name: 'runs',
-    refs: { sessionId: 'sessions' },
-    drop: ['benchId', 'runnerToken', 'ask', 'beat', 'troubles', 'troubleStep'],
-  },
-  { name: 'tasks', refs: { runId: 'runs' }, drop: [] },
-  { name: 'readings', refs: { runId: 'runs', stateId: 'states', correctionId: 'corrections' }, drop: [] },
-  { name: 'patchShows', refs: { sessionId: 'sessions', runId: 'runs' }, drop: [] },
-  { name: 'adjustments', refs: { sessionId: 'sessions', runId: 'runs' }, drop: [] },
-  { name: 'latencies', refs: { runId: 'runs', stateId: 'states' }, drop: [] },
-  { name: 'entries', refs: { sessionId: 'sessions' }, drop: [] },
-  { name: 'visualVerdicts', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
-  { name: 'priors', refs: { sessionId: 'sessions' }, drop: [] },
-  { name: 'derived', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
-  { name: 'derivedReadings', refs: { derivedId: 'derived', readingId: 'readings' }, drop: [] },
-  { name: 'sectionRevisions', refs: { sessionId: 'sessions' }, drop: ['status', 'publishedAt'] },
-  { name: 'sectionValues', refs: { revisionId: 'sectionRevisions', derivedId: 'derived' }, drop: [] },
-] as const
-type Plain = Record<string, unknown>
-
-const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'is not an address')
-const About = z.object({
-  format: z.enum(ARCHIVE_FORMATS),
-  model: z.object({
-    maker: z.string().min(1).max(80),
-    name: z.string().min(1).max(80),
-    slug: slug.max(80),
-    panelKind: z.enum(['lcd-edge-lit', 'lcd-full-array', 'self-emissive', 'projector']),
-  }),
-  variant: z.object({ sizeInch: z.number().positive().max(1_000), region: z.string().max(40) }),
-  unit: z.object({
-    label: z.string().max(80),
-    serial: z.string().min(1).max(120),
-    origin: z.string().max(120),
-    hours: z.number().nonnegative().nullable(),
-    returnsOn: z.iso.date().nullable(),
-    createdAt: z.iso.datetime({ offset: true }),
-  }),
-  /** What it was measured on, for people to read; nothing of it is imported. */
-  benches: z.array(z.object({ name: z.string().max(120) })).max(1_000),
-  /** Slug of the section that each revision belongs to, in their order. */
-  guides: z.array(slug.max(100)).max(10_000),
-})
-type About = z.infer<typeof About>
-
-const table = (db: Database, name: ArchivedTable) => db[name] as unknown as ModelStatic<Model>
-const plainOf = (row: Model): Plain => JSON.parse(JSON.stringify(row.get({ plain: true }))) as Plain
-
 /** Rows of a unit, table by table, in the order of their ids. */
 const rowsOf = async (db: Database, unitId: number, modelId: number, transaction: Transaction) => {
   const all = async (name: ArchivedTable, where: Record<string, unknown>, order: string[] = ['id']) =>
@@ -151,17 +63,6 @@ const rowsOf = async (db: Database, unitId: number, modelId: number, transaction
       'revisionId',
       'position',
     ]),
-  }
-}
-
-/** Readings that a guide's values name, by their place in the archive or back. */
-const inDocument = (document: unknown, place: (id: number) => number | undefined): unknown => {
-  const guide = document as { values?: Array<{ readings?: number[] }>; verification?: number[] }
-  const placed = (ids: readonly number[] | undefined) => ids?.flatMap((id) => place(id) ?? [])
-  return {
-    ...guide,
-    ...(guide.verification ? { verification: placed(guide.verification) } : {}),
-    values: guide.values?.map((v) => ({ ...v, readings: placed(v.readings) })),
   }
 }
 
@@ -366,194 +267,6 @@ export const importUnit = async (ctx: Context, file: string): Promise<Result<num
   }
 }
 
-/** A photograph of an archive as a picture and nothing else. */
-const cleaned = async (row: Plain, n: number): Promise<Plain> => {
-  const photo = await keptPhoto(new Uint8Array(Buffer.from(String(row.jpeg), 'base64')))
-  if (!photo.ok) throw new Damaged(`photos.json, row ${n + 1}: ${photo.error}`)
-  const { jpeg, width, height } = photo.value
-  return { ...row, width, height, jpeg: Buffer.from(jpeg).toString('base64') }
-}
-
 async function* each<T>(of: Iterable<T>): AsyncGenerator<T> {
   yield* of
-}
-
-const ConstraintError = ValidationError
-/** Error numbers of a value that does not fit its column, its reference or its rule. */
-const REFUSED: ReadonlySet<number> = new Set([1062, 1264, 1265, 1292, 1366, 1406, 1452, 3140, 4025])
-const errnoOf = (error: DatabaseError): number => (error.original as { errno?: number }).errno ?? 0
-
-/** Brings the rows of an archive into the tables, in pieces. In: what it is about, rows by table, transaction. Out: unit id. */
-const bringBack = async (
-  db: Database,
-  about: About,
-  rowsOfTable: (name: ArchivedTable) => AsyncGenerator<Plain>,
-  transaction: Transaction,
-): Promise<Result<number>> => {
-  const { serial } = about.unit
-  if (await db.units.findOne({ where: { serial }, transaction }))
-    return bad(`A unit with the serial ${serial} is here already. Nothing was stored.`)
-  const known = await db.models.findOne({
-    where: { maker: about.model.maker, name: about.model.name },
-    transaction,
-  })
-  const model =
-    known ??
-    (await db.models.create(
-      { ...about.model, slug: await freeSlug(db, about.model.slug, transaction) },
-      { transaction },
-    ))
-  const [variant] = await db.variants.findOrCreate({
-    where: { modelId: model.id, ...about.variant },
-    transaction,
-  })
-  const unit = await db.units.create(
-    { ...about.unit, createdAt: new Date(about.unit.createdAt), variantId: variant.id },
-    { transaction },
-  )
-  const sectionIds: number[] = []
-  for (const slug of about.guides) {
-    const guide = await guideFor(db, model, variant.sizeInch, transaction)
-    const [section] = await db.guideSections.findOrCreate({
-      where: { slug },
-      defaults: { slug, modelId: model.id, guideId: guide.id },
-      transaction,
-    })
-    if (section.modelId !== model.id) throw new Damaged(`the address ${slug} belongs to another model here`)
-    sectionIds.push(section.id)
-  }
-  const ids = new Map<ArchivedTable, number[]>()
-  for (const { name, refs } of TABLES) {
-    const table0 = table(db, name)
-    const numbered = 'id' in table0.getAttributes()
-    const made: number[] = []
-    let fresh: Plain[] = []
-    /** Places of the archive whose ids come with the next piece that is written. */
-    let awaited: number[] = []
-    const write = async () => {
-      if (fresh.length === 0) return
-      await table0.bulkCreate(fresh as never[], { transaction })
-      if (numbered) {
-        // The ids of one statement lie side by side, and this connection is told the first.
-        const [row] = await db.sequelize.query<{ id: number }>('SELECT LAST_INSERT_ID() AS id', {
-          type: QueryTypes.SELECT,
-          transaction,
-        })
-        for (const [i, at] of awaited.entries()) made[at] = Number(row!.id) + i
-      }
-      fresh = []
-      awaited = []
-    }
-    let n = 0
-    for await (const row of rowsOfTable(name)) {
-      const out: Plain = { ...row, ...fixedIn(name, row, model.id, unit.id) }
-      for (const [column, to] of Object.entries(refs)) {
-        if (row[column] === null) continue
-        const id = ids.get(to as ArchivedTable)?.[row[column] as number]
-        if (id === undefined)
-          throw new Damaged(`${name}.json, row ${n + 1}: ${column} names a row that is not there`)
-        out[column] = id
-      }
-      if (name === 'sheets' || name === 'firmwares') {
-        const here = await existing(db, name, model.id, out, transaction)
-        if (here !== undefined) {
-          made[n++] = here
-          continue
-        }
-        if (name === 'sheets')
-          out.version = await freeVersion(db, model.id, Number(out.version), transaction, fresh)
-      }
-      if (name === 'sectionRevisions') {
-        out.sectionId = sectionIds[n]
-        out.document = inDocument(row.document, (place) => ids.get('readings')![place])
-        out.number = await freeNumber(db, sectionIds[n]!, Number(out.number), transaction, fresh)
-      }
-      awaited.push(n++)
-      fresh.push(out)
-      if (fresh.length >= CHUNK) await write()
-    }
-    await write()
-    ids.set(name, made)
-  }
-  return good(unit.id)
-}
-
-/** What rows get here, whatever the archive says: their owner, and nothing that would act by itself or stand before the public. */
-const fixedIn = (name: ArchivedTable, row: Plain, modelId: number, unitId: number): Plain => {
-  switch (name) {
-    case 'sheets':
-    case 'firmwares':
-      return { modelId }
-    case 'unitFirmwares':
-    case 'states':
-    case 'corrections':
-    case 'notes':
-      return { unitId }
-    case 'sessions':
-      return { unitId, benchId: null, patchPage: null, unattended: false }
-    case 'runs': {
-      const over = row.status === 'done' || row.status === 'cancelled'
-      return {
-        benchId: null,
-        runnerToken: null,
-        ask: null,
-        ...(over
-          ? {}
-          : {
-              status: 'cancelled',
-              finishedAt: new Date(),
-              notes: [
-                ...(row.notes as string[]),
-                'It was still open when it was imported, and was cancelled.',
-              ],
-            }),
-      }
-    }
-    case 'sectionRevisions':
-      return { status: 'draft', publishedAt: null }
-    default:
-      return {}
-  }
-}
-
-/** A sheet or a firmware of the model that is here already and says the same. */
-const existing = async (
-  db: Database,
-  name: 'sheets' | 'firmwares',
-  modelId: number,
-  row: Plain,
-  transaction: Transaction,
-): Promise<number | undefined> => {
-  if (name === 'firmwares')
-    return (await db.firmwares.findOne({ where: { modelId, version: String(row.version) }, transaction }))?.id
-  const sheets = await db.sheets.findAll({ where: { modelId }, transaction })
-  return sheets.find((s) => JSON.stringify(s.document) === JSON.stringify(row.document))?.id
-}
-
-const freeVersion = async (
-  db: Database,
-  modelId: number,
-  wanted: number,
-  transaction: Transaction,
-  fresh: readonly Plain[],
-): Promise<number> => {
-  const taken = [
-    ...(await db.sheets.findAll({ where: { modelId }, transaction })).map((s) => s.version),
-    ...fresh.map((f) => Number(f.version)),
-  ]
-  return taken.includes(wanted) ? Math.max(...taken) + 1 : wanted
-}
-
-const freeNumber = async (
-  db: Database,
-  sectionId: number,
-  wanted: number,
-  transaction: Transaction,
-  fresh: readonly Plain[],
-): Promise<number> => {
-  const taken = [
-    ...(await db.sectionRevisions.findAll({ where: { sectionId }, transaction })).map((r) => r.number),
-    ...fresh.filter((f) => f.sectionId === sectionId).map((f) => Number(f.number)),
-  ]
-  return taken.includes(wanted) ? Math.max(...taken) + 1 : wanted
 }

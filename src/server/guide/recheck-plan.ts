@@ -5,8 +5,8 @@ import type { Context } from '../base/context'
 import { isNewer, newestVersion } from '../model/firmware-versions'
 import { routeOf } from '../session/facts'
 import { loadSession } from '../session/record'
+import { rereadSoFar } from './rereads'
 import { documentIn, revisionAt } from './revisions'
-import { rereadSoFar } from './sections'
 
 /** A measured case that a newer firmware of its model makes worth reading again. */
 export interface RecheckLine {

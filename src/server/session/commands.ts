@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize'
 import { type ControlSheet, controlByRole, controlOf, showValue, whyRefused } from '#core/display'
-import { feedPatches, isHdr, type Policy, targetsFor } from '#core/judge'
+import { feedPatches, isHdr } from '#core/judge'
 import { HDR_SWEEPS, isOffered, type Offers, sweepOf } from '#core/measure'
 import { controlsByRole } from '#core/model'
 import { QUESTIONS, readTask, restTask, sayLeftOut, sweepTasks, withAnswer } from '#core/plan'
@@ -19,18 +19,11 @@ import { offersFor } from './facts'
 import { sweepInModes } from './mode-sweeps'
 import { readBack } from './read-back'
 import { loadStates, sheetOf } from './record'
+import { targetColumns, whyNotTarget } from './targets'
 import { keepShown } from './values-shown'
+import { keepVerdict } from './verdicts'
 
 const BEHIND = 'The page was out of date for a moment. Check it, then press again. Nothing was changed.'
-
-/** Lowest and highest luminance of white that anyone would aim at, cd/m². */
-const TARGET_RANGE = { min: 5, max: 4000 } as const
-
-/** Says what is wrong with a target luminance, or undefined. In: cd/m². */
-export const whyNotTarget = (luminance: number): string | undefined =>
-  Number.isFinite(luminance) && luminance >= TARGET_RANGE.min && luminance <= TARGET_RANGE.max
-    ? undefined
-    : `The target luminance is a number of cd/m² between ${TARGET_RANGE.min} and ${TARGET_RANGE.max}.`
 
 const ABSOLUTE = 'In HDR luminance is absolute: the signal says how bright a patch is, not a target.'
 
@@ -375,52 +368,6 @@ const lastAdjustment = async ({ ctx, record, transaction }: Beginner) => {
     transaction,
   })
   return adjustments.find((m) => m.changes.length > 0)
-}
-
-/** Columns of a session that a policy's targets for its room go into. */
-export const targetColumns = (
-  policy: Policy,
-  { viewingCase }: Pick<SessionRow, 'viewingCase'>,
-): Pick<SessionRow, 'targetLuminance' | 'targetX' | 'targetY' | 'tone'> => {
-  const { luminance, white, tone } = targetsFor(policy, viewingCase)
-  return { targetLuminance: luminance, targetX: white[0], targetY: white[1], tone: String(tone) }
-}
-
-/** Writes down what a person saw on a pattern; a value that was judged right is set. */
-const keepVerdict = async (
-  begin: Beginner,
-  look: Extract<Command, { type: 'visual-check' }>,
-  { questions }: Decision,
-): Promise<Result<null>> => {
-  const { ctx, record, transaction } = begin
-  const question = questions.find((q) => q.key === look.question)
-  if (!question) return bad('This question is not asked of this display. Nothing was stored.')
-  const fixed = question.answers.find((a) => a.key === look.answer)
-  if (question.answers.length && !fixed)
-    return bad('Choose one of the answers. Nothing was stored.', 'answer')
-  const control = question.control ? controlOf(record.sheet.document, question.control) : undefined
-  const value = look.value ?? null
-  if (control) {
-    if (value === null)
-      return bad(`Say which value of “${control.label}” is right. Nothing was stored.`, 'value')
-    const refused = whyRefused(control, value)
-    if (refused) return bad(`${refused} Nothing was stored.`, 'value')
-  }
-  await ctx.db.visualVerdicts.create(
-    {
-      sessionId: record.session.id,
-      stateId: record.state.id,
-      question: question.key,
-      pattern: question.pattern,
-      controlKey: control?.key ?? null,
-      value: control ? value : null,
-      answer: fixed ? fixed.key : look.answer || `${showValue(control!, value!)} is right`,
-      conditions: look.conditions,
-    },
-    { transaction },
-  )
-  await touchSession(ctx.db, record.session.id, transaction)
-  return good(null)
 }
 
 const placeUnit = async (ctx: Context, sessionId: number): Promise<Result<null>> => {

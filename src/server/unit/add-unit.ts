@@ -13,7 +13,7 @@ import { benchRow } from '../equipment/bench-row'
 import { signalFor } from '../equipment/equipment'
 import { findPolicy } from '../equipment/policies'
 import { readSheet } from '../model/sheets'
-import { targetColumns, whyNotTarget } from '../session/commands'
+import { targetColumns, whyNotTarget } from '../session/targets'
 import { latestFirmware } from './catalog'
 
 /**

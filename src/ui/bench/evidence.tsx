@@ -17,17 +17,11 @@ import {
   WhitePath,
 } from '#ui/charts'
 import { Term, type TermKey } from '#ui/glossary'
+import { ColourPanel } from './colour-panel'
 import { HdrPanel, MappingPanel } from './hdr-panels'
 import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
-import {
-  ByLevelPanel,
-  ColourPanel,
-  LevelsPanel,
-  PresetPanel,
-  ProcessingPanel,
-  TonePanel,
-  ValuesPanel,
-} from './panels'
+import { ByLevelPanel, LevelsPanel, PresetPanel, TonePanel } from './panels'
+import { ProcessingPanel, ValuesPanel } from './processing-panel'
 import { SurveyMatrix } from './survey'
 
 /** Nothing was moved since the out-of-the-box sweep: the display is as it was then. */

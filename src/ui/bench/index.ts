@@ -1,3 +1,2 @@
 export { BenchPage } from './bench-page'
 export { ReadingDialog } from './dialogs'
-export {} from './evidence'
