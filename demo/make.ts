@@ -9,7 +9,17 @@ import { addSource } from '#server/model'
 import { byEyeRows, type Command, carryOut, setByEye, startRecheck } from '#server/session'
 import { keepProgress, startSession, takeIn } from '#server/unit'
 import type { SessionView } from '#server/view'
-import { BY_EYE, FINISHED, FRESH, INPUTS, NEW_FIRMWARE, OTHER_SIZES, OTHERS, POLICY, SOURCES } from './scenario'
+import {
+  BY_EYE,
+  FINISHED,
+  FRESH,
+  INPUTS,
+  NEW_FIRMWARE,
+  OTHER_SIZES,
+  OTHERS,
+  POLICY,
+  SOURCES,
+} from './scenario'
 
 const BEGUN = 'demo-begun'
 const READY = 'demo-ready'

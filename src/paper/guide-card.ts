@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises'
 import { Resvg } from '@resvg/resvg-js'
 import satori from 'satori'
-import { CARD, chartLevels, type GuideDocument, measuredIn } from '#core/guide'
+import { CARD, chartLevels, type GuideDocument, measuredIn } from '#core/guide/document'
 import { sayWhole } from '#core/measure'
 import { FAMILIES, fontBytes } from './fonts'
 

@@ -15,15 +15,11 @@ import {
   chartLevels,
   type GuideDocument,
   type GuideMeasure,
-  type GuideOutline,
   type GuideValue,
-  guideOutline,
-  type PaperPart,
-  pagesTable,
-  paperParts,
   TRANSFER_LABEL,
   type ValueGroup,
-} from '#core/guide'
+} from '#core/guide/document'
+import { type GuideOutline, guideOutline, type PaperPart, pagesTable, paperParts } from '#core/guide/formats'
 import { FAMILIES, shippedFonts } from './fonts'
 
 for (const { name, weight, file } of shippedFonts())

@@ -1,6 +1,6 @@
 import { type BrowserContext, expect, type Page } from '@playwright/test'
 import { showValue } from '#core/display'
-import type { CaseDocument } from '#core/guide'
+import type { CaseDocument } from '#core/guide/document'
 import { type Demo, removeScratch, scratchEnvironment, startDemo } from '#tests/demo'
 import {
   answerOnce,

@@ -1,5 +1,22 @@
 import { expect } from '@playwright/test'
-import { ADDRESS, beginSession, bench, clean, GAINS, goUntil, idle, log, pidOf, prepare, press, publish, ready, step, takeStep, test } from './bench-page'
+import {
+  ADDRESS,
+  beginSession,
+  bench,
+  clean,
+  GAINS,
+  goUntil,
+  idle,
+  log,
+  pidOf,
+  prepare,
+  press,
+  publish,
+  ready,
+  step,
+  takeStep,
+  test,
+} from './bench-page'
 
 test.afterEach(async () => {
   await bench().simulate({ faults: [], speed: 12 })

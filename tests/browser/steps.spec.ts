@@ -1,5 +1,17 @@
 import { expect } from '@playwright/test'
-import { ADDRESS, beginSession, bench, clean, GAINS, goUntil, idle, press, ready, takeStep, test } from './bench-page'
+import {
+  ADDRESS,
+  beginSession,
+  bench,
+  clean,
+  GAINS,
+  goUntil,
+  idle,
+  press,
+  ready,
+  takeStep,
+  test,
+} from './bench-page'
 
 test.beforeEach(async () => {
   await bench().simulate({ faults: [], speed: 0, onStand: 'OM55-31186', displayOnFor: 7200 })

@@ -1,7 +1,19 @@
 import { readFileSync } from 'node:fs'
 import { expect } from '@playwright/test'
 import { PATCHES } from '#core/measure'
-import { ADDRESS, beginSession, bench, clean, idle, log, prepare, press, ready, takeStep, test } from './bench-page'
+import {
+  ADDRESS,
+  beginSession,
+  bench,
+  clean,
+  idle,
+  log,
+  prepare,
+  press,
+  ready,
+  takeStep,
+  test,
+} from './bench-page'
 
 test.afterEach(async () => {
   await bench().simulate({ faults: [], speed: 12, onStand: 'OM55-31186', displayOnFor: 3600 })

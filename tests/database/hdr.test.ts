@@ -76,7 +76,7 @@ describe('a case of HDR film', () => {
     const end = await goUntil(id, (v) => v.next.kind === 'compose')
     const hdr = end.findings.hdr!
     expect(hdr.mapping).toBe('roll-off')
-    expect(hdr.windows).toHaveLength(8)
+    expect(hdr.peakByWindow).toHaveLength(8)
     expect(hdr.sentences[0]).toMatch(/^Follows PQ up to [\d,]+ cd\/m²; beyond that it rolls off/)
     expect(end.steps.map((s) => s.key)).not.toContain('tone')
     const keys = end.steps.map((s) => s.key)

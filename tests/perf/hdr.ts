@@ -99,7 +99,7 @@ export const hdrFilm = async (row: Row): Promise<void> => {
     const knee = trueKnee(display, withHdr, state)
     if (knee && verdict.knee) figures.knee.push(100 * Math.abs(verdict.knee / knee - 1))
     const white: Patch = { key: 'peak', label: 'Peak', signal: [1, 1, 1], level: null }
-    for (const w of verdict.windows)
+    for (const w of verdict.peakByWindow)
       figures.peak.push(
         100 * Math.abs(w.sustained / held(display, withHdr, state, { ...white, window: w.window })[1] - 1),
       )

@@ -99,7 +99,7 @@ describe('HDR film by hand, with a source of the person’s own', () => {
     const { hdr } = byHand.route
     expect(hdr!.mapping).toBe(mappingIn(withHdr.hdr, byHand.state))
     expect(byHand.state.light).toBe(100)
-    const peak = hdr!.windows.find((w) => w.window === 0.02)!
+    const peak = hdr!.peakByWindow.find((w) => w.window === 0.02)!
     const pattern = { ...patternOf(PQ_PEAK, hdrSignal(SDR_SIGNAL)), window: 0.02 }
     const held = heldLight(display, withHdr.hdr, { pattern, state: byHand.state })[1]
     expect(Math.abs(peak.sustained / held - 1)).toBeLessThan(0.02)

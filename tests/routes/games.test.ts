@@ -3,9 +3,17 @@ import { calibrationResult, drive, learnedFrom, wishOf } from '#bench/unattended
 import { REFERENCE_POLICY } from '#core/judge'
 import { planRoute } from '#core/plan'
 import { MAREN, PELT, TAVIN } from '#core/simulation'
-import { gatherSweep, judgeCase } from '#core/steps'
+import { FINDINGS, type FindingKey, type Findings, gatherSweep, judgeCase } from '#core/steps'
 import { drawDisplay, drawHdr, drawLatency, populationBench, withLatency } from '#tests/population'
 import { rehearse } from '#tests/rehearsal'
+
+/** Findings that are there, by whether they have the shape in which guides, pages and results know them. */
+const shapesOf = (found: Findings) =>
+  Object.fromEntries(
+    (Object.keys(FINDINGS) as FindingKey[]).flatMap((key) =>
+      found[key] === undefined ? [] : [[key, FINDINGS[key].safeParse(found[key]).success]],
+    ),
+  )
 
 describe('latency of a game case', () => {
   it.each([1, 2, 3, 4])(
@@ -165,6 +173,12 @@ describe('a game in HDR', () => {
     const small = result.hdr!.peakByWindow.find((w) => w.window === 0.1)!
     expect(result.sourceScreens!.peak / small.sustained).toBeGreaterThan(0.9)
     expect(result.sourceScreens!.sentences.join()).toContain('cd/m²')
+    expect(shapesOf(outcome.route!)).toMatchObject({
+      hdr: true,
+      latency: true,
+      refresh: true,
+      tradeOffs: true,
+    })
   }, 120_000)
 })
 
@@ -246,6 +260,7 @@ describe('a desktop', () => {
     expect(of('clamp').gamma).toBeGreaterThan(1.8)
     // Twenty-five places, the middle against itself, corners darker: within the scatter of the meter.
     expect(result.uniformity).toHaveLength(25)
+    expect(shapesOf(outcome.route!)).toMatchObject({ clamps: true, uniformity: true })
     const middle = result.uniformity!.find((p) => p.x === 0.5 && p.y === 0.5)!
     expect(middle.deltaUv).toBe(0)
     for (const place of result.uniformity!) {

@@ -4,15 +4,12 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { ROLE_TERM } from '#core/display'
 import {
   type CaseDocument,
-  chaptersVtt,
-  compareGuides,
   composeGuideDocument,
-  cueSheet,
-  followSteps,
   type GuideDocument,
   groupsToSet,
   sayCopying,
-} from '#core/guide'
+} from '#core/guide/document'
+import { chaptersVtt, compareGuides, cueSheet, followSteps } from '#core/guide/formats'
 import { copyingOf, type Route } from '#core/plan'
 import { errorsUnder, weightedMean } from '#core/solve'
 import { drawCard, drawPdf } from '#paper'

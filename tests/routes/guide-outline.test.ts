@@ -5,11 +5,10 @@ import {
   type Block,
   composeGuideDocument,
   type GuideDocument,
-  guideMarkdown,
-  guideOutline,
   plainProse,
   valueGroups,
-} from '#core/guide'
+} from '#core/guide/document'
+import { guideMarkdown, guideOutline } from '#core/guide/formats'
 import { PdfBody } from '#paper'
 import { guideOf } from '#tests/guide-of'
 import { PrintSheet, PublicGuide } from '#ui/guide'

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { greyedOut, type State } from '#core/display'
-import { followSteps, type GuideFinding } from '#core/guide'
+import { followSteps } from '#core/guide/formats'
+import type { GuideFinding } from '#core/guide/rules'
 import { guideOf } from '#tests/guide-of'
 
 /** What a rule may say of a guide that is as it should be: what the display really is like. */

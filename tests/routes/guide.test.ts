@@ -1,23 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import { BT709_PRIMARIES, D65, multiply, rgbToXyzMatrix, xyToXyz, xyzToXy } from '#core/colorimetry'
 import type { State } from '#core/display'
+import { composeValues, measureOf, proposeSummary, slugOf } from '#core/guide/compose'
 import {
-  CASE_RULES,
   CaseDocument,
-  type CheckedCase,
-  checkGuide,
   composeGuideDocument,
-  composeValues,
-  GUIDE_RULES,
   type GuideDocument,
-  guideMarkdown,
-  guideOutline,
-  measureOf,
-  proposeSummary,
   sayCopying,
-  slugOf,
   transferClassOf,
-} from '#core/guide'
+} from '#core/guide/document'
+import { guideMarkdown, guideOutline } from '#core/guide/formats'
+import { CASE_RULES, type CheckedCase, checkGuide, GUIDE_RULES } from '#core/guide/rules'
 import type { Policy } from '#core/judge'
 import { copyingOf, spreadOfUnits, USUAL_SPREAD } from '#core/plan'
 import { normal } from '#core/random'

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { BenchPort } from '#bench/executor'
 import { calibrationResult, drive, learnedFrom, type Outcome, wishOf } from '#bench/unattended'
 import type { ControlSheet } from '#core/display'
-import { composeValues } from '#core/guide'
+import { composeValues } from '#core/guide/compose'
 import { REFERENCE_POLICY } from '#core/judge'
 import { type Pattern, patternOf, pqGrey } from '#core/measure'
 import { hdrSignal, SDR_SIGNAL } from '#core/signal'
@@ -505,7 +505,7 @@ describe('HDR film on the simulated displays', () => {
     expect(hdr!.knee!).toBeGreaterThan(0.5 * spec.hdrPeak)
     expect(hdr!.white!.average).toBeLessThan(3)
     // Power is limited where the whole screen is lit, on a self-emissive panel.
-    const [whole, small] = [hdr!.windows.at(-1)!, hdr!.windows[1]!]
+    const [whole, small] = [hdr!.peakByWindow.at(-1)!, hdr!.peakByWindow[1]!]
     if (spec.powerLimit.length) expect(whole.sustained).toBeLessThan(0.5 * small.sustained)
     else expect(whole.sustained / small.sustained).toBeCloseTo(1, 1)
   })

@@ -1,5 +1,7 @@
 import { drive } from '#bench/unattended'
-import { checkGuide, composeCase, composeGuideDocument } from '#core/guide'
+import { composeCase } from '#core/guide/compose'
+import { composeGuideDocument } from '#core/guide/document'
+import { checkGuide } from '#core/guide/rules'
 import { REFERENCE_POLICY, type ViewingCase } from '#core/judge'
 import { signalKind } from '#core/signal'
 import { drawDisplay, drawHdr, populationBench } from '#tests/population'

@@ -1,11 +1,11 @@
 import { controlOf, type State, showValue } from '#core/display'
-import { type GuideMeasure, measureOf } from '#core/guide'
-import type { SourceScreens } from '#core/hdr'
+import { measureOf } from '#core/guide/compose'
+import type { GuideMeasure } from '#core/guide/document'
 import { CASE_LABEL, isHdr, type Policy, type ViewingCase } from '#core/judge'
 import { inFrames, type Measurement, USUAL_WINDOW } from '#core/measure'
 import { boughtBy, endingOf } from '#core/plan'
 import type { BenchDescription, MeterDescription } from '#core/protocol'
-import type { HdrVerdict, HelperRow, LatencyFindings } from '#core/steps'
+import type { HdrFindings, LatencyFindings, TradeOffRow } from '#core/steps'
 import type { Targets } from '#core/target'
 import type { Outcome } from './outcome'
 
@@ -33,7 +33,7 @@ export interface CalibrationResult {
   readonly before: GuideMeasure | null
   readonly after: GuideMeasure | null
   /** Of HDR cases: how the display follows PQ in its final state; null where that was not read. */
-  readonly hdr?: HdrResult | null
+  readonly hdr?: HdrFindings | null
   /** Of games: delays by option, rate and place; light near black and in the middle at several rates; what to enter on the source's HDR screens. */
   readonly latency?: ReadonlyArray<{
     readonly rate: number
@@ -54,7 +54,7 @@ export interface CalibrationResult {
     readonly level: number
     readonly luminance: number
   }>
-  readonly sourceScreens?: SourceScreens | null
+  readonly sourceScreens?: HdrFindings['sourceScreens'] | null
   /** Of the desktop: standard content in each gamut; places of the screen against its middle. */
   readonly gamuts?: ReadonlyArray<{
     readonly value: string
@@ -68,7 +68,7 @@ export interface CalibrationResult {
     readonly deltaUv: number
   }>
   /** Of games, desktops and projectors: what each value of a helper, an iris or a light source does; cd/m². */
-  readonly helpers?: ReadonlyArray<{ readonly control: string } & Omit<HelperRow, 'readingIds'>>
+  readonly helpers?: ReadonlyArray<{ readonly control: string } & Omit<TradeOffRow, 'readingIds'>>
   /** Shades near black in the final state, ΔE00 with luminance; null where they were not read. */
   readonly nearBlack: { readonly average: number; readonly worst: number } | null
   /** What each adjustment bought: average greyscale ΔE00 after it. */
@@ -96,44 +96,6 @@ export interface CalibrationResult {
   /** What else was noticed on the way. */
   readonly notes: readonly string[]
 }
-
-/** What HDR ends with. Luminances in cd/m², errors in ΔE ITP. */
-interface HdrResult {
-  readonly masteringPeak: number | null
-  readonly peakByWindow: ReadonlyArray<{
-    readonly window: number
-    readonly first: number
-    readonly sustained: number
-  }>
-  /** What greys about the peak become under each mastering peak that was flagged. */
-  readonly mastered: HdrVerdict['mastered']
-  readonly knee: number | null
-  readonly detailEnds: number | null
-  readonly mapping: 'clip' | 'roll-off' | 'dynamic'
-  readonly tracking: { readonly average: number; readonly worst: number } | null
-  readonly white: { readonly average: number; readonly worst: number } | null
-  readonly coverage: { readonly p3: number; readonly bt2020: number } | null
-  /** The same in x, y; and of colour volumes in ITP. */
-  readonly coverageXy: { readonly p3: number; readonly bt2020: number } | null
-  readonly volume: { readonly p3: number; readonly bt2020: number } | null
-  /** Stops by which shadows are too bright on average. */
-  readonly shadows: { readonly stops: number; readonly verdict: string } | null
-}
-
-const hdrResult = (hdr: HdrVerdict): HdrResult => ({
-  masteringPeak: hdr.masteringPeak,
-  peakByWindow: hdr.windows,
-  mastered: hdr.mastered,
-  knee: hdr.knee ?? null,
-  detailEnds: hdr.detailEnds ?? null,
-  mapping: hdr.mapping,
-  tracking: hdr.tracking ?? null,
-  white: hdr.white ?? null,
-  coverage: hdr.coverage ?? null,
-  coverageXy: hdr.coverageXy ?? null,
-  volume: hdr.volume ?? null,
-  shadows: hdr.shadows ?? null,
-})
 
 const gameResult = (route: Outcome['route']): Partial<CalibrationResult> => ({
   latency: (route?.latency?.rows ?? []).map(({ rate, position, option, label, mean, spread, count }) => ({
@@ -193,11 +155,11 @@ export const calibrationResult = (outcome: Outcome): CalibrationResult => {
     }),
     before: outcome.before ? measureOf(outcome.before) : null,
     after: outcome.after ? measureOf(outcome.after) : null,
-    ...(isHdr(outcome.viewingCase) ? { hdr: route?.hdr ? hdrResult(route.hdr) : null } : {}),
+    ...(isHdr(outcome.viewingCase) ? { hdr: route?.hdr ?? null } : {}),
     ...(outcome.viewingCase.endsWith('-game') ? gameResult(route) : {}),
     ...(outcome.viewingCase === 'hdr-game' ? { sourceScreens: route?.hdr?.sourceScreens ?? null } : {}),
     ...(outcome.viewingCase === 'desktop' ? desktopResult(route) : {}),
-    helpers: (route?.helpers ?? []).flatMap(({ control, rows }) =>
+    helpers: (route?.tradeOffs ?? []).flatMap(({ control, rows }) =>
       rows.map(({ readingIds: _, ...row }) => ({ control, ...row })),
     ),
     nearBlack: outcome.after?.grey.nearBlack

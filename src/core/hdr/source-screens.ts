@@ -11,7 +11,7 @@ export interface SourceScreens {
   /** Where a symbol on a small white window is just gone. */
   readonly peak: number
   /** The same on a white that fills the screen. */
-  readonly fullFrame: number | undefined
+  readonly fullFrame: number | null
   readonly sentences: readonly string[]
 }
 
@@ -52,7 +52,7 @@ export const sourceScreens = (
   )
   const black = seen?.target ?? 0
   const peak = rounded(reaches)
-  const fullFrame = full && rounded(full.sustained)
+  const fullFrame = full ? rounded(full.sustained) : null
   return {
     mapping,
     black,
@@ -64,7 +64,7 @@ export const sourceScreens = (
         ? `Black: shades below ${black.toPrecision(2)} cd/m² cannot be told from black here; raise the source’s black no further than that.`
         : 'Black: the lowest step. The first shades above black can be told apart.',
       `Small window: ${peak.toLocaleString('en-GB')} cd/m².`,
-      ...(fullFrame === undefined ? [] : [`Full screen: ${fullFrame.toLocaleString('en-GB')} cd/m².`]),
+      ...(fullFrame === null ? [] : [`Full screen: ${fullFrame.toLocaleString('en-GB')} cd/m².`]),
     ],
   }
 }

@@ -171,7 +171,7 @@ const fold = (steps: ReadonlyArray<Step<StepKey>>, context: Omit<StepContext, 'f
     const before = plans.get(step.key)
     plans.set(step.key, { ...plan, derived: mergedDerived(before?.derived ?? [], plan.derived) })
     limits.push(...plan.limits.map((l) => ({ ...l, step: step.key })))
-    found = { ...found, ...defined(plan.findings ?? {}) }
+    found = { ...found, ...foundBy(step, plan) }
     if (plan.status === 'open' && plan.next && !context.facts.skipped[step.key])
       return { plans, limits, found, open: { step, next: plan.next } }
     // Everything after it compares with how the mode was out of the box.
@@ -179,6 +179,10 @@ const fold = (steps: ReadonlyArray<Step<StepKey>>, context: Omit<StepContext, 'f
   }
   return { plans, limits, found }
 }
+
+/** What a step found of what it says that it finds. */
+const foundBy = ({ finds }: Step, { findings = {} }: StepPlan): Findings =>
+  Object.fromEntries(finds.flatMap((key) => (findings[key] === undefined ? [] : [[key, findings[key]]])))
 
 /** Values of a step that was looked at twice: what was derived later counts, and rests on both where the value stayed. */
 const mergedDerived = (first: readonly Derived[], second: readonly Derived[]): Derived[] => [

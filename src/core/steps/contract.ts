@@ -2,17 +2,12 @@ import type { Change, ControlValue, Role } from '#core/display'
 import { type FeedFinding, isHdr } from '#core/judge'
 import type { Patch, Probe } from '#core/measure'
 import type { Adjustment } from './facts/adjustment'
+import type { ModeProposal, UnexpectedReading, VisualCheck, WorseFigure } from './facts/asked'
 import type { StepContext } from './facts/context'
 import type { Depth, DepthOption } from './facts/depth'
 import type { CaseOf, MovedByOther } from './facts/facts'
-import type {
-  Findings,
-  MappingOption,
-  ModeProposal,
-  UnexpectedReading,
-  VisualCheck,
-  WorseFigure,
-} from './facts/findings'
+import type { FindingKey, Findings } from './facts/findings'
+import type { MappingOption } from './facts/findings-hdr'
 
 /** A sweep of one picture mode of the survey. */
 export interface ModeSweep {
@@ -126,7 +121,7 @@ export interface StepPlan {
  * One step of the route, whole: what it is called, what it rests on, which cases have it, and how it is planned. The same key may stand twice in the
  * registry, where SDR and HDR go about it in different ways, or where it is looked at again after what came between.
  */
-export interface Step<Key extends string = string> {
+export interface Step<Key extends string = string, Found extends FindingKey = FindingKey> {
   readonly key: Key
   readonly title: string
   /**
@@ -136,14 +131,18 @@ export interface Step<Key extends string = string> {
   readonly restsOn: readonly Role[]
   /** Whether a case has it. */
   readonly cases: (of: CaseOf) => boolean
+  /** What it finds, by the names of `FINDINGS`: nothing else of its plan is passed on. */
+  readonly finds: readonly Found[]
   /** Whether it reads with automatic processing off; else in the state for watching. */
   readonly measures: boolean
   /** In: what is known, and what the steps before found. Out: where it stands; undefined where there is nothing to look at here. */
   readonly plan: (context: StepContext) => StepPlan | undefined
 }
 
-/** A step as it stands in the registry, its key kept as a type. */
-export const defineStep = <const Key extends string>(of: Step<Key>): Step<Key> => of
+/** A step as it stands in the registry, its key and the names of what it finds kept as types. */
+export const defineStep = <const Key extends string, const Found extends FindingKey = never>(
+  of: Step<Key, Found>,
+): Step<Key, Found> => of
 
 export const everyCase = (): boolean => true
 export const hdrCases = ({ viewingCase }: CaseOf): boolean => isHdr(viewingCase)

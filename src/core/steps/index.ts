@@ -22,6 +22,7 @@ export {
   type Prediction,
   type Quantity,
 } from './facts/adjustment'
+export type { CaseVerdict, UnexpectedReading, VisualCheck, WorseFigure } from './facts/asked'
 export { contextOf, type RouteContext, type StepContext } from './facts/context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf, type Shown } from './facts/cost'
 export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './facts/depth'
@@ -43,28 +44,28 @@ export {
   type SweepReadings,
   type VisualVerdict,
 } from './facts/facts'
-export type {
-  AskedHdr,
-  CaseVerdict,
-  ClampRow,
-  DimmingOption,
-  Findings,
-  GamutOption,
-  HdrVerdict,
-  HelperFindings,
-  HelperRow,
-  LatencyFindings,
-  LatencyOption,
-  LatencyRow,
-  LevelError,
-  MappingOption,
-  RefreshFindings,
-  ToneOption,
-  UnexpectedReading,
-  UniformityFindings,
-  VisualCheck,
-  WorseFigure,
+export {
+  type AskedHdr,
+  type DimmingOption,
+  FINDINGS,
+  type FindingKey,
+  type Findings,
+  type GamutOption,
+  type LevelError,
+  type ToneOption,
 } from './facts/findings'
+export {
+  ClampRow,
+  LatencyFindings,
+  type LatencyOption,
+  type LatencyRow,
+  RefreshFindings,
+  TradeOffRow,
+  TradeOffs,
+  UniformityFindings,
+  UniformityRow,
+} from './facts/findings-games'
+export { HdrFindings, MappingOption, SourceScreens } from './facts/findings-hdr'
 export { newestGreys } from './facts/grey-of-readings'
 export { patchesOf } from './facts/hdr-reference'
 export { occupiedBy, overwrittenIn, sharedWith, slotConflicts } from './facts/memory-conflicts'

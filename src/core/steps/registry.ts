@@ -9,8 +9,9 @@ import { colour } from './colour/colour'
 import { gamut } from './colour/gamut'
 import { defineStep, everyCase, type Step } from './contract'
 import type { CaseOf } from './facts/facts'
-import { helpers } from './games/helpers'
+import type { FindingKey } from './facts/findings'
 import { latency } from './games/latency'
+import { helpers } from './games/trade-offs'
 import { blackLevel, blackLevelAgain } from './light/black-level'
 import { hdrBlackLevel, hdrWhiteLevel } from './light/hdr-ends'
 import { hdrLuminance } from './light/hdr-luminance'
@@ -31,6 +32,7 @@ const guide = defineStep({
   title: 'Guide',
   restsOn: [],
   cases: everyCase,
+  finds: [],
   measures: false,
   plan: () => undefined,
 })
@@ -71,6 +73,10 @@ const REGISTRY = [
 ] as const
 
 export type StepKey = (typeof REGISTRY)[number]['key']
+
+/** What no step finds does not compile here. */
+const FOUND: Record<FindingKey, true> = {} as Record<(typeof REGISTRY)[number]['finds'][number], true>
+void FOUND
 
 const byKey = <T>(of: (step: Step) => T): Readonly<Record<StepKey, T>> =>
   Object.fromEntries(REGISTRY.map((s) => [s.key, of(s)])) as Record<StepKey, T>

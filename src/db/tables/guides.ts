@@ -1,6 +1,7 @@
 import type { CreationOptional } from 'sequelize'
 import type { State } from '#core/display'
-import type { CaseDocument, GuideDocument, GuideReading } from '#core/guide'
+import type { CaseDocument, GuideDocument } from '#core/guide/document'
+import type { GuideReading } from '#core/guide/formats'
 import { id, json, maybe, now, number, type Row, table, time, whole, word } from './table'
 
 /** What is kept of a reading from a file: with the whole state of the display. */

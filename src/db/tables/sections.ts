@@ -1,6 +1,6 @@
 import type { CreationOptional } from 'sequelize'
 import type { ControlValue } from '#core/display'
-import type { CaseDocument, TransferClass } from '#core/guide'
+import type { CaseDocument, TransferClass } from '#core/guide/document'
 import { id, json, maybe, now, type Row, table, time, whole, word } from './table'
 
 /** A viewing case of a guide. Its slug was the address of a guide of its own once, and leads to the guide. */

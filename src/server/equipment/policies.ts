@@ -1,4 +1,4 @@
-import { slugOf } from '#core/guide'
+import { slugOf } from '#core/guide/compose'
 import { Policy, SHIPPED_POLICIES, shippedPolicy, withDefaults } from '#core/judge'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'

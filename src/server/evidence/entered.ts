@@ -8,7 +8,7 @@ import {
   TraceDocument,
   type TraceEntry,
 } from '#core/entry'
-import { controlOfRow } from '#core/guide'
+import { controlOfRow } from '#core/guide/compose'
 import type { ViewingCase } from '#core/judge'
 import { edgesOf, latencyFigures, type ProbePosition, readTrace, thinned } from '#core/measure'
 import { SDR_SIGNAL, signalKind } from '#core/signal'

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { ControlSheet, ControlValue, KnownBy, State } from '#core/display'
 import { LARGEST_PHOTO, RowKept, TraceDocument } from '#core/entry'
-import { CaseDocument } from '#core/guide'
+import { CaseDocument } from '#core/guide/document'
 import { Policy, ViewingCase } from '#core/judge'
 import {
   Drift,

@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import { ROLE_TERM } from '#core/display'
-import { type GuideDocument, TRANSFER_LABEL } from '#core/guide'
+import { type GuideDocument, TRANSFER_LABEL } from '#core/guide/document'
 
 /** What a spreadsheet would evaluate instead of showing it: formulas. A value that is a number with its sign is none. */
 const FORMULA = /^[=@\t\r]|^[+-](?![\d.,]*$)/

@@ -4,19 +4,18 @@ import Papa from 'papaparse'
 import type { Transaction } from 'sequelize'
 import { z } from 'zod'
 import type { State } from '#core/display'
+import { slugOf } from '#core/guide/compose'
+import type { CaseDocument, GuideDocument } from '#core/guide/document'
 import {
-  type CaseDocument,
   type FileState,
   fileVersion,
   GUIDE_FILE,
-  type GuideDocument,
   GuideFile,
   type GuideReading,
   guideMarkdown,
-  slugOf,
   statesOf,
   whatDoesNotFollow,
-} from '#core/guide'
+} from '#core/guide/formats'
 import { inTransaction } from '#db'
 import type { Context } from '../base/context'
 import { freeSlug } from '../base/free-slug'

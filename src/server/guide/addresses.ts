@@ -1,4 +1,9 @@
-import { type GuideDifferences, type GuideDocument, guideDifferences, type ReportCount } from '#core/guide'
+import {
+  type GuideDifferences,
+  type GuideDocument,
+  guideDifferences,
+  type ReportCount,
+} from '#core/guide/document'
 import type { GuideRow } from '#db'
 import type { Context } from '../base/context'
 import { reportCounts } from './reports'

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { composeGuideDocument, type GuideDocument, withWords } from '#core/guide'
+import { composeGuideDocument, type GuideDocument, withWords } from '#core/guide/document'
 import type { GuideWordsRow } from '#db'
 import type { Context } from '../base/context'
 import { type Section, sectionsOf } from './sections'

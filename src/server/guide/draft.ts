@@ -1,14 +1,12 @@
 import {
   basisOf,
-  type CheckedCase,
-  checkGuide,
   type GuideDifferences,
   type GuideDocument,
-  type GuideFinding,
   guideDifferences,
-  type SeenDraft,
   wordsProblem,
-} from '#core/guide'
+} from '#core/guide/document'
+import type { SeenDraft } from '#core/guide/formats'
+import { type CheckedCase, checkGuide, type GuideFinding } from '#core/guide/rules'
 import { type GuideRow, inTransaction } from '#db'
 import type { Context } from '../base/context'
 import { newestVersion } from '../model/firmware-versions'

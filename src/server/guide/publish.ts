@@ -1,5 +1,5 @@
 import { Op, QueryTypes, type Transaction } from 'sequelize'
-import type { GuideDocument } from '#core/guide'
+import type { GuideDocument } from '#core/guide/document'
 import { type GuideRow, inTransaction, openRun } from '#db'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'

@@ -1,6 +1,7 @@
 import { D65, deltaUv, type XYZ, xyToXyz, xyzToXy } from '#core/colorimetry'
 import type { State } from '#core/display'
-import type { GuideDocument, GuideReading } from '#core/guide'
+import type { GuideDocument } from '#core/guide/document'
+import type { GuideReading } from '#core/guide/formats'
 import { greyLevel } from '#core/measure'
 import type { Context } from '../base/context'
 

@@ -1,5 +1,6 @@
 import { Op, QueryTypes } from 'sequelize'
-import type { CaseDocument, RecheckVerdict } from '#core/guide'
+import type { RecheckVerdict } from '#core/guide/compose'
+import type { CaseDocument } from '#core/guide/document'
 import { type GuideRow, openRun } from '#db'
 import type { Context } from '../base/context'
 import { isNewer, newestVersion } from '../model/firmware-versions'

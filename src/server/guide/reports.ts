@@ -1,6 +1,6 @@
 import { RateLimiterMemory } from 'rate-limiter-flexible'
 import { QueryTypes } from 'sequelize'
-import { GuideReport, type ReportCount } from '#core/guide'
+import { GuideReport, type ReportCount } from '#core/guide/document'
 import { CASE_LABEL, ViewingCase } from '#core/judge'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'

@@ -1,11 +1,5 @@
-import {
-  CaseDocument,
-  judgeRecheck,
-  measureOf,
-  type RecheckVerdict,
-  recheckedCase,
-  sweepIds,
-} from '#core/guide'
+import { judgeRecheck, measureOf, type RecheckVerdict, recheckedCase, sweepIds } from '#core/guide/compose'
+import { CaseDocument } from '#core/guide/document'
 import type { Route } from '#core/plan'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'

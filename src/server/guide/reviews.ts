@@ -1,4 +1,4 @@
-import type { SeenDraft } from '#core/guide'
+import type { SeenDraft } from '#core/guide/formats'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'
 import { type Put, putTogether } from './assemble'

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { LRUCache } from 'lru-cache'
 import type { Transaction } from 'sequelize'
-import { type GuideDocument, renewedGuide } from '#core/guide'
+import { type GuideDocument, renewedGuide } from '#core/guide/document'
 import type { GuideRevisionRow, GuideRow } from '#db'
 import type { Context } from '../base/context'
 import { keptFor } from '../base/per-database'

@@ -2,14 +2,9 @@ import type { Transaction } from 'sequelize'
 import { Op, QueryTypes } from 'sequelize'
 import { unconfirmed } from '#core/display'
 import { RowKept } from '#core/entry'
-import {
-  type AboutCase,
-  CaseDocument,
-  type CheckedCase,
-  composeByEye,
-  composeCase,
-  slugOf,
-} from '#core/guide'
+import { type AboutCase, composeByEye, composeCase, slugOf } from '#core/guide/compose'
+import { CaseDocument } from '#core/guide/document'
+import type { CheckedCase } from '#core/guide/rules'
 import { PanelKind } from '#core/protocol'
 import { SDR_SIGNAL, signalDifferences, signalKind } from '#core/signal'
 import {

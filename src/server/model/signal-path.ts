@@ -1,6 +1,6 @@
 import { type ControlSheet, showValue } from '#core/display'
 import type { InputsEntry, SocketEntry } from '#core/entry'
-import { slugOf } from '#core/guide'
+import { slugOf } from '#core/guide/compose'
 import {
   type Arrival,
   DisplayInputs,

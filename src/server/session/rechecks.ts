@@ -1,5 +1,5 @@
 import { type Change, type ControlSheet, greyedOut, type State } from '#core/display'
-import { CaseDocument } from '#core/guide'
+import { CaseDocument } from '#core/guide/document'
 import { patchesFor } from '#core/measure'
 import { setAll, sweepTasks } from '#core/plan'
 import { SDR_SIGNAL, type SignalKind, signalKind } from '#core/signal'

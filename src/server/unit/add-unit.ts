@@ -1,7 +1,7 @@
 import type { Transaction } from 'sequelize'
 import { believedState, type ControlSheet, controlByRole, knownBy } from '#core/display'
 import { type Equipment, type Intake, type IntakeByHand, ON_BENCH, whyNotEquipment } from '#core/entry'
-import { slugOf } from '#core/guide'
+import { slugOf } from '#core/guide/compose'
 import { isHdr, type Policy, REFERENCE_POLICY, type ViewingCase } from '#core/judge'
 import type { DisplayIdentity } from '#core/protocol'
 import { type Database, inTransaction, keepState, memoryOf, type SessionRow } from '#db'

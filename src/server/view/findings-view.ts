@@ -7,7 +7,7 @@ import {
   type Role,
   showValue,
 } from '#core/display'
-import { guidePlayOf } from '#core/guide'
+import { gamesAndDesktopOf } from '#core/guide/compose'
 import { bt2390 } from '#core/hdr'
 import { isMemoryColour, USUAL_WINDOW } from '#core/measure'
 import { controlsByRole } from '#core/model'
@@ -17,7 +17,7 @@ import {
   type AskedHdr,
   type DimmingOption,
   differsIn,
-  type HdrVerdict,
+  type HdrFindings,
   priceOfMapping,
   type RouteFacts,
   STEP_TITLE,
@@ -51,7 +51,7 @@ export const findingsView = (
     levels: levelsView(facts, route, byRole),
     ...optionViews(facts, route, byRole),
     hdr: route.hdr ? hdrView(route.hdr, route.askedHdr) : null,
-    play: guidePlayOf(route, facts.state) ?? null,
+    play: gamesAndDesktopOf(route, facts.state) ?? null,
     byLevel: levelRows(facts, route),
     colour: colourView(route),
     watching: (route.processing?.watch ?? []).map(({ control, value, rule }) => ({
@@ -201,34 +201,18 @@ const valueViews = (
 /** Luminances at which the reference tone mapping is drawn, cd/m². */
 const DRAWN = Array.from({ length: 40 }, (_, i) => 10 ** (-1 + (5 * i) / 39))
 
-export const hdrView = (hdr: HdrVerdict, asked?: AskedHdr): HdrView => {
-  const peak = hdr.windows.find((w) => w.window === USUAL_WINDOW)?.sustained
+export const hdrView = (hdr: HdrFindings, asked?: AskedHdr): HdrView => {
+  const peak = hdr.peakByWindow.find((w) => w.window === USUAL_WINDOW)?.sustained
+  const { masteringPeak } = hdr
   return {
-    masteringPeak: hdr.masteringPeak,
-    mapping: hdr.mapping,
-    knee: hdr.knee ?? null,
-    detailEnds: hdr.detailEnds ?? null,
-    moves: hdr.moves ?? null,
-    rows: hdr.rows.map((r) => ({
-      target: r.target,
-      luminance: r.luminance,
-      stops: r.stops,
-      deltaE: r.deltaE,
-      whiteError: r.whiteError,
-      id: r.id ?? 0,
-    })),
+    ...hdr,
     reference:
-      peak && hdr.masteringPeak
-        ? DRAWN.filter((l) => l <= hdr.masteringPeak!).map((target) => ({
+      peak && masteringPeak
+        ? DRAWN.filter((l) => l <= masteringPeak).map((target) => ({
             target,
-            luminance: bt2390(target, { peak: hdr.masteringPeak!, black: 0 }, { peak, black: 0 }),
+            luminance: bt2390(target, { peak: masteringPeak, black: 0 }, { peak, black: 0 }),
           }))
         : [],
-    windows: hdr.windows,
-    tracking: hdr.tracking ?? null,
-    white: hdr.white ?? null,
-    coverage: hdr.coverage ?? null,
-    shadows: hdr.shadows ?? null,
     sentences: [...sayHdr(hdr), ...(asked ? sayAskedHdr(asked) : [])],
     asked: asked ? { colours: asked.colours, hlg: asked.hlg ?? null } : null,
   }

@@ -1,7 +1,7 @@
 import type { ControlValue } from '#core/display'
-import type { GuidePlay } from '#core/guide'
+import type { GamesAndDesktop } from '#core/guide/document'
 import type { Mapping } from '#core/hdr'
-import type { AskedHdr } from '#core/steps'
+import type { AskedHdr, HdrFindings } from '#core/steps'
 
 /** A picture mode in the survey, as the matrix shows it. */
 export interface ModeRow {
@@ -119,33 +119,10 @@ export interface MappingsView {
   readonly options: readonly MappingRow[]
 }
 
-/** HDR in the final state. Luminances in cd/m², errors in ΔE ITP. */
-export interface HdrView {
-  readonly masteringPeak: number | null
-  readonly mapping: Mapping
-  readonly knee: number | null
-  readonly detailEnds: number | null
-  /** How far a grey moves with the scene, as a share; null where it was not read. */
-  readonly moves: number | null
-  readonly rows: ReadonlyArray<{
-    readonly target: number
-    readonly luminance: number
-    readonly stops: number
-    readonly deltaE: number
-    readonly whiteError: number
-    readonly id: number
-  }>
+/** HDR in the final state. */
+export interface HdrView extends HdrFindings {
   /** What the reference tone mapping of BT.2390 would show on a panel of this peak. */
   readonly reference: ReadonlyArray<{ readonly target: number; readonly luminance: number }>
-  readonly windows: ReadonlyArray<{
-    readonly window: number
-    readonly first: number
-    readonly sustained: number
-  }>
-  readonly tracking: { readonly average: number; readonly worst: number } | null
-  readonly white: { readonly average: number; readonly worst: number } | null
-  readonly coverage: { readonly p3: number; readonly bt2020: number } | null
-  readonly shadows: { readonly stops: number; readonly verdict: string } | null
   /** What it comes to, in sentences. */
   readonly sentences: readonly string[]
   /** Of sweeps that were asked for: colours at several luminances, and greys of HLG; null where none was read in this state. */
@@ -166,7 +143,7 @@ export interface FindingsView {
   readonly mappings: MappingsView | null
   readonly hdr: HdrView | null
   /** Of games and the desktop. */
-  readonly play: GuidePlay | null
+  readonly play: GamesAndDesktop | null
   readonly byLevel: readonly LevelRow[]
   readonly colour: {
     readonly rows: readonly ColourRow[]

@@ -2,7 +2,7 @@
 
 import { Tabs } from 'radix-ui'
 import type { ReactNode } from 'react'
-import { playBlocks } from '#core/guide'
+import { playBlocks } from '#core/guide/formats'
 import type { GreyVerdict } from '#core/judge'
 import type { StepKey } from '#core/steps'
 import type { SessionView, SpreadView } from '#server/view'

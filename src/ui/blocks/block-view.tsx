@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import type { Block, Cell, TableRow } from '#core/guide'
+import type { Block, Cell, TableRow } from '#core/guide/document'
 import { TERMS, Term, type TermKey } from '#ui/glossary'
 
 const isTerm = (key: string | undefined): key is TermKey => key !== undefined && key in TERMS

@@ -3,6 +3,7 @@
 import type { Plugin } from 'chart.js'
 import { D65, deltaEItp, uvToXy, xyToXyz } from '#core/colorimetry'
 import type { GreyVerdict, JudgedLevel } from '#core/judge'
+import type { HdrFindings } from '#core/steps'
 import { Chart, type ChartHeight } from './chart'
 import type { GreyScales } from './grey-charts'
 import type { Palette } from './palette'
@@ -60,23 +61,10 @@ const uprights = (marks: readonly MarkedAt[], palette: Palette): Plugin => ({
   },
 })
 
-/** What the charts of HDR draw. */
-export interface HdrFigures {
-  readonly masteringPeak: number | null
-  readonly knee: number | null
-  readonly detailEnds: number | null
-  readonly rows: ReadonlyArray<{
-    readonly target: number
-    readonly luminance: number
-    readonly stops: number
-    readonly id: number
-  }>
+/** What the charts of HDR draw: what was found, and what the reference tone mapping would show. */
+export interface HdrFigures
+  extends Pick<HdrFindings, 'masteringPeak' | 'knee' | 'detailEnds' | 'greys' | 'peakByWindow'> {
   readonly reference: ReadonlyArray<{ readonly target: number; readonly luminance: number }>
-  readonly windows: ReadonlyArray<{
-    readonly window: number
-    readonly first: number
-    readonly sustained: number
-  }>
 }
 
 const marksOf = ({ knee, detailEnds }: HdrFigures): MarkedAt[] => [
@@ -94,7 +82,7 @@ export const HdrLuminanceChart = ({
   height: ChartHeight
   onOpen?: (reading: number) => void
 }) => {
-  const top = Math.max(100, ...hdr.rows.map((r) => r.luminance))
+  const top = Math.max(100, ...hdr.greys.map((r) => r.luminance))
   return (
     <Chart
       title="EOTF"
@@ -128,7 +116,7 @@ export const HdrLuminanceChart = ({
           label: 'measured, sustained',
           kind: 'now',
           line: true,
-          points: hdr.rows
+          points: hdr.greys
             .filter((r) => r.luminance >= 0.004)
             .map((r) => ({ x: r.target, y: r.luminance, id: r.id })),
         },
@@ -174,7 +162,7 @@ export const HdrStopsChart = ({
         kind: 'now',
         line: true,
         // Far beyond the knee everything is stops too dim: the part that can be followed is what is looked at.
-        points: hdr.rows
+        points: hdr.greys
           .filter((r) => r.target >= 0.05 && r.target <= 2 * (hdr.knee ?? 10_000))
           .map((r) => ({ x: r.target, y: r.stops, id: r.id })),
       },
@@ -232,13 +220,13 @@ export const PeakChart = ({ hdr, height }: { hdr: HdrFigures; height: ChartHeigh
         label: 'first second',
         kind: 'square-open',
         line: true,
-        points: hdr.windows.map((w) => ({ x: 100 * w.window, y: w.first })),
+        points: hdr.peakByWindow.map((w) => ({ x: 100 * w.window, y: w.first })),
       },
       {
         label: 'sustained, after a minute',
         kind: 'now',
         line: true,
-        points: hdr.windows.map((w) => ({ x: 100 * w.window, y: w.sustained })),
+        points: hdr.peakByWindow.map((w) => ({ x: 100 * w.window, y: w.sustained })),
       },
     ]}
   />

@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation'
 import { VariantEntry } from '#core/entry'
-import { FirmwareEntry } from '#core/guide'
+import { FirmwareEntry } from '#core/guide/formats'
 import { type Answer, Field, FormProblem, useAdding } from '#ui/form'
 import { NoteFields } from '#ui/notes'
 

@@ -1,7 +1,7 @@
 'use client'
 
 import { useEffect, useState } from 'react'
-import type { FollowStep } from '#core/guide'
+import type { FollowStep } from '#core/guide/formats'
 import { keepOffline } from './keep-offline'
 import { NOTHING, nextOf, type Progress, progressIn, withStep } from './progress'
 import { type Standing, useStanding } from './standing'

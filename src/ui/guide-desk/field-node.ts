@@ -1,5 +1,5 @@
 import { mergeAttributes, Node } from '@tiptap/core'
-import type { GuideField } from '#core/guide'
+import type { GuideField } from '#core/guide/document'
 
 /** A figure of the guide within a text, shown as it is measured now; kept as its name in braces, so that it follows what is measured. */
 export const FieldNode = Node.create<{ fields: ReadonlyMap<string, GuideField> }>({

@@ -1,7 +1,7 @@
 'use client'
 
 import { useRouter } from 'next/navigation'
-import { PublishEntry, ReviewEntry, type SeenDraft, WithdrawEntry } from '#core/guide'
+import { PublishEntry, ReviewEntry, type SeenDraft, WithdrawEntry } from '#core/guide/formats'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
 import { useDeskWords } from './words'
 

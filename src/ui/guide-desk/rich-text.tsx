@@ -9,7 +9,7 @@ import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/r
 import { StarterKit } from '@tiptap/starter-kit'
 import { Popover } from 'radix-ui'
 import { useEffect, useId, useRef, useState } from 'react'
-import type { GuideField } from '#core/guide'
+import type { GuideField } from '#core/guide/document'
 import { useTheme } from '#ui/desk'
 import { FieldNode } from './field-node'
 

@@ -1,5 +1,5 @@
-import type { CaseDocument, GuideValue } from '#core/guide'
-import { isByTheDozen, TRANSFER_LABEL } from '#core/guide'
+import { isByTheDozen } from '#core/guide/compose'
+import { type CaseDocument, type GuideValue, TRANSFER_LABEL } from '#core/guide/document'
 import { Fold } from './fold'
 import { ClassField, WordsField } from './words'
 

@@ -11,7 +11,8 @@ import {
   useRef,
   useState,
 } from 'react'
-import { type GuideField, type SeenDraft, WORDS_MOST } from '#core/guide'
+import { type GuideField, WORDS_MOST } from '#core/guide/document'
+import type { SeenDraft } from '#core/guide/formats'
 import { RichText, type TextKind } from './rich-text'
 import { type Saved, type Saver, type SaverState, saver } from './saver'
 

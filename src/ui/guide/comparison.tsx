@@ -1,5 +1,5 @@
-import type { CasePair, GuideDocument } from '#core/guide'
-import { measuredIn } from '#core/guide'
+import { type GuideDocument, measuredIn } from '#core/guide/document'
+import type { CasePair } from '#core/guide/formats'
 import { ErrorBars, GammaByLevel } from './grey-charts'
 
 /** A guide that is compared, with where it stands. */

@@ -1,4 +1,4 @@
-import type { GuideDifferences } from '#core/guide'
+import type { GuideDifferences } from '#core/guide/document'
 
 /** In what two revisions of a guide differ, by value, with the reason of the newer one. */
 export const DifferencesTable = ({ differences }: { differences: GuideDifferences }) => {

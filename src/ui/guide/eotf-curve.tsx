@@ -1,4 +1,4 @@
-import type { GuideHdr } from '#core/guide'
+import type { GuideHdr } from '#core/guide/document'
 
 const cd = (value: number): string =>
   value >= 100

@@ -1,6 +1,5 @@
 import type { ReactNode } from 'react'
-import type { GuideMeasure } from '#core/guide'
-import { chartLevels } from '#core/guide'
+import { chartLevels, type GuideMeasure } from '#core/guide/document'
 
 /** A small chart that needs no script, and below it what it shows. */
 const ChartWithCaption = ({

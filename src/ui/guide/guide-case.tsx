@@ -1,4 +1,5 @@
-import type { Block, CaseOutline } from '#core/guide'
+import type { Block } from '#core/guide/document'
+import type { CaseOutline } from '#core/guide/formats'
 import { BlockBody, BlockSections } from '#ui/blocks'
 import { EotfCurve } from './eotf-curve'
 import { ErrorBars, GammaByLevel } from './grey-charts'

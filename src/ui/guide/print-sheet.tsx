@@ -1,13 +1,5 @@
-import {
-  type GuideDocument,
-  type GuideValue,
-  guideOutline,
-  type PaperPart,
-  pagesTable,
-  paperParts,
-  TRANSFER_LABEL,
-  type ValueGroup,
-} from '#core/guide'
+import { type GuideDocument, type GuideValue, TRANSFER_LABEL, type ValueGroup } from '#core/guide/document'
+import { guideOutline, type PaperPart, pagesTable, paperParts } from '#core/guide/formats'
 import { ErrorBars } from './grey-charts'
 import { TransferMark } from './value-table'
 

@@ -1,6 +1,6 @@
 import { lexer, type Token, type Tokens } from 'marked'
 import { createElement, Fragment, type ReactNode } from 'react'
-import { isSafeLink } from '#core/guide'
+import { isSafeLink } from '#core/guide/document'
 
 /** What the parser writes for letters that HTML reads as its own; React does that itself. */
 const plain = (text: string): string =>

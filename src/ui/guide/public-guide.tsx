@@ -1,5 +1,11 @@
-import type { Block, GuideDocument, ReportCount } from '#core/guide'
-import { guideOutline, hurriedRows, TransferClass } from '#core/guide'
+import {
+  type Block,
+  type GuideDocument,
+  hurriedRows,
+  type ReportCount,
+  TransferClass,
+} from '#core/guide/document'
+import { guideOutline } from '#core/guide/formats'
 import { BlockBody, BlockSections } from '#ui/blocks'
 import { day } from '#ui/desk'
 import { CaseSection, GuideBlock } from './guide-case'

@@ -1,5 +1,4 @@
-import type { GuideDocument, ReportCount } from '#core/guide'
-import { sayReports } from '#core/guide'
+import { type GuideDocument, type ReportCount, sayReports } from '#core/guide/document'
 
 const ANSWER: ReadonlyMap<string, string> = new Map(
   Object.entries({

@@ -1,4 +1,4 @@
-import type { GuideDocument } from '#core/guide'
+import type { GuideDocument } from '#core/guide/document'
 
 /** A guide in the words of schema.org, for those who read pages by machine: an article on how to set a display. */
 export const StructuredData = ({

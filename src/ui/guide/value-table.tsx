@@ -1,6 +1,12 @@
 import { ROLE_TERM } from '#core/display'
-import type { GuideValue, SettingRow, TransferClass } from '#core/guide'
-import { sayGroupShared, TRANSFER_LABEL, valueGroups } from '#core/guide'
+import {
+  type GuideValue,
+  type SettingRow,
+  TRANSFER_LABEL,
+  type TransferClass,
+  valueGroups,
+} from '#core/guide/document'
+import { sayGroupShared } from '#core/guide/formats'
 import { Prose } from './prose'
 
 /** How much of a disc is filled is how safely a value travels. */

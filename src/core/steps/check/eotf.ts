@@ -35,7 +35,8 @@ import {
 import { defineStep, done, hdrCases, type Limit, open, type StepPlan } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
 import type { RouteFacts } from '../facts/facts'
-import type { Findings, HdrVerdict } from '../facts/findings'
+import type { Findings } from '../facts/findings'
+import type { HdrFindings } from '../facts/findings-hdr'
 import { hdrGreysOf, readHere, scenesOf, windowPeaksOf } from '../facts/hdr-readings'
 import { PICTURE } from '../rests-on'
 import { CLOSE_ENOUGH, MOST_CLOSER, TRACKED_FROM } from '../tuning'
@@ -45,8 +46,8 @@ import { askedHdr } from './hdr-asked'
 const coverageOf = (
   { patches }: RouteContext,
   read: ReturnType<typeof readHere>,
-): Pick<HdrVerdict, 'coverage' | 'coverageXy' | 'volume'> => {
-  const none = { coverage: undefined, coverageXy: undefined, volume: undefined }
+): Pick<HdrFindings, 'coverage' | 'coverageXy' | 'volume'> => {
+  const none = { coverage: null, coverageXy: null, volume: null }
   const primaries = patches.primaries.flatMap(({ key }) => {
     const xyz = read.get(key)?.xyz
     return xyz ? [xyzToXy(xyz)] : []
@@ -63,7 +64,7 @@ const coverageOf = (
   return {
     coverage: flat('uv'),
     coverageXy: flat('xy'),
-    volume: p3 === undefined || bt2020 === undefined ? undefined : { p3, bt2020 },
+    volume: p3 === undefined || bt2020 === undefined ? null : { p3, bt2020 },
   }
 }
 
@@ -75,7 +76,7 @@ const masteredOf = (
   facts: RouteFacts,
   read: ReturnType<typeof readHere>,
   windows: readonly WindowPeak[],
-): HdrVerdict['mastered'] => {
+): HdrFindings['mastered'] => {
   const peak = peakOf(windows)
   const others = masteringSweep(peak)
   const usual = facts.signal.masteringPeak
@@ -97,7 +98,7 @@ const masteredOf = (
 }
 
 /** All that was read of HDR in the state of now, judged. In: context. Out: verdict; undefined before the sweep of PQ was read. */
-const judgeHdr = (context: RouteContext): HdrVerdict | undefined => {
+const judgeHdr = (context: RouteContext): HdrFindings | undefined => {
   const { facts } = context
   const read = readHere(facts)
   const greys = hdrGreysOf(facts, read)
@@ -108,16 +109,21 @@ const judgeHdr = (context: RouteContext): HdrVerdict | undefined => {
   const knee = verdict.knee ?? 0
   const below = rows.filter((r) => r.target >= TRACKED_FROM && r.target <= knee)
   const black = read.get(context.patches.black.key)?.xyz[1] ?? 0
+  const { mapping } = verdict
   return {
-    ...verdict,
+    mapping,
+    scale: verdict.scale,
+    knee: verdict.knee ?? null,
+    detailEnds: verdict.detailEnds ?? null,
+    moves: verdict.moves ?? null,
     masteringPeak: facts.signal.masteringPeak ?? null,
-    windows,
+    peakByWindow: windows,
     mastered: masteredOf(facts, read, windows),
-    rows,
-    tracking: summaryOf(below.map((r) => r.deltaE)),
-    white: summaryOf(below.flatMap((r) => (r.target >= pqEotf(WHITE_FROM) ? [r.whiteError] : []))),
+    greys: rows,
+    tracking: summaryOf(below.map((r) => r.deltaE)) ?? null,
+    white: summaryOf(below.flatMap((r) => (r.target >= pqEotf(WHITE_FROM) ? [r.whiteError] : []))) ?? null,
     ...coverageOf(context, read),
-    shadows: shadowsOf(rows, Math.max(0, black)),
+    shadows: shadowsOf(rows, Math.max(0, black)) ?? null,
     ...(facts.viewingCase === 'hdr-game'
       ? { sourceScreens: sourceScreens(verdict, windows, rows, Math.max(0, black)) }
       : {}),
@@ -129,10 +135,10 @@ export const knownHdr = (context: RouteContext): Pick<Findings, 'hdr' | 'askedHd
   context.facts.signal.transfer === 'pq' ? { hdr: judgeHdr(context), askedHdr: askedHdr(context) } : {}
 
 /** Between which targets the knee lies, where the sweep does not tell it closely yet. */
-const aroundKnee = ({ rows, knee }: HdrVerdict): readonly [number, number] | undefined => {
-  if (knee === undefined) return undefined
-  const above = rows.findIndex((r) => r.target > knee)
-  const [a, b] = [rows[above - 1], rows[above]]
+const aroundKnee = ({ greys, knee }: HdrFindings): readonly [number, number] | undefined => {
+  if (knee === null) return undefined
+  const above = greys.findIndex((r) => r.target > knee)
+  const [a, b] = [greys[above - 1], greys[above]]
   return a && b ? [a.target, b.target] : undefined
 }
 
@@ -152,7 +158,7 @@ const planEotf = (context: StepContext): StepPlan => {
   const verdict = judgeHdr(context.watching)
   const about = verdict && aroundKnee(verdict)
   // Where it is closed in on already, there is nothing more to be read.
-  const closer = (verdict?.rows.length ?? 0) - eotfSweep().length
+  const closer = (verdict?.greys.length ?? 0) - eotfSweep().length
   const dense =
     about && about[1] / about[0] > CLOSE_ENOUGH && closer < MOST_CLOSER ? unread(denseSweep(...about)) : []
   if (dense.length) return sweep(dense)
@@ -163,7 +169,7 @@ const planEotf = (context: StepContext): StepPlan => {
   const game = facts.viewingCase === 'hdr-game'
   const peaks = unread(peakSweep(game ? GAME_WINDOWS : undefined))
   if (peaks.length) return sweep(peaks)
-  const peak = peakOf(verdict?.windows ?? [])
+  const peak = peakOf(verdict?.peakByWindow ?? [])
   // Metadata scene by scene take the place of what is flagged for the whole.
   const mastered =
     peak > 0 && !facts.signal.dynamicMetadata && !game
@@ -180,7 +186,7 @@ const planEotf = (context: StepContext): StepPlan => {
           },
         ]
       : []),
-    ...(verdict?.moves === undefined
+    ...((verdict?.moves ?? null) === null
       ? [
           {
             sentence:
@@ -188,7 +194,7 @@ const planEotf = (context: StepContext): StepPlan => {
           },
         ]
       : []),
-    ...(verdict && verdict.knee === undefined
+    ...(verdict && verdict.knee === null
       ? [{ sentence: 'No grey comes within 3 % of PQ: the display scales all of it.' }]
       : []),
   ]
@@ -203,6 +209,7 @@ export const eotf = defineStep({
   title: 'EOTF tracking and peak',
   restsOn: PICTURE,
   cases: hdrCases,
+  finds: ['hdr', 'askedHdr'],
   measures: false,
   plan: planEotf,
 })

@@ -40,6 +40,7 @@ export const outOfBox = defineStep({
   title: 'Out of the box',
   restsOn: MODE,
   cases: everyCase,
+  finds: [],
   measures: true,
   plan: planOutOfBox,
 })

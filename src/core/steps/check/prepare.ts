@@ -82,6 +82,7 @@ export const prepare = defineStep({
   title: 'Prepare',
   restsOn: [],
   cases: everyCase,
+  finds: [],
   measures: false,
   plan: planPreparing,
 })

@@ -1,16 +1,16 @@
-import type { HdrVerdict } from '../facts/findings'
+import type { HdrFindings } from '../facts/findings-hdr'
 import { sayCd, sayLuminance, sayPercent } from '../facts/say-figures'
 
 const MAPPING = {
   clip: 'it clips',
   'roll-off': 'it rolls off',
   dynamic: 'its tone mapping follows the scene',
-} as const satisfies Record<HdrVerdict['mapping'], string>
+} as const satisfies Record<HdrFindings['mapping'], string>
 
 /** What a display does with the mastering peaks that are flagged. */
-const sayMastered = (mastered: HdrVerdict['mastered']): string[] => {
+const sayMastered = (mastered: HdrFindings['mastered']): string[] => {
   if (mastered.length < 2) return []
-  const of = ({ greys }: HdrVerdict['mastered'][number]) => greys.map((g) => g.luminance)
+  const of = ({ greys }: HdrFindings['mastered'][number]) => greys.map((g) => g.luminance)
   const alike = mastered.every((m) =>
     of(m).every((l, i) => {
       const other = mastered.at(-1)!.greys.find((g) => Math.abs(g.target / m.greys[i]!.target - 1) < 0.01)
@@ -42,7 +42,7 @@ export const sayHdr = ({
   knee,
   detailEnds,
   moves,
-  windows,
+  peakByWindow,
   tracking,
   white,
   coverage,
@@ -50,18 +50,18 @@ export const sayHdr = ({
   shadows,
   masteringPeak,
   mastered,
-}: HdrVerdict): string[] => {
-  const best = windows.reduce<HdrVerdict['windows'][number] | undefined>(
+}: HdrFindings): string[] => {
+  const best = peakByWindow.reduce<HdrFindings['peakByWindow'][number] | undefined>(
     (a, b) => (a && a.sustained >= b.sustained ? a : b),
     undefined,
   )
-  const whole = windows.find((w) => w.window === 1)
+  const whole = peakByWindow.find((w) => w.window === 1)
   const flagged = masteringPeak === null ? '' : ` of a signal mastered at ${sayLuminance(masteringPeak)}`
   return [
-    knee === undefined
+    knee === null
       ? `No grey comes within 3 % of PQ; ${MAPPING[mapping]}.`
-      : `Follows PQ up to ${sayLuminance(knee)}; beyond that ${MAPPING[mapping]}${detailEnds === undefined ? '' : `, and detail ends at ${sayLuminance(detailEnds)}${flagged}`}.`,
-    ...(moves !== undefined && mapping === 'dynamic'
+      : `Follows PQ up to ${sayLuminance(knee)}; beyond that ${MAPPING[mapping]}${detailEnds === null ? '' : `, and detail ends at ${sayLuminance(detailEnds)}${flagged}`}.`,
+    ...(moves !== null && mapping === 'dynamic'
       ? [`Middle greys move by ${sayPercent(moves)} with a highlight elsewhere on the screen.`]
       : []),
     ...(best
@@ -70,7 +70,7 @@ export const sayHdr = ({
         ]
       : []),
     ...sayMastered(mastered),
-    ...(shadows === undefined
+    ...(shadows === null
       ? []
       : [
           shadows.verdict === 'right'

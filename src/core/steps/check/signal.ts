@@ -132,6 +132,7 @@ export const signal = defineStep({
   title: 'Signal check',
   restsOn: ['range'],
   cases: everyCase,
+  finds: [],
   measures: true,
   plan: planSignal,
 })

@@ -23,9 +23,9 @@ import { controlsByRole } from '#core/model'
 import { signalKind } from '#core/signal'
 import { ITP_STEPS } from '#core/solve'
 import { defineStep, done, everyCase, type ModeSweep, open, type StepPlan } from '../contract'
+import type { ModeProposal } from '../facts/asked'
 import type { StepContext } from '../facts/context'
 import { changesBefore, type RouteFacts } from '../facts/facts'
-import type { ModeProposal } from '../facts/findings'
 import { flashesAllowed } from '../games/latency-look'
 import { PEAK_COUNTS, STOP_COUNTS, SURVEY_LAG } from '../tuning'
 
@@ -305,6 +305,7 @@ export const survey = defineStep({
   title: 'Mode survey',
   restsOn: ['range', 'power-saving', 'ambient-light'],
   cases: everyCase,
+  finds: [],
   measures: false,
   plan: planSurvey,
 })

@@ -3,9 +3,9 @@ import { greyLevel, isMemoryColour, sayWhole } from '#core/measure'
 import { ITP_STEPS } from '#core/solve'
 import { targetOn } from '#core/target'
 import { defineStep, done, everyCase, open, type StepPlan } from '../contract'
+import type { CaseVerdict, Spread, WatchValue, WorseFigure } from '../facts/asked'
 import type { RouteContext } from '../facts/context'
 import { gatherSweep, greysOf, keyOf, type SweepReadings } from '../facts/facts'
-import type { CaseVerdict, Spread, WatchValue, WorseFigure } from '../facts/findings'
 import { PICTURE } from '../rests-on'
 import { watchChanges } from '../screen/processing'
 import { USUAL_NOISE, VERIFY_SCATTER } from '../tuning'
@@ -215,6 +215,7 @@ export const verify = defineStep({
   title: 'Final verification',
   restsOn: PICTURE,
   cases: everyCase,
+  finds: ['verify', 'after', 'worse'],
   measures: false,
   plan: ({ watching, found }) => {
     const { plan, sweep, after, worse } = planVerification(

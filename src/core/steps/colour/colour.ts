@@ -218,6 +218,7 @@ export const colour = defineStep({
   title: 'Colour management',
   restsOn: COLOUR,
   cases: everyCase,
+  finds: ['colour'],
   measures: true,
   plan: (context) => {
     const { plan, findings } = planColour(context)

@@ -131,6 +131,7 @@ export const gamut = defineStep({
   title: 'Gamut',
   restsOn: GAMUT,
   cases: everyCase,
+  finds: ['gamuts'],
   measures: true,
   plan: (context) => {
     const planned = planGamut(context)

@@ -1,12 +1,15 @@
-import type { Change, Control, ControlValue } from '#core/display'
-import type { HlgVerdict, Mapping, MappingVerdict, SourceScreens, Tracked, WindowPeak } from '#core/hdr'
-import type { GreyVerdict, HdrModeVerdict, ModeVerdict } from '#core/judge'
-import type { ChannelAlone, LatencyFigures, Patch, ProbePosition } from '#core/measure'
+import { z } from 'zod'
+import type { ControlValue } from '#core/display'
+import type { HlgVerdict } from '#core/hdr'
+import type { ChannelAlone } from '#core/measure'
 import type { ColourModel } from '#core/model'
 import type { ClicksToTarget, LuminanceChoice, RoomRow } from '#core/solve'
 import type { Target } from '#core/target'
-import type { Prediction } from './adjustment'
+import type { CaseVerdict, VisualCheck, WatchValue, WorseFigure } from './asked'
 import type { SweepReadings } from './facts'
+import { ClampRow, LatencyFindings, RefreshFindings, TradeOffs, UniformityFindings } from './findings-games'
+import { HdrFindings, MappingOption } from './findings-hdr'
+import { list } from './list'
 
 /** A gamut that was measured. */
 export interface GamutOption {
@@ -15,165 +18,6 @@ export interface GamutOption {
   /** Mean chromatic error of its primaries and of colours inside it, ΔE00. */
   readonly error: number
   readonly readingIds: readonly number[]
-}
-
-/** What one value of the tone mapping control does. */
-export interface MappingOption {
-  readonly value: ControlValue
-  readonly label: string
-  readonly mapping: Mapping
-  /** How dim greys become in the middle, at half the peak, and just below the peak, as a share of what they should be: 0 is exact. */
-  readonly middle: number
-  readonly dims: number
-  /** Light beyond everything that it shows, cd/m²: the peak to give to a source where it clips. */
-  readonly peak: number
-  /** Luminance in the signal up to which steps were seen to differ, cd/m². */
-  readonly detailTo: number
-  /** What was read: luminance in the signal and on the screen, cd/m², the darkest first. */
-  readonly curve: ReadonlyArray<{ readonly target: number; readonly luminance: number; readonly id: number }>
-  /** How far greys move beside a highlight, as a share of their light; undefined where the source shows none. */
-  readonly moves: number | undefined
-  readonly readingIds: readonly number[]
-}
-
-/** A delay that was measured: with which option, at which rate, where on the screen. */
-export interface LatencyRow extends LatencyFigures {
-  /** Controls that are on, as `control=value`, joined by plus signs; null: all that claim to help are off. */
-  readonly option: string | null
-  readonly label: string | null
-  /** It is how the case is left. */
-  readonly chosen: boolean
-  /** Pictures a second. */
-  readonly rate: number
-  readonly position: ProbePosition
-}
-
-/** A value of a control that claims to shorten latency. */
-export interface LatencyOption {
-  readonly key: string
-  readonly control: string
-  readonly value: ControlValue
-  readonly label: string
-  /** What it saves at each rate, ms, and whether that is more than chance. */
-  readonly rates: ReadonlyArray<{ readonly rate: number; readonly saves: number; readonly helps: boolean }>
-}
-
-/** What is known of the latency of a case. */
-export interface LatencyFindings {
-  readonly rows: readonly LatencyRow[]
-  readonly options: readonly LatencyOption[]
-  readonly chosen: string | null
-  /** What the picture pays for it: labels that are greyed out by it, how far patches move (mean ΔE00), change of white's light as a share. */
-  readonly price?: {
-    readonly locked: readonly string[]
-    readonly moves?: number
-    readonly light?: number
-    readonly readingIds?: readonly number[]
-  }
-}
-
-/** Light at a rate of variable refresh. */
-export interface RefreshRow {
-  /** Pictures a second that are really sent. */
-  readonly rate: number
-  /** Signal, 0…1. */
-  readonly level: number
-  /** cd/m² */
-  readonly luminance: number
-  readonly id: number
-}
-export interface RefreshFindings {
-  readonly rows: readonly RefreshRow[]
-  /** Of each level: widest change between rates as a share of its light, and whether it is seen as flicker. */
-  readonly levels: ReadonlyArray<{
-    readonly level: number
-    readonly label: string
-    readonly change: number
-    readonly seen: boolean
-  }>
-}
-
-/** Standard content in a value of the gamut control, in the final state. */
-export interface ClampRow {
-  readonly value: ControlValue
-  readonly label: string
-  /** Memory colours, average ΔE00. */
-  readonly natural: number
-  readonly gamma: number | undefined
-  readonly readingIds: readonly number[]
-}
-
-/** A place of the screen against its middle. */
-export interface UniformityRow {
-  readonly x: number
-  readonly y: number
-  /** cd/m² */
-  readonly luminance: number
-  /** Distance in u′v′ from the middle. */
-  readonly deltaUv: number
-  readonly id: number
-}
-export interface UniformityFindings {
-  readonly rows: readonly UniformityRow[]
-  /** Darkest place as a share of the brightest; widest distance of colour from the middle. */
-  readonly evenness: number
-  readonly worstUv: number
-}
-
-/** What a value of a helper does: luminance in cd/m². */
-export interface HelperRow {
-  readonly value: ControlValue
-  readonly label: string
-  /** It is where the control does nothing, or where it was left. */
-  readonly rest: boolean
-  /** Of white, or of a picture that stood still. */
-  readonly luminance: number
-  readonly black?: number
-  /** Steps near the end that differ visibly from the one before. */
-  readonly steps?: number
-  readonly middle?: number
-  /** Of a step that stands for those near the end. */
-  readonly near?: number
-  /** White against black one after the other, and side by side. */
-  readonly onOff?: number
-  readonly board?: number
-  readonly readingIds: readonly number[]
-}
-/** What a helper does at each of its values. */
-export interface HelperFindings {
-  readonly control: string
-  readonly label: string
-  readonly term: string
-  readonly rows: readonly HelperRow[]
-  /** How many steps could be told apart at most; 0 where steps were not looked at. */
-  readonly steps: number
-  /** The step that stands for those near the end, in words. */
-  readonly near?: string
-  readonly sentences: readonly string[]
-}
-
-/** HDR in the final state, judged. */
-export interface HdrVerdict extends MappingVerdict {
-  /** Peak of the mastering display that was flagged, cd/m². */
-  readonly masteringPeak: number | null
-  readonly windows: readonly WindowPeak[]
-  /** What greys about the peak become under each mastering peak that was flagged, cd/m²; none where that was not read. */
-  readonly mastered: ReadonlyArray<{
-    readonly peak: number
-    readonly greys: ReadonlyArray<{ readonly target: number; readonly luminance: number }>
-  }>
-  readonly rows: readonly Tracked[]
-  /** ΔE ITP up to the knee, luminance included; and white at its own luminance from 15 % of the signal up to the knee. */
-  readonly tracking: { readonly average: number; readonly worst: number } | undefined
-  readonly white: { readonly average: number; readonly worst: number } | undefined
-  /** Shares of P3 and BT.2020 that the primaries cover, in u′v′. */
-  readonly coverage: { readonly p3: number; readonly bt2020: number } | undefined
-  /** The same in x, y; and of their volumes in ITP, up to the peak in a small window. */
-  readonly coverageXy: { readonly p3: number; readonly bt2020: number } | undefined
-  readonly volume: { readonly p3: number; readonly bt2020: number } | undefined
-  readonly shadows: { readonly stops: number; readonly verdict: 'right' | 'lifted' | 'crushed' } | undefined
-  /** What to enter on the HDR screens of a game source. */
-  readonly sourceScreens?: SourceScreens
 }
 
 /** What is known of luminance. */
@@ -213,25 +57,6 @@ export interface WhiteLevelVerdict {
   readonly slopes: readonly [red: number, green: number, blue: number]
   readonly apart: boolean
   readonly readingIds: readonly number[]
-}
-
-/** A picture mode, judged for a viewing case. */
-export interface ModeProposal {
-  readonly mode: string
-  readonly label: string
-  readonly verdict: ModeVerdict
-  /** What it does with HDR, in a case of HDR. */
-  readonly hdr?: HdrModeVerdict
-  /** What it is like, in plain words. */
-  readonly sentence: string
-  /** Latency at 60 pictures a second where it was measured, ms. */
-  readonly latency?: number
-  /** What is expected to be left of its errors once it is adjusted, the smaller the better. */
-  readonly cost: number
-  /** Why it stands where it stands. */
-  readonly reasons: readonly string[]
-  /** Not to be recommended, and why. */
-  readonly against?: string
 }
 
 /** What one value of the tone control measures. */
@@ -347,13 +172,6 @@ export interface DynamicOption {
   readonly readingIds: readonly number[]
 }
 
-/** A value for watching, with why it is not the one for measuring. */
-export interface WatchValue {
-  readonly control: Control
-  readonly value: ControlValue
-  readonly rule: string
-}
-
 export interface ProcessingFindings {
   readonly dimming: readonly DimmingOption[]
   readonly dynamic: readonly DynamicOption[]
@@ -361,82 +179,33 @@ export interface ProcessingFindings {
   readonly questions: readonly VisualCheck[]
 }
 
-/** Average and worst of an error. */
-export interface Spread {
-  readonly average: number
-  readonly worst: number
-  readonly worstAt: string
-}
+const its = <T>() => z.custom<T>()
 
-/** All that a case is judged by, of one sweep. */
-export interface CaseVerdict {
-  readonly grey: GreyVerdict
-  readonly natural: Spread | undefined
-  readonly six: Spread | undefined
-  readonly colours: ReadonlyArray<{
-    readonly patch: string
-    readonly label: string
-    readonly deltaE: number
-    readonly id: number
-  }>
-}
-
-/** A figure that got worse beyond the scatter of reading. */
-export interface WorseFigure {
-  readonly key: string
-  readonly sentence: string
-}
-
-/** A reading that does not fit what was predicted of it. */
-export interface UnexpectedReading {
-  readonly runId: number
-  readonly changes: readonly Change[]
-  /** The patch that fits least; it is read again before anything is built on it. */
-  readonly patch: Patch
-  readonly prediction: Prediction
-  readonly measured: number
-  /** What happened, and what to look at. */
-  readonly sentence: string
-}
-
-/** Something that no meter reads: a pattern, a question, and what follows from the answer. */
-export interface VisualCheck {
-  readonly key: string
-  /** Pattern of the application's own that it is judged on. */
-  readonly pattern: string
-  readonly title: string
-  readonly ask: string
-  /** The control that is set by it, and the value to begin with. */
-  readonly control?: string
-  readonly begin?: ControlValue
-  /** Fixed answers; none where a value of the control is the answer. */
-  readonly answers: readonly { readonly key: string; readonly text: string; readonly wrong?: string }[]
-  readonly caution?: string
-  /** What the policy says of it; empty where it says nothing. */
-  readonly policy: string
-}
-
-/** What a step found out, for tables, guides and the steps after it. */
-export interface Findings {
-  readonly luminance?: LuminanceFindings
-  readonly blackLevel?: BlackLevelVerdict
-  readonly whiteLevel?: WhiteLevelVerdict
-  readonly gamuts?: readonly GamutOption[]
-  readonly tones?: readonly ToneOption[]
-  readonly white?: WhiteFindings
-  readonly levelErrors?: readonly LevelError[]
-  readonly colour?: ColourFindings
-  readonly processing?: ProcessingFindings
-  readonly verify?: SweepReadings
+/** All that steps find out, for tables, guides and the steps after them, by name: the one shape of each. */
+export const FINDINGS = {
+  luminance: its<LuminanceFindings>(),
+  blackLevel: its<BlackLevelVerdict>(),
+  whiteLevel: its<WhiteLevelVerdict>(),
+  gamuts: its<readonly GamutOption[]>(),
+  tones: its<readonly ToneOption[]>(),
+  white: its<WhiteFindings>(),
+  levelErrors: its<readonly LevelError[]>(),
+  colour: its<ColourFindings>(),
+  processing: its<ProcessingFindings>(),
+  verify: its<SweepReadings>(),
+  after: its<CaseVerdict>(),
+  worse: its<readonly WorseFigure[]>(),
   /** What each value of the tone mapping control does. */
-  readonly mappings?: readonly MappingOption[]
-  readonly hdr?: HdrVerdict
-  readonly latency?: LatencyFindings
-  readonly refresh?: RefreshFindings
-  readonly clamps?: readonly ClampRow[]
-  readonly uniformity?: UniformityFindings
-  readonly helpers?: readonly HelperFindings[]
-  readonly askedHdr?: AskedHdr
-  readonly after?: CaseVerdict
-  readonly worse?: readonly WorseFigure[]
-}
+  mappings: list(MappingOption),
+  hdr: HdrFindings,
+  askedHdr: its<AskedHdr>(),
+  latency: LatencyFindings,
+  refresh: RefreshFindings,
+  clamps: list(ClampRow),
+  uniformity: UniformityFindings,
+  tradeOffs: list(TradeOffs),
+} as const
+
+/** What a step found out; what was not found is missing. */
+export type Findings = { readonly [K in keyof typeof FINDINGS]?: z.infer<(typeof FINDINGS)[K]> }
+export type FindingKey = keyof typeof FINDINGS

@@ -7,7 +7,7 @@ import { targetOn } from '#core/target'
 import { type Derived, defineStep, done, gameCases, open, type StepPlan, type TourStop } from '../contract'
 import type { StepContext } from '../facts/context'
 import type { RouteFacts, RouteReading } from '../facts/facts'
-import type { LatencyFindings, LatencyOption, LatencyRow } from '../facts/findings'
+import type { LatencyFindings, LatencyOption, LatencyRow } from '../facts/findings-games'
 import { LOOKS_AGAIN } from '../tuning'
 
 import {
@@ -304,6 +304,7 @@ export const latency = defineStep({
   restsOn: ['picture-mode'],
   cases: gameCases,
   // It sees to automatic processing by itself, since the survey has left the display in another mode.
+  finds: ['latency'],
   measures: false,
   plan: planLatency,
 })

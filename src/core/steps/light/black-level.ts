@@ -327,6 +327,7 @@ export const blackLevel = defineStep({
   title: 'Black level',
   restsOn: ENDS,
   cases: sdrCases,
+  finds: ['blackLevel'],
   measures: true,
   plan: (context) =>
     // Once white was begun it is looked at afterwards only, so that the two do not chase each other.

@@ -255,6 +255,7 @@ export const hdrWhiteLevel = defineStep({
   title: 'White level',
   restsOn: ENDS,
   cases: hdrCases,
+  finds: [],
   measures: true,
   plan: planHdrWhiteLevel,
 })
@@ -264,6 +265,7 @@ export const hdrBlackLevel = defineStep({
   title: 'Black level',
   restsOn: ENDS,
   cases: hdrCases,
+  finds: [],
   measures: true,
   plan: planHdrBlackLevel,
 })

@@ -70,6 +70,7 @@ export const hdrLuminance = defineStep({
   restsOn: ENDS,
   cases: hdrCases,
   // It sees to the mode and to automatic processing by itself: the survey has left the display elsewhere.
+  finds: [],
   measures: false,
   plan: planHdrLuminance,
 })

@@ -149,6 +149,7 @@ export const luminance = defineStep({
   title: 'Luminance',
   restsOn: ENDS,
   cases: sdrCases,
+  finds: ['luminance'],
   measures: true,
   plan: (context) => planLuminance(context, NEAR_ENOUGH),
 })

@@ -6,7 +6,7 @@ import { adjust, defineStep, done, hdrCases, open, type StepPlan } from '../cont
 import type { StepContext } from '../facts/context'
 import { type ByPatch, type Choice, changeTo, eachValue } from '../facts/each-value'
 import { differsIn, type RouteFacts, type RouteReading } from '../facts/facts'
-import type { MappingOption } from '../facts/findings'
+import type { MappingOption } from '../facts/findings-hdr'
 import { casePeakOf, mappingGreys } from '../facts/hdr-reference'
 import { sayLuminance, sayPercent } from '../facts/say-figures'
 import { EVERYTHING } from '../rests-on'
@@ -214,6 +214,7 @@ export const toneMapping = defineStep({
   title: 'Tone mapping',
   restsOn: MAPPING,
   cases: hdrCases,
+  finds: ['mappings'],
   measures: true,
   plan: planToneMapping,
 })

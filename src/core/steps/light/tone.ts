@@ -340,6 +340,7 @@ export const tone = defineStep({
   title: 'Gamma',
   restsOn: LIGHT,
   cases: sdrCases,
+  finds: ['tones'],
   measures: true,
   plan: (context) => {
     const { plan, options } = planTone(context)

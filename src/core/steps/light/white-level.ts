@@ -96,6 +96,7 @@ export const whiteLevel = defineStep({
   title: 'White level',
   restsOn: ENDS,
   cases: sdrCases,
+  finds: ['whiteLevel'],
   measures: true,
   plan: planWhiteLevel,
 })

@@ -5,7 +5,7 @@ import { targetOn } from '#core/target'
 import { defineStep, desktopOnly, done, open, type StepPlan } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
 import { measuringStateOf, type RouteReading } from '../facts/facts'
-import type { ClampRow } from '../facts/findings'
+import type { ClampRow } from '../facts/findings-games'
 import { COLOURS, WHITE } from '../rests-on'
 import { CLAMP_LEVELS, MOST_TOURED } from '../tuning'
 
@@ -84,11 +84,12 @@ const planClamps = (context: StepContext): StepPlan | undefined => {
         value,
         label,
         natural: errors.reduce((a, b) => a + b, 0) / errors.length,
-        gamma: judgeGreyScale(
-          greys.sort((a, b) => a.level - b.level),
-          facts.targets,
-          facts.precision,
-        )?.gamma,
+        gamma:
+          judgeGreyScale(
+            greys.sort((a, b) => a.level - b.level),
+            facts.targets,
+            facts.precision,
+          )?.gamma ?? null,
         readingIds: [...read.values()].map((r) => r.id),
       },
     ]
@@ -101,6 +102,7 @@ export const clamps = defineStep({
   title: 'Gamut clamps',
   restsOn: [...WHITE, ...COLOURS, 'peak-luminance'],
   cases: desktopOnly,
+  finds: ['clamps'],
   measures: true,
   plan: planClamps,
 })

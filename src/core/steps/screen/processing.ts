@@ -2,9 +2,10 @@ import { type Change, type ControlValue, factoryValue, rolesWhere } from '#core/
 import { quoted, shown } from '#core/model'
 import { signalKind } from '#core/signal'
 import { type Derived, defineStep, done, everyCase, type Limit, open, type StepPlan } from '../contract'
+import type { WatchValue } from '../facts/asked'
 import type { RouteContext } from '../facts/context'
 import type { RouteFacts } from '../facts/facts'
-import type { ProcessingFindings, WatchValue } from '../facts/findings'
+import type { ProcessingFindings } from '../facts/findings'
 import { PROCESSING } from '../rests-on'
 import { dimmingPart } from './dimming'
 import { dynamicPart } from './dynamic-contrast'
@@ -137,6 +138,7 @@ export const processing = defineStep({
   title: 'Processing and motion',
   restsOn: PROCESSING,
   cases: everyCase,
+  finds: ['processing'],
   measures: false,
   plan: ({ watching }) => {
     const { plan, findings } = planProcessing(watching)

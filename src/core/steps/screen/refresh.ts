@@ -2,7 +2,7 @@ import { greyIn, isOffered, type Patch, pqGrey, readingSigma } from '#core/measu
 import { defineStep, done, gameCases, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
 import type { RouteFacts } from '../facts/facts'
-import type { RefreshFindings, RefreshRow } from '../facts/findings'
+import type { RefreshFindings, RefreshRow } from '../facts/findings-games'
 import { readHere } from '../facts/hdr-readings'
 import { WHITE } from '../rests-on'
 import { FLICKER_SEEN, REFRESH_LEVELS } from '../tuning'
@@ -79,6 +79,7 @@ export const refresh = defineStep({
   title: 'Variable refresh',
   restsOn: [...WHITE, 'peak-luminance', 'variable-refresh'],
   cases: gameCases,
+  finds: ['refresh'],
   measures: false,
   plan: planRefresh,
 })

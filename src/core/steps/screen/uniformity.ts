@@ -3,7 +3,7 @@ import { isOffered, uniformityPatches } from '#core/measure'
 import { defineStep, desktopOnly, done, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
 import type { RouteReading } from '../facts/facts'
-import type { UniformityFindings, UniformityRow } from '../facts/findings'
+import type { UniformityFindings, UniformityRow } from '../facts/findings-games'
 import { readHere } from '../facts/hdr-readings'
 import { EVERYTHING } from '../rests-on'
 
@@ -69,6 +69,7 @@ export const uniformity = defineStep({
   title: 'Uniformity',
   restsOn: [...EVERYTHING, 'dimming'],
   cases: desktopOnly,
+  finds: ['uniformity'],
   measures: false,
   plan: planUniformity,
 })

@@ -1,7 +1,7 @@
 import type { Control, Role } from '#core/display'
 import { POLICY_QUESTIONS, type Policy } from '#core/judge'
+import type { VisualCheck } from '../facts/asked'
 import type { RouteFacts, VisualVerdict } from '../facts/facts'
-import type { VisualCheck } from '../facts/findings'
 
 interface CheckRule {
   readonly key: string

@@ -315,6 +315,7 @@ export const levelWhite = defineStep({
   title: TITLE,
   restsOn: TWO_POINT,
   cases: everyCase,
+  finds: ['levelErrors'],
   measures: true,
   plan: (context) => {
     const { plan, levels } = planLevelWhite(context)

@@ -373,6 +373,7 @@ export const white = defineStep({
   title: TITLE,
   restsOn: CURVE,
   cases: everyCase,
+  finds: ['white'],
   measures: true,
   plan: (context) => {
     const { plan, findings } = planWhite(context)

@@ -1,5 +1,5 @@
 import { notFound, permanentRedirect } from 'next/navigation'
-import { CARD } from '#core/guide'
+import { CARD } from '#core/guide/document'
 import { context, publicOrigin } from '#server/base'
 import { guideAt } from '#server/guide'
 import { PublicGuide, StructuredData } from '#ui/guide'

@@ -1,5 +1,5 @@
 import { listWish } from '#app/params'
-import { compareGuides } from '#core/guide'
+import { compareGuides } from '#core/guide/formats'
 import { context } from '#server/base'
 import { guideAt, publishedGuides } from '#server/guide'
 import { day, Pager } from '#ui/desk'

@@ -1,5 +1,5 @@
 import { publicGuide } from '#app/http'
-import { guideMarkdown } from '#core/guide'
+import { guideMarkdown } from '#core/guide/formats'
 
 export const dynamic = 'force-dynamic'
 

@@ -1,6 +1,6 @@
 import { publicGuide } from '#app/http'
 import { speechIn } from '#app/params'
-import { chaptersVtt, cueSheet } from '#core/guide'
+import { chaptersVtt, cueSheet } from '#core/guide/formats'
 
 export const dynamic = 'force-dynamic'
 

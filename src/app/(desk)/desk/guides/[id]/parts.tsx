@@ -1,5 +1,6 @@
 import Link from 'next/link'
-import type { GuideFinding, settingRows } from '#core/guide'
+import type { settingRows } from '#core/guide/formats'
+import type { GuideFinding } from '#core/guide/rules'
 import { isReachable, publicOrigin } from '#server/base'
 import type { GuideDraft } from '#server/guide'
 import { day, LineButton, LocalTime, QrCode } from '#ui/desk'

@@ -1,5 +1,5 @@
 import { notFound, permanentRedirect, redirect } from 'next/navigation'
-import { followSteps } from '#core/guide'
+import { followSteps } from '#core/guide/formats'
 import { context } from '#server/base'
 import { guideAt } from '#server/guide'
 import { day } from '#ui/desk'

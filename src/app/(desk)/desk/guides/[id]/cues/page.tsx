@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation'
 import { idOf, speechIn } from '#app/params'
-import { chaptersVtt, cueSheet, SPEECH } from '#core/guide'
+import { chaptersVtt, cueSheet, SPEECH } from '#core/guide/formats'
 import { heavy } from '#server/background'
 import { context } from '#server/base'
 import { Trail } from '#ui/desk'

@@ -1,19 +1,19 @@
 import type { z } from 'zod'
 import { type Control, controlByRole, isOfPicture, type State } from '#core/display'
+import type { GamesAndDesktop, GuideResponse } from '#core/guide/document'
 import { inFrames, type PairResponse, type ProbePosition, responseByPair } from '#core/measure'
 import { quoted } from '#core/model'
 import type { Route } from '#core/plan'
 import { signalKind } from '#core/signal'
 import type { LatencyFindings, RefreshFindings, RouteFacts } from '#core/steps'
 import { settledIn } from './advice'
-import type { GuidePlay, GuideResponse } from './play-document'
 
 const POSITIONS: readonly ProbePosition[] = ['top', 'middle', 'bottom']
 const hertz = (rate: number) => `${Math.round(rate)} Hz`
 const listOf = (words: readonly string[]) =>
   words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`
 
-const latencyOf = (found: LatencyFindings): GuidePlay['latency'] => {
+const latencyOf = (found: LatencyFindings): GamesAndDesktop['latency'] => {
   const rates = [...new Set(found.rows.map((r) => r.rate))].sort((a, b) => a - b)
   if (rates.length === 0) return undefined
   const keys = [...new Set(found.rows.map((r) => r.option))]
@@ -66,7 +66,7 @@ const latencyOf = (found: LatencyFindings): GuidePlay['latency'] => {
   }
 }
 
-const refreshOf = (found: RefreshFindings): GuidePlay['refresh'] => {
+const refreshOf = (found: RefreshFindings): GamesAndDesktop['refresh'] => {
   const rates = [...new Set(found.rows.map((r) => r.rate))].sort((a, b) => a - b)
   if (rates.length < 2) return undefined
   return {
@@ -148,13 +148,13 @@ const besideOf = (facts: RouteFacts, state: State): string[] => {
  * What was found of games and of the desktop, in the shape in which a guide keeps it. In: route; state that the display stands in. Out: undefined where
  * there is nothing.
  */
-export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined => {
-  const { latency, refresh, clamps = [], uniformity, helpers = [], hdr, context } = route
+export const gamesAndDesktopOf = (route: Route, state: State): GamesAndDesktop | undefined => {
+  const { latency, refresh, clamps = [], uniformity, tradeOffs = [], hdr, context } = route
   const { traces = [] } = context.facts
   const screens = hdr?.sourceScreens
   const gamut = context.byRole.gamut && state[context.byRole.gamut.key]
   const beside = besideOf(context.facts, state)
-  const play: GuidePlay = {
+  const play: GamesAndDesktop = {
     ...(latency ? { latency: latencyOf(latency) } : {}),
     ...(refresh ? { refresh: refreshOf(refresh) } : {}),
     ...(screens
@@ -188,9 +188,9 @@ export const guidePlayOf = (route: Route, state: State): GuidePlay | undefined =
       : {}),
     ...(traces.length ? { response: responseByPair(traces).map(withNulls) } : {}),
     ...(beside.length ? { beside } : {}),
-    ...(helpers.length
+    ...(tradeOffs.length
       ? {
-          helpers: helpers.map(({ control, label, term, steps, near, rows, sentences }) => ({
+          helpers: tradeOffs.map(({ control, label, term, steps, near, rows, sentences }) => ({
             label,
             term,
             steps,

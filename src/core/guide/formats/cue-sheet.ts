@@ -1,8 +1,7 @@
+import { isByTheDozen } from '#core/guide/compose'
+import { type CaseDocument, type GuideDocument, type GuideValue, measuredIn } from '#core/guide/document'
 import { sayWhole } from '#core/measure'
-import { type CaseDocument, type GuideValue, measuredIn } from './case-document'
-import { isByTheDozen } from './compose'
 import { type FollowStep, followSteps } from './follow'
-import type { GuideDocument } from './guide-document'
 
 /** A line of a cue sheet: what is said, what is on the screen meanwhile, and for how long. Times in seconds. */
 export interface Cue {

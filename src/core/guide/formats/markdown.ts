@@ -1,10 +1,14 @@
 import { ROLE_TERM } from '#core/display'
-import type { Block, Cell, SettingRow } from './blocks'
-import { TRANSFER_LABEL } from './case-document'
-import type { GuideDocument } from './guide-document'
-import { plainProse } from './guide-fields'
+import {
+  type Block,
+  type Cell,
+  type GuideDocument,
+  plainProse,
+  type SettingRow,
+  safeProse,
+  TRANSFER_LABEL,
+} from '#core/guide/document'
 import { guideOutline } from './outline'
-import { safeProse } from './safe-prose'
 
 /** Keeps a text from being read as markup, in a table or at the beginning of a line. */
 const cell = (text: string) =>

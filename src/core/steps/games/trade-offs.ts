@@ -15,7 +15,7 @@ import { signalKind } from '#core/signal'
 import { defineStep, done, type Limit, type Next, open, type StepPlan, type TourStop } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
 import { type CaseOf, differsIn, type RouteFacts, type RouteReading } from '../facts/facts'
-import type { HelperFindings, HelperRow } from '../facts/findings'
+import type { TradeOffRow, TradeOffs } from '../facts/findings-games'
 import { CURVE } from '../rests-on'
 import { BOARD_BLACK, BOARD_WHITE } from '../screen/dimming'
 import { FIRST_STEPS, INSERTS_BLACK, LAST_STEPS, MOST_HELPER_VALUES, MOST_TOURED } from '../tuning'
@@ -32,7 +32,7 @@ const PROJECTOR_TERM: Readonly<Partial<Record<Role, string>>> = {
 }
 
 /** Controls whose price is measured in a case; none in most. */
-const helpersOf = ({ viewingCase, panelKind, sheet }: CaseOf): readonly Control[] => {
+const optionsOf = ({ viewingCase, panelKind, sheet }: CaseOf): readonly Control[] => {
   const games = viewingCase === 'sdr-game' || viewingCase === 'hdr-game'
   const roles = new Set<Role>([
     ...rolesWhere(
@@ -109,7 +109,7 @@ const readIn = (
   value: ControlValue,
 ): Map<string, RouteReading> => {
   const own = new Set([control.key])
-  const others = helpersOf(facts).filter((c) => c !== control)
+  const others = optionsOf(facts).filter((c) => c !== control)
   const out = new Map<string, RouteReading>()
   for (const r of facts.toured ?? [])
     if (
@@ -141,8 +141,8 @@ const brighter = (part: number, what: string) =>
 const sentenceOf = (
   control: Control,
   value: ControlValue,
-  own: HelperRow,
-  rest: HelperRow,
+  own: TradeOffRow,
+  rest: TradeOffRow,
   of: number,
   near: string,
 ): string => {
@@ -188,7 +188,7 @@ const rowOf = (
   control: Control,
   value: ControlValue,
   rest: ControlValue,
-): HelperRow => {
+): TradeOffRow => {
   const read = readIn(context, control, value)
   const light = (p: Patch) => {
     const y = read.get(p.key)?.xyz[1]
@@ -259,7 +259,7 @@ const tourOf = (context: StepContext, controls: readonly Control[]): Extract<Nex
 }
 
 /** What one option does at each of its values; undefined where the light at rest is not known, with which nothing can be compared. */
-const findingsOf = (context: StepContext, control: Control): HelperFindings | undefined => {
+const findingsOf = (context: StepContext, control: Control): TradeOffs | undefined => {
   const rest = restOf(context.facts, control)
   const all = [rest, ...valuesOf(control, rest)].map((v) => rowOf(context, control, v, rest))
   const base = all[0]!
@@ -291,9 +291,9 @@ const findingsOf = (context: StepContext, control: Control): HelperFindings | un
 }
 
 /** What each option does to the picture at each of its values, the display left as it was: games, desktops and projectors. */
-const planHelpers = (context: StepContext): StepPlan => {
+const planTradeOffs = (context: StepContext): StepPlan => {
   const { facts } = context
-  const present = helpersOf(facts).filter((c) => facts.state[c.key] !== undefined)
+  const present = optionsOf(facts).filter((c) => facts.state[c.key] !== undefined)
   const controls = present.filter((c) => context.movable(c))
   const limits: Limit[] = present
     .filter((c) => !context.movable(c))
@@ -308,10 +308,10 @@ const planHelpers = (context: StepContext): StepPlan => {
     })
   const endless = toured.length > MOST_TOURED
   if (tour.stops.length && !endless) return open(tour)
-  const helpers = controls.flatMap((c) => findingsOf(context, c) ?? [])
+  const tradeOffs = controls.flatMap((c) => findingsOf(context, c) ?? [])
   const byMode = facts.panelKind === 'projector' ? modesOf(context) : []
-  return done(helpers.length ? `${helpers.length} measured` : '', {
-    findings: { helpers: [...byMode, ...helpers] },
+  return done(tradeOffs.length ? `${tradeOffs.length} measured` : '', {
+    findings: { tradeOffs: [...byMode, ...tradeOffs] },
     limits: tour.stops.length
       ? [
           ...limits,
@@ -325,11 +325,11 @@ const planHelpers = (context: StepContext): StepPlan => {
 }
 
 /** Luminance and contrast of each picture mode of a projector, as the survey read them. */
-const modesOf = ({ facts, byRole, patches }: StepContext): HelperFindings[] => {
+const modesOf = ({ facts, byRole, patches }: StepContext): TradeOffs[] => {
   const { mode } = byRole
   if (mode?.kind !== 'choice') return []
   const white = sdrSignal(facts) ? patches.white.key : PQ_PEAK.key
-  const rows = mode.choices.flatMap(({ value, label }): HelperRow[] => {
+  const rows = mode.choices.flatMap(({ value, label }): TradeOffRow[] => {
     const light = (key: string) =>
       facts.readings.findLast(
         (r) => r.purpose === 'survey' && r.patch.key === key && r.state[mode.key] === value,
@@ -368,7 +368,8 @@ export const helpers = defineStep({
   key: 'helpers',
   title: 'Options and trade-offs',
   restsOn: OPTIONS,
-  cases: (of) => helpersOf(of).length > 0,
+  cases: (of) => optionsOf(of).length > 0,
+  finds: ['tradeOffs'],
   measures: true,
-  plan: planHelpers,
+  plan: planTradeOffs,
 })

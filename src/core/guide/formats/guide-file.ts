@@ -1,11 +1,10 @@
 import { z } from 'zod'
 import { xyToXyz } from '#core/colorimetry'
 import { State } from '#core/display'
+import { CaseDocument, GuideDocument } from '#core/guide/document'
 import { judgeGreyScale, ViewingCase } from '#core/judge'
 import { ASSUMED_PRECISION } from '#core/measure'
 import { isTone, toneFrom } from '#core/target'
-import { CaseDocument } from './case-document'
-import { GuideDocument } from './guide-document'
 
 /** Name and version of the format in which a guide leaves an installation with its readings. */
 export const GUIDE_FILE = 'wexmar-guide-file/1'

@@ -9,14 +9,18 @@ import {
   type State,
   showValue,
 } from '#core/display'
+import {
+  type GuideCopying,
+  type GuideHdr,
+  type GuideMeasure,
+  type GuideValue,
+  transferClassOf,
+} from '#core/guide/document'
 import type { Policy } from '#core/judge'
 import { sayWhole } from '#core/measure'
 import type { SignalKind } from '#core/signal'
 import type { CaseVerdict, Derived } from '#core/steps'
 import { settledIn } from './advice'
-import type { GuideCopying, GuideMeasure, GuideValue } from './case-document'
-import type { GuideHdr } from './hdr'
-import { transferClassOf } from './transfer'
 
 const sentence = (text: string) => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`
 

@@ -10,11 +10,11 @@ import {
   showValue,
   slotOf,
 } from '#core/display'
+import type { CaseDocument, Trouble } from '#core/guide/document'
 import { sayWhole } from '#core/measure'
 import { quoted } from '#core/model'
 import type { PanelKind } from '#core/protocol'
 import type { SignalKind } from '#core/signal'
-import type { CaseDocument, Trouble } from './case-document'
 
 const listed = (names: readonly string[], most = 3): string => {
   const few = names.slice(0, most)

@@ -1,8 +1,13 @@
-import type { Block, SettingRow, TableRow } from './blocks'
-import { TRANSFER_LABEL } from './case-document'
-import { plainProse } from './guide-fields'
+import {
+  type Block,
+  groupsToSet,
+  plainProse,
+  type SettingRow,
+  type TableRow,
+  TRANSFER_LABEL,
+  type ValueGroup,
+} from '#core/guide/document'
 import { sayGroupShared } from './outline'
-import { groupsToSet, type ValueGroup } from './value-groups'
 
 /** A part of a guide on paper: dense, so that all of it fits two sheets. What stays at its default is left out of the settings. */
 export type PaperPart =

@@ -1,5 +1,5 @@
+import type { CaseDocument, GuideMeasure } from '#core/guide/document'
 import { sayWhole } from '#core/measure'
-import type { CaseDocument, GuideMeasure } from './case-document'
 import { measureOf } from './compose'
 
 /** What a case was read again with: firmware, day (YYYY-MM-DD), readings of the check alone, meter. */

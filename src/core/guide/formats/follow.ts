@@ -1,6 +1,10 @@
-import type { CaseDocument, GuideValue, TransferClass } from './case-document'
-import type { GuideDocument } from './guide-document'
-import { plainProse } from './guide-fields'
+import {
+  type CaseDocument,
+  type GuideDocument,
+  type GuideValue,
+  plainProse,
+  type TransferClass,
+} from '#core/guide/document'
 
 /** One setting of a follow-along. */
 export interface FollowStep {

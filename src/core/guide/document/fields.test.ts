@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { lostFields, plainProse, withFields } from './guide-fields'
+import { lostFields, plainProse, withFields } from './fields'
 
 const fields = new Map([
   ['sdr-dark/white', '100 cd/m²'],

@@ -1,4 +1,12 @@
 import { z } from 'zod'
+import {
+  ClampRow,
+  SourceScreens,
+  TradeOffRow,
+  TradeOffs,
+  UniformityFindings,
+  UniformityRow,
+} from '#core/steps'
 
 const Cell = z
   .object({
@@ -12,27 +20,13 @@ const Cell = z
   })
   .nullable()
 
-/** What a value of a helper, an iris or a light source does; figures in cd/m², contrasts to 1. */
-const Helper = z.object({
-  label: z.string(),
-  term: z.string(),
-  /** How many steps near the end could be told apart; 0 where that was not looked at. */
-  steps: z.number(),
-  /** The step that stands for those near the end, in words. */
-  near: z.string().optional(),
+/** What a value of an option, an iris or a light source does; figures in cd/m², contrasts to 1. */
+const TradeOff = TradeOffs.omit({ control: true, rows: true }).extend({
   rows: z.array(
-    z.object({
-      label: z.string(),
+    TradeOffRow.omit({ value: true, rest: true, black: true, readingIds: true }).extend({
       chosen: z.boolean(),
-      luminance: z.number(),
-      steps: z.number().optional(),
-      middle: z.number().optional(),
-      near: z.number().optional(),
-      onOff: z.number().optional(),
-      board: z.number().optional(),
     }),
   ),
-  sentences: z.array(z.string()),
 })
 
 /** Response times of a pair of greys, ms; overshoot as a share of the step. */
@@ -46,7 +40,7 @@ export const GuideResponse = z.object({
 })
 
 /** What games and computers ask of a display, as a guide keeps it; each part is left out where it was not measured. */
-export const GuidePlay = z.object({
+export const GamesAndDesktop = z.object({
   latency: z
     .object({
       /** Pictures a second. */
@@ -76,35 +70,14 @@ export const GuidePlay = z.object({
     })
     .optional(),
   /** cd/m² */
-  sourceScreens: z
-    .object({
-      black: z.number(),
-      peak: z.number(),
-      fullFrame: z.number().nullable(),
-      sentences: z.array(z.string()),
-    })
-    .optional(),
+  sourceScreens: SourceScreens.omit({ mapping: true }).optional(),
   clamps: z
-    .array(
-      z.object({
-        label: z.string(),
-        chosen: z.boolean(),
-        /** Memory colours, average ΔE00. */
-        natural: z.number(),
-        gamma: z.number().nullable(),
-      }),
-    )
+    .array(ClampRow.omit({ value: true, readingIds: true }).extend({ chosen: z.boolean() }))
     .optional(),
-  uniformity: z
-    .object({
-      rows: z.array(z.object({ x: z.number(), y: z.number(), luminance: z.number(), deltaUv: z.number() })),
-      evenness: z.number(),
-      worstUv: z.number(),
-    })
-    .optional(),
-  helpers: z.array(Helper).optional(),
+  uniformity: UniformityFindings.extend({ rows: z.array(UniformityRow.omit({ id: true })) }).optional(),
+  helpers: z.array(TradeOff).optional(),
   /** What else this case moves, and what a source changes on its own, in sentences. */
   beside: z.array(z.string()).optional(),
   response: z.array(GuideResponse).optional(),
 })
-export type GuidePlay = z.infer<typeof GuidePlay>
+export type GamesAndDesktop = z.infer<typeof GamesAndDesktop>

@@ -1,9 +1,15 @@
+import { sayOvershoot } from '#core/guide/compose'
+import {
+  type Block,
+  type Cell,
+  type GamesAndDesktop,
+  sentencesBlock,
+  type TableRow,
+  table,
+} from '#core/guide/document'
 import { sayWhole } from '#core/measure'
-import { type Block, type Cell, sentencesBlock, type TableRow, table } from './blocks'
-import { sayOvershoot } from './play'
-import type { GuidePlay } from './play-document'
 
-type Part<K extends keyof GuidePlay> = NonNullable<GuidePlay[K]>
+type Part<K extends keyof GamesAndDesktop> = NonNullable<GamesAndDesktop[K]>
 
 const figure = (n: number | null | undefined, digits = 0): Cell => ({
   text: n === null || n === undefined ? '–' : n.toFixed(digits),
@@ -162,7 +168,7 @@ const responseBlocks = (response: Part<'response'>): Block[] => [
 ]
 
 /** All that was found of games and of the desktop. */
-export const playBlocks = (play: GuidePlay): Block[] => [
+export const playBlocks = (play: GamesAndDesktop): Block[] => [
   ...(play.latency ? latencyBlocks(play.latency) : []),
   ...(play.sourceScreens ? sourceScreensBlocks(play.sourceScreens) : []),
   ...(play.refresh ? refreshBlocks(play.refresh) : []),

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { type CaseDocument, type GuideValue, TransferClass } from './case-document'
+import { fieldsOf, withFields } from './fields'
 import type { GuideDocument } from './guide-document'
-import { fieldsOf, withFields } from './guide-fields'
 
 /** Most characters of what an editor writes, by the kind of place. */
 export const WORDS_MOST = {

@@ -22,7 +22,7 @@ describe('helpers of a game case', () => {
       expect(row.near!).toBeGreaterThan(shadows[i - 1]!.near!)
       expect(row.middle! / shadows[0]!.middle!).toBeGreaterThan(0.99)
     }
-    const said = outcome.route!.helpers!.find((h) => h.control === 'shadows')!.sentences.at(-1)!
+    const said = outcome.route!.tradeOffs!.find((h) => h.control === 'shadows')!.sentences.at(-1)!
     const more = Math.round(100 * (shadows.at(-1)!.near! / shadows[0]!.near! - 1))
     expect(said).toContain(`5 % becomes ${more} % brighter`)
     const strobe = rowsOf(result, 'strobe')
@@ -32,19 +32,19 @@ describe('helpers of a game case', () => {
     // What only draws frames takes no light.
     const drive = rowsOf(result, 'drive')
     expect(drive.map((r) => r.value).sort()).toEqual(['max', 'mid', 'off'])
-    expect(outcome.route!.helpers!.find((h) => h.control === 'drive')!.sentences.join()).toMatch(
+    expect(outcome.route!.tradeOffs!.find((h) => h.control === 'drive')!.sentences.join()).toMatch(
       /takes none of the light/,
     )
     expect(result.finalState).toMatchObject({ shadows: 0, strobe: 'off' })
-    const { helpers } = outcome.route!
-    expect(helpers!.find((h) => h.control === 'strobe')!.sentences.join()).toMatch(
+    const { tradeOffs } = outcome.route!
+    expect(tradeOffs!.find((h) => h.control === 'strobe')!.sentences.join()).toMatch(
       /takes 5[45] % of the light/,
     )
-    expect(helpers!.find((h) => h.control === 'strobe')!.sentences.at(-1)).toMatch(/photosensitive/)
+    expect(tradeOffs!.find((h) => h.control === 'strobe')!.sentences.at(-1)).toMatch(/photosensitive/)
     // What was read with a helper on counts for nothing else.
     for (const value of result.values)
       for (const id of value.readings)
-        expect(helpers!.some((h) => h.rows.some((r) => !r.rest && r.readingIds.includes(id)))).toBe(false)
+        expect(tradeOffs!.some((h) => h.rows.some((r) => !r.rest && r.readingIds.includes(id)))).toBe(false)
   }, 120_000)
 })
 

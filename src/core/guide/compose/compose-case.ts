@@ -1,6 +1,7 @@
 import type { Chromaticity } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, showValue } from '#core/display'
 import type { RowKept } from '#core/entry'
+import { type CaseDocument, type GuideMeasure, guideHdrOf } from '#core/guide/document'
 import { CASE_LABEL, type Policy } from '#core/judge'
 import { boughtBy, copyingOf, endingOf, type Route, spreadOfUnits } from '#core/plan'
 import type { PanelKind } from '#core/protocol'
@@ -8,10 +9,8 @@ import { saySignal, signalKind } from '#core/signal'
 import { type RouteFacts, STEP_TITLE } from '#core/steps'
 import { sayTone, type Targets, targetOn } from '#core/target'
 import { cautionsOf, goBackOf, memoryOf, orderOf, settledIn, troublesOf } from './advice'
-import type { CaseDocument, GuideMeasure } from './case-document'
 import { composeValues, measureOf, proposeSummary } from './compose'
-import { guideHdrOf } from './hdr'
-import { guidePlayOf } from './play'
+import { gamesAndDesktopOf } from './games-and-desktop'
 import { unmeasuredValues } from './unmeasured'
 
 /** What a case is composed from beside its route: who was measured, with what, by whom. */
@@ -56,7 +55,7 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
   const [before, after] = [measureOf(route.before), measureOf(route.after)]
   const { mapping } = route.context.byRole
   const hdr = route.hdr && guideHdrOf(route.hdr, route.mappings ?? [], mapping && facts.state[mapping.key])
-  const play = guidePlayOf(route, facts.state)
+  const play = gamesAndDesktopOf(route, facts.state)
   const peak = hdr && Math.max(0, ...hdr.peakByWindow.map((w) => w.sustained))
   // White out of the box of this unit and of others, in one mode.
   const whites = [before.whiteXy!, ...(about.otherWhites ?? [])]

@@ -7,9 +7,9 @@ import {
   greyedOut,
   type State,
 } from '#core/display'
+import { settledIn } from '#core/guide/compose'
+import type { CaseDocument, GuideValue } from '#core/guide/document'
 import type { SignalKind } from '#core/signal'
-import { settledIn } from './advice'
-import type { CaseDocument, GuideValue } from './case-document'
 
 /** What a table publishes: every control with its value, groups taken apart, values that are kept back left out. */
 export const publishedIn = ({ document, sheet }: CheckedCase): State => {

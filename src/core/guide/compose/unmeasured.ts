@@ -1,6 +1,6 @@
 import type { ControlSheet } from '#core/display'
 import { type RowKept, UNMEASURED, type UnmeasuredKind } from '#core/entry'
-import type { GuideValue } from './case-document'
+import type { GuideValue } from '#core/guide/document'
 import { slugOf } from './compose'
 
 const OF_SOUND: ReadonlySet<UnmeasuredKind> = new Set(['sound-output', 'sound-format', 'automatic-volume'])

@@ -1,12 +1,25 @@
+import { sayRecheck } from '#core/guide/compose'
+import {
+  type Block,
+  type CaseDocument,
+  type GuideDocument,
+  type GuideHdr,
+  type GuideMeasure,
+  measuredIn,
+  rowOf,
+  SCHOOL_LABEL,
+  type SettingRow,
+  type Spread,
+  sayBought,
+  sayCopying,
+  saySpread,
+  sentencesBlock,
+  type TableRow,
+  table,
+  valueGroups,
+} from '#core/guide/document'
 import { sayDay, sayWhole } from '#core/measure'
-import { type Block, type SettingRow, sentencesBlock, type TableRow, table } from './blocks'
-import { type CaseDocument, type GuideMeasure, measuredIn } from './case-document'
-import { type GuideDocument, rowOf, type Spread, sayBought } from './guide-document'
-import { type GuideHdr, SCHOOL_LABEL } from './hdr'
-import { playBlocks } from './play-blocks'
-import { sayRecheck } from './recheck'
-import { sayCopying, saySpread } from './transfer'
-import { valueGroups } from './value-groups'
+import { playBlocks } from './games-blocks'
 
 /** A viewing case of a guide, as blocks. */
 export interface CaseOutline {

@@ -1,5 +1,5 @@
 import type { GuideMeasure, GuideValue } from './case-document'
-import type { GuideHdr } from './hdr'
+import type { GuideHdr } from './hdr-document'
 
 /** A figure of a table as it is written, and what is said of it in a few words. */
 export interface Cell {

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { ControlValue, Role } from '#core/display'
-import { GuideHdr } from './hdr'
-import { GuidePlay } from './play-document'
+import { GamesAndDesktop } from './games-document'
+import { GuideHdr } from './hdr-document'
 
 /** What copying a value to another unit of the model is worth. */
 export const TransferClass = z.enum(['copy', 'start-here', 'this-unit-only'])
@@ -150,7 +150,7 @@ export const CaseDocument = z.object({
   /** Of HDR cases: colours of `before` and `after` count in ΔE ITP, and light is absolute. */
   hdr: GuideHdr.optional(),
   /** Of games and the desktop: latency, variable refresh, the source's screens, gamut clamps, uniformity. */
-  play: GuidePlay.optional(),
+  play: GamesAndDesktop.optional(),
   /** Out of the box, and as it was verified; missing where a case was set by eye. */
   before: GuideMeasure.optional(),
   after: GuideMeasure.optional(),

@@ -1,8 +1,13 @@
 import { ROLE_TERM } from '#core/display'
+import { isByTheDozen } from '#core/guide/compose'
+import {
+  type CaseDocument,
+  type GuideDocument,
+  type GuideMeasure,
+  type GuideValue,
+  measuredIn,
+} from '#core/guide/document'
 import { ViewingCase } from '#core/judge'
-import { type CaseDocument, type GuideMeasure, type GuideValue, measuredIn } from './case-document'
-import { isByTheDozen } from './compose'
-import type { GuideDocument } from './guide-document'
 
 /** A measured figure of two guides side by side, each with its unit in words; null where a guide has none. */
 export interface FigurePair {

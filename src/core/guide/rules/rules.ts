@@ -1,7 +1,6 @@
+import { type GuideDocument, lostFields } from '#core/guide/document'
 import { CASE_RULES, caseOf, type Level, type Mend } from './case-rules'
 import { figuresOf, strangeFigures, type Unit } from './figures'
-import type { GuideDocument } from './guide-document'
-import { lostFields } from './guide-fields'
 import type { CheckedCase } from './published-values'
 
 /** Something that a rule found in a guide. */

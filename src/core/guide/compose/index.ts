@@ -1,0 +1,7 @@
+export { settledIn } from './advice'
+export { composeValues, isByTheDozen, measureOf, proposeSummary, slugOf } from './compose'
+export { composeByEye } from './compose-by-eye'
+export { type AboutCase, composeCase, sweepIds } from './compose-case'
+export { gamesAndDesktopOf, sayOvershoot } from './games-and-desktop'
+export { judgeRecheck, type RecheckVerdict, recheckedCase, sayRecheck } from './recheck'
+export { controlOfRow } from './unmeasured'
