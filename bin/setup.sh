@@ -3,12 +3,12 @@
 
 give_up() { printf '%s\n' "$1" >&2; exit 1; }
 
-# Node.js 20 or newer and npm.
+# Node.js 20.15 or newer and npm.
 need_node() {
-  command -v node >/dev/null 2>&1 || give_up 'Node.js is missing. Install Node.js 20 or newer, then start again.'
+  command -v node >/dev/null 2>&1 || give_up 'Node.js is missing. Install Node.js 20.15 or newer, then start again.'
   command -v npm >/dev/null 2>&1 || give_up 'npm is missing. Install it with Node.js, then start again.'
-  node -e 'process.exit(Number(process.versions.node.split(".")[0]) >= 20 ? 0 : 1)' ||
-    give_up "Node.js $(node --version) is too old. Install Node.js 20 or newer, then start again."
+  node -e 'const [major, minor] = process.versions.node.split(".").map(Number); process.exit(major > 20 || (major === 20 && minor >= 15) ? 0 : 1)' ||
+    give_up "Node.js $(node --version) is too old. Install Node.js 20.15 or newer, then start again."
 }
 
 # need_debian PROGRAM PACKAGE [PROGRAM PACKAGE …]: installs the packages whose program is missing.

@@ -37,8 +37,8 @@ const demoOf = (text = 'whole'): Config['demo'] => {
   return text
 }
 
-/** Reads the configuration. Errors: throws a sentence that says what to change. */
-export const readConfig = (): Config => {
+/** Reads the configuration. In: folder of the built application, where nothing else is said. Errors: throws a sentence that says what to change. */
+export const readConfig = (dist = '.next'): Config => {
   const root = resolve(import.meta.dirname, '../..')
   const base = process.env.XDG_DATA_HOME || join(homedir(), '.local/share')
   const data = resolve(process.env.WEXMAR_DATA || join(base, 'wexmar'))
@@ -57,6 +57,6 @@ export const readConfig = (): Config => {
     origins: originsFrom(process.env.WEXMAR_ORIGIN, webPort),
     benchSpeed: Number(process.env.WEXMAR_BENCH_SPEED ?? 4),
     demo: demoOf(process.env.WEXMAR_DEMO),
-    dist: process.env.WEXMAR_DIST ?? '.next',
+    dist: process.env.WEXMAR_DIST ?? dist,
   }
 }

@@ -1,4 +1,5 @@
 import { createServer, IncomingMessage, type Server, type ServerResponse } from 'node:http'
+import type { Duplex } from 'node:stream'
 import busboy from 'busboy'
 import pLimit from 'p-limit'
 import { asRequest } from '#db'
@@ -47,12 +48,20 @@ const tellAway = (response: ServerResponse, faults: { readonly away: boolean }):
   }) as ServerResponse['writeHead']
 }
 
+/** How the application takes over a connection while it is developed: its page hears of each edit that way. */
+type TakeOver = (request: IncomingMessage, socket: Duplex, head: Buffer) => Promise<void>
+
 /**
  * The server in front of the application: it refuses what does not come from Wexmar's own pages, reads small bodies whole and looks
  * whether they are what they say, and puts the safety headers on every answer. In: origins that are allowed, the application; what
- * answers for its health, which waits for nothing else. Out: a server that does not listen yet.
+ * answers for its health, which waits for nothing else; while Wexmar is developed, what takes over connections. Out: a server that does not listen yet.
  */
-export const frontServer = (origins: Origins, application: Handle, answerHealth?: Handle): Server => {
+export const frontServer = (
+  origins: Origins,
+  application: Handle,
+  answerHealth?: Handle,
+  takeOver?: TakeOver,
+): Server => {
   const handle: Handle = (request, response) => {
     const faults = { away: false }
     tellAway(response, faults)
@@ -61,14 +70,15 @@ export const frontServer = (origins: Origins, application: Handle, answerHealth?
   const changes = pLimit(MOST_CHANGES)
   const serve = async (request: IncomingMessage, response: ServerResponse) => {
     for (const [name, value] of Object.entries(SAFE_HEADERS)) response.setHeader(name, value)
-    const policy = contentPolicy(newNonce())
+    const policy = contentPolicy(newNonce(), takeOver !== undefined)
     response.setHeader('content-security-policy', policy)
     const asked = { method: request.method ?? '', target: request.url ?? '', headers: request.headers }
     const refusal = judge(asked, origins)
     if (refusal) return refuse(request, response, refusal)
     if (answerHealth && asked.target === '/api/health' && asked.method === 'GET')
       return answerHealth(request, response)
-    cleanHeaders(request.headers)
+    // While it is developed the framework finds its page again by headers of its own.
+    if (!takeOver) cleanHeaders(request.headers)
     // The framework reads the nonce for its own scripts from the request.
     request.headers['content-security-policy'] = policy
     request.url = readable(asked.target)
@@ -95,7 +105,11 @@ export const frontServer = (origins: Origins, application: Handle, answerHealth?
   server.on('connect', (_, socket) =>
     socket.end('HTTP/1.1 405 Method Not Allowed\r\nconnection: close\r\n\r\n'),
   )
-  server.on('upgrade', (_, socket) => socket.end('HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n'))
+  server.on('upgrade', (request, socket, head) => {
+    const asked = { method: 'GET', target: request.url ?? '', headers: request.headers }
+    if (takeOver && !judge(asked, origins)) void takeOver(request, socket, head)
+    else socket.end('HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n')
+  })
   server.on('clientError', (_, socket) => {
     if (socket.writable) socket.end('HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n')
   })

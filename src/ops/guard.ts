@@ -195,12 +195,15 @@ const TAB_STYLES = ['outline:none', 'animation-duration:0s'].map(
   (style) => `'sha256-${createHash('sha256').update(style).digest('base64')}'`,
 )
 
-/** The content security policy of an answer: its own scripts, its own looks, nothing from elsewhere, in nobody's frame. */
-export const contentPolicy = (nonce: string): string =>
+/**
+ * The content security policy of an answer: its own scripts, its own looks, nothing from elsewhere, in nobody's frame. While Wexmar is developed the framework
+ * evaluates what it has just compiled, and writes looks into the page.
+ */
+export const contentPolicy = (nonce: string, developed = false): string =>
   [
     "default-src 'none'",
-    `script-src 'nonce-${nonce}' 'strict-dynamic'`,
-    `style-src 'self' 'nonce-${nonce}'`,
+    `script-src 'nonce-${nonce}' 'strict-dynamic'${developed ? " 'unsafe-eval'" : ''}`,
+    developed ? "style-src 'self' 'unsafe-inline'" : `style-src 'self' 'nonce-${nonce}'`,
     `style-src-attr 'unsafe-hashes' ${TAB_STYLES.join(' ')}`,
     "img-src 'self' data: blob:",
     "font-src 'self'",

@@ -1,6 +1,6 @@
 /**
- * `bin/demo` and `bin/start` after the packages are there: starts everything, keeps it running, ends it in order. The first word says which:
- * `demo` brings demo data and simulated devices, `own` neither.
+ * `bin/demo`, `bin/start` and `npm run dev` after the packages are there: starts everything, keeps it running, ends it in order. The first word says which:
+ * `demo` brings demo data and simulated devices, `own` neither; `dev` is the demo with its pages compiled as they are asked for.
  */
 import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
@@ -11,7 +11,7 @@ import { dropAllTables, finishReplacing, isEmpty, migrate, openDatabase } from '
 import { demoState, standDemo } from '#demo'
 import { isDailyDue, keepBackup, version } from './backups'
 import { buildWhereNeeded } from './build'
-import { programFile } from './bundle'
+import { bundlePrograms, programFile } from './bundle'
 import { killAll } from './child'
 import { type Config, readConfig } from './config'
 import { endLeftovers, holdData, holderOf, rememberProcesses } from './leftovers'
@@ -19,8 +19,9 @@ import { isPortFree } from './ports'
 import { Supervisor } from './supervisor'
 
 /** With demo data and simulated devices, or an installation of the user's own. */
-const demo = process.argv[2] === 'demo'
-const PROGRAM = demo ? 'bin/demo' : 'bin/start'
+const dev = process.argv[2] === 'dev'
+const demo = process.argv[2] === 'demo' || dev
+const PROGRAM = dev ? 'npm run dev' : demo ? 'bin/demo' : 'bin/start'
 const STEPS = demo ? 6 : 5
 let step = 0
 /** Output may go to a disk that is full, or to a terminal that is gone. */
@@ -43,7 +44,7 @@ const main = async () => {
       `${PROGRAM} knows ${demo ? '--reset and --yes' : 'no words'}, not ${unknown.join(' ')}.`,
     )
   const reset = words.includes('--reset')
-  const config = readConfig()
+  const config = readConfig(dev ? '.next-dev' : '.next')
   mkdirSync(join(config.data, 'log'), { recursive: true })
   if (reset && !words.includes('--yes')) await askForReset()
   await endLeftovers(config.data, detail)
@@ -79,10 +80,7 @@ const main = async () => {
     })
     progress(ran.length ? `Tables: ${ran.join(', ')}` : 'Tables: up to date')
 
-    const log = join(config.data, 'log', 'build.log')
-    progress('Application: looking whether it must be built (a minute where it must)')
-    if (await buildWhereNeeded(config.root, config.dist, log, (child) => supervisor!.take(child)))
-      detail('built')
+    await buildAll(config)
 
     const { env, makesDemo } = await startPrograms(config, db, databaseUrl, temporary)
     if (makesDemo) void makeDemoData(config, env)
@@ -90,6 +88,18 @@ const main = async () => {
     await db.sequelize.close()
   }
   void backUpDaily(config, databaseUrl)
+}
+
+/** Builds what has to be built; while Wexmar is developed its pages are compiled as they are asked for. */
+const buildAll = async (config: Config): Promise<void> => {
+  if (dev) {
+    progress('Programs: translating')
+    return bundlePrograms(config.root, config.dist)
+  }
+  progress('Application: looking whether it must be built (a minute where it must)')
+  const log = join(config.data, 'log', 'build.log')
+  if (await buildWhereNeeded(config.root, config.dist, log, (child) => supervisor!.take(child)))
+    detail('built')
 }
 
 /** Starts the bench where it is simulated, the runner, the pilot and the web application, and waits until they answer. */
@@ -137,8 +147,10 @@ const startPrograms = async (
     WEXMAR_ORIGIN: config.origins.join(' '),
     WEXMAR_DIST: config.dist,
     WEXMAR_TEMP: temporary,
-    WEXMAR_THREADS: programFile(config.root, config.dist, 'worker'),
-    NODE_ENV: 'production',
+    // While it is developed the work is done where it stands, in what was compiled last.
+    ...(dev
+      ? { WEXMAR_DEV: '1', NODE_ENV: 'development' }
+      : { WEXMAR_THREADS: programFile(config.root, config.dist, 'worker'), NODE_ENV: 'production' }),
     NEXT_TELEMETRY_DISABLED: '1',
   })
   const own = `http://127.0.0.1:${config.webPort}`
@@ -149,7 +161,7 @@ const startPrograms = async (
       async () => (await fetch(`${own}/api/health`).catch(() => undefined))?.ok === true,
     ),
   ])
-  keep.look()
+  if (!dev) keep.look()
   say('')
   say(`Wexmar is at ${process.env.WEXMAR_ORIGIN ? config.origins[0] : own}`)
   say('Ctrl-C ends it and everything it started.')

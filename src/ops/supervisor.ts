@@ -17,6 +17,7 @@ const LOOK_MS = 1_000
 const MOST_UNANSWERED = 45
 /** Most memory for the values of each, MB. */
 const MEGABYTES = { web: 224, pilot: 384, runner: 192, bench: 128 } as const
+const DEVELOPED_MB = 1536
 const ORDER = ['build', 'backup', 'demo', 'web', 'pilot', 'runner', 'bench', 'database']
 
 /** Starts processes, keeps them running and ends them in order. */
@@ -45,7 +46,8 @@ export class Supervisor {
     const { root, data, dist } = this.config
     const command: [string, ...string[]] = [
       process.execPath,
-      `--max-old-space-size=${MEGABYTES[name]}`,
+      // Compiling pages takes more than serving them.
+      `--max-old-space-size=${env.WEXMAR_DEV ? DEVELOPED_MB : MEGABYTES[name]}`,
       '--max-semi-space-size=4',
       '--import',
       programFile(root, dist, 'pulse'),

@@ -1,4 +1,4 @@
-/** The web application as a process of its own: the built Next.js application behind the guard. */
+/** The web application as a process of its own: the built Next.js application behind the guard; while it is developed (`WEXMAR_DEV`), compiled as it is asked for. */
 import { readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { LRUCache } from 'lru-cache'
@@ -25,9 +25,11 @@ const builtFile = async (path: string): Promise<Buffer | undefined> => {
 
 // What is known of the bench is known before the first page asks for it.
 void seeBench(context())
-const app = next({ dev: false, hostname, port })
+const developed = process.env.WEXMAR_DEV === '1'
+const app = next({ dev: developed, hostname, port })
 await app.prepare()
 const handle = app.getRequestHandler()
+const takeOver = app.getUpgradeHandler()
 // Many readers at once share one question to the database; what was published is seen a tenth of a second later at most. Nobody waits for a slow one.
 const marks = new LRUCache<'published', { readonly mark: string | undefined }>({
   max: 1,
@@ -44,15 +46,18 @@ const publishedNow = (): Promise<string | undefined> =>
 void health(context())
 const server = frontServer(
   origins,
-  publicPages((request, response) => handle(request, response), publishedNow, {
-    asset: builtFile,
-    origin: origins[0]!,
-  }),
+  developed
+    ? (request, response) => handle(request, response)
+    : publicPages((request, response) => handle(request, response), publishedNow, {
+        asset: builtFile,
+        origin: origins[0]!,
+      }),
   async (_, response) => {
     const found = await health(context())
     response.writeHead(found.status === 'ok' ? 200 : 503, { 'content-type': 'application/json' })
     response.end(JSON.stringify(found))
   },
+  developed ? takeOver : undefined,
 )
 server.on('error', (error) => {
   console.error(`web: ${error.message}`)
@@ -60,7 +65,7 @@ server.on('error', (error) => {
 })
 server.listen(port, hostname, () => {
   console.log(`web: on port ${port}`)
-  void warmUp()
+  if (!developed) void warmUp()
 })
 
 /** Asks once for what people ask for first, so that none of them waits while its code is read. */

@@ -2,18 +2,8 @@ import { createWriteStream } from 'node:fs'
 import { mkdir, rename, rm } from 'node:fs/promises'
 import { dirname } from 'node:path'
 import { pipeline } from 'node:stream/promises'
-import { createDeflate } from 'node:zlib'
+import { crc32, createDeflate } from 'node:zlib'
 
-const CRC = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1
-  return c >>> 0
-})
-const crc32 = (bytes: Uint8Array): number => {
-  let c = 0xffffffff
-  for (const byte of bytes) c = CRC[(c ^ byte) & 0xff]! ^ (c >>> 8)
-  return (c ^ 0xffffffff) >>> 0
-}
 /** The bytes that a PNG file begins with. ISO/IEC 15948, 5.2. */
 const PNG_SIGNATURE = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])
 
