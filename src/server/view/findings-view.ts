@@ -61,11 +61,11 @@ export const findingsView = (
       rule,
     })),
     measuring: measuringList(facts),
-    eye: eyeView(record, route),
+    visualChecks: visualChecksView(record, route),
     ...valueViews(facts, route),
     limits: route.limits.map((l) => l.sentence),
     preferences: route.preferences.map((p) => p.sentence),
-    odd: route.controlFaults.map((o) => o.sentence),
+    controlFaults: route.controlFaults.map((o) => o.sentence),
     refused: Object.entries(facts.refused).map(([control, why]) => ({ control, label: label(control), why })),
   }
 }
@@ -149,7 +149,7 @@ const optionViews = (
 }
 
 /** What was judged by eye. */
-const eyeView = (record: SessionRecord, route: Route): FindingsView['eye'] => {
+const visualChecksView = (record: SessionRecord, route: Route): FindingsView['visualChecks'] => {
   const sheet = record.sheet.document
   const label = (key: string) => controlOf(sheet, key).label
   return record.verdicts.map((v) => {

@@ -172,7 +172,7 @@ export interface FindingsView {
     readonly shown: string
     readonly from: string
   }>
-  readonly eye: ReadonlyArray<{
+  readonly visualChecks: ReadonlyArray<{
     readonly title: string
     readonly answer: string
     readonly wrong: string
@@ -193,7 +193,7 @@ export interface FindingsView {
   readonly bought: ReadonlyArray<{ readonly step: string; readonly error: number }>
   readonly limits: readonly string[]
   readonly preferences: readonly string[]
-  readonly odd: readonly string[]
+  readonly controlFaults: readonly string[]
   /** Controls that were left out. */
   readonly refused: ReadonlyArray<{ readonly control: string; readonly label: string; readonly why: string }>
 }

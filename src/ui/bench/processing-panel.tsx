@@ -28,7 +28,7 @@ export const HDR_DIMMING = [
 
 /** Strengths of dimming by measurement, what was judged by eye, and the two lists. */
 export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
-  const { dimming, dynamic, eye, watching, measuring } = findings
+  const { dimming, dynamic, visualChecks, watching, measuring } = findings
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-8">
       {dimming && (
@@ -70,11 +70,11 @@ export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
           />
         </section>
       )}
-      {eye.length > 0 && (
+      {visualChecks.length > 0 && (
         <section>
           <Heading>Visual checks</Heading>
           <ul className="grid gap-1">
-            {eye.map((e) => (
+            {visualChecks.map((e) => (
               <li key={`${e.title} ${e.answer}`} className="flex flex-wrap gap-x-3">
                 <span className="text-soft">{e.title}:</span>
                 <span>{e.answer}</span>
@@ -121,7 +121,7 @@ export const ProcessingPanel = ({ findings }: { findings: FindingsView }) => {
   )
 }
 
-/** Every value that came out, with the rule that chose it; what could not be reached; what is odd. */
+/** Every value that came out, with the rule that chose it; what could not be reached; faults of controls. */
 export const ValuesPanel = ({
   view,
   onUseAgain,
@@ -129,9 +129,9 @@ export const ValuesPanel = ({
   view: SessionView
   onUseAgain: (control: string) => void
 }) => {
-  const { derived, limits, preferences, odd, refused, more } = view.findings
+  const { derived, limits, preferences, controlFaults, refused, more } = view.findings
   const notes: ReadonlyArray<readonly [string, readonly string[]]> = [
-    ['Odd', odd],
+    ['Control faults', controlFaults],
     ['Not reached', limits],
     ['Preferences of the policy', preferences],
   ]
