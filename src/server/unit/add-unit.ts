@@ -189,11 +189,6 @@ export const startSession = async (
   const problem = whyNotBegun(wish, devices)
   if (problem) return bad(`${problem.why} Nothing was started.`, problem.field)
   const usesBench = Object.values(devices).includes('bench')
-  if (wish.unattended && !Object.values(devices).every((d) => d === 'bench'))
-    return bad(
-      'Unattended work needs a bench for all of it: display, pattern source and meter.',
-      'unattended',
-    )
   await rememberOthers(ctx, unitId)
   if (usesBench && !ctx.bench.base)
     return bad('This installation has no bench. Set up the equipment first. Nothing was started.', 'display')
