@@ -14,7 +14,7 @@ import type { Database } from './connection'
 import { keepState, touchSession } from './states'
 import type { SessionRow, StateRow } from './tables'
 
-export type OfDisplay = Pick<SessionRow, 'id' | 'unitId' | 'sheetId' | 'signalFormat'>
+type OfDisplay = Pick<SessionRow, 'id' | 'unitId' | 'sheetId' | 'signalFormat'>
 
 /** What a session's unit is believed to hold, with the sheet that it is told by and the kind of signal that the session sends. */
 export const memoryOf = async (
@@ -76,7 +76,7 @@ export const forgetLooks = async (
 /**
  * Writes down what a session's display stands at: for the session, and for the unit, whose display it is whatever session looks at it.
  */
-export const standsAt = async (
+const standsAt = async (
   db: Database,
   session: { readonly id: number; readonly unitId: number },
   stateId: number,

@@ -22,10 +22,10 @@ export interface Held {
   readonly token: string
   readonly beat: number
 }
-export type OpenRun = { id: number; token: string | null; beat: number; status: RunStatus }
+type OpenRun = { id: number; token: string | null; beat: number; status: RunStatus }
 
 /** Two looks that lie further apart say nothing of what a runner did in between, ms. */
-export const GAP_MS = 1_500
+const GAP_MS = 1_500
 
 /**
  * Tells runs whose runner lives from those whose runner fell silent. A runner that holds a run counts its heartbeat up; whoever
@@ -117,12 +117,11 @@ export const claimRun = async (
 }
 
 /** Conditions on a run `r` that nobody holds and on a run `o` that somebody does. */
-export const TO_BE_TAKEN =
-  "(r.status = 'queued' OR (r.status IN ('running', 'waiting') AND r.runner_token IS NULL))"
-export const HELD = "o.status IN ('running', 'waiting') AND o.runner_token IS NOT NULL"
+const TO_BE_TAKEN = "(r.status = 'queued' OR (r.status IN ('running', 'waiting') AND r.runner_token IS NULL))"
+const HELD = "o.status IN ('running', 'waiting') AND o.runner_token IS NOT NULL"
 
 /** Takes runs from runners that fell silent; one that has moved since it was seen keeps its own. */
-export const letGo = async (db: Database, silent: readonly Held[]): Promise<void> => {
+const letGo = async (db: Database, silent: readonly Held[]): Promise<void> => {
   for (const { id, token, beat } of silent)
     await db.sequelize.query(
       `UPDATE runs SET status = 'queued', runner_token = NULL
@@ -131,7 +130,7 @@ export const letGo = async (db: Database, silent: readonly Held[]): Promise<void
     )
 }
 
-export const take = async (db: Database, id: number, transaction: Transaction): Promise<ClaimedRun> => {
+const take = async (db: Database, id: number, transaction: Transaction): Promise<ClaimedRun> => {
   const token = randomUUID()
   await db.sequelize.query(
     "UPDATE runs SET status = 'running', reason = '', runner_token = :token, beat = beat + 1 WHERE id = :id",

@@ -18,8 +18,9 @@ import { endLeftovers, holdData, holderOf, rememberProcesses } from './leftovers
 import { isPortFree } from './ports'
 import { Supervisor } from './supervisor'
 
-/** With demo data and simulated devices, or an installation of the user's own. */
+/** Pages are compiled as they are asked for. */
 const dev = process.argv[2] === 'dev'
+/** With demo data and simulated devices, or an installation of the user's own. */
 const demo = process.argv[2] === 'demo' || dev
 const PROGRAM = dev ? 'npm run dev' : demo ? 'bin/demo' : 'bin/start'
 const STEPS = demo ? 6 : 5

@@ -46,7 +46,7 @@ export const no = (status: number, code: ErrorCode, message: string): Answer<nev
 /** A unit is put on the stand warm: it has been on for this many bench seconds. */
 export const WARM = 3120
 /** Bench seconds that a display takes to come back after a power failure. */
-export const RESTART = 14
+const RESTART = 14
 
 export const BLACK: ShowPattern = {
   layout: 'window',
@@ -85,7 +85,7 @@ export interface BenchOptions {
 }
 
 /** A bench that was never used: its first unit is on the stand, warm. */
-export const freshMemory = (onStand: string, speed: number): BenchMemory => ({
+const freshMemory = (onStand: string, speed: number): BenchMemory => ({
   version: 2,
   seconds: WARM,
   readings: 0,
@@ -102,7 +102,7 @@ export const freshMemory = (onStand: string, speed: number): BenchMemory => ({
 })
 
 /** The light of the display on the stand, in the middle or where the meter is. */
-export const lightsOf = ({
+const lightsOf = ({
   memory,
   current,
   state,

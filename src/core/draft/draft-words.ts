@@ -10,7 +10,7 @@ export const words = (text: string, by: RegExp): string[] =>
     .map((t) => t.trim())
     .filter(Boolean)
 
-export const MEMORY: ReadonlyArray<readonly [RegExp, Memory]> = [
+const MEMORY: ReadonlyArray<readonly [RegExp, Memory]> = [
   [/^(m|modes?|picture modes?|per mode)$/, 'mode'],
   [/^(s|signals?|per signal|sdr and hdr apart)$/, 'signal'],
   [/^(i|inputs?|per input)$/, 'input'],
@@ -37,7 +37,7 @@ export const readStored = (text: string): Read<Memory[]> => {
 export const sayStored = (memory: readonly Memory[]): string =>
   memory.length ? memory.map((m) => m.replace('-', ' ')).join(', ') : 'display'
 
-export const fill = (pattern: string, member: Member): string =>
+const fill = (pattern: string, member: Member): string =>
   pattern.replace(/\{(level|n|channel|colou?r|control)\}/gi, (whole, name: string) => {
     const of = name.toLowerCase().replace('color', 'colour') as Axis['of'] | 'n'
     if (of === 'n') return member.n ? String(member.n) : whole
@@ -48,8 +48,8 @@ export const fill = (pattern: string, member: Member): string =>
     const plain = nameOf(member, of).replace(' %', '')
     return name[0] === name[0]!.toUpperCase() ? capital(plain) : plain
   })
-export const capital = (text: string): string => text[0]!.toUpperCase() + text.slice(1)
-export const PLACE: Readonly<Record<Axis['of'], RegExp>> = {
+const capital = (text: string): string => text[0]!.toUpperCase() + text.slice(1)
+const PLACE: Readonly<Record<Axis['of'], RegExp>> = {
   level: /\{(level|n)\}/i,
   channel: /\{channel\}/i,
   colour: /\{colou?r\}/i,
@@ -76,14 +76,14 @@ export const placeOf = (
   }
 }
 
-export const SIGNALS: ReadonlyArray<readonly [RegExp, readonly Transfer[]]> = [
+const SIGNALS: ReadonlyArray<readonly [RegExp, readonly Transfer[]]> = [
   [/^sdr$/i, ['sdr']],
   [/^hdr$/i, ['pq', 'hlg']],
   [/^pq$/i, ['pq']],
   [/^hlg$/i, ['hlg']],
 ]
 
-export type Need = NonNullable<Control['needs']>[number]
+type Need = NonNullable<Control['needs']>[number]
 
 /** What must hold so that a control is not greyed out: “Colour space = Native or Auto; signal = HDR”. In: text, what the sheet has. */
 export const readNeeds = (text: string, controls: readonly Control[]): Read<Need[]> => {

@@ -4,7 +4,7 @@ import { fitGaussian } from './gaussian'
 import { COLOUR_MODEL_CLOSED } from './tuning'
 
 /** What one channel of all colours is learned from. */
-export interface OfChannel {
+interface OfChannel {
   readonly observations: readonly ColourObservation[]
   /** Place of each reading's patch. */
   readonly at: readonly number[]
@@ -22,7 +22,7 @@ export interface OfChannel {
 }
 
 /** Covariance of the readings in a channel, what they differ by from what was expected, and how sure each is. */
-export const readingsIn = (
+const readingsIn = (
   c: 0 | 1 | 2,
   { observations, at, clicks, measured, responses, usual, baseCovariance, noiseOf }: OfChannel,
 ) => {

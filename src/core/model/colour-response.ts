@@ -7,7 +7,7 @@ import type { ResponsePrior } from './response-prior'
 export type Triple = [number, number, number]
 
 /** Channels that are open in each of the six colours. */
-export const OPEN: Readonly<Record<Hue, RGB>> = {
+const OPEN: Readonly<Record<Hue, RGB>> = {
   red: [1, 0, 0],
   yellow: [1, 1, 0],
   green: [0, 1, 0],
@@ -17,7 +17,7 @@ export const OPEN: Readonly<Record<Hue, RGB>> = {
 }
 export const RING: readonly Hue[] = ['red', 'yellow', 'green', 'cyan', 'blue', 'magenta']
 /** Share of each channel in luminance, of BT.709. */
-export const WEIGHT: RGB = [0.2126, 0.7152, 0.0722]
+const WEIGHT: RGB = [0.2126, 0.7152, 0.0722]
 
 /**
  * How much of each of the six colours is in a light: white taken off, what is left is one primary and one secondary. Colour management
@@ -87,7 +87,7 @@ export const turnOf = (colour: Hue): Triple => {
   return OPEN[RING[(at + 1) % 6]!].map((o, i) => o - OPEN[RING[(at + 5) % 6]!][i]!) as Triple
 }
 
-export const responseOfOne = (
+const responseOfOne = (
   control: ColourControl,
   colour: Hue,
   reach: number,

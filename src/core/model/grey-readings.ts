@@ -8,7 +8,7 @@ import { affectsGrey, BREAKS_GREY } from './expected-response'
 import type { Feature, Prepared } from './grey-aspect'
 
 /** A grey reading split into its channels, and in what its state differs from the reference. */
-export interface Split {
+interface Split {
   readonly o: GreyObservation
   readonly difference: ReadonlyArray<readonly [Feature, number]>
   readonly light: number
@@ -112,7 +112,7 @@ export type Difference = ReadonlyArray<readonly [Feature, number]> | undefined
 export const differenceIn = (memo: Memo, sheet: ControlSheet, reference: State, state: State): Difference =>
   memo.between('grey-difference', reference, state, () => lookFor(sheet, reference, state))
 
-export const lookFor = (sheet: ControlSheet, reference: State, state: State): Difference => {
+const lookFor = (sheet: ControlSheet, reference: State, state: State): Difference => {
   const out: Array<readonly [Feature, number]> = []
   for (const control of sheet.controls) {
     const from = reference[control.key]

@@ -51,7 +51,7 @@ export interface LevelShape {
 export type Driven = Readonly<Record<LevelPage, number>>
 export const AT_REST: Driven = { red: 1, green: 1, blue: 1, tone: 1 }
 
-export type Parameter = keyof typeof LEVEL_SHAPE
+type Parameter = keyof typeof LEVEL_SHAPE
 export const PARAMETERS = Object.keys(LEVEL_SHAPE) as readonly Parameter[]
 export type Form = Record<Parameter, number>
 

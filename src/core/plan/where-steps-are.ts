@@ -28,7 +28,7 @@ export const stepOf = (
 }
 
 /** What made a step stale: controls that it rests on and that were changed since it was read. */
-export const staleBy = (context: RouteContext, key: StepKey): string => {
+const staleBy = (context: RouteContext, key: StepKey): string => {
   const { facts } = context
   const made = facts.adjustments.findLast((m) => m.step === key)
   const own =

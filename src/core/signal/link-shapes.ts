@@ -2,19 +2,19 @@ import { z } from 'zod'
 import { BitDepth, Chroma, Range } from './format'
 import { LinkKey, type LinkLoad, type PixelFormat } from './link'
 
-export const name = z.string().trim().min(1).max(80)
-export const key = z.string().regex(/^[a-z][a-z0-9-]{0,59}$/)
-export const pixels = z.number().int().min(16).max(16384)
-export const hertz = z.number().min(1).max(1000)
+const name = z.string().trim().min(1).max(80)
+const key = z.string().regex(/^[a-z][a-z0-9-]{0,59}$/)
+const pixels = z.number().int().min(16).max(16384)
+const hertz = z.number().min(1).max(1000)
 
 /** A size of picture with the rates in which it is sent or taken. */
-export const Sized = z.object({ width: pixels, height: pixels, rates: z.array(hertz).min(1).max(40) })
-export const Variable = z
+const Sized = z.object({ width: pixels, height: pixels, rates: z.array(hertz).min(1).max(40) })
+const Variable = z
   .object({ slowest: hertz, fastest: hertz })
   .refine((v) => v.slowest < v.fastest, 'The slowest rate must be below the fastest.')
 
 /** A value of the display's menu that something hangs on. */
-export const MenuValue = z.object({ control: key, value: key })
+const MenuValue = z.object({ control: key, value: key })
 
 /** A socket of a display. */
 export const Socket = z.object({

@@ -59,7 +59,7 @@ export interface Scene {
   readonly automaticDimming?: boolean
 }
 
-export const findControls = (sheet: ControlSheet) => {
+const findControls = (sheet: ControlSheet) => {
   const one = (role: Role) => controlByRole(sheet, role)
   const each = (role: Role) => CHANNELS.map((channel) => controlByRole(sheet, role, channel))
   return {
@@ -91,7 +91,7 @@ export const findControls = (sheet: ControlSheet) => {
     ),
   }
 }
-export const found = new WeakMap<ControlSheet, ReturnType<typeof findControls>>()
+const found = new WeakMap<ControlSheet, ReturnType<typeof findControls>>()
 
 /** The controls that the light path asks for, found once for each sheet. */
 export const controlsOf = (sheet: ControlSheet) => {
@@ -104,7 +104,7 @@ export const numberOf = (state: State, control: Control | undefined): number => 
   const value = control && state[control.key]
   return typeof value === 'number' ? value : 0
 }
-/** Clicks away from where a control does nothing. */
+/** Clicks from where a control does nothing. */
 export const clicksOf = (state: State, control: Control | undefined): number =>
   numberOf(state, control) - Number(control?.kind === 'number' ? (control.neutral ?? 0) : 0)
 export const chosen = (state: State, control: Control | undefined): string =>

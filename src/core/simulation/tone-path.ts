@@ -26,10 +26,10 @@ import {
 import type { SimulatedModel } from './displays'
 
 /** Headroom of the panel above nominal white: drive beyond it is clipped. */
-export const DRIVE_CEILING = 1.06
+const DRIVE_CEILING = 1.06
 
 /** Level-by-level white: share by which a channel's drive is raised, straight lines between the levels of the sheet. */
-export const levelShift = (
+const levelShift = (
   controls: readonly NumberControl[],
   state: State,
   perClick: number,
@@ -47,15 +47,15 @@ export const levelShift = (
   }
 }
 
-export const TARGET_PRIMARIES = {
+const TARGET_PRIMARIES = {
   bt709: BT709_PRIMARIES,
   p3: P3_PRIMARIES,
   bt2020: BT2020_PRIMARIES,
 } as const
-export const fits = new WeakMap<SimulatedModel, Map<string, Matrix3>>()
+const fits = new WeakMap<SimulatedModel, Map<string, Matrix3>>()
 
 /** From linear light in a colour space to the panel's channels, as the maker believes its panel to be. */
-export const fitTo = (spec: SimulatedModel, space: keyof typeof TARGET_PRIMARIES): Matrix3 => {
+const fitTo = (spec: SimulatedModel, space: keyof typeof TARGET_PRIMARIES): Matrix3 => {
   const known = fits.get(spec) ?? new Map<string, Matrix3>()
   fits.set(spec, known)
   const kept = known.get(space)
@@ -68,15 +68,15 @@ export const fitTo = (spec: SimulatedModel, space: keyof typeof TARGET_PRIMARIES
 /** Share of a highlight's light that reaches zones which are not its own. */
 export const HIGHLIGHT_SPILL = 0.15
 /** How far a dynamic mapping lifts middles where nothing in the scene is bright, as a share. */
-export const DYNAMIC_LIFT = 0.2
+const DYNAMIC_LIFT = 0.2
 /** Luminance by which an error of shadows is gone, cd/m². */
-export const SHADOWS_END = 3
+const SHADOWS_END = 3
 
 /**
  * HDR: luminance on the panel for a luminance in the signal, cd/m² both. In: the panel's peak; peak of the content that is flagged; the brightest
  * thing in the scene, which a dynamic mapping goes by.
  */
-export const mapTone = (
+const mapTone = (
   signal: number,
   { peak, flagged, brightest, how }: { peak: number; flagged: number; brightest: number; how: string },
 ): number => {
@@ -95,7 +95,7 @@ export const mapTone = (
  * The part of the light path that knows only the state and the kind of signal: from linear light in the signal's space to
  * the shares in which the panel's channels are open.
  */
-export const panelChannels = (unit: DisplayUnit, state: State, tone: number) => {
+const panelChannels = (unit: DisplayUnit, state: State, tone: number) => {
   const { spec } = unit
   const { sheet, perClick } = spec
   const controls = controlsOf(sheet)
@@ -168,7 +168,7 @@ export const settingsOf = (unit: DisplayUnit, { state, flagged, onFor }: Scene) 
 export type Settings = ReturnType<typeof settingsOf>
 
 /** Black and white level, dynamic contrast, shadow and highlight lift: from a signal to the one that the curve gets. */
-export const levelOf = ({ spec }: DisplayUnit, { state }: Scene, { controls }: Settings) => {
+const levelOf = ({ spec }: DisplayUnit, { state }: Scene, { controls }: Settings) => {
   const { perClick } = spec
   const white = numberOf(state, controls.white) - Number(controls.white?.default ?? 0)
   const black = clicksOf(state, controls.black)
@@ -187,7 +187,7 @@ export const levelOf = ({ spec }: DisplayUnit, { state }: Scene, { controls }: S
 }
 
 /** From codes to linear light in the signal's space, 1 being full white: transfer, or tone mapping. */
-export const linearOf = (unit: DisplayUnit, scene: Scene, settings: Settings): ((codes: Codes) => Triple) => {
+const linearOf = (unit: DisplayUnit, scene: Scene, settings: Settings): ((codes: Codes) => Triple) => {
   const { spec } = unit
   const { pattern, flagged, state } = scene
   const { transfer, range, full, tone, controls } = settings

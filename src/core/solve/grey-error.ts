@@ -53,7 +53,7 @@ export const errorAt = (
  * The same where light is absolute: ΔE ITP of white at the light's own luminance, and with a weight that of the luminance, both in steps about as
  * large as those of ΔE00.
  */
-export const errorInPq = (aim: GreyAim, level: number, xyz: XYZ, toneShare: number): number => {
+const errorInPq = (aim: GreyAim, level: number, xyz: XYZ, toneShare: number): number => {
   const own = xyToXyz(aim.target, xyz[1])
   const chroma = deltaEItp(own, xyz) / ITP_STEPS
   if (aim.toneWeight === 0) return chroma

@@ -11,7 +11,7 @@ import { defineStep, everyCase, type Step } from './contract'
 import type { CaseOf } from './facts/facts'
 import type { FindingKey } from './facts/findings'
 import { latency } from './games/latency'
-import { helpers } from './games/trade-offs'
+import { tradeOffs } from './games/trade-offs'
 import { blackLevel, blackLevelAgain } from './light/black-level'
 import { hdrBlackLevel, hdrWhiteLevel } from './light/hdr-ends'
 import { hdrLuminance } from './light/hdr-luminance'
@@ -37,12 +37,20 @@ const guide = defineStep({
   plan: () => undefined,
 })
 
+/** A list of steps that finds all of `FINDINGS`; of one that does not, the compiler names what is missing. */
+const complete = <const Steps extends ReadonlyArray<Step<string>>>(
+  steps: Steps &
+    ([FindingKey] extends [Steps[number]['finds'][number]]
+      ? unknown
+      : { readonly missing: Exclude<FindingKey, Steps[number]['finds'][number]> }),
+): Steps => steps
+
 /**
  * All steps, in the order in which a case comes to them. What shortens the delay of games is on before anything of the picture rests on it. In HDR
  * luminance stands at its maximum and tone mapping by policy before anything else is read. Both ends are looked at in the curve that was chosen, black
  * and luminance again once white was balanced. Variable refresh and the evenness of the screen are looked at in the final state.
  */
-const REGISTRY = [
+const REGISTRY = complete([
   prepare,
   signal,
   survey,
@@ -63,20 +71,16 @@ const REGISTRY = [
   luminanceAgain,
   colour,
   clamps,
-  helpers,
+  tradeOffs,
   processing,
   verify,
   eotf,
   refresh,
   uniformity,
   guide,
-] as const
+])
 
 export type StepKey = (typeof REGISTRY)[number]['key']
-
-/** What no step finds does not compile here. */
-const FOUND: Record<FindingKey, true> = {} as Record<(typeof REGISTRY)[number]['finds'][number], true>
-void FOUND
 
 const byKey = <T>(of: (step: Step) => T): Readonly<Record<StepKey, T>> =>
   Object.fromEntries(REGISTRY.map((s) => [s.key, of(s)])) as Record<StepKey, T>

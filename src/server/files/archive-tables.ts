@@ -48,7 +48,7 @@ export const TABLES = [
 ] as const
 export type Plain = Record<string, unknown>
 
-export const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'is not an address')
+const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'is not an address')
 export const About = z.object({
   format: z.enum(ARCHIVE_FORMATS),
   model: z.object({

@@ -117,7 +117,7 @@ export const bringBack = async (
 }
 
 /** What rows get here, whatever the archive says: their owner, and nothing that would act by itself or stand before the public. */
-export const fixedIn = (name: ArchivedTable, row: Plain, modelId: number, unitId: number): Plain => {
+const fixedIn = (name: ArchivedTable, row: Plain, modelId: number, unitId: number): Plain => {
   switch (name) {
     case 'sheets':
     case 'firmwares':
@@ -155,7 +155,7 @@ export const fixedIn = (name: ArchivedTable, row: Plain, modelId: number, unitId
 }
 
 /** A sheet or a firmware of the model that is here already and says the same. */
-export const existing = async (
+const existing = async (
   db: Database,
   name: 'sheets' | 'firmwares',
   modelId: number,
@@ -168,7 +168,7 @@ export const existing = async (
   return sheets.find((s) => JSON.stringify(s.document) === JSON.stringify(row.document))?.id
 }
 
-export const freeVersion = async (
+const freeVersion = async (
   db: Database,
   modelId: number,
   wanted: number,
@@ -182,7 +182,7 @@ export const freeVersion = async (
   return taken.includes(wanted) ? Math.max(...taken) + 1 : wanted
 }
 
-export const freeNumber = async (
+const freeNumber = async (
   db: Database,
   sectionId: number,
   wanted: number,

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { Op, QueryTypes } from 'sequelize'
+import { QueryTypes } from 'sequelize'
 import { unconfirmed } from '#core/display'
 import { RowKept } from '#core/entry'
 import { type AboutCase, composeByEye, composeCase, slugOf } from '#core/guide/compose'
@@ -131,38 +131,37 @@ const byEyeOf = (
 const keepDerived = async (ctx: Context, record: SessionRecord): Promise<Map<string, number>> => {
   const { db } = ctx
   const { route, facts } = await routeOf(ctx, record)
-  const ids = new Map<string, number>()
-  await inTransaction(db, async (transaction) => {
-    for (const d of route.derived) {
-      const where = { sessionId: record.session.id, stateId: record.state.id, controlKey: d.control }
-      const [row] = await db.derived.findOrCreate({
-        where,
-        defaults: {
-          ...where,
-          value: facts.state[d.control]!,
-          step: d.step,
-          rule: d.rule.slice(0, 500),
-        },
-        transaction,
-      })
-      await row.update(
-        { value: facts.state[d.control]!, step: d.step, rule: d.rule.slice(0, 500) },
-        { transaction },
-      )
-      // Exactly those that it rests on by now: composed again, it may rest on others.
-      const readingIds = [...new Set(d.readingIds)]
-      await db.derivedReadings.destroy({
-        where: { derivedId: row.id, readingId: { [Op.notIn]: readingIds } },
-        transaction,
-      })
-      await db.derivedReadings.bulkCreate(
-        readingIds.map((readingId) => ({ derivedId: row.id, readingId })),
-        { ignoreDuplicates: true, transaction },
-      )
-      ids.set(d.control, row.id)
-    }
+  // Of a control that two steps derived, what the later one says.
+  const byControl = new Map(route.derived.map((d) => [d.control, d]))
+  if (byControl.size === 0) return new Map()
+  const own = { sessionId: record.session.id, stateId: record.state.id }
+  return inTransaction(db, async (transaction) => {
+    await db.derived.bulkCreate(
+      [...byControl.values()].map((d) => ({
+        ...own,
+        controlKey: d.control,
+        value: facts.state[d.control]!,
+        step: d.step,
+        rule: d.rule.slice(0, 500),
+      })),
+      { updateOnDuplicate: ['value', 'step', 'rule'], transaction },
+    )
+    const rows = await db.derived.findAll({
+      where: { ...own, controlKey: [...byControl.keys()] },
+      attributes: ['id', 'controlKey'],
+      raw: true,
+      transaction,
+    })
+    // Exactly the readings that each rests on by now: composed again, it may rest on others.
+    await db.derivedReadings.destroy({ where: { derivedId: rows.map((r) => r.id) }, transaction })
+    await db.derivedReadings.bulkCreate(
+      rows.flatMap(({ id: derivedId, controlKey }) =>
+        [...new Set(byControl.get(controlKey)!.readingIds)].map((readingId) => ({ derivedId, readingId })),
+      ),
+      { transaction },
+    )
+    return new Map(rows.map((r) => [r.controlKey, r.id]))
   })
-  return ids
 }
 
 /** The guide of a model and size, made where there is none yet. */

@@ -228,9 +228,7 @@ const IDLE: {
     idle: Idle,
   ) => Result<null> | Promise<Result<null>>
 } = {
-  go: (_, { begin, decision }) => {
-    return beginNext(begin, decision!)
-  },
+  go: (_, { begin, decision }) => beginNext(begin, decision!),
   'sweep-again': (_, { begin, decision, session }) => {
     const sweep = decision!.sweep
     if (!sweep) return bad('There is no sweep yet that could be read again.')
@@ -297,9 +295,8 @@ const IDLE: {
     const left = await change({ skippedSteps })
     return left.ok ? beginByHand(begin, 'put-back', putBack.changes) : left
   },
-  accept: (command, { session, change }) => {
-    return change({ accepted: [...new Set([...session.accepted, ...command.keys])] })
-  },
+  accept: (command, { session, change }) =>
+    change({ accepted: [...new Set([...session.accepted, ...command.keys])] }),
   decide: (command, { session, sheet, change }) => {
     const { mapping } = controlsByRole(sheet)
     const answers: readonly string[] =
@@ -327,15 +324,9 @@ const IDLE: {
     const refused = mode ? whyRefused(mode, command.mode) : 'The sheet of this display has no picture modes.'
     return refused ? bad(`${refused} Nothing was changed.`) : change({ baseMode: command.mode })
   },
-  'visual-check': (command, { begin, decision }) => {
-    return keepVerdict(begin, command, decision!)
-  },
-  'seen-signal': (command, { change }) => {
-    return change({ seenSignal: command.signal })
-  },
-  shows: (command, { begin }) => {
-    return keepShown(begin, command.values)
-  },
+  'visual-check': (command, { begin, decision }) => keepVerdict(begin, command, decision!),
+  'seen-signal': (command, { change }) => change({ seenSignal: command.signal }),
+  shows: (command, { begin }) => keepShown(begin, command.values),
   'use-again': (command, { session, change }) => {
     const { [command.control]: why, ...refused } = session.refused
     return why === undefined ? bad('This control was not left out.') : change({ refused })

@@ -2,7 +2,7 @@ import { type Policy, targetsFor } from '#core/judge'
 import type { SessionRow } from '#db'
 
 /** Lowest and highest luminance of white that anyone would aim at, cd/m². */
-export const TARGET_RANGE = { min: 5, max: 4000 } as const
+const TARGET_RANGE = { min: 5, max: 4000 } as const
 
 /** Says what is wrong with a target luminance, or undefined. In: cd/m². */
 export const whyNotTarget = (luminance: number): string | undefined =>

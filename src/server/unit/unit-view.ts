@@ -25,10 +25,10 @@ import { loadStates } from '../session/record'
 import { type UnitCard, unitCards } from './catalog'
 import { type NoteView, notesOf } from './notes'
 
-export const SESSIONS_ON_PAGE = 20
+const SESSIONS_ON_PAGE = 20
 
 /** Readings of each session of a unit, bad ones included. Out: by session. */
-export const readingsBySession = async ({ db }: Context, unitId: number): Promise<Map<number, number>> => {
+const readingsBySession = async ({ db }: Context, unitId: number): Promise<Map<number, number>> => {
   const rows = await db.sequelize.query<{ id: number; n: number }>(
     `SELECT s.id, SUM(r.reading_count) AS n FROM sessions s JOIN runs r ON r.session_id = s.id
       WHERE s.unit_id = :unitId GROUP BY s.id`,
@@ -38,7 +38,7 @@ export const readingsBySession = async ({ db }: Context, unitId: number): Promis
 }
 
 /** Where the newest published guide of each session of a unit stands. Out: by session. */
-export const publishedSlugs = async ({ db }: Context, unitId: number): Promise<Map<number, string>> => {
+const publishedSlugs = async ({ db }: Context, unitId: number): Promise<Map<number, string>> => {
   const rows = await db.sequelize.query<{ id: number; slug: string }>(
     `SELECT s.id, g.slug FROM sessions s JOIN guide_revisions r ON r.session_id = s.id
        JOIN guides x ON x.id = r.guide_id JOIN guide_pages g ON g.id = x.page_id
@@ -114,7 +114,7 @@ export interface UnitView {
 }
 
 /** What a list needs of a session: not its policy, not what it refused. */
-export const LISTED_OF_SESSION = [
+const LISTED_OF_SESSION = [
   'id',
   'sheetId',
   'stateId',
@@ -179,19 +179,22 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
     }),
     seeBench(ctx),
   ])
-  const [model, firmwares, sheet, counts, slugs] = await Promise.all([
+  const cases = new Map(sessions.map((s) => [s.id, CASE_LABEL[s.viewingCase]]))
+  const [model, firmwares, sheet, counts, slugs, usual, runs, notes, policies] = await Promise.all([
     db.models.findByPk(variant!.modelId),
     db.firmwares.findAll({ where: { id: seen.map((s) => s.firmwareId) } }),
     db.sheets.findOne({ where: { modelId: variant!.modelId }, order: [['version', 'DESC']] }),
     readingsBySession(ctx, id),
     publishedSlugs(ctx, id),
+    usualEquipment(ctx),
+    db.runs.findAll({
+      where: { sessionId: [...cases.keys()] },
+      attributes: ['sessionId', 'purpose', 'status'],
+      raw: true,
+    }),
+    notesOf(ctx, id, cases),
+    policiesView(ctx),
   ])
-  const usual = await usualEquipment(ctx)
-  const runs = await db.runs.findAll({
-    where: { sessionId: sessions.map((s) => s.id) },
-    attributes: ['sessionId', 'purpose', 'status'],
-    raw: true,
-  })
   const touched = new Set(runs.map((r) => r.sessionId))
   const verified = new Set(
     runs.flatMap((r) => (r.purpose === 'verify' && r.status === 'done' ? [r.sessionId] : [])),
@@ -199,6 +202,10 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
   const { most, offset, ...listed } = pageOf({ page }, sessions.length, SESSIONS_ON_PAGE)
   const mode = sheet && controlByRole(sheet.document, 'picture-mode')
   const display = sight.ok ? sight.bench.display : null
+  const [effort, modes] = await Promise.all([
+    sheet ? effortView(ctx, sheet.document, verified.size > 0) : null,
+    sheet && mode?.kind === 'choice' ? modesOf(ctx, sheet, mode, sessions) : [],
+  ])
   return {
     card: card!,
     panelKind: panelLabel(model!.panelKind),
@@ -228,11 +235,11 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
     equipment:
       sight.ok && (display?.serial === unit.serial || sight.bench.simulated) ? usual : withoutBench(usual),
     hasBench: !sight.ok ? !sight.none : true,
-    notes: await notesOf(ctx, id, new Map(sessions.map((s) => [s.id, CASE_LABEL[s.viewingCase]]))),
+    notes,
     hasSheet: sheet !== null,
-    effort: sheet ? await effortView(ctx, sheet.document, verified.size > 0) : null,
-    modes: sheet && mode?.kind === 'choice' ? await modesOf(ctx, sheet, mode, sessions) : [],
-    policies: (await policiesView(ctx)).map(({ policy }) => ({
+    effort,
+    modes,
+    policies: policies.map(({ policy }) => ({
       key: policy.key,
       name: policy.name,
       targets: Object.fromEntries(ViewingCase.options.map((c) => [c, sayTargets(policy, c)])),
@@ -241,8 +248,8 @@ export const unitView = async (ctx: Context, id: number, page = 1): Promise<Unit
   }
 }
 
-/** What a case by hand is expected to take, at the pace that whoever works here has shown. */
-export const effortView = async (
+/** What a case by hand is expected to take, at the pace of the person who works here. */
+const effortView = async (
   { db }: Context,
   sheet: ControlSheet,
   known: boolean,
@@ -256,7 +263,7 @@ export const effortView = async (
 }
 
 /** Modes of a unit, with what finished cases keep in the display's memory there. */
-export const modesOf = async (
+const modesOf = async (
   { db }: Context,
   sheet: SheetRow,
   mode: ChoiceControl,

@@ -1,5 +1,6 @@
 import {
   type Control,
+  type ControlValue,
   controlByRole,
   controlOf,
   factoryValue,
@@ -15,7 +16,6 @@ import { boughtBy, type Route } from '#core/plan'
 import { signalKind } from '#core/signal'
 import {
   type AskedHdr,
-  type DimmingOption,
   differsIn,
   type HdrFindings,
   priceOfMapping,
@@ -23,11 +23,10 @@ import {
   STEP_TITLE,
   sayAskedHdr,
   sayHdr,
-  type ToneOption,
 } from '#core/steps'
 import type { Context } from '../base/context'
 import type { SessionRecord } from '../session/record'
-import type { ColourRow, FindingsView, HdrView, LevelRow, LevelsView, OptionRow } from './findings-views'
+import type { ColourRow, FindingsView, HdrView, LevelRow, LevelsView } from './findings-views'
 import { modeRowsOf } from './mode-rows'
 import { eightBit } from './reading-log-view'
 
@@ -42,10 +41,7 @@ export const findingsView = (
 ): FindingsView => {
   const sheet = record.sheet.document
   const byRole = controlsByRole(sheet)
-  const { state } = facts
   const label = (key: string) => controlOf(sheet, key).label
-  const _shown = (control: Control, value = state[control.key] ?? control.default) =>
-    showValue(control, value)
   return {
     survey: modeRowsOf(db, record, facts),
     levels: levelsView(facts, route, byRole),
@@ -72,79 +68,65 @@ export const findingsView = (
 
 type ByRole = ReturnType<typeof controlsByRole>
 
+/** Values of a control as a panel shows them; null where there is no control, or nothing is known of any. */
+const optionsOf = <Option, Shown>(
+  control: Control | undefined,
+  options: readonly Option[] | undefined,
+  show: (option: Option) => Shown,
+): { readonly control: string; readonly options: readonly Shown[] } | null =>
+  control && options?.length ? { control: control.label, options: options.map(show) } : null
+
 /** What the values of each choice measured. */
 const optionViews = (
-  facts: RouteFacts,
+  { state, targets, signal }: RouteFacts,
   route: Route,
-  byRole: ByRole,
+  { tone, preset, mapping, dimming, dynamic }: ByRole,
 ): Pick<FindingsView, 'tones' | 'presets' | 'mappings' | 'dimming' | 'dynamic'> => {
-  const { state } = facts
+  const isSet = (control: Control | undefined, value: ControlValue) =>
+    control !== undefined && state[control.key] === value
+  /** For watching: the display may be set otherwise while it is measured. */
+  const isChosen = (control: Control | undefined, value: ControlValue) =>
+    route.derived.some((d) => d.control === control?.key && d.value === value)
+  const dimmed = optionsOf(dimming, route.processing?.dimming, (d) => ({
+    label: d.label,
+    chosen: isChosen(dimming, d.value),
+    measured: d.readingIds.length > 0,
+    figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade, d.peak ?? 0],
+  }))
   return {
-    tones: byRole.tone
+    tones: tone
       ? {
-          control: byRole.tone.label,
-          wanted: typeof facts.targets.tone === 'number' ? facts.targets.tone : null,
-          options: route.tones.map((t: ToneOption) => ({
+          control: tone.label,
+          wanted: typeof targets.tone === 'number' ? targets.tone : null,
+          options: route.tones.map((t) => ({
             label: t.label,
-            chosen: t.value === state[byRole.tone!.key],
+            chosen: isSet(tone, t.value),
             measured: t.measured,
             figures: [t.exponent, t.off],
           })),
         }
       : null,
-    presets:
-      byRole.preset && route.white?.presets.length
-        ? {
-            control: byRole.preset.label,
-            options: route.white.presets.map((p) => ({
-              label: p.label,
-              chosen: p.value === state[byRole.preset!.key],
-              measured: p.readingIds.length > 0,
-              figures: [p.away, p.residual],
-            })),
-          }
-        : null,
-    mappings:
-      byRole.mapping && route.mappings?.length
-        ? {
-            control: byRole.mapping.label,
-            options: route.mappings.map((m) => ({
-              value: m.value,
-              label: m.label,
-              mapping: m.mapping,
-              sentence: priceOfMapping(m),
-              chosen: m.value === state[byRole.mapping!.key],
-              curve: m.curve,
-            })),
-          }
-        : null,
-    dimming:
-      byRole.dimming && route.processing?.dimming.length
-        ? {
-            control: byRole.dimming.label,
-            hdr: facts.signal.transfer !== 'sdr',
-            options: route.processing.dimming.map(
-              (d: DimmingOption): OptionRow => ({
-                label: d.label,
-                chosen: route.derived.some((v) => v.control === byRole.dimming!.key && v.value === d.value),
-                measured: d.readingIds.length > 0,
-                figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade, d.peak ?? 0],
-              }),
-            ),
-          }
-        : null,
-    dynamic:
-      byRole.dynamic && route.processing?.dynamic.length
-        ? {
-            control: byRole.dynamic.label,
-            options: route.processing.dynamic.map((d) => ({
-              label: d.label,
-              chosen: route.derived.some((v) => v.control === byRole.dynamic!.key && v.value === d.value),
-              measured: true,
-              figures: [d.black, d.shade, d.middle],
-            })),
-          }
-        : null,
+    presets: optionsOf(preset, route.white?.presets, (p) => ({
+      label: p.label,
+      chosen: isSet(preset, p.value),
+      measured: p.readingIds.length > 0,
+      figures: [p.away, p.residual],
+    })),
+    mappings: optionsOf(mapping, route.mappings, (m) => ({
+      value: m.value,
+      label: m.label,
+      mapping: m.mapping,
+      sentence: priceOfMapping(m),
+      chosen: isSet(mapping, m.value),
+      curve: m.curve,
+    })),
+    dimming: dimmed && { ...dimmed, hdr: signal.transfer !== 'sdr' },
+    dynamic: optionsOf(dynamic, route.processing?.dynamic, (d) => ({
+      label: d.label,
+      chosen: isChosen(dynamic, d.value),
+      measured: true,
+      figures: [d.black, d.shade, d.middle],
+    })),
   }
 }
 

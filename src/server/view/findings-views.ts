@@ -187,7 +187,7 @@ export interface FindingsView {
     readonly rule: string
     readonly readings: number
   }>
-  /** Where it stopped: what a further move would gain there, average ΔE00, and cost. */
+  /** Where it stopped: what a further adjustment would gain there, average ΔE00, and cost. */
   readonly more: ReadonlyArray<{ readonly step: string; readonly gain: number; readonly readings: number }>
   /** What each adjustment bought: average greyscale ΔE00 after it, from out of the box to the verification. */
   readonly bought: ReadonlyArray<{ readonly step: string; readonly error: number }>

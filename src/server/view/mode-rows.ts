@@ -5,7 +5,7 @@ import { keptFor } from '../base/per-database'
 import type { SessionRecord } from '../session/record'
 import type { ModeRow } from './findings-views'
 
-export const rowsKept = keptFor(() => new LRUCache<number, { mark: string; rows: ModeRow[] }>({ max: 60 }))
+const rowsKept = keptFor(() => new LRUCache<number, { mark: string; rows: ModeRow[] }>({ max: 60 }))
 
 /** The modes are judged anew only where something was read of them, or aimed at otherwise, since they were last. */
 export const modeRowsOf = (db: Database, { session }: SessionRecord, facts: RouteFacts): ModeRow[] => {
@@ -28,7 +28,7 @@ export const modeRowsOf = (db: Database, { session }: SessionRecord, facts: Rout
   return rows
 }
 
-export const modeRows = (facts: RouteFacts): ModeRow[] =>
+const modeRows = (facts: RouteFacts): ModeRow[] =>
   modeProposals(facts).map(({ mode, label, verdict, hdr, sentence, latency, reasons, against }, i) => {
     const { grey, colours } = verdict
     return {

@@ -3,7 +3,7 @@ import { create, type Delta } from 'jsondiffpatch'
 import { LRUCache } from 'lru-cache'
 import type { XYZ } from '#core/colorimetry'
 import { type ControlSheet, controlByRole, isForInterlaced, stateKey } from '#core/display'
-import { isHdr, judgeGreyScale, sayVerdict } from '#core/judge'
+import { type GreyVerdict, isHdr, judgeGreyScale, sayVerdict } from '#core/judge'
 import {
   ALL_SWEEPS,
   greyLevel,
@@ -175,8 +175,8 @@ const spread = (s: SpreadView | undefined): SpreadView | null => s ?? null
 const verdictsView = (
   facts: RouteFacts,
   route: Route,
+  before: GreyVerdict | undefined,
 ): Pick<SessionView, 'factory' | 'current' | 'after' | 'colours'> => {
-  const before = routeBefore(facts, route)
   const after = route.after?.grey
   const judge = judgeIn(facts)
   return {
@@ -232,6 +232,7 @@ const buildView = async (
     ctx.db.corrections.findAll({ order: [['id', 'DESC']], limit: 50, attributes: ['id', 'name'] }),
   ])
   const guide = revision && (await guideOfSession(ctx, session.id))
+  const before = routeBefore(facts, route)
   const openRun = record.runs.findLast((r) => r.status !== 'done' && r.status !== 'cancelled')
   return {
     id: session.id,
@@ -265,7 +266,7 @@ const buildView = async (
     lastAdjustment: lastAdjustmentView(record, facts),
     log: readingLogOf(record, facts.targets.white),
     readings: record.readings.length,
-    ...verdictsView(facts, route),
+    ...verdictsView(facts, route, before),
     findings: findingsView(ctx, record, facts, route),
     away: route.white?.away ?? [],
     noise: route.white?.noise,
@@ -281,11 +282,7 @@ const buildView = async (
     hasBench: session.benchId !== null,
     slots: sight.ok ? (sight.bench.meter?.slots ?? []) : [],
     corrections: corrections.map((c) => ({ id: c.id, name: c.name })),
-    sweeps: sweepChoices(
-      record,
-      facts.bench,
-      routeBefore(facts, route)?.white.luminance ?? session.targetLuminance,
-    ),
+    sweeps: sweepChoices(record, facts.bench, before?.white.luminance ?? session.targetLuminance),
     modes: modeChoices(sheet.document),
   }
 }

@@ -3,7 +3,7 @@ import type { ColourRow, FindingsView } from '#server/view'
 import { Mark, Swatch, styled } from '#ui/charts'
 import { Heading, Options } from './panel-parts'
 
-export const Track = ({ row, most }: { row: ColourRow; most: number }) => {
+const Track = ({ row, most }: { row: ColourRow; most: number }) => {
   const at = (v: number) => `${Math.min(100, (100 * v) / most)}%`
   return (
     <span aria-hidden="true" className="relative block h-4 w-full min-w-28">

@@ -4,10 +4,10 @@ import { LocalTime } from '#ui/desk'
 import { Above } from './next-parts'
 
 /** Changed settings of a case that are named. */
-export const MOST_STRAYED = 4
+const MOST_STRAYED = 4
 
 /** What the display holds for each case that is in its guide, once this one is done. */
-export const CasesOfDisplay = ({ view }: { view: SessionView }) => (
+const CasesOfDisplay = ({ view }: { view: SessionView }) => (
   <section className="grid gap-1.5" aria-label="Cases of this display in the guide">
     <h2 className="font-semibold">What this display holds for its guide</h2>
     <ul className="grid gap-1">

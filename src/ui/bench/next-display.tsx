@@ -28,7 +28,7 @@ export const Tour = ({ next }: { next: Of<'tour'> }) => (
   </>
 )
 
-export const PREPARE = [
+const PREPARE = [
   'Protective film is off, the screen is clean, the room is dark.',
   'The meter is aimed at the middle, square to the screen.',
   'The display has been on for 45 minutes or more; the strip on top says how long.',
@@ -78,7 +78,7 @@ export const Prepare = ({ next }: { next: Of<'prepare'> }) => (
 )
 
 /** Changes in one line of text, as the menu shows them. */
-export const ChangeList = ({ changes }: { changes: Of<'sweep'>['changes'] }) =>
+const ChangeList = ({ changes }: { changes: Of<'sweep'>['changes'] }) =>
   changes.map((c, i) => (
     <Fragment key={c.control}>
       {i > 0 && ', '}
@@ -108,7 +108,7 @@ export const Restore = ({ next }: { next: Of<'restore'> }) => (
   </>
 )
 
-export const SWEEP = {
+const SWEEP = {
   'feed-check': {
     above: 'Before anything is measured',
     title: 'Check the signal',

@@ -3,7 +3,7 @@ import { luminance } from '#ui/desk'
 import { Heading, Options } from './panel-parts'
 
 /** What strengths of dimming do beside highlights, and what they cost. */
-export const HDR_DIMMING = [
+const HDR_DIMMING = [
   {
     name: 'Black beside a highlight',
     unit: 'cd/m²',
@@ -151,7 +151,9 @@ export const ValuesPanel = ({
       )}
       {more.length > 0 && (
         <section>
-          <Heading note="what a further move would gain in average ΔE00, and cost">Where it stopped</Heading>
+          <Heading note="what a further adjustment would gain in average ΔE00, and cost">
+            Where it stopped
+          </Heading>
           <ul className="grid gap-1">
             {more.map((m) => (
               <li key={m.step}>

@@ -15,7 +15,7 @@ export type Mend =
   | { readonly kind: 'recheck'; readonly label: string }
 
 /** A rule about one case, as data: what it is called, how much it weighs, what it says of a case. */
-export interface CaseRule {
+interface CaseRule {
   readonly id: string
   readonly level: Level
   readonly find: (of: CheckedCase) => ReadonlyArray<{ readonly text: string; readonly control?: string }>
@@ -23,24 +23,24 @@ export interface CaseRule {
 }
 
 export const caseOf = ({ document }: CheckedCase) => document.viewingCase.key
-export const composeAgain = (of: CheckedCase): Mend => ({
+const composeAgain = (of: CheckedCase): Mend => ({
   kind: 'compose',
   label: 'Compose this case again',
   case: caseOf(of),
 })
-export const toBench = (of: CheckedCase): Mend => ({
+const toBench = (of: CheckedCase): Mend => ({
   kind: 'bench',
   label: 'Open its session at the bench',
   case: caseOf(of),
 })
-export const measureAgain = (of: CheckedCase): Mend => ({
+const measureAgain = (of: CheckedCase): Mend => ({
   kind: 'measure-again',
   label: 'Verify it again at the bench',
   case: caseOf(of),
 })
 
 /** Values that a meter tells: one that rests on no reading was set by hand. */
-export const MEASURED = rolesWhere((r) => r.metered === true)
+const MEASURED = rolesWhere((r) => r.metered === true)
 
 /** Rules about one viewing case. */
 /** ΔE00 from which a nearer white is worth a sentence. */

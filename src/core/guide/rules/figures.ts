@@ -2,7 +2,7 @@
 export type Unit = 'kelvin' | 'difference' | 'other'
 
 /** What of a guide is no figure that a text may speak of. */
-export const NO_FIGURES: ReadonlySet<string> = new Set(['words', 'memory', 'readings', 'title', 'summary'])
+const NO_FIGURES: ReadonlySet<string> = new Set(['words', 'memory', 'readings', 'title', 'summary'])
 
 /** Every number that a guide measured or sets, by the unit in which a text would give it. */
 export const figuresOf = (value: unknown, into: Record<Unit, number[]>, unit: Unit = 'other'): void => {
@@ -17,13 +17,13 @@ export const figuresOf = (value: unknown, into: Record<Unit, number[]>, unit: Un
         figuresOf(v, into, key === 'cct' ? 'kelvin' : ERRORS.test(key) ? 'difference' : unit)
 }
 /** Keys under which errors stand. */
-export const ERRORS = /error|nearBlack|natural|six|tracking|average|worst/i
-export const unitOf = (before: string | undefined, after: string | undefined): Unit =>
+const ERRORS = /error|nearBlack|natural|six|tracking|average|worst/i
+const unitOf = (before: string | undefined, after: string | undefined): Unit =>
   before ? 'difference' : after?.trim() === 'K' ? 'kelvin' : 'other'
-export const WITH_UNIT =
+const WITH_UNIT =
   /(ΔE(?:00| ITP)?(?:\s+(?:is|was|of|from|to|at|now))*\s*)?(\d+(?:,\d{3})*(?:\.\d+)?)(\s*(?:cd\/m²|nits?\b|K\b|ms\b))?/g
 /** Share by which a figure in a text may be rounded. */
-export const ROUNDED = 0.005
+const ROUNDED = 0.005
 
 /** Figures with a unit in a text that are not those of the guide. */
 export const strangeFigures = (text: string, figures: Readonly<Record<Unit, readonly number[]>>): string[] =>

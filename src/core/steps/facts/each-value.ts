@@ -33,7 +33,7 @@ export const readAtValue = (
       read.set(r.patch.key, r)
   return read
 }
-export interface ReadAs {
+interface ReadAs {
   readonly alike: readonly Role[]
   readonly state: State
   readonly counts?: (reading: RouteReading) => boolean
@@ -46,7 +46,7 @@ export interface Choice {
 }
 
 /** How the values of a control are tried. */
-export interface Trial<Option> {
+interface Trial<Option> {
   readonly control: Control
   /** In the order in which they are tried. */
   readonly choices: readonly Choice[]

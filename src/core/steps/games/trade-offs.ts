@@ -364,7 +364,7 @@ const modesOf = ({ facts, byRole, patches }: StepContext): TradeOffs[] => {
   ]
 }
 
-export const helpers = defineStep({
+export const tradeOffs = defineStep({
   key: 'helpers',
   title: 'Options and trade-offs',
   restsOn: OPTIONS,

@@ -11,7 +11,7 @@ import { BLACK_MAY_RISE, NO_LIGHT, OFFSET_OWN } from '../tuning'
 import { ONE_CURVE } from './near-ends'
 
 /** A shade as it was read. */
-export interface Shade {
+interface Shade {
   /** Signal, 0…1. */
   readonly level: number
   /** cd/m² */
@@ -20,7 +20,7 @@ export interface Shade {
   readonly sigma?: number
 }
 
-export interface Ends {
+interface Ends {
   /** cd/m² */
   readonly black: number
   readonly white: number
@@ -30,7 +30,7 @@ export interface Ends {
  * Signal at which a display gives a share of the light between its black and its white: power laws from shade to shade, the lowest going on
  * towards black. Out: undefined where fewer than two shades show light of their own.
  */
-export const signalByShare = (
+const signalByShare = (
   shades: readonly Shade[],
   { black, white }: Ends,
 ): ((share: number) => number) | undefined => {
@@ -82,7 +82,7 @@ export const blackOffset = (
  * Signal by which the lowest shades look shifted against the power law of those above them: where black is lifted by its control, and where a
  * display was made for BT.1886. In: as `blackOffset`. Out: signal, 0…1; 0 where too little was read.
  */
-export const ownShift = (readings: readonly Shade[], { black, white }: Ends): number => {
+const ownShift = (readings: readonly Shade[], { black, white }: Ends): number => {
   const share = (l: number) => Math.max(NO_LIGHT, (l - black) / (white - black))
   const far = readings.filter((r) => r.level >= 0.09 && r.level <= 0.41)
   const near = readings.filter((r) => r.level > 0.015 && r.level < 0.045)
@@ -149,7 +149,7 @@ export const judge = (
 }
 
 /** A shade well above black, at the present luminance of white. */
-export interface FarShade {
+interface FarShade {
   readonly id: number
   /** The reading of white that it was scaled by. */
   readonly whiteId: number
@@ -160,7 +160,7 @@ export interface FarShade {
 }
 
 /** Luminance of white under the panel light of a state, cd/m². */
-export const whiteAt = ({ facts, light, byRole }: RouteContext, state: State): number => {
+const whiteAt = ({ facts, light, byRole }: RouteContext, state: State): number => {
   if (light && byRole.light) return light.curve.at(placeOf(byRole.light, state[byRole.light.key]))
   return (
     facts.readings.findLast((r) => r.patch.key === patchesOf(facts).white.key)?.xyz[1] ??
@@ -169,7 +169,7 @@ export const whiteAt = ({ facts, light, byRole }: RouteContext, state: State): n
 }
 
 /** Shades well above black, at the present panel light: read now, or read before and scaled. */
-export const farShades = (context: RouteContext, white: number): FarShade[] => {
+const farShades = (context: RouteContext, white: number): FarShade[] => {
   const { facts, outOfBox, byRole } = context
   const tone = byRole.tone?.key
   const same = (s: State) => !tone || s[tone] === facts.state[tone]

@@ -5,10 +5,10 @@ import type { ToneOption } from '../facts/findings'
 import { NAMES_AGREE } from '../tuning'
 
 /** Whether a choice is named after ITU-R BT.1886. */
-export const isStandard = (name: string): boolean => /1886/.test(name)
+const isStandard = (name: string): boolean => /1886/.test(name)
 
 /** The exponent that a choice is named after: “2.2”, “Gamma 22”. */
-export const exponentIn = (name: string): number | undefined => {
+const exponentIn = (name: string): number | undefined => {
   const found = /(?:^|[^\d.,])([12])[.,](\d{1,2})(?!\d)/.exec(name)
   if (found) return Number(`${found[1]}.${found[2]}`)
   const whole = /(?:^|[^\d.,])(1[6-9]|2[0-9])(?![\d.,])/.exec(name)
@@ -98,14 +98,14 @@ export const guessOptions = (
   })
 }
 
-export const numericValues = (control: Control): number[] => {
+const numericValues = (control: Control): number[] => {
   const { min, max, step } = placesOf(control)
   const n = Math.round((max - min) / step)
   return Array.from({ length: n + 1 }, (_, i) => Number(valueAt(control, min + i * step)))
 }
 
 /** Exponent of a number between, or beyond, those that were measured: straight lines. */
-export const between = (
+const between = (
   control: Control,
   options: readonly ToneOption[],
   value: ControlValue,

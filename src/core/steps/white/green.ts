@@ -7,7 +7,7 @@ import { GREEN_COST, GREEN_EXCEPTION, GREEN_GAINS } from '../tuning'
 import { rangeOf, trusted, twoPointControls } from './grey-adjustments'
 
 /** Pairs of ranges of one channel, gain with cut, that are tried together. */
-export const pairsOf = (controls: readonly NumberControl[]): Array<readonly [number, number]> =>
+const pairsOf = (controls: readonly NumberControl[]): Array<readonly [number, number]> =>
   controls.flatMap((a, i) =>
     controls.flatMap((b, j) => (j > i && a.channel === b.channel ? [[i, j] as const] : [])),
   )
@@ -85,7 +85,7 @@ export const gainOfGreen = (
 }
 
 /** Light of full white under amounts of the controls, on the scale of the aim. */
-export const lightAtWhite = (model: GreyModel, aim: GreyAim, amounts: Float64Array): number =>
+const lightAtWhite = (model: GreyModel, aim: GreyAim, amounts: Float64Array): number =>
   lightOfDrives(model, 1, drivesAt(model, model.levels.length - 1, amounts), aim.light)[1]
 
 /**

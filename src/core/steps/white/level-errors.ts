@@ -20,7 +20,8 @@ import { aimOf, greyPredictions, inDeltaE2000 } from './grey-adjustments'
 /** What single levels are moved on. */
 export const TWO_POINT: readonly Role[] = [...CURVE, 'white-preset', 'gain', 'cut']
 
-const percent = (level: number) => Math.round(level * 1000) / 10
+/** A level as the menu counts it, percent of the signal. */
+export const percent = (level: number) => Math.round(level * 1000) / 10
 
 /** Whether tone is off at a level: by a share of the drive, below a fifth of the signal by what is seen of light there. */
 export const isToneOff = ({ level, tone }: LevelError, from: number): boolean =>

@@ -33,6 +33,8 @@ export interface Look {
   /** Adjustments of single levels that were made. */
   readonly made: number
   readonly hasPriors: boolean
+  /** What the policy says of single levels. */
+  readonly policy: keyof typeof LEVEL_WHITE_FROM
   /** Error from which a level is corrected; whether tone is corrected with it. */
   readonly from: number
   readonly toneOff: boolean
@@ -41,7 +43,7 @@ export interface Look {
   readonly budget: number
   readonly readingIds: readonly number[]
 }
-export type AtLevel = RouteContext['byRole']['levelTone'][number] & { readonly channel?: Channel }
+type AtLevel = RouteContext['byRole']['levelTone'][number] & { readonly channel?: Channel }
 
 /** In HDR the next level beyond the scale of greys only tells how far the highest reaches. */
 export const isUsable = (context: StepContext, { level, control }: AtLevel): boolean =>
@@ -67,6 +69,8 @@ export const lookOf = (context: StepContext, model: GreyModel, now: Float64Array
   // Once single levels were moved, another click of light is no reason to move them all again.
   const toneFrom = (made > 1 ? TONE_OFF_AGAIN : TONE_OFF) * (facts.hand ? TONE_OFF_BY_HAND : 1)
   const rounds = 1 + timesGoneOn(facts)
+  // A policy that stops at two-point does not come here.
+  const policy = facts.policy.levelWhite as Look['policy']
   return {
     context,
     model,
@@ -80,7 +84,8 @@ export const lookOf = (context: StepContext, model: GreyModel, now: Float64Array
     worst: seen.reduce((a, b) => (b.error > a.error ? b : a), seen[0] ?? { level: 1, error: 0, tone: 0 }),
     made,
     hasPriors,
-    from: correctedFrom(facts.policy.levelWhite as keyof typeof LEVEL_WHITE_FROM, made > 0),
+    policy,
+    from: correctedFrom(policy, made > 0),
     toneOff:
       (tone.length > 0 || white.some((l) => l.channel === 'green')) &&
       seen.some((l) => isToneOff(l, toneFrom) && l.level < 0.91),

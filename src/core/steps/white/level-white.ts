@@ -34,7 +34,6 @@ import {
   GREEN_EXCEPTION,
   KNOWN_BY,
   LEVEL_WHITE_DARK,
-  type LEVEL_WHITE_FROM,
   LEVEL_WHITE_MOST_ADJUSTMENTS,
   LEVEL_WORTH,
   LEVEL_WORTH_AGAIN,
@@ -55,6 +54,7 @@ import {
 import {
   correctedLevels,
   isToneOff,
+  percent,
   readSince,
   ruleOf,
   TWO_POINT,
@@ -65,8 +65,6 @@ import { isUsable, type Look, lookOf } from './level-look'
 import { trialOf } from './level-trial'
 
 const TITLE = 'Multi-point white balance'
-
-const percent = (level: number) => Math.round(level * 1000) / 10
 
 const movedOff = (facts: RouteFacts, control: NumberControl): boolean =>
   facts.state[control.key] !== (control.neutral ?? control.default)
@@ -97,11 +95,7 @@ const finish = (look: Look, said: string, limits: readonly Limit[] = [], more?: 
         ({ control }): Derived => ({
           control: control.key,
           value: facts.state[control.key]!,
-          rule: ruleOf(
-            control,
-            facts.policy.levelWhite as keyof typeof LEVEL_WHITE_FROM,
-            facts.policy.green === 'free',
-          ),
+          rule: ruleOf(control, look.policy, facts.policy.green === 'free'),
           readingIds: look.readingIds,
         }),
       ),

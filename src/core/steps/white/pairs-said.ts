@@ -4,7 +4,7 @@ import type { Derived } from '../contract'
 import type { RouteContext } from '../facts/context'
 import { patchesOf } from '../facts/hdr-reference'
 
-export const HALF = { gain: 'the bright half', cut: 'the dark half' } as const
+const HALF = { gain: 'the bright half', cut: 'the dark half' } as const
 
 export const purposeOf = (
   controls: readonly NumberControl[],
