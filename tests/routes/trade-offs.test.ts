@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { calibrationResult } from '#bench/unattended'
 import { planRoute } from '#core/plan'
 import { LANTERN, PELT, SORREL } from '#core/simulation'
+import { FINDINGS } from '#core/steps'
 import { rehearse } from '#tests/rehearsal'
 
 /** Rows of a control in a result. */
@@ -22,6 +23,7 @@ describe('helpers of a game case', () => {
       expect(row.near!).toBeGreaterThan(shadows[i - 1]!.near!)
       expect(row.middle! / shadows[0]!.middle!).toBeGreaterThan(0.99)
     }
+    expect(FINDINGS.tradeOffs.safeParse(outcome.route!.tradeOffs).success).toBe(true)
     const said = outcome.route!.tradeOffs!.find((h) => h.control === 'shadows')!.sentences.at(-1)!
     const more = Math.round(100 * (shadows.at(-1)!.near! / shadows[0]!.near! - 1))
     expect(said).toContain(`5 % becomes ${more} % brighter`)
