@@ -21,7 +21,7 @@ const config: NextConfig = {
   reactStrictMode: true,
   devIndicators: false,
   rewrites: async () => [
-    ...['json', 'md', 'csv', 'pdf', 'vtt', 'zip'].map((ending) => ({
+    ...['json', 'md', 'csv', 'html', 'pdf', 'vtt', 'zip'].map((ending) => ({
       source: `/guides/:slug([a-z0-9-]+).${ending}`,
       destination: `/guides/:slug/${ending}`,
     })),

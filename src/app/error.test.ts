@@ -4,7 +4,6 @@ import { describe, expect, it } from 'vitest'
 import BenchError from './(bench)/error'
 import DeskError from './(desk)/error'
 import FollowError from './(follow)/error'
-import ReaderError from './(public)/error'
 
 const drawn = (page: typeof BenchError, digest?: string) =>
   renderToStaticMarkup(
@@ -15,7 +14,7 @@ const drawn = (page: typeof BenchError, digest?: string) =>
   )
 
 describe('a page that cannot be made', () => {
-  const PAGES = [BenchError, DeskError, FollowError, ReaderError]
+  const PAGES = [BenchError, DeskError, FollowError]
   it('names the number in the log, a way on and nothing of the error itself', () => {
     for (const page of PAGES) {
       expect(drawn(page, '29384756')).toContain('29384756')
@@ -28,6 +27,6 @@ describe('a page that cannot be made', () => {
   it('tells a reviewer that the run goes on, and readers nothing of how Wexmar is run', () => {
     expect(drawn(BenchError)).toMatch(/a run that is going on goes on/)
     expect(drawn(FollowError)).toMatch(/kept on this phone/)
-    for (const page of [FollowError, ReaderError]) expect(drawn(page)).not.toMatch(/database|WEXMAR|bench/)
+    expect(drawn(FollowError)).not.toMatch(/database|WEXMAR|bench/)
   })
 })

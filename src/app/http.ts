@@ -2,7 +2,7 @@ import { open } from 'node:fs/promises'
 import { Readable } from 'node:stream'
 import { whyRefused } from '#app/refused'
 import { guideFile } from '#server/background'
-import { context } from '#server/base'
+import { context, noteBegun } from '#server/base'
 import { guideAt, type PublicGuide } from '#server/guide'
 
 /**
@@ -52,6 +52,7 @@ export const eventStream = (
  * changed; anything else that fails is a fault and stays one.
  */
 export const answering = async (work: () => Promise<Response>): Promise<Response> => {
+  noteBegun()
   try {
     return await work()
   } catch (error) {

@@ -1,5 +1,5 @@
 import { cookies } from 'next/headers'
-import type { Theme } from '#ui/desk'
+import type { Theme } from '#ui/static'
 
 /** The theme that the visitor chose, or the one that fits the place: dark at the bench, paper at the desk. */
 export const themeFor = async (place: 'bench' | 'desk'): Promise<Theme> => {

@@ -5,7 +5,7 @@ export { type Database, isDatabaseAway, isDatabaseFull, openDatabase, ping } fro
 export { type ClaimedRun, claimRun, LEASE_MS, LeaseWatch, renewLease } from './leases'
 export { dropAllTables, MIGRATION_NAMES, migrate, migrationsOf } from './migrate'
 export { skippedFromNowOn, stepFromNowOn } from './migrations/0005-the-trades-words'
-export { asRequest, noteAway } from './request'
+export { asRequest, noteAway, noteBegun, type RequestNotes } from './request'
 export {
   askPerson,
   completeRun,

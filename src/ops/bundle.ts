@@ -1,6 +1,7 @@
 import { join } from 'node:path'
 import { build } from 'esbuild'
 import { followWorkerFile } from '#server/background'
+import { buildReadersStyle } from './readers-style'
 
 /** Wexmar's own programs, by the name of their process, and what is loaded beside them. */
 export const PROGRAMS = {
@@ -47,4 +48,5 @@ export const bundlePrograms = async (root: string, dist: string): Promise<void> 
     define: { 'process.env.NODE_ENV': '"production"' },
     logLevel: 'silent',
   })
+  await buildReadersStyle(root, dist)
 }

@@ -50,8 +50,6 @@ interface Body {
   readonly types: readonly string[]
   /** Most bytes. */
   readonly most: number
-  /** Handed on as it comes, to a handler that counts for itself; any other is read first, whole. */
-  readonly streamed?: true
 }
 const KB = 1024
 const MB = 1024 * KB
@@ -59,31 +57,28 @@ const FORMS = ['multipart/form-data', 'application/x-www-form-urlencoded']
 /** Room for what stands around a file in a form. */
 const AROUND = 64 * KB
 const BODIES: readonly Body[] = [
-  { path: /^\/api\/archives$/, types: ['multipart/form-data'], most: 64 * MB + AROUND, streamed: true },
+  { path: /^\/api\/archives$/, types: ['multipart/form-data'], most: 64 * MB + AROUND },
   {
     path: /^\/api\/guides\/import$/,
     types: ['multipart/form-data'],
     most: 16 * MB + AROUND,
-    streamed: true,
   },
   {
     path: /^\/api\/sessions\/[^/]+\/(import|traces)$/,
     types: ['multipart/form-data'],
     most: 8 * MB + AROUND,
-    streamed: true,
   },
   {
     path: /^\/api\/units\/[^/]+\/photos$/,
     types: ['multipart/form-data'],
     most: MB + AROUND,
-    streamed: true,
   },
   { path: /^\/api\/theme$/, types: FORMS, most: 4 * KB },
   { path: /^\/api\//, types: ['application/json'], most: 128 * KB },
   // Everything else are pages, whose forms and buttons are actions.
   { path: /^\//, types: [...FORMS, 'text/plain'], most: 3 * MB },
 ]
-export const bodyRule = (target: string): Body =>
+const bodyRule = (target: string): Body =>
   BODIES.find((b) => b.path.test(new URL(target, 'http://here').pathname))!
 
 /**
@@ -148,7 +143,7 @@ const judgeBody = (target: string, headers: IncomingHttpHeaders, length: number)
 const DEEPEST = 100
 
 /** Whether text that may be JSON is nested deeper than anything that is meant. */
-export const isTooDeep = (text: string): boolean => {
+const isTooDeep = (text: string): boolean => {
   let depth = 0
   let quoted = false
   for (let i = 0; i < text.length; i++) {

@@ -16,6 +16,7 @@ import { killAll } from './child'
 import { type Config, readConfig } from './config'
 import { endLeftovers, holdData, holderOf, rememberProcesses } from './leftovers'
 import { isPortFree } from './ports'
+import { watchReadersStyle } from './readers-style'
 import { Supervisor } from './supervisor'
 
 /** Pages are compiled as they are asked for. */
@@ -95,7 +96,8 @@ const main = async () => {
 const buildAll = async (config: Config): Promise<void> => {
   if (dev) {
     progress('Programs: translating')
-    return bundlePrograms(config.root, config.dist)
+    await bundlePrograms(config.root, config.dist)
+    return watchReadersStyle(config.root, config.dist)
   }
   progress('Application: looking whether it must be built (a minute where it must)')
   const log = join(config.data, 'log', 'build.log')

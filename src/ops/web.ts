@@ -1,27 +1,15 @@
 /** The web application as a process of its own: the built Next.js application behind the guard; while it is developed (`WEXMAR_DEV`), compiled as it is asked for. */
-import { readFile } from 'node:fs/promises'
-import { join } from 'node:path'
-import { LRUCache } from 'lru-cache'
 import next from 'next'
 import { health } from '#server/background'
 import { context, seeBench } from '#server/base'
-import { publishedMark } from '#server/guide'
 import { frontServer } from './front'
 import { originsFrom } from './guard'
-import { publicPages } from './public-pages'
 
 const port = Number(process.env.WEXMAR_PORT ?? 4310)
 const hostname = '127.0.0.1'
 const origins = originsFrom(process.env.WEXMAR_ORIGIN, port)
 // What addresses in feeds are made from.
 process.env.WEXMAR_ORIGIN = origins[0]
-
-/** Of the files that the application was built to, one that readers' pages name. */
-const builtFile = async (path: string): Promise<Buffer | undefined> => {
-  const [, own] = /^\/_next\/(static\/[\w./-]+)$/.exec(path) ?? []
-  if (!own || own.includes('..')) return undefined
-  return readFile(join(process.env.WEXMAR_DIST ?? '.next', own))
-}
 
 // What is known of the bench is known before the first page asks for it.
 void seeBench(context())
@@ -30,28 +18,11 @@ const app = next({ dev: developed, hostname, port })
 await app.prepare()
 const handle = app.getRequestHandler()
 const takeOver = app.getUpgradeHandler()
-// Many readers at once share one question to the database; what was published is seen a tenth of a second later at most. Nobody waits for a slow one.
-const marks = new LRUCache<'published', { readonly mark: string | undefined }>({
-  max: 1,
-  ttl: 100,
-  fetchMethod: async () => ({ mark: await publishedMark(context()) }),
-})
-const MARK_WAIT_MS = 700
-const publishedNow = (): Promise<string | undefined> =>
-  Promise.race([
-    marks.forceFetch('published').then((found) => found.mark),
-    new Promise<undefined>((resolve) => setTimeout(() => resolve(undefined), MARK_WAIT_MS).unref()),
-  ])
 // So is whether the database answers.
 void health(context())
 const server = frontServer(
   origins,
-  developed
-    ? (request, response) => handle(request, response)
-    : publicPages((request, response) => handle(request, response), publishedNow, {
-        asset: builtFile,
-        origin: origins[0]!,
-      }),
+  (request, response) => handle(request, response),
   async (_, response) => {
     const found = await health(context())
     response.writeHead(found.status === 'ok' ? 200 : 503, { 'content-type': 'application/json' })

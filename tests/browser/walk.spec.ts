@@ -287,6 +287,7 @@ test('every answer carries the safety headers, and a word of its own for its scr
     expect(answer.headers()['content-security-policy'], path).toMatch(
       /script-src 'none'.*frame-ancestors 'none'/,
     )
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     expect(await answer.text(), path).not.toMatch(/<script(?! type="application\/ld\+json")/)
   }
   await page.goto(`${process.env.WEXMAR_TEST_ADDRESS}/sessions/1`)

@@ -1,14 +1,16 @@
-import { readFile, writeFile } from 'node:fs/promises'
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
 import { strToU8, unzipSync, zipSync } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { readersAnswer } from '#app/readers'
 import { runnerLoop } from '#bench/runner'
 import { GUIDE_FILE, GuideFile } from '#core/guide/formats'
 import type { Database } from '#db'
 import { calibrate } from '#demo'
-import { doJob, heavy } from '#server/background'
+import { doJob, heavy, READERS_INDEX, readersFolder } from '#server/background'
 import { type Context, forgetBench, type Result, withTemporaryFile } from '#server/base'
 import { guideFileOf, guideFileSchema, readGuideFile } from '#server/files'
-import { digestOf, guideAt, readingsBehind } from '#server/guide'
+import { digestOf, guideAt, readingsBehind, withdrawGuide } from '#server/guide'
 import { beginOn, freshDatabase, startBench } from '#tests/environment'
 
 let db: Database
@@ -283,5 +285,109 @@ describe('a guide of another installation', () => {
     expect(after.document).toEqual(before!.document)
     expect(after.words).toEqual(before!.words)
     expect(after.published).toBe(true)
+  })
+})
+
+describe('pages for readers', () => {
+  const dist = '.next-test/readers-test'
+  const folder = readersFolder(process.cwd(), dist)
+  const shared = globalThis as typeof globalThis & { wexmarContext?: Context }
+  type Asked = Parameters<typeof readersAnswer>[1]
+  const guideAsked = (of = slug, alone = false): Asked => ({ page: 'guide', slug: of, answer: '', alone })
+  const get = (asked: Asked, headers: Record<string, string> = {}) =>
+    readersAnswer(new Request('http://127.0.0.1/', { headers }), asked)
+  /** Long enough that what is published is asked anew. */
+  const later = () => new Promise((resolve) => setTimeout(resolve, 150))
+
+  beforeAll(async () => {
+    shared.wexmarContext = ctx
+    process.env.WEXMAR_DIST = dist
+    await mkdir(folder, { recursive: true })
+    await writeFile(
+      join(folder, READERS_INDEX),
+      JSON.stringify({ sheet: 'sheet-A.css', whole: 'whole-A.css' }),
+    )
+    await writeFile(join(folder, 'whole-A.css'), 'h1{color:red}')
+  })
+  afterAll(async () => {
+    delete process.env.WEXMAR_DIST
+    delete shared.wexmarContext
+    await rm(folder, { recursive: true, force: true })
+  })
+
+  it('are markup on which nothing runs, with what machines read of it', async () => {
+    const answer = await get(guideAsked())
+    const html = await answer.text()
+    expect([answer.status, answer.headers.get('content-type')]).toEqual([200, 'text/html; charset=utf-8'])
+    expect(html).toMatch(/^<!DOCTYPE html><html lang="en"><head>.*<title>Ostrel Maren 55 settings<\/title>/)
+    expect(html).toContain('"@type":"TechArticle"')
+    expect(html).toContain('<link rel="stylesheet" href="/readers/sheet-A.css"/>')
+    expect(html).not.toMatch(/<script(?! type="application\/ld\+json")|\son\w+="/)
+    expect(answer.headers.get('content-security-policy')).toMatch(
+      /^default-src 'none'; script-src 'none'; style-src 'self';/,
+    )
+    expect(answer.headers.get('content-security-policy')).not.toMatch(/unsafe|nonce/)
+  })
+  it('are not sent again where the browser has them', async () => {
+    const plain = await get(guideAsked())
+    const again = await get(guideAsked(), { 'if-none-match': plain.headers.get('etag')! })
+    expect([again.status, await again.text()]).toEqual([304, ''])
+  })
+  it('follow the theme that the visitor chose', async () => {
+    const dark = await (await get(guideAsked(), { cookie: 'a=1; theme-desk=dark' })).text()
+    expect(dark).toContain('data-theme="dark"')
+    expect(await (await get(guideAsked())).text()).toContain('data-theme="paper"')
+  })
+  it('are saved as one file that needs nothing else and sends nothing', async () => {
+    const answer = await get(guideAsked(slug, true))
+    const html = await answer.text()
+    expect(answer.headers.get('content-disposition')).toBe(`attachment; filename="${slug}.html"`)
+    expect(html).toContain('<style>h1{color:red}</style>')
+    expect(html).not.toMatch(/<form|<link[^>]+stylesheet|(href|src)="\/(?!\/)/)
+    expect(html).toMatch(/href="http[^"]+\/guides"/)
+  })
+  it('say where nothing stands', async () => {
+    for (const asked of [
+      guideAsked('nowhere'),
+      { page: 'print', slug: 'nowhere' },
+      { page: 'revision', slug, number: 99 },
+      { page: 'readings', slug, case: 'sdr-dark', control: '__proto__' },
+    ] as const) {
+      const answer = await get(asked)
+      expect([answer.status, await answer.text()]).toEqual([404, expect.stringContaining('Nothing at this')])
+    }
+    for (const asked of [
+      { page: 'print', slug },
+      { page: 'revision', slug, number: 1 },
+      { page: 'compare', a: slug, b: `${slug}@1`, search: '', at: 1 },
+      { page: 'compare', a: '', b: '', search: '', at: 1 },
+    ] as const)
+      expect((await get(asked)).status).toBe(200)
+  })
+  it('stay as they were drawn until something is published or withdrawn, and while the database is away', async () => {
+    const list: Asked = {
+      page: 'list',
+      search: '',
+      at: 1,
+      filter: { maker: '', panel: '', size: '', case: '', firmware: '' },
+    }
+    const before = await (await get(list)).text()
+    expect(before).toContain('Ostrel Maren 55 settings')
+    shared.wexmarContext = {
+      ...ctx,
+      db: { ...db, sequelize: { query: async () => Promise.reject(new Error('away')) } } as never,
+    }
+    await later()
+    expect(await (await get(list)).text()).toBe(before)
+    // One that was never drawn has nothing to go on from.
+    const fault = await get({ ...list, search: 'never drawn' })
+    expect(fault.status).toBeGreaterThanOrEqual(500)
+    expect(await fault.text()).not.toMatch(/away<|SELECT/)
+    shared.wexmarContext = ctx
+    const guide = (await db.guides.findOne({ where: { slug } }))!
+    expect((await withdrawGuide(ctx, guide.id, 'Measured with a wrong meter.')).ok).toBe(true)
+    await later()
+    expect(await (await get(list)).text()).not.toContain('Ostrel Maren 55 settings')
+    expect(await (await get(guideAsked())).text()).toContain('Measured with a wrong meter.')
   })
 })

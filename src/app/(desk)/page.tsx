@@ -1,7 +1,8 @@
 import Link from 'next/link'
 import { context } from '#server/base'
 import { homeView, type UnitCard } from '#server/unit'
-import { AddUnit, day, IntakeForm, KeepFresh, stepAt, UnitRow } from '#ui/desk'
+import { AddUnit, IntakeForm, KeepFresh, UnitRow } from '#ui/desk'
+import { day, stepAt } from '#ui/static'
 import { takeInAction } from './actions'
 
 export const dynamic = 'force-dynamic'
@@ -79,9 +80,9 @@ const OnTheBench = ({ bench, onBench }: { bench: ThereBench; onBench: Home['onBe
               Go on with {session.caseLabel}
             </Link>
           ) : session && onBench.guide ? (
-            <Link className="button text-lg" href={`/guides/${onBench.guide.slug}`}>
+            <a className="button text-lg" href={`/guides/${onBench.guide.slug}`}>
               Read its guide
-            </Link>
+            </a>
           ) : (
             <Link className="button text-lg" href={`/units/${onBench.id}`}>
               Begin with {onBench.label}

@@ -3,7 +3,7 @@
 import { revalidatePath } from 'next/cache'
 import { redirect } from 'next/navigation'
 import { firstFault } from '#app/faults'
-import { guarded } from '#app/guarded'
+import { guarded, inTurn } from '#app/guarded'
 import { textIn, typedIn } from '#app/input'
 import { PolicyEntry } from '#core/entry'
 import { heavy } from '#server/background'
@@ -12,12 +12,12 @@ import { copyPolicy, removePolicy, savePolicy } from '#server/equipment'
 import type { Answer } from '#ui/form'
 
 export const copyPolicyAction = async (key: string): Promise<void> => {
-  const copied = await copyPolicy(context(), textIn(key))
+  const copied = await inTurn(() => copyPolicy(context(), textIn(key)))
   redirect(copied.ok ? `/policies?policy=${copied.value}` : '/policies')
 }
 
 export const removePolicyAction = async (key: string): Promise<void> => {
-  await removePolicy(context(), textIn(key))
+  await inTurn(() => removePolicy(context(), textIn(key)))
   redirect('/policies')
 }
 
@@ -38,6 +38,8 @@ export const savePolicyAction = guarded(async (key: string, entry: unknown): Pro
 export const forgetAction = async (form: FormData): Promise<void> => {
   const typed = typedIn(form)
   const slug = typed.model ?? ''
-  if (typed.prior || typed.all) await heavy.forgetPriors(context(), slug, typed.prior || undefined)
+  await inTurn(async () => {
+    if (typed.prior || typed.all) await heavy.forgetPriors(context(), slug, typed.prior || undefined)
+  })
   redirect(`/models/${encodeURIComponent(slug)}/learned`)
 }

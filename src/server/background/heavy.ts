@@ -1,3 +1,4 @@
+import { readersPage } from '#readers'
 import { correctionSource, makeCorrection } from '../equipment/corrections'
 import { addTrace } from '../evidence/entered'
 import { evidenceView } from '../evidence/evidence'
@@ -43,6 +44,7 @@ export const HEAVY = {
   evidenceView,
   rangesSeen,
   readingView,
+  readersPage,
   addTrace,
   importReadings,
   importState,

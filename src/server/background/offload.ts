@@ -30,8 +30,9 @@ export class TooBusy extends Error {}
 /** Longest that a piece of work may take, ms; what takes longer is ended with its thread, which is free for others then. */
 const LONGEST_MS = { planner: 45_000, jobs: 120_000 } as const
 
-/** Use cases that read or write a file: they go to the thread for files, so that no file keeps a plan waiting. */
+/** Use cases that read or write a file or draw a page for readers: they go to the thread for files, so that none keeps a plan waiting. */
 const OF_FILES: ReadonlySet<keyof Heavy> = new Set([
+  'readersPage',
   'addTrace',
   'importReadings',
   'importState',

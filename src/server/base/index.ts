@@ -1,3 +1,4 @@
+export { noteBegun } from '#db'
 export {
   type BenchSight,
   type Context,

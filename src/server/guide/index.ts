@@ -1,6 +1,14 @@
 export { type AddressView, guideAt, guideOfSession, type PublicGuide, revisionDifferences } from './addresses'
 export { type GuideDraft, seenIn, wordsOf } from './draft'
-export { ALL_GUIDES, deskGuides, type GuideFilter, guideChoices, publishedGuides } from './lists'
+export {
+  ALL_GUIDES,
+  deskGuides,
+  type GuideChoices,
+  type GuideFilter,
+  type GuidesView,
+  guideChoices,
+  publishedGuides,
+} from './lists'
 export { cancelSchedule, publishDue, withdrawGuide } from './publish'
 export { publishedMark } from './published-mark'
 export { type BehindReading, readingsBehind } from './readings-behind'

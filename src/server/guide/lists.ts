@@ -28,7 +28,7 @@ export interface GuideFilter {
 }
 export const ALL_GUIDES: GuideFilter = { maker: '', panel: '', size: '', case: '', firmware: '' }
 
-interface GuidesView extends Paged {
+export interface GuidesView extends Paged {
   readonly search: string
   readonly guides: readonly GuideCard[]
 }

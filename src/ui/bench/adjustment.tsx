@@ -1,5 +1,5 @@
 import type { LastAdjustmentView, OutcomeView, RunView } from '#server/view'
-import { duration, luminance } from '#ui/desk'
+import { duration, luminance } from '#ui/static'
 
 const amount = (quantity: OutcomeView['quantity'], value: number) =>
   quantity === 'luminance' ? `${luminance(value)} cd/m²` : value.toFixed(quantity === 'tone' ? 2 : 1)

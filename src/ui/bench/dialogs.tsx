@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react'
 import type { ReadingView } from '#server/view'
-import { luminance } from '#ui/desk'
+import { luminance } from '#ui/static'
 import { Dialog } from './dialog'
 import type { KeyRow } from './key-table'
 

@@ -1,4 +1,4 @@
-import { duration } from '#ui/desk'
+import { duration } from '#ui/static'
 import { markedDepth, markedMapping, markedMode, triedValue } from './bench-state'
 import { ChangeLine, ChangeSheet, commonPath, MOST_LARGE, Path, sizeFor } from './change'
 import { ChooseMapping } from './choose-mapping'

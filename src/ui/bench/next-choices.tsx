@@ -1,5 +1,5 @@
 import type { SessionView } from '#server/view'
-import { duration } from '#ui/desk'
+import { duration } from '#ui/static'
 import { DEPTH_LABEL } from './key-table'
 import { Above, type Of } from './next-parts'
 import { SurveyMatrix } from './survey'

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 import type { NextView, SessionView } from '#server/view'
-import { duration } from '#ui/desk'
+import { duration } from '#ui/static'
 import type { BenchEvent, BenchState } from './bench-state'
 import type { Send } from './use-session'
 

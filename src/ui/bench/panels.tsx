@@ -1,7 +1,7 @@
 import { sayWhole } from '#core/measure'
 import type { FindingsView, LevelRow, LevelsView } from '#server/view'
 import { styled } from '#ui/charts'
-import { luminance } from '#ui/desk'
+import { luminance } from '#ui/static'
 import { Heading, Options } from './panel-parts'
 
 /** Luminance for any room, and where black and white end. */

@@ -1,5 +1,5 @@
 import type { FindingsView, SessionView } from '#server/view'
-import { luminance } from '#ui/desk'
+import { luminance } from '#ui/static'
 import { Heading, Options } from './panel-parts'
 
 /** What strengths of dimming do beside highlights, and what they cost. */

@@ -3,7 +3,7 @@
 import { type KeyboardEvent, useEffect, useRef } from 'react'
 import type { LogEntry } from '#server/view'
 import { Swatch } from '#ui/charts'
-import { luminance, uncertainty } from '#ui/desk'
+import { luminance, uncertainty } from '#ui/static'
 
 /** Every reading as it arrives, the newest at the bottom, like the paper of an adding machine. */
 export const ReadingLog = ({

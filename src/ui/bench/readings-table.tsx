@@ -2,7 +2,7 @@
 
 import Papa from 'papaparse'
 import { useEffect, useMemo, useState } from 'react'
-import { clock } from '#ui/desk'
+import { clock } from '#ui/static'
 import { Dialog } from './dialog'
 
 /** Columns of the session’s file of readings that the table shows, under shorter heads where those say enough. */

@@ -1,4 +1,4 @@
-import { duration } from '#ui/desk'
+import { duration } from '#ui/static'
 import { ChangeLine, ChangeSheetCell, clicksInWords, commonPath, Path, setData, sizeFor } from './change'
 import { type AskedSet, rowAtHand, type Ticks, tickRows, ticksOf } from './ticks'
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react'
 import type { ModeRow } from '#server/view'
-import { luminance } from '#ui/desk'
+import { luminance } from '#ui/static'
 
 const dash = '–'
 

@@ -2,8 +2,8 @@
 
 import { z } from 'zod'
 import type { SessionView } from '#server/view'
-import { duration } from '#ui/desk'
 import { FormProblem, useEntry } from '#ui/form'
+import { duration } from '#ui/static'
 import { Dialog } from './dialog'
 import type { Send } from './use-session'
 

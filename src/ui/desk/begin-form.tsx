@@ -7,8 +7,8 @@ import { CASE_LABEL, isHdr, ViewingCase } from '#core/judge'
 import type { Effort } from '#core/plan'
 import type { UnitView } from '#server/unit'
 import { type Answer, Field, FormProblem, useEntry } from '#ui/form'
+import { day, stepAt } from '#ui/static'
 import { answersOf } from './equipment-form'
-import { day, stepAt } from './format'
 import { options } from './options'
 
 /** An equipment in one line. In: who sets, who shows patches, who reads, name of the meter. */

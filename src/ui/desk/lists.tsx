@@ -1,7 +1,6 @@
 import Link from 'next/link'
-import type { Paged } from '#server/base'
 import type { UnitCard } from '#server/unit'
-import { day, stepAt } from './format'
+import { day, stepAt } from '#ui/static'
 
 /** A unit in a list: what it is, how far it has come, where to go on. */
 export const UnitRow = ({ unit }: { unit: UnitCard }) => (
@@ -28,9 +27,9 @@ export const UnitRow = ({ unit }: { unit: UnitCard }) => (
     </p>
     <p className="sm:text-right">
       {unit.guide?.published ? (
-        <Link className="link" href={`/guides/${unit.guide.slug}`}>
+        <a className="link" href={`/guides/${unit.guide.slug}`}>
           Its guide
-        </Link>
+        </a>
       ) : unit.session ? (
         <Link className="link" href={`/sessions/${unit.session.id}`}>
           Go on
@@ -69,36 +68,6 @@ export const ListSearch = ({
     </button>
   </form>
 )
-
-/** Ways to the other pages of a list; nothing where there is only one. */
-export const Pager = ({
-  at,
-  href,
-  what,
-}: {
-  at: Paged
-  /** Address of a page, by its number. */
-  href: (page: number) => string
-  /** What is listed, in the plural. */
-  what: string
-}) =>
-  at.pages < 2 ? null : (
-    <nav aria-label={`Pages of ${what}`} className="flex items-baseline gap-6 py-4 text-soft">
-      {at.page > 1 && (
-        <a className="link" href={href(at.page - 1)} rel="prev">
-          Newer {what}
-        </a>
-      )}
-      <span className="text-faint">
-        Page {at.page} of {at.pages}, {at.total} {what}
-      </span>
-      {at.page < at.pages && (
-        <a className="link" href={href(at.page + 1)} rel="next">
-          Older {what}
-        </a>
-      )}
-    </nav>
-  )
 
 /** Ways to a unit that stands on no bench. */
 export const AddUnit = () => (

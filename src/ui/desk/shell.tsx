@@ -1,6 +1,7 @@
 import Link from 'next/link'
 import type { ReactNode } from 'react'
-import { type Theme, ThemeRoot, ThemeSwitch } from './theme'
+import type { Theme } from '#ui/static'
+import { ThemeRoot, ThemeSwitch } from './theme'
 
 /** Header and page of the desk: home, models, units, drafts. */
 export const DeskShell = ({

@@ -1,32 +1,20 @@
 'use client'
 
 import { createContext, type ReactNode, useContext } from 'react'
-
-export type Theme = 'paper' | 'dark'
+import { Surface, type Theme, ThemeForm } from '#ui/static'
 
 const ThemeContext = createContext<Theme>('paper')
 /** The theme of the surface that a component stands on. */
 export const useTheme = (): Theme => useContext(ThemeContext)
 
-/** The surface that everything stands on. */
+/** The surface that everything stands on, known to what is drawn on it. */
 export const ThemeRoot = ({ theme, children }: { theme: Theme; children: ReactNode }) => (
   <ThemeContext value={theme}>
-    <div data-theme={theme} className="min-h-dvh bg-ground text-ink">
-      {children}
-    </div>
+    <Surface theme={theme}>{children}</Surface>
   </ThemeContext>
 )
 
-/** Changes between paper and dark for one place, scripts or not. */
-export const ThemeSwitch = ({ place }: { place: 'bench' | 'desk' }) => {
-  const other: Theme = useTheme() === 'dark' ? 'paper' : 'dark'
-  return (
-    <form action="/api/theme" method="post" className="print:hidden">
-      <input type="hidden" name="place" value={place} />
-      <input type="hidden" name="theme" value={other} />
-      <button type="submit" className="act text-sm">
-        {other === 'dark' ? 'Dark' : 'Paper'}
-      </button>
-    </form>
-  )
-}
+/** Changes between paper and dark for one place. */
+export const ThemeSwitch = ({ place }: { place: 'bench' | 'desk' }) => (
+  <ThemeForm place={place} theme={useTheme()} />
+)

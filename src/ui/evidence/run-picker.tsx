@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation'
 import { useOptimistic, useTransition } from 'react'
 import type { EvidenceRun, EvidenceView } from '#server/evidence'
 import { Mark, type MarkKind } from '#ui/charts'
-import { day } from '#ui/desk'
+import { day } from '#ui/static'
 
 const MOST = 6
 

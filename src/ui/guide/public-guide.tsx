@@ -7,7 +7,7 @@ import {
 } from '#core/guide/document'
 import { guideOutline } from '#core/guide/formats'
 import { BlockBody, BlockSections } from '#ui/blocks'
-import { day } from '#ui/desk'
+import { day } from '#ui/static'
 import { CaseSection, GuideBlock } from './guide-case'
 import { Readers } from './readers'
 import { TransferMark } from './value-table'
@@ -62,6 +62,7 @@ const Legend = ({ block }: { block: Block }) =>
 export const PublicGuide = ({
   guide,
   answer = '',
+  alone = false,
 }: {
   guide: {
     readonly document: GuideDocument
@@ -73,6 +74,8 @@ export const PublicGuide = ({
   }
   /** What became of a report that was just sent. */
   answer?: string
+  /** In a file that is opened anywhere: nothing on it is sent. */
+  alone?: boolean
 }) => {
   const { document, revision, revisions, publishedAt, slug, reports } = guide
   const { cases } = document
@@ -111,7 +114,7 @@ export const PublicGuide = ({
           blocks={outline.foot}
           body={(block) => (block.key === 'copy' ? <Legend block={block} /> : <BlockBody block={block} />)}
         />
-        <Readers document={document} reports={reports} slug={slug} answer={answer} />
+        <Readers document={document} reports={reports} slug={slug} answer={answer} alone={alone} />
         <section className="rule-t print:hidden pt-5 pb-6">
           <h2 className="mb-2 font-semibold">Revisions</h2>
           <ul className="grid gap-1.5 text-[0.95rem] text-soft">

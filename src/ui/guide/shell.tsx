@@ -1,17 +1,21 @@
 import type { ReactNode } from 'react'
-import { type Theme, ThemeRoot, ThemeSwitch } from '#ui/desk'
+import { Surface, type Theme, ThemeForm } from '#ui/static'
 
 /** Header and page for readers. Everything works without scripts; links are plain. */
 export const PublicShell = ({
   theme,
   desk,
+  alone = false,
   children,
 }: {
   theme: Theme
+  /** Name of the site. */
   desk: string
+  /** A file that is opened anywhere: nothing on it is sent. */
+  alone?: boolean
   children: ReactNode
 }) => (
-  <ThemeRoot theme={theme}>
+  <Surface theme={theme}>
     <header className="rule-b">
       <div className="mx-auto flex max-w-6xl items-center gap-5 px-4 py-4 sm:px-8">
         <a href="/guides" className="figure flex-1 text-lg">
@@ -21,7 +25,7 @@ export const PublicShell = ({
           <a className="hover:text-ink" href="/guides">
             Guides
           </a>
-          <ThemeSwitch place="desk" />
+          {!alone && <ThemeForm place="desk" theme={theme} />}
         </nav>
       </div>
     </header>
@@ -32,5 +36,5 @@ export const PublicShell = ({
         it, and leave service menus to licensed service.
       </p>
     </footer>
-  </ThemeRoot>
+  </Surface>
 )

@@ -1,7 +1,7 @@
 import Link from 'next/link'
 import { LINK_COLUMNS, LinkKey, LinkUse, Range, sayLink } from '#core/signal'
 import type { PlannerView, PlannerWish, RangeSeen } from '#server/model'
-import { day } from '#ui/desk'
+import { day } from '#ui/static'
 
 const USE = { film: 'Film', game: 'Games', desktop: 'Desktop' } as const
 const FITS = { fits: 'fits', compressed: 'compressed', no: '–' } as const

@@ -2,7 +2,8 @@ import Link from 'next/link'
 import { listWish } from '#app/params'
 import { context } from '#server/base'
 import { unitsView } from '#server/unit'
-import { AddUnit, ListSearch, Pager, Trail, UnitRow } from '#ui/desk'
+import { AddUnit, ListSearch, Trail, UnitRow } from '#ui/desk'
+import { Pager } from '#ui/static'
 
 export const dynamic = 'force-dynamic'
 

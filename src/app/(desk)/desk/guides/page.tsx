@@ -2,8 +2,9 @@ import Link from 'next/link'
 import { listWish } from '#app/params'
 import { context } from '#server/base'
 import { deskGuides } from '#server/guide'
-import { day, ListSearch, Pager } from '#ui/desk'
+import { ListSearch } from '#ui/desk'
 import { GuideUpload } from '#ui/files'
+import { day, Pager } from '#ui/static'
 
 export const dynamic = 'force-dynamic'
 

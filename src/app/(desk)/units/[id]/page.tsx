@@ -6,7 +6,8 @@ import { PANEL_LABEL } from '#core/entry'
 import { isHdr } from '#core/judge'
 import { context } from '#server/base'
 import { type UnitView, unitView } from '#server/unit'
-import { ActionButton, BeginForm, day, LineButton, NoteForm, Pager, stepAt, Trail } from '#ui/desk'
+import { ActionButton, BeginForm, LineButton, NoteForm, Trail } from '#ui/desk'
+import { day, Pager, stepAt } from '#ui/static'
 import {
   archiveAction,
   beginAction,

@@ -3,9 +3,10 @@ import type { settingRows } from '#core/guide/formats'
 import type { GuideFinding } from '#core/guide/rules'
 import { isReachable, publicOrigin } from '#server/base'
 import type { GuideDraft } from '#server/guide'
-import { day, LineButton, LocalTime, QrCode } from '#ui/desk'
+import { LineButton, LocalTime, QrCode } from '#ui/desk'
 import { ValueTable } from '#ui/guide'
 import { PublishForm, ReviewForm, ValueWords, WithdrawForm, WordsField } from '#ui/guide-desk'
+import { day } from '#ui/static'
 import {
   cancelScheduleAction,
   chooseBaseAction,

@@ -2,8 +2,8 @@ import { notFound, permanentRedirect, redirect } from 'next/navigation'
 import { followSteps } from '#core/guide/formats'
 import { context } from '#server/base'
 import { guideAt } from '#server/guide'
-import { day } from '#ui/desk'
 import { FollowAlong } from '#ui/follow'
+import { day } from '#ui/static'
 
 export const dynamic = 'force-dynamic'
 type Props = {

@@ -1,3 +1,4 @@
+import { inTurn } from '#app/guarded'
 import { answering } from '#app/http'
 import { idOf } from '#app/params'
 import { context } from '#server/base'
@@ -29,7 +30,7 @@ export const POST = async (request: Request, { params }: { params: Promise<{ id:
     )
   }
   return answering(async () => {
-    const result = await carryOut(context(), id, command.data)
+    const result = await inTurn(() => carryOut(context(), id, command.data))
     nudgeWatchers(context())
     const revision = await revisionOf(context(), id)
     if (revision === undefined) return refuse(404, 'There is no such session.')

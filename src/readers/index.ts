@@ -1,0 +1,3 @@
+export type { Around } from './document'
+export { awayMarkup, type ReadersPage, readersPage } from './draw'
+export type { Asked } from './read'
