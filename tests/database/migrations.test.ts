@@ -153,7 +153,7 @@ describe('a migration', () => {
       'white-level': 'in use',
     })
     expect((await db.runs.findByPk(1))!.readingCount).toBe(1)
-    expect((await db.sheets.findByPk(1))!.document.controls.map((c) => c.memory)).toEqual([
+    expect((await db.sheets.findByPk(1))!.getDataValue('document').controls.map((c) => c.memory)).toEqual([
       [],
       ...Array(4).fill(['mode']),
     ])
@@ -198,7 +198,7 @@ describe('a migration', () => {
     expect(runs.map((r) => r.purpose)).toEqual(['out-of-box', 'adjust', 'adjust'])
     expect(runs[2]!.ask).toEqual({ kind: 'set', task: 0, control: 'black', value: 50 })
     expect((await db.readings.findByPk(1))!.task).toBe(1)
-    expect((await db.priors.findByPk(2))!.document.kind).toBe('clipping')
+    expect((await db.priors.findByPk(2))!.getDataValue('document').kind).toBe('clipping')
     expect((await db.visualVerdicts.count()) + (await db.tasks.count())).toBe(4)
   })
 

@@ -32,6 +32,5 @@ export {
   shippedPolicy,
   targetsFor,
   targetsOf,
-  withDefaults,
 } from './policy'
 export { VISIBLE } from './tuning'

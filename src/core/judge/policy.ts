@@ -57,14 +57,6 @@ export const Policy = z.object({
 })
 export type Policy = z.infer<typeof Policy>
 
-/** A policy as it was kept, with the answers that it was not asked for when it was made. */
-export const withDefaults = (kept: Policy): Policy => ({
-  ...kept,
-  luminance: { ...kept.luminance, desktop: kept.luminance.desktop ?? DESKTOP.luminance },
-  tone: { ...kept.tone, desktop: kept.tone.desktop ?? DESKTOP.tone },
-  worthAMinute: kept.worthAMinute ?? WORTH_A_MINUTE,
-})
-
 /** The questions that have a few fixed answers, with the words of both; what is measured of a choice is said elsewhere. */
 export const POLICY_QUESTIONS = {
   green: {

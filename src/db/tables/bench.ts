@@ -1,124 +1,95 @@
-import type { CreationOptional } from 'sequelize'
+import { z } from 'zod'
 import type { Matrix3 } from '#core/colorimetry'
-import type { Policy } from '#core/judge'
+import { Policy } from '#core/judge'
 import type { FourColours } from '#core/measure'
-import type { ResponsePrior } from '#core/model'
-import type { BenchDescription } from '#core/protocol'
-import { id, json, maybe, now, type Row, table, time, whole, word, yesNo } from './table'
-
-export interface BenchRow extends Row<BenchRow> {
-  id: CreationOptional<number>
-  url: string
-  name: string
-  description: BenchDescription | null
-  seenAt: Date | null
-  /** Who alone drives it; null: whichever runner there is. */
-  drivenBy: CreationOptional<string | null>
-}
-export const benches = table<BenchRow>('benches', {
+import { ResponsePrior } from '#core/model'
+import { BenchDescription } from '#core/protocol'
+import {
+  here,
   id,
-  url: word,
-  name: word,
-  description: maybe(json),
+  json,
+  key,
+  maybe,
+  names,
+  now,
+  type RowOf,
+  table,
+  text,
+  time,
+  whole,
+  word,
+  yesNo,
+} from './table'
+
+export const benches = table('benches', {
+  id,
+  url: text(),
+  name: text(),
+  description: maybe(json(BenchDescription)),
   seenAt: maybe(time),
-  drivenBy: maybe(word),
+  /** Who alone drives it; null: whichever runner there is. */
+  drivenBy: maybe(text()),
 })
+export type BenchRow = RowOf<typeof benches>
 
-export interface CorrectionRow extends Row<CorrectionRow> {
-  id: CreationOptional<number>
-  name: string
-  meter: string
-  reference: string
-  panelKind: string
-  unitId: number | null
-  colours: FourColours
-  matrix: Matrix3
-  createdAt: CreationOptional<Date>
-}
-export const corrections = table<CorrectionRow>('meter_corrections', {
+const triple = z.tuple([z.number(), z.number(), z.number()])
+const Colour = z.object({ meter: triple, reference: triple })
+export const corrections = table('meter_corrections', {
   id,
-  name: word,
-  meter: word,
-  reference: word,
-  panelKind: word,
-  unitId: maybe(whole),
-  colours: json,
-  matrix: json,
+  name: text(80),
+  meter: text(300),
+  reference: text(120),
+  panelKind: text(40),
+  unitId: here(maybe(names('units'))),
+  colours: json<FourColours>(z.object({ red: Colour, green: Colour, blue: Colour, white: Colour })),
+  matrix: json<Matrix3>(z.tuple([triple, triple, triple])),
   createdAt: now,
 })
+export type CorrectionRow = RowOf<typeof corrections>
 
 /** The patch page says that the patch of a task stands on it. */
-export interface PatchShowRow extends Row<PatchShowRow> {
-  sessionId: number
-  runId: number
-  task: number
-  shownAt: CreationOptional<Date>
-  /** The page's own account of itself: size in pixels, pixel ratio. */
-  page: string
-}
-export const patchShows = table<PatchShowRow>('patch_shows', {
-  sessionId: { ...whole, primaryKey: true },
-  runId: { ...whole, primaryKey: true },
-  task: { ...whole, primaryKey: true },
+export const patchShows = table('patch_shows', {
+  sessionId: key(names('sessions')),
+  runId: key(names('runs')),
+  task: key(whole(z.number().int().nonnegative().max(1_000_000))),
   shownAt: now,
-  page: word,
+  /** The page's own account of itself: size in pixels, pixel ratio. */
+  page: text(300),
 })
+export type PatchShowRow = RowOf<typeof patchShows>
 
-export interface SettingRow extends Row<SettingRow> {
-  name: string
-  value: string
-}
-export const settings = table<SettingRow>('settings', { name: { ...word, primaryKey: true }, value: word })
+export const settings = table('settings', { name: key(text()), value: text() })
+export type SettingRow = RowOf<typeof settings>
 
 /** Background work that fails, until it succeeds. */
-export interface TroubleRow extends Row<TroubleRow> {
-  work: 'unattended' | 'summary' | 'schedule'
-  item: number
-  times: number
-  message: string
-  since: Date
-  /** Not before this it is tried again. */
-  againAt: Date
-}
-export const troubles = table<TroubleRow>('troubles', {
-  work: { ...word, primaryKey: true },
-  item: { ...whole, primaryKey: true },
-  times: whole,
-  message: word,
+export const troubles = table('troubles', {
+  work: key(word(z.enum(['unattended', 'summary', 'schedule']))),
+  item: key(whole()),
+  times: whole(),
+  message: text(),
   since: time,
+  /** Not before this it is tried again. */
   againAt: time,
 })
+export type TroubleRow = RowOf<typeof troubles>
 
 /** A policy of a reviewer's own; those that come with Wexmar are in the core. */
-export interface PolicyRow extends Row<PolicyRow> {
-  id: CreationOptional<number>
-  name: string
-  document: Policy
-  createdAt: CreationOptional<Date>
-  updatedAt: CreationOptional<Date>
-}
-export const policies = table<PolicyRow>('policies', {
+export const policies = table('policies', {
   id,
-  name: word,
-  document: json,
+  name: text(),
+  document: json(Policy),
   createdAt: now,
   updatedAt: now,
 })
+export type PolicyRow = RowOf<typeof policies>
 
 /** A response prior of a session, as it was at a revision of it. */
-export interface ResponsePriorRow extends Row<ResponsePriorRow> {
-  id: CreationOptional<number>
-  sessionId: number
-  revision: number
-  controlKey: string
-  document: ResponsePrior
-  forgotten: CreationOptional<boolean>
-}
-export const priors = table<ResponsePriorRow>('response_priors', {
+export const priors = table('response_priors', {
   id,
-  sessionId: whole,
-  revision: whole,
-  controlKey: word,
-  document: json,
+  sessionId: names('sessions'),
+  revision: whole(),
+  controlKey: text(60),
+  document: json(ResponsePrior),
   forgotten: yesNo,
 })
+export type ResponsePriorRow = RowOf<typeof priors>

@@ -1,161 +1,124 @@
-import type { CreationOptional } from 'sequelize'
-import type { BelievedMemory, ControlSheet } from '#core/display'
-import type { SheetDraft } from '#core/draft'
-import type { DisplayInputs, SourceDevice } from '#core/signal'
-import { day, id, json, maybe, now, number, type Row, table, time, whole, word } from './table'
-
-export interface ModelRow extends Row<ModelRow> {
-  id: CreationOptional<number>
-  maker: string
-  name: string
-  slug: string
-  panelKind: string
-  /** Sockets and what it takes over them; null where nobody entered it. */
-  inputs: DisplayInputs | null
-}
-export const models = table<ModelRow>('models', {
+import { z } from 'zod'
+import { BelievedMemory, ControlSheet } from '#core/display'
+import { SheetDraft } from '#core/draft'
+import { LARGEST_PHOTO } from '#core/entry'
+import { DisplayInputs, SourceDevice } from '#core/signal'
+import { STEP_KEYS } from '#core/steps'
+import {
+  day,
+  here,
   id,
-  maker: word,
-  name: word,
-  slug: word,
-  panelKind: word,
-  inputs: maybe(json),
+  json,
+  key,
+  lent,
+  maybe,
+  names,
+  now,
+  number,
+  type RowOf,
+  table,
+  text,
+  time,
+  whole,
+  word,
+} from './table'
+
+export const models = table('models', {
+  id,
+  maker: text(),
+  name: text(),
+  slug: text(),
+  panelKind: text(),
+  /** Sockets and what it takes over them; null where nobody entered it. */
+  inputs: maybe(json(DisplayInputs)),
 })
+export type ModelRow = RowOf<typeof models>
 
 /** A device that sends pictures. */
-export interface SourceRow extends Row<SourceRow> {
-  id: CreationOptional<number>
-  name: string
-  document: SourceDevice
-  createdAt: CreationOptional<Date>
-  removedAt: Date | null
-}
-export const sources = table<SourceRow>('sources', {
+export const sources = table('sources', {
   id,
-  name: word,
-  document: json,
+  name: text(),
+  document: json(SourceDevice),
   createdAt: now,
   removedAt: maybe(time),
 })
+export type SourceRow = RowOf<typeof sources>
 
-export interface VariantRow extends Row<VariantRow> {
-  id: CreationOptional<number>
-  modelId: number
-  sizeInch: number
-  region: string
-}
-export const variants = table<VariantRow>('variants', { id, modelId: whole, sizeInch: number, region: word })
-
-export interface UnitRow extends Row<UnitRow> {
-  id: CreationOptional<number>
-  variantId: number
-  label: string
-  serial: string
-  origin: string
-  hours: number | null
-  returnsOn: string | null
-  /** What its display stands at, as far as is known, and the session that set it last; null before the first. */
-  stateId: CreationOptional<number | null>
-  statedBy: CreationOptional<number | null>
-  /** What it is believed to hold, by place; null where nobody has seen anything. */
-  memory: CreationOptional<BelievedMemory | null>
-  createdAt: CreationOptional<Date>
-  /** When the display was switched on, where a person said so. */
-  switchedOnAt: CreationOptional<Date | null>
-}
-export const units = table<UnitRow>('units', {
+export const variants = table('variants', {
   id,
-  variantId: whole,
-  label: word,
-  serial: word,
-  origin: word,
-  hours: maybe(number),
+  modelId: names('models'),
+  sizeInch: number(),
+  region: text(),
+})
+export type VariantRow = RowOf<typeof variants>
+
+export const units = table('units', {
+  id,
+  variantId: names('variants'),
+  label: text(),
+  serial: text(),
+  origin: text(),
+  hours: maybe(number()),
   returnsOn: day,
-  stateId: maybe(whole),
-  statedBy: maybe(whole),
-  memory: maybe(json),
+  /** What its display stands at, as far as is known, and the session that set it last; null before the first. */
+  stateId: maybe(names('states')),
+  statedBy: maybe(names('sessions')),
+  /** What it is believed to hold, by place; null where nobody has seen anything. */
+  memory: maybe(json(BelievedMemory)),
+  /** When the display was switched on, where a person said so. */
   switchedOnAt: maybe(time),
   createdAt: now,
 })
+export type UnitRow = RowOf<typeof units>
 
-export interface FirmwareRow extends Row<FirmwareRow> {
-  id: CreationOptional<number>
-  modelId: number
-  version: string
-}
-export const firmwares = table<FirmwareRow>('firmwares', { id, modelId: whole, version: word })
+export const firmwares = table('firmwares', { id, modelId: here(names('models')), version: text(120) })
+export type FirmwareRow = RowOf<typeof firmwares>
 
-export interface UnitFirmwareRow extends Row<UnitFirmwareRow> {
-  unitId: number
-  firmwareId: number
-  seenAt: CreationOptional<Date>
-}
-export const unitFirmwares = table<UnitFirmwareRow>('unit_firmwares', {
-  unitId: { ...whole, primaryKey: true },
-  firmwareId: { ...whole, primaryKey: true },
+export const unitFirmwares = table('unit_firmwares', {
+  unitId: key(here(names('units'))),
+  firmwareId: key(names('firmwares')),
   seenAt: now,
 })
+export type UnitFirmwareRow = RowOf<typeof unitFirmwares>
 
-export interface SheetRow extends Row<SheetRow> {
-  id: CreationOptional<number>
-  modelId: number
-  version: number
-  document: ControlSheet
-}
-export const sheets = table<SheetRow>('control_sheets', {
+export const sheets = table('control_sheets', {
   id,
-  modelId: whole,
-  version: whole,
-  document: json,
+  modelId: here(names('models')),
+  version: whole(z.number().int().positive().max(1_000_000)),
+  document: json(ControlSheet),
 })
+export type SheetRow = RowOf<typeof sheets>
 
 /** A control sheet of a model while it is entered. */
-export interface SheetDraftRow extends Row<SheetDraftRow> {
-  id: CreationOptional<number>
-  modelId: number
-  document: SheetDraft
-  /** Counted up with each change, so that two windows do not undo each other. */
-  revision: CreationOptional<number>
-  updatedAt: CreationOptional<Date>
-}
-export const sheetDrafts = table<SheetDraftRow>('sheet_drafts', {
+export const sheetDrafts = table('sheet_drafts', {
   id,
-  modelId: whole,
-  document: json,
-  revision: { ...whole, defaultValue: 1 },
+  modelId: names('models'),
+  document: json(SheetDraft),
+  /** Counted up with each change, so that two windows do not undo each other. */
+  revision: lent(whole(), 1),
   updatedAt: now,
 })
+export type SheetDraftRow = RowOf<typeof sheetDrafts>
 
 /** What somebody wrote down of a unit, at a step of a session or apart from any. */
-export interface NoteRow extends Row<NoteRow> {
-  id: CreationOptional<number>
-  unitId: number
-  sessionId: number | null
-  step: string | null
-  text: string
-  createdAt: CreationOptional<Date>
-}
-export const notes = table<NoteRow>('notes', {
+export const notes = table('notes', {
   id,
-  unitId: whole,
-  sessionId: maybe(whole),
-  step: maybe(word),
-  text: word,
+  unitId: here(names('units')),
+  sessionId: maybe(names('sessions')),
+  step: maybe(word(z.enum(STEP_KEYS))),
+  text: text(2000),
   createdAt: now,
 })
+export type NoteRow = RowOf<typeof notes>
 
+/** Pixels of a side of a photograph. */
+const side = whole(z.number().int().positive().max(65_535))
 /** The photograph of a note, as base64 (a JPEG): a backup is made of texts, and an archive of JSON. */
-export interface PhotoRow extends Row<PhotoRow> {
-  id: CreationOptional<number>
-  noteId: number
-  width: number
-  height: number
-  jpeg: string
-}
-export const photos = table<PhotoRow>('photos', {
+export const photos = table('photos', {
   id,
-  noteId: whole,
-  width: whole,
-  height: whole,
-  jpeg: word,
+  noteId: names('notes'),
+  width: side,
+  height: side,
+  jpeg: word(z.base64().max(4 * Math.ceil(LARGEST_PHOTO / 3))),
 })
+export type PhotoRow = RowOf<typeof photos>

@@ -1,219 +1,159 @@
-import type { CreationOptional } from 'sequelize'
-import type { State } from '#core/display'
-import type { CaseDocument, GuideDocument } from '#core/guide/document'
-import type { GuideReading } from '#core/guide/formats'
-import { id, json, maybe, now, number, type Row, table, time, whole, word } from './table'
+import { z } from 'zod'
+import { State } from '#core/display'
+import { CaseDocument, type GuideDocument } from '#core/guide/document'
+import { GuideReading } from '#core/guide/formats'
+import {
+  id,
+  json,
+  key,
+  lent,
+  maybe,
+  names,
+  now,
+  number,
+  type RowOf,
+  table,
+  text,
+  time,
+  whole,
+  word,
+} from './table'
 
-/** What is kept of a reading from a file: with the whole state of the display. */
-export type ImportedReading = Omit<GuideReading, 'id' | 'state'> & { readonly state: State }
+/** A guide as it was published; it is brought up to date as it is used (`renewedGuide`). */
+const Published = z.custom<GuideDocument>((value) => typeof value === 'object')
+const texts = json(z.array(z.string()))
 
 /** The guide of a model and size. */
-export interface GuideRow extends Row<GuideRow> {
-  id: CreationOptional<number>
-  modelId: number
-  sizeInch: number
-  slug: string
-  /** Of its newest published revision, for lists; empty and null before the first. */
-  title: CreationOptional<string>
-  summary: CreationOptional<string>
-  cases: CreationOptional<string[]>
-  firmwares: CreationOptional<string[]>
-  publishedNumber: CreationOptional<number | null>
-  publishedAt: CreationOptional<Date | null>
-  withdrawnAt: CreationOptional<Date | null>
-  /** Why it was withdrawn; empty where it was not. */
-  withdrawnWhy: CreationOptional<string>
-}
-export const guides = table<GuideRow>('guide_pages', {
+export const guides = table('guide_pages', {
   id,
-  modelId: whole,
-  sizeInch: number,
-  slug: word,
-  title: { ...word, defaultValue: '' },
-  summary: { ...word, defaultValue: '' },
-  cases: { ...json, defaultValue: [] },
-  firmwares: { ...json, defaultValue: [] },
-  publishedNumber: maybe(whole),
+  modelId: names('models'),
+  sizeInch: number(),
+  slug: text(),
+  /** Of its newest published revision, for lists; empty and null before the first. */
+  title: lent(text(), ''),
+  summary: lent(text(), ''),
+  cases: lent(texts, []),
+  firmwares: lent(texts, []),
+  publishedNumber: maybe(whole()),
   publishedAt: maybe(time),
   withdrawnAt: maybe(time),
-  withdrawnWhy: { ...word, defaultValue: '' },
+  /** Why it was withdrawn; empty where it was not. */
+  withdrawnWhy: lent(text(), ''),
 })
+export type GuideRow = RowOf<typeof guides>
 
 /** A published revision of a guide: never changed. */
-export interface GuideRevisionRow extends Row<GuideRevisionRow> {
-  id: CreationOptional<number>
-  guideId: number
-  number: number
-  /** A new measurement, or words set right. */
-  kind: 'revision' | 'correction'
-  /** Why it was made, for readers; empty for the first. */
-  note: CreationOptional<string>
-  /** Who answers for it. */
-  author: CreationOptional<string>
-  /** Why it was published with warnings, for the desk. */
-  because: CreationOptional<string>
-  /** Who else has looked at it; empty where nobody has. */
-  reviewer: CreationOptional<string>
-  document: GuideDocument
-  publishedAt: Date
-}
-export const guideRevisions = table<GuideRevisionRow>('guide_page_revisions', {
+export const guideRevisions = table('guide_page_revisions', {
   id,
-  guideId: whole,
-  number: whole,
-  kind: word,
-  note: { ...word, defaultValue: '' },
-  author: { ...word, defaultValue: '' },
-  because: { ...word, defaultValue: '' },
-  reviewer: { ...word, defaultValue: '' },
-  document: json,
+  guideId: names('guides'),
+  number: whole(),
+  /** A new measurement, or words set right. */
+  kind: word(z.enum(['revision', 'correction'])),
+  /** Why it was made, for readers; empty for the first. */
+  note: lent(text(), ''),
+  /** Who answers for it. */
+  author: lent(text(), ''),
+  /** Why it was published with warnings, for the desk. */
+  because: lent(text(), ''),
+  /** Who else has looked at it; empty where nobody has. */
+  reviewer: lent(text(), ''),
+  document: json(Published),
   publishedAt: time,
 })
+export type GuideRevisionRow = RowOf<typeof guideRevisions>
 
 /** What somebody said of a draft as it was then. */
-export interface GuideReviewRow extends Row<GuideReviewRow> {
-  id: CreationOptional<number>
-  guideId: number
-  /** Number that the draft's revision is to have. */
-  number: number
-  /** SHA-256 of the draft. */
-  digest: string
-  kind: 'asked' | 'approved' | 'changes'
-  author: string
-  note: CreationOptional<string>
-  createdAt: CreationOptional<Date>
-}
-export const guideReviews = table<GuideReviewRow>('guide_reviews', {
+export const guideReviews = table('guide_reviews', {
   id,
-  guideId: whole,
-  number: whole,
-  digest: word,
-  kind: word,
-  author: word,
-  note: { ...word, defaultValue: '' },
+  guideId: names('guides'),
+  /** Number that the draft's revision is to have. */
+  number: whole(),
+  /** SHA-256 of the draft. */
+  digest: text(),
+  kind: word(z.enum(['asked', 'approved', 'changes'])),
+  author: text(),
+  note: lent(text(), ''),
   createdAt: now,
 })
+export type GuideReviewRow = RowOf<typeof guideReviews>
 
 /** A draft that becomes public at a time, as it was when that was said. */
-export interface GuideScheduleRow extends Row<GuideScheduleRow> {
-  guideId: number
-  publishAt: Date
-  digest: string
-  note: CreationOptional<string>
-  because: CreationOptional<string>
-  author: CreationOptional<string>
-  document: GuideDocument
-  /** Ids of the section revisions that it publishes. */
-  sections: number[]
-  createdAt: CreationOptional<Date>
-}
-export const guideSchedules = table<GuideScheduleRow>('guide_schedules', {
-  guideId: { ...whole, primaryKey: true },
+export const guideSchedules = table('guide_schedules', {
+  guideId: key(names('guides')),
   publishAt: time,
-  digest: word,
-  note: { ...word, defaultValue: '' },
-  because: { ...word, defaultValue: '' },
-  author: { ...word, defaultValue: '' },
-  document: json,
-  sections: json,
+  digest: text(),
+  note: lent(text(), ''),
+  because: lent(text(), ''),
+  author: lent(text(), ''),
+  document: json(Published),
+  /** Ids of the section revisions that it publishes. */
+  sections: json(z.array(z.number())),
   createdAt: now,
 })
+export type GuideScheduleRow = RowOf<typeof guideSchedules>
 
 /** A viewing case that came in a file from another installation. */
-export interface GuideImportRow extends Row<GuideImportRow> {
-  id: CreationOptional<number>
-  guideId: number
-  viewingCase: string
-  serial: string
-  /** SHA-256 of the guide that it came in. */
-  digest: string
-  /** Its readings are named by the negative of their row in `importedReadings`. */
-  document: CaseDocument
-  status: CreationOptional<'draft' | 'published'>
-  createdAt: CreationOptional<Date>
-}
-export const guideImports = table<GuideImportRow>('guide_imports', {
+export const guideImports = table('guide_imports', {
   id,
-  guideId: whole,
-  viewingCase: word,
-  serial: word,
-  digest: word,
-  document: json,
-  status: { ...word, defaultValue: 'draft' },
+  guideId: names('guides'),
+  viewingCase: text(),
+  serial: text(),
+  /** SHA-256 of the guide that it came in. */
+  digest: text(),
+  /** Its readings are named by the negative of their row in `importedReadings`. */
+  document: json(CaseDocument),
+  status: lent(word(z.enum(['draft', 'published'])), 'draft'),
   createdAt: now,
 })
+export type GuideImportRow = RowOf<typeof guideImports>
 
+/** What is kept of a reading from a file: with the whole state of the display. */
+const ImportedReading = GuideReading.omit({ id: true, state: true }).extend({ state: State })
+export type ImportedReading = z.infer<typeof ImportedReading>
 /** A reading that came in a file. */
-export interface ImportedReadingRow extends Row<ImportedReadingRow> {
-  id: CreationOptional<number>
-  importId: number
-  document: ImportedReading
-}
-export const importedReadings = table<ImportedReadingRow>('imported_readings', {
+export const importedReadings = table('imported_readings', {
   id,
-  importId: whole,
-  document: json,
+  importId: names('guideImports'),
+  document: json(ImportedReading),
 })
+export type ImportedReadingRow = RowOf<typeof importedReadings>
 
 /** A session that checks a measured case again, after a firmware. */
-export interface RecheckRow extends Row<RecheckRow> {
-  sessionId: number
+export const rechecks = table('rechecks', {
+  sessionId: key(names('sessions')),
   /** The section revision that is checked. */
-  revisionId: number
-  createdAt: CreationOptional<Date>
-}
-export const rechecks = table<RecheckRow>('rechecks', {
-  sessionId: { ...whole, primaryKey: true },
-  revisionId: whole,
+  revisionId: names('sectionRevisions'),
   createdAt: now,
 })
+export type RecheckRow = RowOf<typeof rechecks>
 
 /** Words that an editor wrote, apart from what is computed. */
-export interface GuideWordsRow extends Row<GuideWordsRow> {
-  guideId: number
+export const guideWords = table('guide_words', {
+  guideId: key(names('guides')),
   /** What they are about: `title`, `summary`, `case:sdr-dark`, `value:sdr-dark:gain-red`, `desk`. */
-  place: string
-  body: string
+  place: key(text()),
+  body: text(),
   /** What was proposed as they were written; other by now, where the basis has changed. */
-  basis: string
+  basis: text(),
   /** How often they were saved: whoever saves names the one that was seen. */
-  version: number
-  updatedAt: CreationOptional<Date>
-}
-export const guideWords = table<GuideWordsRow>('guide_words', {
-  guideId: { ...whole, primaryKey: true },
-  place: { ...word, primaryKey: true },
-  body: word,
-  basis: word,
-  version: whole,
+  version: whole(),
   updatedAt: now,
 })
+export type GuideWordsRow = RowOf<typeof guideWords>
 
 /** What a reader says of a guide. */
-export interface GuideReportRow extends Row<GuideReportRow> {
-  id: CreationOptional<number>
-  guideId: number
-  revision: number
-  viewingCase: string
-  verdict: 'better' | 'same' | 'worse'
-  /** How far they went. */
-  went: 'all' | 'most' | 'few'
-  sizeInch: number | null
-  region: string
-  firmware: string
-  status: CreationOptional<'new' | 'shown' | 'hidden'>
-  createdAt: CreationOptional<Date>
-}
-export const guideReports = table<GuideReportRow>('guide_reports', {
+export const guideReports = table('guide_reports', {
   id,
-  guideId: whole,
-  revision: whole,
-  viewingCase: word,
-  verdict: word,
-  went: word,
-  sizeInch: maybe(number),
-  region: word,
-  firmware: word,
-  status: { ...word, defaultValue: 'new' },
+  guideId: names('guides'),
+  revision: whole(),
+  viewingCase: text(),
+  verdict: word(z.enum(['better', 'same', 'worse'])),
+  /** How far they went. */
+  went: word(z.enum(['all', 'most', 'few'])),
+  sizeInch: maybe(number()),
+  region: text(),
+  firmware: text(),
+  status: lent(word(z.enum(['new', 'shown', 'hidden'])), 'new'),
   createdAt: now,
 })
+export type GuideReportRow = RowOf<typeof guideReports>

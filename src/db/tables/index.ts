@@ -1,11 +1,11 @@
-import type { Model, ModelStatic, Sequelize } from 'sequelize'
+import type { ModelStatic, Sequelize } from 'sequelize'
 import * as bench from './bench'
 import * as catalog from './catalog'
 import * as guides from './guides'
 import * as runs from './runs'
 import * as sections from './sections'
 import * as sessions from './sessions'
-import type { Table } from './table'
+import { attributesOf, type RowOf } from './table'
 
 export type {
   BenchRow,
@@ -61,9 +61,10 @@ export type {
   StateRow,
   VisualVerdictRow,
 } from './sessions'
+export { archivedRow, readable, readablePlain, UnreadableRow } from './table'
 
 /** All tables, by the names that the code has for them. */
-const TABLES = {
+export const TABLES = {
   models: catalog.models,
   sources: catalog.sources,
   variants: catalog.variants,
@@ -107,19 +108,10 @@ const TABLES = {
   settings: bench.settings,
 } as const
 
-type RowOf<T> = T extends Table<infer M extends Model> ? M : never
-
 /** The tables as Sequelize sees them. */
 export const defineModels = (
   sequelize: Sequelize,
 ): { [K in keyof typeof TABLES]: ModelStatic<RowOf<(typeof TABLES)[K]>> } =>
   Object.fromEntries(
-    Object.entries(TABLES).map(([key, { name, columns }]) => [
-      key,
-      // Sequelize writes into the column objects, so each table gets its own.
-      sequelize.define(
-        name,
-        Object.fromEntries(Object.entries(columns).map(([column, c]) => [column, { ...c }])) as never,
-      ),
-    ]),
+    Object.entries(TABLES).map(([key, of]) => [key, sequelize.define(of.name, attributesOf(of) as never)]),
   ) as never

@@ -1,10 +1,9 @@
-import type { CreationOptional } from 'sequelize'
+import { z } from 'zod'
 import type { XYZ } from '#core/colorimetry'
-import type { ControlValue } from '#core/display'
-import type {
+import { ControlValue } from '#core/display'
+import {
   Drift,
   Exposure,
-  Measurement,
   Patch,
   Probe,
   ProbePosition,
@@ -12,9 +11,26 @@ import type {
   ReadingFault,
   SeenCircumstances,
 } from '#core/measure'
-import type { Ask, Task } from '#core/plan'
-import type { MeterDescription } from '#core/protocol'
-import { id, json, maybe, now, number, type Row, table, time, whole, word } from './table'
+import type { Ask } from '#core/plan'
+import { MeterDescription } from '#core/protocol'
+import {
+  here,
+  id,
+  json,
+  key,
+  lent,
+  maybe,
+  names,
+  now,
+  number,
+  type RowOf,
+  since,
+  table,
+  text,
+  time,
+  whole,
+  word,
+} from './table'
 
 /**
  * Where a run stands. `waiting`: for the bench, or for the display to settle. `asking`: for a person to do a device's part.
@@ -32,178 +48,111 @@ export const RUN_STATUS = [
 ] as const
 export type RunStatus = (typeof RUN_STATUS)[number]
 
-export interface RunRow extends Row<RunRow> {
-  id: CreationOptional<number>
-  sessionId: number
-  benchId: number | null
-  purpose: Purpose
-  title: CreationOptional<string>
-  /** Readings that were stored in it, bad ones included. */
-  readingCount: CreationOptional<number>
-  status: CreationOptional<RunStatus>
-  reason: CreationOptional<string>
-  ask: Ask | null
-  /** Note of it, such as that it did not wait for the display to settle. */
-  notes: CreationOptional<string[]>
-  runnerToken: string | null
-  /** Counted up by the runner that holds it, as long as it lives. */
-  beat: CreationOptional<number>
-  /** How often in a row the task failed for a reason of Wexmar's own, and which task it was. */
-  troubles: CreationOptional<number>
-  troubleTask: CreationOptional<number | null>
-  meter: MeterDescription | null
-  createdAt: CreationOptional<Date>
-  finishedAt: Date | null
-}
-export const runs = table<RunRow>('runs', {
+const ordinal = whole(z.number().int().nonnegative().max(1_000_000))
+const amount = z.number().nonnegative()
+const triple = json<XYZ>(z.tuple([z.number(), z.number(), z.number()]))
+
+export const runs = table('runs', {
   id,
-  sessionId: whole,
-  benchId: maybe(whole),
-  purpose: word,
-  title: { ...word, defaultValue: '' },
-  readingCount: { ...whole, defaultValue: 0 },
-  ask: maybe(json),
-  notes: { ...json, defaultValue: [] },
-  status: { ...word, defaultValue: 'queued' },
-  reason: { ...word, defaultValue: '' },
-  runnerToken: maybe(word),
-  beat: { ...whole, defaultValue: 0 },
-  troubles: { ...whole, defaultValue: 0 },
-  troubleTask: maybe(whole),
-  meter: maybe(json),
+  sessionId: names('sessions'),
+  benchId: here(maybe(names('benches'))),
+  purpose: word(Purpose),
+  title: lent(text(120), ''),
+  /** Readings that were stored in it, bad ones included. */
+  readingCount: lent(whole(), 0),
+  ask: here(maybe(json(z.custom<Ask>((value) => typeof value === 'object')))),
+  /** Note of it, such as that it did not wait for the display to settle. */
+  notes: lent(json(z.array(z.string().max(1000)).max(1_000)), []),
+  status: lent(word(z.enum(RUN_STATUS)), 'queued'),
+  reason: lent(text(500), ''),
+  runnerToken: here(maybe(text())),
+  /** Counted up by the runner that holds it, as long as it lives. */
+  beat: here(lent(whole(), 0)),
+  /** How often in a row the task failed for a reason of Wexmar's own, and which task it was. */
+  troubles: here(lent(whole(), 0)),
+  troubleTask: here(maybe(whole())),
+  meter: maybe(json(MeterDescription)),
   createdAt: now,
   finishedAt: maybe(time),
 })
+export type RunRow = RowOf<typeof runs>
 
-export interface TaskRow extends Row<TaskRow> {
-  runId: number
-  ordinal: number
-  kind: Task['kind']
-  control: string | null
-  value: ControlValue | null
-  patch: Patch | null
+export const tasks = table('run_tasks', {
+  runId: key(names('runs')),
+  ordinal: key(ordinal),
+  kind: word(z.enum(['reset', 'set', 'rest', 'settle', 'read', 'control', 'latency'])),
+  control: maybe(text(60)),
+  value: maybe(json(ControlValue)),
+  patch: maybe(json(Patch)),
   /** Of the latency probe: where, and on which link. */
-  probe: Probe | null
-  outcome: Task['outcome']
-  finishedAt: Date | null
-}
-export const tasks = table<TaskRow>('run_tasks', {
-  runId: { ...whole, primaryKey: true },
-  ordinal: { ...whole, primaryKey: true },
-  kind: word,
-  control: maybe(word),
-  value: maybe(json),
-  patch: maybe(json),
-  probe: maybe(json),
-  outcome: maybe(word),
+  probe: since(maybe(json(Probe)), null),
+  outcome: maybe(word(z.enum(['done', 'skipped']))),
   finishedAt: maybe(time),
 })
+export type TaskRow = RowOf<typeof tasks>
 
-export interface ReadingRow extends Row<ReadingRow> {
-  id: CreationOptional<number>
-  runId: number
-  task: number
-  attempt: number
-  stateId: number
-  patchKey: string
-  patch: Patch
-  x: number | null
-  y: number | null
-  z: number | null
-  fault: ReadingFault | null
-  /** What the meter said, where it could not be used. */
-  raw: string | null
-  /** Seconds that the reading took on the bench's clock. */
-  duration: number
-  /** The bench's clock when it was taken. */
-  benchSeconds: number
-  /** What was asked of the source. */
-  signal: unknown
-  /** What the source flagged and the display saw. */
-  seen: SeenCircumstances | null
-  kind: CreationOptional<Measurement['kind']>
-  origin: CreationOptional<Measurement['origin']>
-  /** Readings that were averaged. */
-  samples: CreationOptional<number>
-  /** Standard errors of X, Y and Z, cd/m². */
-  sigma: XYZ | null
-  meter: CreationOptional<string>
-  meterSlot: string | null
-  correctionId: number | null
-  /** X, Y, Z before Wexmar's own correction. */
-  uncorrected: XYZ | null
-  /** Bench seconds since the display was switched on. */
-  onFor: number | null
-  /** What the meter told of its exposure. */
-  exposure: CreationOptional<Exposure | null>
-  /** Drift at that moment, against the run's first control reading. */
-  drift: Drift | null
-  flags: CreationOptional<string[]>
-  takenAt: Date
-}
-export const readings = table<ReadingRow>('readings', {
+export const readings = table('readings', {
   id,
-  runId: whole,
-  task: whole,
-  attempt: whole,
-  stateId: whole,
-  patchKey: word,
-  patch: json,
-  x: maybe(number),
-  y: maybe(number),
-  z: maybe(number),
-  fault: maybe(word),
-  raw: maybe(word),
-  duration: number,
-  benchSeconds: number,
-  signal: json,
-  seen: maybe(json),
-  kind: { ...word, defaultValue: 'read' },
-  origin: { ...word, defaultValue: 'bench' },
-  samples: { ...whole, defaultValue: 1 },
-  sigma: maybe(json),
-  meter: { ...word, defaultValue: '' },
-  meterSlot: maybe(word),
-  correctionId: maybe(whole),
-  uncorrected: maybe(json),
-  exposure: maybe(json),
-  onFor: maybe(number),
-  drift: maybe(json),
-  flags: { ...json, defaultValue: [] },
+  runId: names('runs'),
+  task: ordinal,
+  attempt: ordinal,
+  stateId: names('states'),
+  patchKey: text(40),
+  patch: json(Patch),
+  x: maybe(number()),
+  y: maybe(number()),
+  z: maybe(number()),
+  fault: maybe(word(ReadingFault)),
+  /** What the meter said, where it could not be used. */
+  raw: maybe(text(500)),
+  /** Seconds that the reading took on the bench's clock. */
+  duration: number(amount),
+  /** The bench's clock when it was taken. */
+  benchSeconds: number(),
+  /** What was asked of the source: it is shown and kept, never acted on. */
+  signal: json<unknown>(z.union([z.record(z.string().max(60), z.unknown()), z.null()])),
+  /** What the source flagged and the display saw. */
+  seen: maybe(json(SeenCircumstances)),
+  kind: lent(word(z.enum(['read', 'control', 'settle'])), 'read'),
+  origin: lent(word(z.enum(['bench', 'typed', 'imported'])), 'bench'),
+  /** Readings that were averaged. */
+  samples: lent(whole(z.number().int().positive().max(100_000)), 1),
+  /** Standard errors of X, Y and Z, cd/m². */
+  sigma: maybe(triple),
+  meter: lent(text(300), ''),
+  meterSlot: maybe(text(40)),
+  correctionId: maybe(names('corrections')),
+  /** X, Y, Z before Wexmar's own correction. */
+  uncorrected: maybe(triple),
+  /** What the meter told of its exposure. */
+  exposure: since(maybe(json(Exposure)), null),
+  /** Bench seconds since the display was switched on. */
+  onFor: maybe(number()),
+  /** Drift at that moment, against the run's first control reading. */
+  drift: maybe(json(Drift)),
+  flags: lent(json(z.array(z.string().max(40)).max(20)), []),
   takenAt: time,
 })
+export type ReadingRow = RowOf<typeof readings>
 
 /** Latency of a mode as the probe read it. */
-export interface LatencyRow extends Row<LatencyRow> {
-  id: CreationOptional<number>
-  runId: number
-  task: number
-  stateId: number
-  mode: string
-  /** Pictures a second. */
-  rate: number
-  /** Median of the times. */
-  milliseconds: number
-  times: number[]
-  /** Setting of the control that shortens it. */
-  setting: ControlValue | null
-  /** Where on the screen; null where it was not said: in the middle. */
-  position: ProbePosition | null
-  takenAt: Date
-  /** When somebody who had typed it took it back. */
-  removedAt: Date | null
-}
-export const latencies = table<LatencyRow>('latencies', {
+export const latencies = table('latencies', {
   id,
-  runId: whole,
-  task: whole,
-  stateId: whole,
-  mode: word,
-  rate: number,
-  milliseconds: number,
-  times: json,
-  setting: maybe(json),
-  position: maybe(word),
+  runId: names('runs'),
+  task: ordinal,
+  stateId: names('states'),
+  mode: text(60),
+  /** Pictures a second. */
+  rate: number(z.number().positive()),
+  /** Median of the times. */
+  milliseconds: number(amount),
+  times: json(z.array(z.number()).max(10_000)),
+  /** Setting of the control that shortens it. */
+  setting: maybe(json(ControlValue)),
+  /** Where on the screen; null where it was not said: in the middle. */
+  position: since(maybe(word(ProbePosition)), null),
   takenAt: time,
-  removedAt: maybe(time),
+  /** When somebody who had typed it took it back. */
+  removedAt: since(maybe(time), null),
 })
+export type LatencyRow = RowOf<typeof latencies>

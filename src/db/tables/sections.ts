@@ -1,57 +1,51 @@
-import type { CreationOptional } from 'sequelize'
-import type { ControlValue } from '#core/display'
-import type { CaseDocument, TransferClass } from '#core/guide/document'
-import { id, json, maybe, now, type Row, table, time, whole, word } from './table'
+import { z } from 'zod'
+import { ControlValue } from '#core/display'
+import { CaseDocument, TransferClass } from '#core/guide/document'
+import {
+  called,
+  here,
+  id,
+  json,
+  key,
+  maybe,
+  names,
+  now,
+  type RowOf,
+  table,
+  text,
+  time,
+  whole,
+  word,
+} from './table'
 
 /** A viewing case of a guide. Its slug was the address of a guide of its own once, and leads to the guide. */
-export interface GuideSectionRow extends Row<GuideSectionRow> {
-  id: CreationOptional<number>
-  modelId: number
-  slug: string
-  guideId: CreationOptional<number | null>
-}
-export const guideSections = table<GuideSectionRow>('guides', {
+export const guideSections = table('guides', {
   id,
-  modelId: whole,
-  slug: word,
-  guideId: { ...maybe(whole), field: 'page_id' },
+  modelId: names('models'),
+  slug: text(),
+  guideId: called('page_id', maybe(names('guides'))),
 })
+export type GuideSectionRow = RowOf<typeof guideSections>
 
 /** What a session measured for a section. A published one stays as it is. */
-export interface SectionRevisionRow extends Row<SectionRevisionRow> {
-  id: CreationOptional<number>
-  sectionId: number
-  sessionId: number
-  number: number
-  status: 'draft' | 'published'
-  document: CaseDocument
-  createdAt: CreationOptional<Date>
-  publishedAt: Date | null
-}
-export const sectionRevisions = table<SectionRevisionRow>('guide_revisions', {
+export const sectionRevisions = table('guide_revisions', {
   id,
-  sectionId: { ...whole, field: 'guide_id' },
-  sessionId: whole,
-  number: whole,
-  status: word,
-  document: json,
+  sectionId: here(called('guide_id', names('guideSections'))),
+  sessionId: names('sessions'),
+  number: whole(z.number().int().positive().max(1_000_000)),
+  status: here(word(z.enum(['draft', 'published']))),
+  document: json(CaseDocument),
   createdAt: now,
-  publishedAt: maybe(time),
+  publishedAt: here(maybe(time)),
 })
+export type SectionRevisionRow = RowOf<typeof sectionRevisions>
 
-export interface SectionValueRow extends Row<SectionValueRow> {
-  revisionId: number
-  position: number
-  controlKey: string
-  value: ControlValue
-  transferClass: TransferClass
-  derivedId: number | null
-}
-export const sectionValues = table<SectionValueRow>('guide_values', {
-  revisionId: { ...whole, primaryKey: true },
-  position: whole,
-  controlKey: { ...word, primaryKey: true },
-  value: json,
-  transferClass: word,
-  derivedId: maybe(whole),
+export const sectionValues = table('guide_values', {
+  revisionId: key(names('sectionRevisions')),
+  position: whole(z.number().int().nonnegative().max(1_000_000)),
+  controlKey: key(text(60)),
+  value: json(ControlValue),
+  transferClass: word(TransferClass),
+  derivedId: maybe(names('derived')),
 })
+export type SectionValueRow = RowOf<typeof sectionValues>

@@ -10,7 +10,7 @@ export {
 } from './context'
 export { readCsv } from './csv'
 export { diskWarning } from './disk'
-export { isAway, isFull, isTaken } from './failures'
+export { isAway, isFull, isTaken, isUnreadable } from './failures'
 export type { Paged } from './pages'
 export { bad, good, type Result } from './result'
 export { withTemporaryFile } from './temporary-file'

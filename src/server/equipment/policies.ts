@@ -1,5 +1,6 @@
 import { slugOf } from '#core/guide/compose'
-import { Policy, SHIPPED_POLICIES, shippedPolicy, withDefaults } from '#core/judge'
+import { Policy, SHIPPED_POLICIES, shippedPolicy } from '#core/judge'
+import { readable } from '#db'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'
 
@@ -15,8 +16,8 @@ const MOST_POLICIES = 100
 /** All policies, those that come with Wexmar first. */
 export const policiesView = async ({ db }: Context): Promise<PolicyView[]> => [
   ...SHIPPED_POLICIES.map((policy) => ({ policy, shipped: true })),
-  ...(await db.policies.findAll({ order: ['name'] })).map((r) => ({
-    policy: withDefaults(r.document),
+  ...readable(await db.policies.findAll({ order: ['name'] })).map((r) => ({
+    policy: r.document,
     shipped: false,
   })),
 ]
@@ -25,8 +26,7 @@ export const policiesView = async ({ db }: Context): Promise<PolicyView[]> => [
 export const findPolicy = async ({ db }: Context, key: string): Promise<Policy | undefined> => {
   const shipped = shippedPolicy(key)
   if (shipped) return shipped
-  const own = (await db.policies.findAll()).find((r) => r.document.key === key)
-  return own && withDefaults(own.document)
+  return readable(await db.policies.findAll()).find((r) => r.document.key === key)?.document
 }
 
 const says = (wish: unknown): Result<Policy> => {
@@ -63,7 +63,7 @@ const keyFor = (name: string, all: readonly PolicyView[]): string => {
 /** Changes a policy of the reviewer's own. Sessions keep the policy that they took. Out: nothing, or what is wrong with it. */
 export const savePolicy = async (ctx: Context, key: string, wish: unknown): Promise<Result<null>> => {
   if (shippedPolicy(key)) return bad('This policy comes with Wexmar. Copy it first; nothing was changed.')
-  const rows = await ctx.db.policies.findAll()
+  const rows = readable(await ctx.db.policies.findAll())
   const row = rows.find((r) => r.document.key === key)
   if (!row) return bad('There is no such policy. Nothing was changed.')
   const parsed = says({ ...(wish as object), key, format: 'wexmar-policy/1' })
@@ -84,7 +84,7 @@ export const savePolicy = async (ctx: Context, key: string, wish: unknown): Prom
 /** Throws a policy of the reviewer's own away. Sessions that follow it keep it. */
 export const removePolicy = async (ctx: Context, key: string): Promise<Result<null>> => {
   if (shippedPolicy(key)) return bad('This policy comes with Wexmar and stays.')
-  const row = (await ctx.db.policies.findAll()).find((r) => r.document.key === key)
+  const row = readable(await ctx.db.policies.findAll()).find((r) => r.document.key === key)
   if (!row) return bad('There is no such policy.')
   await ctx.db.policies.destroy({ where: { id: row.id } })
   return good(null)

@@ -12,7 +12,15 @@ import { controlOfRow } from '#core/guide/compose'
 import type { ViewingCase } from '#core/judge'
 import { edgesOf, latencyFigures, type ProbePosition, readTrace, thinned } from '#core/measure'
 import { SDR_SIGNAL, signalKind } from '#core/signal'
-import { type Database, inTransaction, keepState, openRun, type SessionRow, touchSession } from '#db'
+import {
+  type Database,
+  inTransaction,
+  keepState,
+  openRun,
+  readable,
+  type SessionRow,
+  touchSession,
+} from '#db'
 import type { Context } from '../base/context'
 import { readCsv } from '../base/csv'
 import { bad, good, type Result } from '../base/result'
@@ -116,10 +124,9 @@ export const traceSamples = async (
   { db }: Context,
   sessionId: number,
 ): Promise<ReadonlyMap<number, { times: readonly number[]; light: readonly number[] }>> => {
-  const rows = await db.entries.findAll({
-    where: { sessionId, kind: 'trace', removedAt: null },
-    order: ['id'],
-  })
+  const rows = readable(
+    await db.entries.findAll({ where: { sessionId, kind: 'trace', removedAt: null }, order: ['id'] }),
+  )
   return new Map(rows.flatMap((r) => (r.samples ? [[r.id, r.samples] as const] : [])))
 }
 
@@ -250,10 +257,9 @@ export const addRow = (ctx: Context, sessionId: number, row: RowEntry): Promise<
         `“${control.label}” is on the control sheet: its row is in the guide already. Write your reason at the value, on the guide desk. Nothing was saved.`,
         'label',
       )
-    const rows = await db.entries.findAll({
-      where: { sessionId, kind: 'row', removedAt: null },
-      transaction,
-    })
+    const rows = readable(
+      await db.entries.findAll({ where: { sessionId, kind: 'row', removedAt: null }, transaction }),
+    )
     const place = (r: Pick<RowKept, 'path' | 'label'>) => [...r.path, r.label].join('›').toLowerCase()
     if (rows.some((r) => place(r.document as RowKept) === place(row)))
       return bad(`“${row.label}” has a row already: remove that first. Nothing was saved.`, 'label')

@@ -5,7 +5,7 @@ import { ASSUMED_PRECISION, patchesFor } from '#core/measure'
 import { channelMatrixOf } from '#core/model'
 import { type ClicksToTarget, clicksToTarget } from '#core/solve'
 import { toneFrom } from '#core/target'
-import type { ReadingRow, RunRow } from '#db'
+import { type ReadingRow, type RunRow, readable, readablePlain, TABLES } from '#db'
 import type { Context } from '../base/context'
 import { xyzOf } from '../session/record'
 
@@ -143,18 +143,20 @@ const seriesOf = async (
   const usable = { fault: null, kind: { [Op.ne]: 'control' } }
   const [session, own] = await Promise.all([
     db.sessions.findByPk(row.sessionId),
-    db.readings.findAll({
-      where: { runId: id, ...usable },
-      order: ['id'],
-      limit: MOST_READINGS,
-      attributes: [...DRAWN],
-      raw: true,
-    }),
+    db.readings
+      .findAll({
+        where: { runId: id, ...usable },
+        order: ['id'],
+        limit: MOST_READINGS,
+        attributes: [...DRAWN],
+        raw: true,
+      })
+      .then(drawable),
   ])
   const readings = row.purpose === 'out-of-box' ? [...(await surveyed(ctx, listed.unitId, own)), ...own] : own
   const stateIds = [...new Set(readings.map((r) => r.stateId))]
   const [states, sheet] = await Promise.all([
-    db.states.findAll({ where: { id: stateIds } }),
+    db.states.findAll({ where: { id: stateIds } }).then((rows) => readable(rows)),
     db.sheets.findByPk(session!.sheetId),
   ])
   const mode = controlByRole(sheet!.document, 'picture-mode')
@@ -206,7 +208,7 @@ const surveyed = async (
     { type: QueryTypes.SELECT, replacements: { unitId } },
   )
   if (runs.length === 0) return []
-  return db.readings.findAll({
+  const rows = await db.readings.findAll({
     where: {
       runId: runs.map((r) => r.id),
       stateId: [...new Set(own.map((r) => r.stateId))],
@@ -218,7 +220,10 @@ const surveyed = async (
     attributes: [...DRAWN],
     raw: true,
   })
+  return drawable(rows)
 }
+
+const drawable = (rows: readonly ReadingRow[]): ReadingRow[] => readablePlain(TABLES.readings, rows)
 
 const kindOf = (run: RunRow): EvidenceSeries['kind'] =>
   run.purpose === 'out-of-box' ? 'out-of-box' : run.purpose === 'verify' ? 'final' : 'other'

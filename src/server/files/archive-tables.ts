@@ -6,46 +6,6 @@ import { ARCHIVE_FORMATS } from './archive-versions'
 
 export const CHUNK = 1_000
 
-/**
- * Tables of an archive in the order in which they are brought back. `refs`: columns that name a row of another table; in
- * the archive they hold its place there, counted from 0. `drop`: what belongs to the moment only.
- */
-export const TABLES = [
-  { name: 'sheets', refs: {}, drop: ['modelId'] },
-  { name: 'firmwares', refs: {}, drop: ['modelId'] },
-  { name: 'unitFirmwares', refs: { firmwareId: 'firmwares' }, drop: ['unitId'] },
-  { name: 'states', refs: { sheetId: 'sheets' }, drop: ['unitId'] },
-  { name: 'corrections', refs: {}, drop: ['unitId'] },
-  {
-    name: 'sessions',
-    refs: {
-      firmwareId: 'firmwares',
-      sheetId: 'sheets',
-      stateId: 'states',
-      correctionId: 'corrections',
-    },
-    drop: ['unitId', 'benchId', 'patchPage', 'unattended', 'step', 'summarized'],
-  },
-  { name: 'notes', refs: { sessionId: 'sessions' }, drop: ['unitId'] },
-  { name: 'photos', refs: { noteId: 'notes' }, drop: [] },
-  {
-    name: 'runs',
-    refs: { sessionId: 'sessions' },
-    drop: ['benchId', 'runnerToken', 'ask', 'beat', 'troubles', 'troubleStep'],
-  },
-  { name: 'tasks', refs: { runId: 'runs' }, drop: [] },
-  { name: 'readings', refs: { runId: 'runs', stateId: 'states', correctionId: 'corrections' }, drop: [] },
-  { name: 'patchShows', refs: { sessionId: 'sessions', runId: 'runs' }, drop: [] },
-  { name: 'adjustments', refs: { sessionId: 'sessions', runId: 'runs' }, drop: [] },
-  { name: 'latencies', refs: { runId: 'runs', stateId: 'states' }, drop: [] },
-  { name: 'entries', refs: { sessionId: 'sessions' }, drop: [] },
-  { name: 'visualVerdicts', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
-  { name: 'priors', refs: { sessionId: 'sessions' }, drop: [] },
-  { name: 'derived', refs: { sessionId: 'sessions', stateId: 'states' }, drop: [] },
-  { name: 'derivedReadings', refs: { derivedId: 'derived', readingId: 'readings' }, drop: [] },
-  { name: 'sectionRevisions', refs: { sessionId: 'sessions' }, drop: ['status', 'publishedAt'] },
-  { name: 'sectionValues', refs: { revisionId: 'sectionRevisions', derivedId: 'derived' }, drop: [] },
-] as const
 export type Plain = Record<string, unknown>
 
 const slug = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'is not an address')

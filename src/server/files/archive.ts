@@ -3,11 +3,11 @@ import { strToU8, zipSync } from 'fflate'
 import { DatabaseError, type Transaction } from 'sequelize'
 import * as yauzl from 'yauzl'
 import type { ControlSheet } from '#core/display'
-import { type Database, inTransaction } from '#db'
+import { type Database, inTransaction, TABLES } from '#db'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'
-import { type ArchivedTable, ROWS } from './archive-rows'
-import { About, inDocument, type Plain, plainOf, TABLES, table } from './archive-tables'
+import { ARCHIVED, type ArchivedTable, placesIn, ROWS } from './archive-rows'
+import { About, inDocument, type Plain, plainOf, table } from './archive-tables'
 import { ARCHIVE_FORMAT, type ArchiveFormat, fileOf, mayLack, renewedRow } from './archive-versions'
 import { bringBack, ConstraintError, cleaned, errnoOf, REFUSED } from './bring-back'
 import { Damaged, jsonRows } from './json-rows'
@@ -100,7 +100,7 @@ export const exportUnit = async (
       transaction,
     })
     const places = new Map<ArchivedTable, Map<number, number>>()
-    for (const { name } of TABLES) places.set(name, new Map(rows[name].map((r, i) => [r.id as number, i])))
+    for (const name of ARCHIVED) places.set(name, new Map(rows[name].map((r, i) => [r.id as number, i])))
     const about = {
       format: ARCHIVE_FORMAT,
       model: { maker: model.maker, name: model.name, slug: model.slug, panelKind: model.panelKind },
@@ -117,19 +117,20 @@ export const exportUnit = async (
       guides: rows.sectionRevisions.map((r) => sections.find((g) => g.id === r.sectionId)!.slug),
     } satisfies Omit<About, 'model'> & { model: Record<keyof About['model'], string> }
     const files: Record<string, Uint8Array> = { 'unit.json': json(about) }
-    for (const { name, refs, drop } of TABLES)
+    for (const name of ARCHIVED)
       files[fileOf(ARCHIVE_FORMAT, name)] = json(
         rows[name].map((row) => {
-          const out: Plain = { ...row }
-          delete out.id
-          if (name === 'sectionRevisions') {
-            delete out.sectionId
-            out.document = inDocument(row.document, (id) => places.get('readings')!.get(id))
-          }
-          for (const column of drop) delete out[column]
-          for (const [column, to] of Object.entries(refs))
-            out[column] = row[column] === null ? null : places.get(to)!.get(row[column] as number)
-          return out
+          const placed = Object.fromEntries(
+            placesIn(name).map(([column, to]) => [
+              column,
+              row[column] === null ? null : places.get(to)!.get(row[column] as number),
+            ]),
+          )
+          const document =
+            name === 'sectionRevisions'
+              ? { document: inDocument(row.document, (id) => places.get('readings')!.get(id)) }
+              : {}
+          return { ...kept(name, row), ...placed, ...document }
         }),
       )
     return good({ files, serial: unit.serial, sessions: rows.sessions.map((s) => s.id as number) })
@@ -141,6 +142,14 @@ export const exportUnit = async (
   await writeFile(file, zipSync(files, { level: 6 }))
   return good(`${serial.replace(/[^A-Za-z0-9-]+/g, '-')}.wexmar.zip`)
 }
+
+/** Of a row, what an archive holds of it. */
+const kept = (name: ArchivedTable, row: Plain): Plain =>
+  Object.fromEntries(
+    Object.entries(TABLES[name].columns).flatMap(([column, { archived }]) =>
+      archived ? [[column, row[column]]] : [],
+    ),
+  )
 
 const json = (value: unknown) => strToU8(`${JSON.stringify(value, null, 1)}\n`)
 
@@ -235,7 +244,7 @@ export const importUnit = async (ctx: Context, file: string): Promise<Result<num
     const counts = new Map<ArchivedTable, number>()
     // Whoever made the archive may have put photos into it with the place where they were taken.
     const photos = new Map<number, Plain>()
-    for (const { name } of TABLES) {
+    for (const name of ARCHIVED) {
       let n = 0
       for await (const row of rowsIn(pack, name, format)) {
         if (name === 'photos') photos.set(n, await cleaned(row, n))

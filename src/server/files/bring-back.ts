@@ -4,8 +4,8 @@ import { freeSlug } from '../base/free-slug'
 import { bad, good, type Result } from '../base/result'
 import { guideFor } from '../guide/sections'
 import { keptPhoto } from '../unit/photo'
-import type { ArchivedTable } from './archive-rows'
-import { type About, CHUNK, inDocument, type Plain, TABLES, table } from './archive-tables'
+import { ARCHIVED, type ArchivedTable, placesIn } from './archive-rows'
+import { type About, CHUNK, inDocument, type Plain, table } from './archive-tables'
 import { Damaged } from './json-rows'
 
 /** A photograph of an archive as a picture and nothing else. */
@@ -61,7 +61,7 @@ export const bringBack = async (
     sectionIds.push(section.id)
   }
   const ids = new Map<ArchivedTable, number[]>()
-  for (const { name, refs } of TABLES) {
+  for (const name of ARCHIVED) {
     const table0 = table(db, name)
     const numbered = 'id' in table0.getAttributes()
     const made: number[] = []
@@ -85,9 +85,9 @@ export const bringBack = async (
     let n = 0
     for await (const row of rowsOfTable(name)) {
       const out: Plain = { ...row, ...fixedIn(name, row, model.id, unit.id) }
-      for (const [column, to] of Object.entries(refs)) {
+      for (const [column, to] of placesIn(name)) {
         if (row[column] === null) continue
-        const id = ids.get(to as ArchivedTable)?.[row[column] as number]
+        const id = ids.get(to)?.[row[column] as number]
         if (id === undefined)
           throw new Damaged(`${name}.json, row ${n + 1}: ${column} names a row that is not there`)
         out[column] = id

@@ -3,6 +3,7 @@ import type { State } from '#core/display'
 import type { GuideDocument } from '#core/guide/document'
 import type { GuideReading } from '#core/guide/formats'
 import { greyLevel } from '#core/measure'
+import { readable } from '#db'
 import type { Context } from '../base/context'
 
 /** A reading that a published value rests on. */
@@ -31,11 +32,13 @@ const ownReadings = async (
   { db }: Context,
   ids: readonly number[],
 ): Promise<Array<Omit<GuideReading, 'state'> & { readonly stateId: number }>> => {
-  const rows = await db.readings.findAll({
-    where: { id: [...ids] },
-    attributes: ['id', 'patch', 'x', 'y', 'z', 'sigma', 'stateId', 'meter', 'takenAt'],
-    order: ['id'],
-  })
+  const rows = readable(
+    await db.readings.findAll({
+      where: { id: [...ids] },
+      attributes: ['id', 'patch', 'x', 'y', 'z', 'sigma', 'stateId', 'meter', 'takenAt'],
+      order: ['id'],
+    }),
+  )
   return rows.flatMap((r) => {
     if (r.x === null || r.y === null || r.z === null) return []
     const xyz: XYZ = [r.x, r.y, r.z]
@@ -71,15 +74,17 @@ export const readingsWithStates = async (
     wanted.filter((id) => id > 0),
   )
   const states = new Map(
-    (await db.states.findAll({ where: { id: [...new Set(own.map((r) => r.stateId))] } })).map((s) => [
+    readable(await db.states.findAll({ where: { id: [...new Set(own.map((r) => r.stateId))] } })).map((s) => [
       s.id,
       s.values,
     ]),
   )
-  const imported = await db.importedReadings.findAll({
-    where: { id: wanted.flatMap((id) => (id < 0 ? [-id] : [])) },
-    order: ['id'],
-  })
+  const imported = readable(
+    await db.importedReadings.findAll({
+      where: { id: wanted.flatMap((id) => (id < 0 ? [-id] : [])) },
+      order: ['id'],
+    }),
+  )
   return [
     ...own.map(({ stateId, ...r }) => ({ ...r, values: states.get(stateId) ?? {} })),
     ...imported.map(({ id, document: { state, ...r } }) => ({ ...r, id: -id, values: state })),

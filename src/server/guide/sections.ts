@@ -3,18 +3,11 @@ import { QueryTypes } from 'sequelize'
 import { unconfirmed } from '#core/display'
 import { RowKept } from '#core/entry'
 import { type AboutCase, composeByEye, composeCase, slugOf } from '#core/guide/compose'
-import { CaseDocument } from '#core/guide/document'
+import type { CaseDocument } from '#core/guide/document'
 import type { CheckedCase } from '#core/guide/rules'
 import { PanelKind } from '#core/protocol'
 import { SDR_SIGNAL, signalDifferences, signalKind } from '#core/signal'
-import {
-  type CorrectionRow,
-  type Database,
-  type GuideRow,
-  inTransaction,
-  type SectionRevisionRow,
-  touchSession,
-} from '#db'
+import { type CorrectionRow, type Database, type GuideRow, inTransaction, readable, touchSession } from '#db'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'
 import { storePriors } from '../model/response-priors'
@@ -293,33 +286,25 @@ export const sectionsOf = async (
       WHERE g.page_id = :guideId GROUP BY g.id, s.unit_id`,
     { type: QueryTypes.SELECT, replacements: { guideId }, ...within },
   )
-  const rows: SectionRevisionRow[] = await db.sectionRevisions.findAll({
-    where: { id: newest.map((r) => r.id) },
-    order: [['id', 'DESC']],
+  const newestFirst = {
+    order: [['id', 'DESC'] as [string, string]],
     ...(transaction ? { transaction, lock: true } : {}),
-  })
-  const imports = await db.guideImports.findAll({
-    where: { guideId },
-    order: [['id', 'DESC']],
-    ...(transaction ? { transaction, lock: true } : {}),
-  })
+  }
+  const rows = readable(
+    await db.sectionRevisions.findAll({ where: { id: newest.map((r) => r.id) }, ...newestFirst }),
+  )
+  const imports = readable(await db.guideImports.findAll({ where: { guideId }, ...newestFirst }))
   const byCase = new Map<string, Section[]>()
-  const take = (id: number, of: Omit<Section, 'document'>, document: unknown) => {
-    const parsed = CaseDocument.safeParse(document)
-    if (!parsed.success) {
-      console.error(`guides: section ${id} is damaged: ${parsed.error.issues[0]?.message}`)
-      return
-    }
-    const { viewingCase, display } = parsed.data
+  const take = (section: Section) => {
+    const { viewingCase, display } = section.document
     const known = byCase.get(viewingCase.key) ?? []
     // What was measured here counts before what came in a file, and the newest file before older ones.
-    if (of.sessionId === null && known.some((s) => s.document.display.serial === display.serial)) return
-    byCase.set(viewingCase.key, [...known, { ...of, document: parsed.data }])
+    if (section.sessionId === null && known.some((s) => s.document.display.serial === display.serial)) return
+    byCase.set(viewingCase.key, [...known, section])
   }
   for (const { id, sessionId, status, document } of rows)
-    take(id, { revisionId: id, sessionId, status }, document)
-  for (const { id, status, document } of imports)
-    take(-id, { revisionId: -id, sessionId: null, status }, document)
+    take({ revisionId: id, sessionId, status, document })
+  for (const { id, status, document } of imports) take({ revisionId: -id, sessionId: null, status, document })
   return byCase
 }
 

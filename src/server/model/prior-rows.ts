@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { holdsHere, type PriorOfOther } from '#core/model'
-import type { ResponsePriorRow } from '#db'
+import { type ResponsePriorRow, readable } from '#db'
 import type { Context } from '../base/context'
 import type { SessionRecord } from '../session/record'
 
@@ -43,7 +43,7 @@ export const priorsFor = async (
 export const priorsOf = async (ctx: Context, modelId: number): Promise<PriorWithUnit[]> => {
   const sessions = await sessionsOf(ctx, modelId)
   const of = new Map(sessions.map((s) => [s.id, s]))
-  const rows = await ctx.db.priors.findAll({ where: { sessionId: [...of.keys()] }, order: ['id'] })
+  const rows = readable(await ctx.db.priors.findAll({ where: { sessionId: [...of.keys()] }, order: ['id'] }))
   return rows.map((row) => {
     const { unitId, firmwareId } = of.get(row.sessionId)!
     return { row, unitId, firmwareId }

@@ -17,7 +17,7 @@ import {
   SourceDevice,
   type Wish,
 } from '#core/signal'
-import { inTransaction } from '#db'
+import { inTransaction, readable } from '#db'
 import type { Context } from '../base/context'
 import { bad, good, type Result } from '../base/result'
 
@@ -72,10 +72,9 @@ export interface PlannerView {
 
 /** All sources, the newest last. What was kept by another version and does not fit is left out. */
 export const listSources = async ({ db }: Context): Promise<SourceView[]> =>
-  (await db.sources.findAll({ where: { removedAt: null }, order: ['id'] })).flatMap(({ id, document }) => {
-    const source = SourceDevice.safeParse(document)
-    return source.success ? [{ id, source: source.data }] : []
-  })
+  readable(await db.sources.findAll({ where: { removedAt: null }, order: ['id'] })).map(
+    ({ id, document }) => ({ id, source: document }),
+  )
 
 export const addSource = async ({ db }: Context, source: SourceDevice): Promise<Result<number>> => {
   const checked = SourceDevice.safeParse(source)

@@ -2,7 +2,6 @@ import { LRUCache } from 'lru-cache'
 import { linksOf } from '#bench/client'
 import { unconfirmed } from '#core/display'
 import { TraceDocument } from '#core/entry'
-import { withDefaults } from '#core/judge'
 import {
   ASSUMED_PRECISION,
   isOnOwnLink,
@@ -57,7 +56,7 @@ const factsOf = (memo: Memo, record: SessionRecord, knowledge: Knowledge, sight:
     viewingCase: session.viewingCase,
     panelKind: PanelKind.parse(record.model.panelKind),
     baseMode: session.baseMode,
-    policy: withDefaults(session.policy),
+    policy: session.policy,
     targets: {
       luminance: session.targetLuminance,
       white: [session.targetX, session.targetY],

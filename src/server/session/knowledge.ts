@@ -5,7 +5,7 @@ import { isUsable } from '#core/measure'
 import { mergePriors, type ResponsePrior } from '#core/model'
 import { SDR_SIGNAL, signalKind } from '#core/signal'
 import { type MovedByOther, type OccupiedSlot, occupiedBy, type RouteReading, type Shown } from '#core/steps'
-import { type LatencyRow, memoryOf, type SessionRow } from '#db'
+import { type LatencyRow, memoryOf, readable, type SessionRow } from '#db'
 import type { Context } from '../base/context'
 import { keptFor } from '../base/per-database'
 import { priorsFor } from '../model/prior-rows'
@@ -77,11 +77,11 @@ const fromOthers = async (
   { db }: Context,
   { session, sheet }: SessionRecord,
 ): Promise<Pick<Knowledge, 'readings' | 'latencies' | 'occupied'>> => {
-  const sessions = (
+  const sessions = readable(
     await db.sessions.findAll({
       where: { unitId: session.unitId, sheetId: session.sheetId, firmwareId: session.firmwareId },
       order: ['id'],
-    })
+    }),
   ).filter((s) => s.id !== session.id)
   if (sessions.length === 0) return { readings: [], latencies: [], occupied: [] }
   const runs = await db.runs.findAll({
@@ -98,21 +98,27 @@ const fromOthers = async (
         (r.purpose === 'feed-check' && r.status === 'done' && r.createdAt.getTime() > feedSince)),
   )
   const [readings, latencies] = await Promise.all([
-    db.readings.findAll({
-      where: { runId: shared.map((r) => r.id), fault: null, kind: 'read' },
-      order: ['id'],
-    }),
-    db.latencies.findAll({ where: { runId: runs.map((r) => r.id), removedAt: null }, order: ['id'] }),
+    db.readings
+      .findAll({
+        where: { runId: shared.map((r) => r.id), fault: null, kind: 'read' },
+        order: ['id'],
+      })
+      .then((rows) => readable(rows)),
+    db.latencies
+      .findAll({ where: { runId: runs.map((r) => r.id), removedAt: null }, order: ['id'] })
+      .then((rows) => readable(rows)),
   ])
   // A finished case keeps its values in the display's memory.
   const finished = new Set(
     runs.filter((r) => r.purpose === 'verify' && r.status === 'done').map((r) => r.sessionId),
   )
-  const keepers = sessions.filter((s) => finished.has(s.id) && s.viewingCase !== session.viewingCase)
-  const states = await loadStates(db, [...readings.map((r) => r.stateId), ...keepers.map((s) => s.stateId)])
+  const others = sessions.filter((s) => finished.has(s.id) && s.viewingCase !== session.viewingCase)
+  const states = await loadStates(db, [...readings.map((r) => r.stateId), ...others.map((s) => s.stateId)])
+  const keepers = others.filter((s) => states.has(s.stateId))
   const purposes = new Map(shared.map((r) => [r.id, r.purpose]))
   return {
     readings: readings
+      .filter((r) => states.has(r.stateId))
       .map((r) => measurementOf(r, states.get(r.stateId)!.values, purposes.get(r.runId)!))
       .filter(isUsable),
     latencies,

@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache'
-import { Op, QueryTypes, Transaction } from 'sequelize'
+import { type Model, Op, QueryTypes, Transaction } from 'sequelize'
 import type { XYZ } from '#core/colorimetry'
 import {
   type AdjustmentRow,
@@ -11,9 +11,12 @@ import {
   type ModelRow,
   type ReadingRow,
   type RunRow,
+  readable,
+  readablePlain,
   type SessionRow,
   type SheetRow,
   type StateRow,
+  TABLES,
   type TaskRow,
   type UnitRow,
   type VariantRow,
@@ -41,6 +44,8 @@ export interface SessionRecord {
   /** What a person entered beside readings, without the samples of traces. */
   readonly entries: readonly EntryRow[]
   readonly states: ReadonlyMap<number, StateRow>
+  /** Rows of it that cannot be read and are left out, each in a sentence. */
+  readonly unreadable: readonly string[]
 }
 
 type RecordedTask = Pick<
@@ -50,8 +55,11 @@ type RecordedTask = Pick<
 
 /** Readings of sessions that were loaded before, so that only newer ones are asked for. */
 interface KeptReadings {
-  rewritten: number
-  readings: readonly ReadingRow[]
+  readonly rewritten: number
+  readonly readings: readonly ReadingRow[]
+  readonly unreadable: readonly string[]
+  /** Number of the newest that was looked at. */
+  readonly last: number
 }
 const MOST_SESSIONS = 40
 /** Readings that are kept in all, whatever sessions they belong to: what a process may weigh. */
@@ -114,37 +122,45 @@ const loadAll = async (
   transaction: Transaction,
 ): Promise<SessionRecord> => {
   const { id } = session
+  const unreadable: string[] = []
+  const kept = <M extends Model>(rows: readonly M[]): M[] => readable(rows, (s) => unreadable.push(s))
   const [unit, firmware, sheet, runs, adjustments, verdicts] = await Promise.all([
     db.units.findByPk(session.unitId, { transaction }),
     db.firmwares.findByPk(session.firmwareId, { transaction }),
     sheetOf(db, session.sheetId, transaction),
-    db.runs.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
-    db.adjustments.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
-    db.visualVerdicts.findAll({ where: { sessionId: id }, order: ['id'], transaction }),
+    db.runs.findAll({ where: { sessionId: id }, order: ['id'], transaction }).then(kept),
+    db.adjustments.findAll({ where: { sessionId: id }, order: ['id'], transaction }).then(kept),
+    db.visualVerdicts.findAll({ where: { sessionId: id }, order: ['id'], transaction }).then(kept),
   ])
   const runIds = runs.map((r) => r.id)
-  const [variant, readings, tasks, latencies, entries] = await Promise.all([
+  const [variant, newest, tasks, latencies, entries] = await Promise.all([
     db.variants.findByPk(unit!.variantId, { transaction }),
     newestReadings(db, session, runIds, transaction),
-    db.tasks.findAll({
-      where: {
-        runId: runIds,
-        [Op.or]: [{ runId: runs.filter(isOpen).map((r) => r.id) }, { outcome: 'skipped' }],
-      },
-      order: ['runId', 'ordinal'],
-      transaction,
-    }),
-    db.latencies.findAll({ where: { runId: runIds, removedAt: null }, order: ['id'], transaction }),
-    db.entries.findAll({
-      where: { sessionId: id, removedAt: null },
-      attributes: { exclude: ['samples'] },
-      order: ['id'],
-      transaction,
-    }),
+    db.tasks
+      .findAll({
+        where: {
+          runId: runIds,
+          [Op.or]: [{ runId: runs.filter(isOpen).map((r) => r.id) }, { outcome: 'skipped' }],
+        },
+        order: ['runId', 'ordinal'],
+        transaction,
+      })
+      .then(kept),
+    db.latencies
+      .findAll({ where: { runId: runIds, removedAt: null }, order: ['id'], transaction })
+      .then(kept),
+    db.entries
+      .findAll({
+        where: { sessionId: id, removedAt: null },
+        attributes: { exclude: ['samples'] },
+        order: ['id'],
+        transaction,
+      })
+      .then(kept),
   ])
   const [model, states] = await Promise.all([
     db.models.findByPk(variant!.modelId, { transaction }),
-    statesFor(db, session, readings, latencies, transaction),
+    statesFor(db, session, newest.readings, latencies, transaction),
   ])
   return {
     session,
@@ -153,15 +169,13 @@ const loadAll = async (
     model: model!,
     firmware: firmware!,
     sheet,
-    state: states.get(session.stateId)!,
+    state: ownState(states, session),
     runs,
     tasks: tasks.map(plainTask),
-    readings,
     adjustments,
     verdicts,
-    latencies,
     entries,
-    states,
+    ...withStates(newest, latencies, states, unreadable),
   }
 }
 
@@ -212,7 +226,7 @@ const sinceThen = async (
   if (!open || before.session.rewritten !== session.rewritten) return undefined
   const run = await db.runs.findByPk(open.id, { transaction })
   if (!run || !isOpen(run)) return undefined
-  const [outcomes, readings, latencies] = await Promise.all([
+  const [outcomes, newest, latencies] = await Promise.all([
     db.sequelize.query<{ ordinal: number; outcome: TaskRow['outcome'] }>(
       'SELECT ordinal, outcome FROM run_tasks WHERE run_id = :run AND outcome IS NOT NULL',
       { type: QueryTypes.SELECT, replacements: { run: run.id }, transaction },
@@ -224,24 +238,55 @@ const sinceThen = async (
       transaction,
     ),
     run.purpose === 'survey' || run.purpose === 'tour'
-      ? db.latencies.findAll({
-          where: { runId: before.runs.map((r) => r.id), removedAt: null },
-          order: ['id'],
-          transaction,
-        })
+      ? db.latencies
+          .findAll({
+            where: { runId: before.runs.map((r) => r.id), removedAt: null },
+            order: ['id'],
+            transaction,
+          })
+          .then((rows) => readable(rows))
       : before.latencies,
   ])
   const done = new Map(outcomes.map((o) => [o.ordinal, o.outcome]))
-  const states = await statesFor(db, session, readings, latencies, transaction)
+  const states = await statesFor(db, session, newest.readings, latencies, transaction)
   return {
     ...before,
     session,
-    state: states.get(session.stateId)!,
+    state: ownState(states, session),
     runs: before.runs.map((r) => (r.id === run.id ? run : r)),
     tasks: before.tasks.map((s) => (s.runId === run.id ? { ...s, outcome: done.get(s.ordinal) ?? null } : s)),
-    readings,
-    latencies,
+    ...withStates(newest, latencies, states, before.unreadable),
+  }
+}
+
+/** The state that a session's display is in. Errors: throws where it cannot be read, since nothing can be said without it. */
+const ownState = (states: ReadonlyMap<number, StateRow>, { stateId }: SessionRow): StateRow => {
+  const state = states.get(stateId)
+  if (!state) throw new Error(`Row ${stateId} of states cannot be read: the session stands in it`)
+  return state
+}
+
+/** What was read in a state that cannot be read says nothing, and is left out with it. */
+const withStates = (
+  { readings, unreadable: ofReadings }: KeptReadings,
+  latencies: readonly LatencyRow[],
+  states: ReadonlyMap<number, StateRow>,
+  unreadable: readonly string[],
+): Pick<SessionRecord, 'readings' | 'latencies' | 'states' | 'unreadable'> => {
+  const known = <R extends { readonly stateId: number }>(rows: readonly R[]) =>
+    rows.every((r) => states.has(r.stateId)) ? rows : rows.filter((r) => states.has(r.stateId))
+  const lost = [...new Set([...readings, ...latencies].map((r) => r.stateId))].filter((id) => !states.has(id))
+  return {
+    readings: known(readings),
+    latencies: known(latencies),
     states,
+    unreadable: [
+      ...new Set([
+        ...unreadable,
+        ...ofReadings,
+        ...lost.map((id) => `Row ${id} of states cannot be read. What was read in it is left out.`),
+      ]),
+    ],
   }
 }
 
@@ -263,7 +308,9 @@ export const loadStates = async (
 ): Promise<ReadonlyMap<number, StateRow>> => {
   const kept = statesOf(db)
   const unknown = [...new Set(ids)].filter((id) => !kept.get(id))
-  const found = unknown.length ? await db.states.findAll({ where: { id: unknown }, transaction }) : []
+  const found = unknown.length
+    ? readable(await db.states.findAll({ where: { id: unknown }, transaction }))
+    : []
   const out = new Map(found.map((row) => [row.id, row]))
   for (const id of ids) {
     const row = kept.get(id)
@@ -282,21 +329,31 @@ const newestReadings = async (
   session: SessionRow,
   runIds: readonly number[],
   transaction: Transaction,
-): Promise<readonly ReadingRow[]> => {
+): Promise<KeptReadings> => {
   const kept = readingsOf(db)
   const known = kept.get(session.id)
-  const before = known?.rewritten === session.rewritten ? known.readings : []
-  const last = before.at(-1)?.id ?? 0
-  const newer = await db.readings.findAll({
-    where: { runId: [...runIds], id: { [Op.gt]: last } },
+  const before: KeptReadings =
+    known?.rewritten === session.rewritten
+      ? known
+      : { rewritten: session.rewritten, readings: [], unreadable: [], last: 0 }
+  const rows = await db.readings.findAll({
+    where: { runId: [...runIds], id: { [Op.gt]: before.last } },
     order: ['id'],
     transaction,
     // Plain rows weigh a third of the library's.
     raw: true,
   })
-  const readings = newer.length ? [...before, ...newer] : before
-  kept.set(session.id, { rewritten: session.rewritten, readings })
-  return readings
+  if (rows.length === 0) return before
+  const unreadable: string[] = []
+  const newer = readablePlain(TABLES.readings, rows, (sentence) => unreadable.push(sentence))
+  const now: KeptReadings = {
+    rewritten: session.rewritten,
+    readings: [...before.readings, ...newer],
+    unreadable: [...before.unreadable, ...unreadable],
+    last: rows.at(-1)!.id,
+  }
+  kept.set(session.id, now)
+  return now
 }
 
 /** Absolute XYZ of a reading that can be used. */

@@ -48,6 +48,7 @@ export const sessionHeaderOf = (
     record.readings.findLast((r) => r.seen?.signal && isOnOwnLink(r))?.seen?.signal ?? session.seenSignal
   const signal = session.signalFormat ?? SDR_SIGNAL
   if (seen) warnings.push(...signalDifferences(signal, seen))
+  warnings.push(...record.unreadable)
   const lastRun = record.runs.at(-1)
   if (lastRun) warnings.push(...lastRun.notes)
   if (overwrites) warnings.push(overwrites)
