@@ -191,7 +191,7 @@ export const priorsOfRoute = (route: Route): ResponsePrior[] => {
     ...(colour?.model && colour.target ? colourPriors(context, colour.model, colour.target) : []),
   ]
   // What HDR measured of a choice is no measurement of SDR; what a click does is the same.
-  const alike = (l: Prior) => facts.signal.transfer === 'sdr' || l.kind === 'effect' || l.kind === 'colour'
+  const alike = (l: Prior) => context.scale.choicesTravel || l.kind === 'effect' || l.kind === 'colour'
   return all
     .filter((l) => alike(l) && knownTo(facts.sheet, l.control) && l.mean.every(Number.isFinite))
     .map((l) => ({ ...l, units: 1 }))

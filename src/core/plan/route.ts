@@ -1,6 +1,7 @@
 import { type Change, type Control, controlByRole, inSettableOrder } from '#core/display'
 import type { Purpose } from '#core/measure'
 import { type ColoursMoved, type ControlFault, controlFaults, type Evidence } from '#core/model'
+import { scaleOf } from '#core/scale'
 import { signalKind } from '#core/signal'
 import {
   type CaseVerdict,
@@ -107,7 +108,7 @@ export const planRoute = (given: RouteFacts): Route => {
 
 /** What controls do is the same in HDR; what stands in for a measurement was measured under another signal. */
 const withPriorsOfSignal = (facts: RouteFacts): RouteFacts =>
-  facts.signal.transfer === 'sdr' || facts.priors.length === 0
+  scaleOf(facts.signal).choicesTravel || facts.priors.length === 0
     ? facts
     : {
         ...facts,

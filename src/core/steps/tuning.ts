@@ -23,8 +23,6 @@ export const WORTH_GOING_ON = 0.12
 /** The same where it has to be learned first what hue, saturation and luminance of each colour do here, in several moves. */
 export const WORTH_LEARNING = 0.6
 export const COLOUR_WORTH_AGAIN = 0.5
-/** The same of colour management in HDR: less is not worth its readings. */
-export const WORTH_IN_HDR = 0.5
 export const COLOUR_MOST_ADJUSTMENTS = 3
 /** By how much an earlier state has to have measured better so that it is gone back to in the end, average ΔE00. */
 export const COLOUR_BETTER = 0.1
@@ -95,10 +93,6 @@ export const MOST_OF_A_LEVEL = 4
 // level white
 /** Error of a single level from which it is corrected, chromatic ΔE00, by policy. */
 export const LEVEL_WHITE_FROM = { visible: 0.5, every: 0.15 } as const
-/** Smallest gain in average ΔE00 that is worth a move of single levels. */
-export const LEVEL_WORTH = 0.05
-/** The same once they were moved. */
-export const LEVEL_WORTH_AGAIN = 0.1
 /** Standard deviations of a level's error within which it is not moved again. */
 export const SCATTER_OF_LEVEL = 2
 /** Share of it from which a level is corrected once others were. */
@@ -117,8 +111,8 @@ export const TONE_WEIGHTS = [TONE_WEIGHT, TONE_WEIGHT / 4] as const
 /** Levels below this are too dark for their colour to be seen; they are corrected, but count little. */
 export const LEVEL_WHITE_DARK = 0.049
 export const LEVEL_WHITE_MOST_ADJUSTMENTS = 5
-/** Readings that multi-point white balance is worth; fewer where the clicks were learned in an earlier case, and in HDR, which reads much else. */
-export const MOST_READINGS = { new: 45, hdr: 30, withPriors: 22 } as const
+/** Readings that multi-point white balance is worth where the clicks were learned in an earlier case. */
+export const READINGS_WITH_PRIORS = 22
 /** What moving one level's control by its whole reach has to gain, average ΔE00: neighbours do not jump against each other for nothing. */
 export const LEVEL_REACH_WORTH = 0.02
 /** Standard deviation of what a click of a page does, as a share, up to which it counts as known. */
@@ -273,15 +267,6 @@ export const MOST_RATES = 6
 export const CLAMP_LEVELS = [0.2, 0.4, 0.6, 0.8] as const
 
 // helpers
-/** Greys near black and near the end that are told apart or not: percent of the signal in SDR, luminance in PQ, cd/m². */
-export const FIRST_STEPS = {
-  percent: [1, 2, 3, 4, 5, 7.5],
-  luminance: [0.02, 0.05, 0.1, 0.2, 0.5, 1],
-} as const
-export const LAST_STEPS = {
-  percent: [80, 85, 90, 95, 100],
-  luminance: [100, 203, 400, 700, 1000, 2000, 4000],
-} as const
 /** Readings of tours after which a display that does not stay where it is set is asked no more. */
 export const MOST_TOURED = 400
 /** Share of light that a motion option takes from which on it inserts black between frames. */
@@ -290,8 +275,6 @@ export const INSERTS_BLACK = 0.05
 export const MOST_HELPER_VALUES = 5
 
 // variable refresh
-/** Greys that are compared at several rates: percent of the signal in SDR, luminance in PQ, cd/m²; near black and in the middle. */
-export const REFRESH_LEVELS = { sdr: [10, 50], pq: [1, 50] } as const
 /** Change of light between rates that is seen as flicker: as a share of it, and never below so many cd/m². */
 export const FLICKER_SEEN = { share: 0.02, luminance: 0.01 } as const
 /** What two readings of the same light may differ by, in standard deviations of one. */

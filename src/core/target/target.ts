@@ -1,17 +1,13 @@
 import {
-  BT709_PRIMARIES,
-  BT2020_PRIMARIES,
   type Chromaticity,
-  deltaE2000,
-  deltaEItp,
   multiply,
   type Primaries,
   type RGB,
   rgbToXyzMatrix,
   type XYZ,
   xyToXyz,
-  xyzToLab,
 } from '#core/colorimetry'
+import { scaleOf } from '#core/scale'
 import type { Curve, WhiteAndBlack } from './curves'
 import { curveOf, type Tone } from './tone'
 
@@ -42,10 +38,6 @@ export interface Target extends WhiteAndBlack {
   readonly difference: (reference: XYZ, sample: XYZ) => number
 }
 
-/** Primaries that a kind of picture is made for. ITU-R BT.709-6, table 1; BT.2100-2, table 2. */
-const primariesFor = (curve: Curve): Primaries =>
-  curve.transfer === 'sdr' ? BT709_PRIMARIES : BT2020_PRIMARIES
-
 /**
  * A target on a display.
  * In: curve; white and black of the display, cd/m²; chromaticity of white; primaries, where they are not those of the curve's kind of
@@ -55,7 +47,7 @@ export const makeTarget = (
   curve: Curve,
   display: WhiteAndBlack,
   whitePoint: Chromaticity,
-  primaries: Primaries = primariesFor(curve),
+  primaries: Primaries = scaleOf(curve).primaries,
 ): Target => {
   const white = xyToXyz(whitePoint, display.white)
   const matrix = rgbToXyzMatrix(primaries, xyToXyz(whitePoint, 1))
@@ -69,10 +61,7 @@ export const makeTarget = (
     luminanceOf: (level) => curve.luminanceOf(level, display),
     levelOf: (luminance) => curve.levelOf(luminance, display),
     xyzOf: (signal) => multiply(matrix, curve.channelsOf(signal, display)),
-    difference:
-      curve.transfer === 'sdr'
-        ? (reference, sample) => deltaE2000(xyzToLab(reference, white), xyzToLab(sample, white))
-        : deltaEItp,
+    difference: (reference, sample) => scaleOf(curve).difference(reference, sample, white),
   }
 }
 

@@ -246,7 +246,7 @@ const levelsView = (
 }
 
 const levelRows = (facts: RouteFacts, route: Route): LevelRow[] => {
-  const { byRole, patches } = route.context
+  const { byRole, scale, patches } = route.context
   const { levelWhite, levelTone } = byRole
   const { state } = facts
   const own = [
@@ -255,7 +255,7 @@ const levelRows = (facts: RouteFacts, route: Route): LevelRow[] => {
   ]
   return route.levelErrors.map(({ level, error, tone }) => ({
     level: percent(level),
-    label: facts.signal.transfer === 'sdr' ? `${percent(level)} %` : patches.grey(percent(level)).label,
+    label: scale.sayLevel(percent(level), patches),
     error,
     tone: 100 * tone,
     values: own

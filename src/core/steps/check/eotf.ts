@@ -132,7 +132,7 @@ const judgeHdr = (context: RouteContext): HdrFindings | undefined => {
 
 /** What is known of HDR in the state of now, also while a step before its end is looked at again. In: context in the state for watching. */
 export const knownHdr = (context: RouteContext): Pick<Findings, 'hdr' | 'askedHdr'> =>
-  context.facts.signal.transfer === 'pq' ? { hdr: judgeHdr(context), askedHdr: askedHdr(context) } : {}
+  context.scale.absolute ? { hdr: judgeHdr(context), askedHdr: askedHdr(context) } : {}
 
 /** Between which targets the knee lies, where the sweep does not tell it closely yet. */
 const aroundKnee = ({ greys, knee }: HdrFindings): readonly [number, number] | undefined => {

@@ -59,7 +59,7 @@ const checked = (facts: RouteFacts): StepPlan => {
  */
 const checkSignal = (context: RouteContext): StepPlan => {
   const { facts, byRole, movable } = context
-  if (facts.signal.transfer === 'pq') return checkHdrSignal(context)
+  if (context.scale.absolute) return checkHdrSignal(context)
   const own = facts.readings.filter((r) => r.purpose === 'feed-check')
   const missing = feedCheck(facts.bench.layouts).filter(
     (p) => !own.some((r) => r.patch.key === p.key) && !facts.leftOut.includes(p.key),
@@ -117,14 +117,14 @@ const checkHdrSignal = ({ facts }: RouteContext): StepPlan => {
 
 /** Asked before the first sweep of a case; later only where it was asked again. */
 const planSignal = (context: StepContext): StepPlan => {
-  const { facts } = context
+  const { facts, scale } = context
   const newest = (purpose: 'feed-check' | 'survey' | 'out-of-box') =>
     facts.readings.findLast((r) => r.purpose === purpose)?.id ?? 0
   const check = newest('feed-check')
   const begun = newest('out-of-box') > 0 || facts.adjustments.length > 0
   if (check > Math.max(newest('survey'), newest('out-of-box')) || (check === 0 && !begun))
     return checkSignal(context)
-  return check > 0 && facts.signal.transfer === 'sdr' ? checked(facts) : done('')
+  return check > 0 && scale.feedCheckedAgain ? checked(facts) : done('')
 }
 
 export const signal = defineStep({

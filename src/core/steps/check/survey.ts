@@ -20,6 +20,7 @@ import {
 } from '#core/judge'
 import { PQ_SURVEY_REFERENCE, sayWhole } from '#core/measure'
 import { controlsByRole } from '#core/model'
+import { scaleOf } from '#core/scale'
 import { signalKind } from '#core/signal'
 import { ITP_STEPS } from '#core/solve'
 import { defineStep, done, everyCase, type ModeSweep, open, type StepPlan } from '../contract'
@@ -194,7 +195,7 @@ const rankSdr = (mode: JudgedMode, facts: RouteFacts, delay: Ranked): Ranked => 
  * with latency for games and with what other cases already keep there.
  */
 const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
-  const isHdrCase = facts.signal.transfer !== 'sdr'
+  const isHdrCase = scaleOf(facts.signal).absolute
   const judged = mode.choices.flatMap(({ value, label }): Array<JudgedMode & { readonly state: State }> => {
     const readings = readingsOf(facts, mode, value)
     const verdict = judgeMode(readings, facts.targets, facts.precision)

@@ -184,7 +184,7 @@ const planVerification = (
   const before = outOfBox && judgeCase(context, outOfBox)
   const whole = sweep !== undefined && sweep.missing.length === 0
   const after = whole ? judgeVerification(context, sweep) : undefined
-  const worse = before && after ? worseFigures(before, after, noise, facts.signal.transfer !== 'sdr') : []
+  const worse = before && after ? worseFigures(before, after, noise, context.scale.absolute) : []
   const changes = watchChanges(facts, watch)
   const fresh = whole && keyOf(facts, sweep.state) === keyOf(facts, facts.state) && changes.length === 0
   if (!fresh)

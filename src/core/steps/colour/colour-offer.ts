@@ -15,7 +15,6 @@ import {
   STRENGTH_OFF,
   WORTH_BEGINNING,
   WORTH_GOING_ON,
-  WORTH_IN_HDR,
   WORTH_LEARNING,
 } from '../tuning'
 import { hueOff, isLearned, learnedKinds, setsToTry } from './colour-kinds'
@@ -90,7 +89,7 @@ export const coloursNow = (context: StepContext): Colours | undefined => {
   const movable = byRole.colours.filter((c) => context.movable(c.control))
   // The ends of BT.2020 lie beyond every panel: they tell what its channels are, and are no colours to aim at.
   const outOfReach = (p: Patch) =>
-    facts.signal.transfer !== 'sdr' && context.patches.primaries.some((one) => one.key === p.key)
+    context.scale.absolute && context.patches.primaries.some((one) => one.key === p.key)
   const patches = [
     ...context.patches.muted.filter((p) => !facts.leftOut.includes(p.key)),
     ...context.wholeCase.filter((p) => greyLevel(p) === undefined && !outOfReach(p)),
@@ -160,9 +159,8 @@ const worthOf = (context: StepContext, atHand: readonly ColourControl[], adjustm
   // Where nobody knows beforehand what a control does to what is mixed of two colours, some of that is read as well.
   const uncertain = learnedKinds(atHand) > 0 && atHand.some((c) => c.colour && !isLearned(context, c))
   // In HDR full colours end where the panel does, and colours were mostly right once white and gamut were.
-  const least = context.facts.signal.transfer === 'sdr' ? 0 : WORTH_IN_HDR
   return Math.max(
-    least,
+    context.scale.worthOfColour,
     context.verified ? COLOUR_WORTH_AGAIN : 0,
     adjustments > 0 ? WORTH_GOING_ON : uncertain ? WORTH_LEARNING : WORTH_BEGINNING,
   )

@@ -1,6 +1,6 @@
 import { deltaE2000, multiply, type RGB, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import type { Role, State } from '#core/display'
-import { greyLevel, pqTargetOf } from '#core/measure'
+import { greyLevel } from '#core/measure'
 import {
   amountsOf,
   type ChannelMatrix,
@@ -11,6 +11,7 @@ import {
   type GreyModel,
   lightOfShares,
 } from '#core/model'
+import { scaleOf } from '#core/scale'
 import { type Target, targetOn } from '#core/target'
 import type { RouteContext } from '../facts/context'
 import { differsIn, keyOf, type RouteReading } from '../facts/facts'
@@ -18,15 +19,16 @@ import { COLOUR } from '../rests-on'
 
 /** Target of colours at the present white. */
 export const colourTarget = (context: RouteContext, white: number): Target => {
-  const { facts, outOfBox, patches } = context
+  const { facts, scale: measured, outOfBox, patches } = context
   const w = outOfBox?.byPatch.get(patches.white.key)?.xyz[1]
   const b = outOfBox?.byPatch.get(patches.black.key)?.xyz[1]
   const target = targetOn(facts.targets, { white, black: w && b ? (Math.max(0, b) / w) * white : 0 })
-  if (facts.signal.transfer === 'sdr') return target
+  const asked = measured.lightOf(patches.white, facts.signal)
+  if (asked === undefined) return target
   // Colours of HDR lie below the brightest balanced grey, where ΔE00 against it tells them apart as in SDR; how they end is told in ΔE ITP.
   const paper = xyToXyz(target.whitePoint, white)
   // What is too bright all over is no fault of colours, and nothing that their controls could mend.
-  const scale = white / pqTargetOf(patches.white, facts.signal)
+  const scale = white / asked
   return {
     ...target,
     xyzOf: (signal) => {
@@ -43,7 +45,7 @@ export const colourTarget = (context: RouteContext, white: number): Target => {
  * In: target; channels of the panel. Out: target; that of SDR as it is.
  */
 export const withinReach = (target: Target, { channelMatrix }: { channelMatrix: ChannelMatrix }): Target => {
-  if (target.curve.transfer === 'sdr') return target
+  if (!scaleOf(target.curve).absolute) return target
   const white = multiply(channelMatrix.inverse, xyToXyz(target.whitePoint, target.white))
   const sharesOf = (signal: RGB) =>
     multiply(channelMatrix.inverse, target.xyzOf(signal)).map((s) => Math.max(0, s)) as unknown as RGB

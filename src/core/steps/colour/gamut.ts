@@ -15,9 +15,6 @@ import { colourTarget } from './colour-readings'
 const GAMUT: readonly Role[] = ['picture-mode', 'range', ...COLOURS]
 
 /** Memory colours that stand for what is inside a gamut: those that a survey reads. */
-/** Primaries that a gamut is judged by: of BT.709, and of P3 inside BT.2020. */
-const primariesIn = ({ facts, patches }: RouteContext): readonly Patch[] =>
-  facts.signal.transfer === 'sdr' ? patches.primaries : patches.six.slice(0, 3)
 const insideOf = ({ patches }: RouteContext) =>
   patches.survey.filter((p) => patches.memoryColours.includes(p))
 
@@ -40,7 +37,7 @@ const gamutError = (
       return [colourError(same, wanted, target).deltaE]
     })
   const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
-  const primaries = errorsOf(primariesIn(context))
+  const primaries = errorsOf(context.scale.gamutPrimaries(context.patches))
   const inside = errorsOf(insideOf(context))
   if (primaries.length < 3) return undefined
   const own = mean(primaries)
@@ -59,8 +56,8 @@ const planGamut = (
   if (!control || !context.movable(control)) return undefined
   const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white: number; ids: number[] }>()
   const { white } = context.patches
-  const primaries = primariesIn(context)
-  const wanted = facts.signal.transfer === 'sdr' ? 'BT.709' : 'P3 inside BT.2020'
+  const primaries = context.scale.gamutPrimaries(context.patches)
+  const wanted = context.scale.gamut
   const inside = insideOf(context)
   const told = new Set([white, ...primaries, ...inside].map((p) => p.key))
   for (const r of facts.readings) {

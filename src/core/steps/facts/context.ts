@@ -21,6 +21,7 @@ import {
   luminancePoints,
   placesOf,
 } from '#core/model'
+import { type MeasuringScale, scaleOf } from '#core/scale'
 import {
   changesBefore,
   differsIn,
@@ -39,6 +40,8 @@ import { patchesOf } from './hdr-reference'
 /** Everything that steps look at, reckoned once for each plan. */
 export interface RouteContext {
   readonly facts: RouteFacts
+  /** What it means to measure with the signal that is measured with. */
+  readonly scale: MeasuringScale
   /** The patches of the signal that is measured with. */
   readonly patches: PatchSet
   readonly byRole: ControlsByRole
@@ -101,8 +104,8 @@ export const contextOf = (
     real.memo.about('controls by role', sheet, () => controlsByRole(sheet))
   const allByRole = rolesOf(real.sheet)
   const patches = patchesOf(real)
-  const facts =
-    real.signal.transfer === 'sdr' ? real : { ...real, sheet: sheetInHdr(real, allByRole, patches) }
+  const scale = scaleOf(real.signal)
+  const facts = scale.levelsAsNamed ? real : { ...real, sheet: sheetInHdr(real, allByRole, patches) }
   const byRole = rolesOf(facts.sheet)
   /** Keys of what channels are made of. */
   const channelKeys = [...patches.primaries, patches.black].map((p) => p.key)
@@ -112,8 +115,7 @@ export const contextOf = (
   const wholeCase = all.filter((p) => essential.has(p.key) || !facts.leftOut.includes(p.key))
   const chosen = facts.baseMode !== null || !byRole.mode
   const reference = chosen ? outOfBoxStateOf(facts) : undefined
-  // What a survey read of HDR was read before luminance and tone mapping were set.
-  const purposes = facts.signal.transfer === 'sdr' ? SURVEYED : OUT_OF_BOX
+  const purposes = scale.surveyIsOutOfBox ? SURVEYED : OUT_OF_BOX
   const outOfBox = reference && gatherSweep(facts, purposes, wholeCase, reference)
   const [red, green, blue, black] = channelKeys.map((k) => xyzOf(outOfBox, k))
   const channelMatrix = red && green && blue && black ? channelMatrixOf(red, green, blue, black) : undefined
@@ -135,6 +137,7 @@ export const contextOf = (
   )
   return {
     facts,
+    scale,
     patches,
     byRole,
     allByRole,

@@ -3,10 +3,8 @@ import {
   type LatencyFigures,
   latencyFigures,
   type Patch,
-  PQ_SURVEY_REFERENCE,
   type Probe,
   type ProbePosition,
-  pqBalanceSet,
 } from '#core/measure'
 import { quoted } from '#core/model'
 import { signalKind } from '#core/signal'
@@ -112,9 +110,8 @@ export const latencyLinks = (
 }
 
 /** Patches that tell what the picture pays for an option. */
-const pricePatches = ({ patches: own, facts }: StepContext): readonly Patch[] => {
-  // In PQ the scale of greys moves with what is known of the peak; a price needs the same patches before and after, and takes those of the survey.
-  const patches = facts.signal.transfer === 'pq' ? pqBalanceSet(PQ_SURVEY_REFERENCE) : own
+const pricePatches = ({ scale, patches: own, facts }: StepContext): readonly Patch[] => {
+  const patches = scale.priced(own)
   const greys = patches.wholeCase.filter(
     (p) => p.level !== null && p.signal[0] === p.signal[1] && p.signal[1] === p.signal[2],
   )

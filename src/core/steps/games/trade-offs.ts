@@ -9,7 +9,7 @@ import {
   type State,
 } from '#core/display'
 import { toldApart } from '#core/judge'
-import { isOffered, type Patch, PQ_PEAK, PQ_STILL, pqGrey, SDR_STILL } from '#core/measure'
+import { isOffered, type Patch, SDR_STILL } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import { signalKind } from '#core/signal'
 import { defineStep, done, type Limit, type Next, open, type StepPlan, type TourStop } from '../contract'
@@ -18,7 +18,7 @@ import { type CaseOf, differsIn, type RouteFacts, type RouteReading } from '../f
 import type { TradeOffRow, TradeOffs } from '../facts/findings-games'
 import { CURVE } from '../rests-on'
 import { BOARD_BLACK, BOARD_WHITE } from '../screen/dimming'
-import { FIRST_STEPS, INSERTS_BLACK, LAST_STEPS, MOST_HELPER_VALUES, MOST_TOURED } from '../tuning'
+import { INSERTS_BLACK, MOST_HELPER_VALUES, MOST_TOURED } from '../tuning'
 
 /** What it rests on. */
 const OPTIONS: readonly Role[] = [...CURVE, 'peak-luminance']
@@ -66,18 +66,14 @@ const valuesOf = (control: Control, rest: ControlValue): ControlValue[] => {
   return [...new Set([from + way, half, end])].filter((v) => v !== from)
 }
 
-const sdrSignal = ({ signal }: Pick<RouteFacts, 'signal'>) => signal.transfer === 'sdr'
-const sdr = ({ facts }: RouteContext) => sdrSignal(facts)
-const firstSteps = (context: RouteContext): readonly Patch[] =>
-  sdr(context) ? FIRST_STEPS.percent.map(context.patches.grey) : FIRST_STEPS.luminance.map(pqGrey)
-const lastSteps = (context: RouteContext): readonly Patch[] =>
-  sdr(context) ? LAST_STEPS.percent.map(context.patches.grey) : LAST_STEPS.luminance.map(pqGrey)
+const firstSteps = ({ scale, patches }: RouteContext) => scale.firstSteps(patches)
+const lastSteps = ({ scale, patches }: RouteContext) => scale.lastSteps(patches)
 /** The step that stands for those near an end. */
 const nearOf = (context: RouteContext, role: Role): Patch | undefined =>
   role === 'shadow-lift' ? firstSteps(context).at(NEAR.first) : lastSteps(context).at(NEAR.last)
 const NEAR = { first: 4, last: 2 } as const
-const middleOf = (context: RouteContext): Patch => (sdr(context) ? context.patches.grey(50) : pqGrey(20))
-const whiteOf = (context: RouteContext): Patch => (sdr(context) ? context.patches.white : PQ_PEAK)
+const middleOf = ({ scale, patches }: RouteContext) => scale.middle(patches)
+const whiteOf = ({ scale, patches }: RouteContext) => scale.brightest(patches)
 
 /** What is read in each value of a control. */
 const readsOf = (context: RouteContext, { role }: Control): readonly Patch[] => {
@@ -93,7 +89,7 @@ const readsOf = (context: RouteContext, { role }: Control): readonly Patch[] => 
         ? [middleOf(context), nearOf(context, role)!]
         : [middleOf(context), ...lastSteps(context)]
     case 'panel-care':
-      return [sdr(context) ? SDR_STILL : PQ_STILL]
+      return [context.scale.still]
     case 'motion':
     case 'black-frames':
       return [middleOf(context), whiteOf(context)]
@@ -325,10 +321,10 @@ const planTradeOffs = (context: StepContext): StepPlan => {
 }
 
 /** Luminance and contrast of each picture mode of a projector, as the survey read them. */
-const modesOf = ({ facts, byRole, patches }: StepContext): TradeOffs[] => {
+const modesOf = ({ facts, scale, byRole, patches }: StepContext): TradeOffs[] => {
   const { mode } = byRole
   if (mode?.kind !== 'choice') return []
-  const white = sdrSignal(facts) ? patches.white.key : PQ_PEAK.key
+  const white = scale.brightest(patches).key
   const rows = mode.choices.flatMap(({ value, label }): TradeOffRow[] => {
     const light = (key: string) =>
       facts.readings.findLast(

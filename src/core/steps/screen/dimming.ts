@@ -55,7 +55,7 @@ export const dimmingPart = (context: RouteContext): Compared<DimmingOption> => {
     choice: facts.state[control.key],
   })
   if (!context.movable(control)) return limited(`${quoted(control)} cannot be set here and stays as it is.`)
-  if (facts.signal.transfer !== 'sdr' && control.kind === 'choice') return hdrDimmingPart(context, control)
+  if (context.scale.absolute && control.kind === 'choice') return hdrDimmingPart(context, control)
   if (!facts.bench.layouts.includes('checkerboard'))
     return limited(
       `Strengths of ${quoted(control)} were not compared: the source shows no checkerboard. It stays at ${shown(control, control.neutral ?? facts.state[control.key])}.`,

@@ -1,11 +1,11 @@
-import { greyIn, isOffered, type Patch, pqGrey, readingSigma } from '#core/measure'
+import { isOffered, type Patch, readingSigma } from '#core/measure'
 import { defineStep, done, gameCases, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
 import type { RouteFacts } from '../facts/facts'
 import type { RefreshFindings, RefreshRow } from '../facts/findings-games'
 import { readHere } from '../facts/hdr-readings'
 import { WHITE } from '../rests-on'
-import { FLICKER_SEEN, REFRESH_LEVELS } from '../tuning'
+import { FLICKER_SEEN } from '../tuning'
 
 /** The fastest rate at which the source sends the size of picture that is measured with. */
 const linkRateOf = ({ bench, signal }: RouteFacts): number =>
@@ -34,17 +34,14 @@ const greyAt = (grey: Patch, rate: number, linkRate: number): Patch => ({
   linkRate,
 })
 
-const greysOf = ({ signal }: RouteFacts): readonly Patch[] =>
-  signal.transfer === 'sdr'
-    ? REFRESH_LEVELS.sdr.map((percent) => greyIn(percent, 'sdr'))
-    : REFRESH_LEVELS.pq.map(pqGrey)
-
 /** Greys near black and in the middle at several rates of variable refresh: whether light changes with the rate, as flicker. */
 const planRefresh = ({ watching }: StepContext): StepPlan => {
   const { facts } = watching
   const rates = ratesOf(facts)
   const linkRate = linkRateOf(facts)
-  const patches = greysOf(facts).flatMap((grey) => rates.map((rate) => greyAt(grey, rate, linkRate)))
+  const patches = watching.scale.rateGreys.flatMap((grey) =>
+    rates.map((rate) => greyAt(grey, rate, linkRate)),
+  )
   if (patches.length === 0) return done('not offered by the source')
   const read = readHere(facts)
   const missing = patches.filter(
@@ -55,7 +52,7 @@ const planRefresh = ({ watching }: StepContext): StepPlan => {
     const own = read.get(p.key)
     return own ? [{ rate: p.variableRate!, level: p.signal[0], luminance: own.xyz[1], id: own.id }] : []
   })
-  const levels = greysOf(facts).flatMap((grey): Array<RefreshFindings['levels'][number]> => {
+  const levels = watching.scale.rateGreys.flatMap((grey): Array<RefreshFindings['levels'][number]> => {
     const own = rows.filter((r) => r.level === grey.signal[0])
     if (own.length < 2) return []
     const light = own.map((r) => r.luminance)

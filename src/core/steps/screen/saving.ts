@@ -38,9 +38,9 @@ const sameLightBut = ({ controls }: ControlSheet, key: string, a: State, b: Stat
 export const savingPart = (
   context: RouteContext,
 ): { readonly plan: StepPlan | undefined; readonly derived: readonly Derived[] } => {
-  const { facts } = context
+  const { facts, scale } = context
   const none = { plan: undefined, derived: [] }
-  if (facts.signal.transfer === 'sdr') return none
+  if (!scale.pricesSaving) return none
   const mode = facts.baseMode ?? undefined
   const prices: SavingPrice[] = []
   for (const control of facts.sheet.controls) {

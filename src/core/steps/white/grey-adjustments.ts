@@ -1,6 +1,5 @@
 import type { Change, NumberControl } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
-import { pqTargetOf } from '#core/measure'
 import {
   amountsOf,
   CHANNELS,
@@ -26,7 +25,8 @@ export const aimOf = (
   levels: readonly number[],
   toneWeight: number,
 ): GreyAim => {
-  const { facts, outOfBox, patches } = context
+  const { facts, scale, outOfBox, patches } = context
+  const absolute = scale.lightOf(patches.white, facts.signal)
   const white = outOfBox?.byPatch.get(patches.white.key)?.xyz[1]
   const black = outOfBox?.byPatch.get(patches.black.key)?.xyz[1]
   return {
@@ -37,7 +37,7 @@ export const aimOf = (
     }),
     toneWeight,
     curve: curveOf(facts.targets.tone),
-    ...(facts.signal.transfer === 'sdr' ? {} : { absolute: pqTargetOf(patches.white, facts.signal) }),
+    ...(absolute === undefined ? {} : { absolute }),
     black: white && black ? Math.max(0, black) / white : 0,
     light: model.lightOf(facts.state),
   }
@@ -201,13 +201,10 @@ export const adjustmentsMade = (context: RouteContext, keys: ReadonlySet<string>
 
 /** Controls of two-point white, channels in their order, as far as they may move. */
 export const twoPointControls = (context: RouteContext, green: boolean): NumberControl[] => {
-  const { byRole, facts } = context
-  const { policy, signal } = facts
+  const { byRole, facts, scale } = context
   return (['gain', 'cut'] as const).flatMap((pair) =>
-    // In HDR the dark end in all channels is the black level's.
     CHANNELS.filter(
-      (c) =>
-        c !== 'green' || (green && (pair === 'gain' || policy.green === 'free' || signal.transfer === 'sdr')),
+      (c) => c !== 'green' || (green && (pair === 'gain' || facts.policy.green === 'free' || scale.greenCut)),
     ).flatMap((channel) => {
       const control = byRole[pair][channel]
       return control && context.movable(control) ? [control] : []

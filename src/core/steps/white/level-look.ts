@@ -7,7 +7,7 @@ import type { LevelError } from '../facts/findings'
 import {
   LEVEL_WHITE_DARK,
   type LEVEL_WHITE_FROM,
-  MOST_READINGS,
+  READINGS_WITH_PRIORS,
   TONE_OFF,
   TONE_OFF_AGAIN,
   TONE_OFF_BY_HAND,
@@ -50,7 +50,7 @@ export const isUsable = (context: StepContext, { level, control }: AtLevel): boo
   level <= 1 && context.movable(control)
 
 export const lookOf = (context: StepContext, model: GreyModel, now: Float64Array): Look => {
-  const { facts, byRole } = context
+  const { facts, scale, byRole } = context
   const white = byRole.levelWhite.filter((l) => isUsable(context, l))
   const tone = byRole.levelTone.filter((l) => isUsable(context, l))
   const own = [...new Set([...white, ...tone].map((l) => l.level))]
@@ -63,7 +63,6 @@ export const lookOf = (context: StepContext, model: GreyModel, now: Float64Array
   const made = facts.adjustments.filter(
     (m) => m.step === 'level-white' && m.changes.length > 1 && m.changes.some((c) => keys.has(c.control)),
   ).length
-  const sdr = facts.signal.transfer === 'sdr'
   const levels = errorsOf(context, model, now, readable)
   const seen = levels.filter((l) => l.level >= LEVEL_WHITE_DARK)
   // Once single levels were moved, another click of light is no reason to move them all again.
@@ -79,7 +78,7 @@ export const lookOf = (context: StepContext, model: GreyModel, now: Float64Array
     readable,
     levels,
     seen,
-    settled: made > 0 && sdr ? withinScatter(context, model, now, levels) : new Set(),
+    settled: made > 0 && scale.levelsSettle ? withinScatter(context, model, now, levels) : new Set(),
     mean: seen.reduce((s, l) => s + l.error, 0) / Math.max(1, seen.length),
     worst: seen.reduce((a, b) => (b.error > a.error ? b : a), seen[0] ?? { level: 1, error: 0, tone: 0 }),
     made,
@@ -90,7 +89,7 @@ export const lookOf = (context: StepContext, model: GreyModel, now: Float64Array
       (tone.length > 0 || white.some((l) => l.channel === 'green')) &&
       seen.some((l) => isToneOff(l, toneFrom) && l.level < 0.91),
     rounds,
-    budget: rounds * MOST_READINGS[hasPriors ? 'withPriors' : sdr ? 'new' : 'hdr'] - readingsSpent(facts),
+    budget: rounds * (hasPriors ? READINGS_WITH_PRIORS : scale.levelReadings) - readingsSpent(facts),
     readingIds: greyReadingIds(context, model),
   }
 }

@@ -35,8 +35,6 @@ import {
   KNOWN_BY,
   LEVEL_WHITE_DARK,
   LEVEL_WHITE_MOST_ADJUSTMENTS,
-  LEVEL_WORTH,
-  LEVEL_WORTH_AGAIN,
   MOST_AT_ONCE,
   SEEN_FOR_SURE,
   TONE_OFF,
@@ -166,7 +164,7 @@ const levelAim = ({ context, model, readable, toneOff }: Look): GreyAim => ({
 /** Gain of an adjustment, average ΔE00, from which it is proposed. */
 const worthOf = ({ context, rounds, made }: Look): number => {
   if (context.verified && rounds === 1) return WORTH_ANOTHER_SWEEP
-  return made > 0 && context.facts.signal.transfer === 'sdr' ? LEVEL_WORTH_AGAIN : LEVEL_WORTH
+  return context.scale.worthOfLevels(made > 0)
 }
 
 /** Where it stops: in the best state that was measured, with what kept it from going on. */

@@ -2,7 +2,6 @@ import type { Change, NumberControl } from '#core/display'
 import { CHANNELS, quoted } from '#core/model'
 import type { Derived } from '../contract'
 import type { RouteContext } from '../facts/context'
-import { patchesOf } from '../facts/hdr-reference'
 
 const HALF = { gain: 'the bright half', cut: 'the dark half' } as const
 
@@ -38,18 +37,12 @@ export const endReached = (context: RouteContext, controls: readonly NumberContr
 
 /** Gains and cuts as values that the route derived. */
 export const derivedPairs = (
-  { facts, byRole }: RouteContext,
+  { facts, scale, patches, byRole }: RouteContext,
   readingIds: readonly number[],
   green: boolean,
   forced = false,
 ): Derived[] => {
-  const how = !green
-    ? 'green left alone'
-    : forced
-      ? facts.signal.transfer === 'sdr'
-        ? 'green adjusted as well, since red and blue alone could not do it'
-        : 'green adjusted as well, since PQ asks for a luminance'
-      : 'green free'
+  const how = !green ? 'green left alone' : forced ? scale.sayGreenForced : 'green free'
   return (['gain', 'cut'] as const).flatMap((pair) =>
     CHANNELS.flatMap((channel): Derived[] => {
       const c = byRole[pair][channel]
@@ -58,7 +51,7 @@ export const derivedPairs = (
             {
               control: c.key,
               value: facts.state[c.key]!,
-              rule: `least average greyscale ΔE ${facts.signal.transfer === 'sdr' ? 'over 10 to 100 %' : `with luminance up to ${patchesOf(facts).white.label}`}, ${how}`,
+              rule: `least average greyscale ΔE ${scale.sayGreys(patches)}, ${how}`,
               readingIds,
             },
           ]

@@ -1,6 +1,6 @@
 import type { Change, NumberControl } from '#core/display'
 import { greyErrorChromatic, VISIBLE } from '#core/judge'
-import { JUDGED_LEVELS, PQ_JUDGED_LEVELS } from '#core/measure'
+import { JUDGED_LEVELS } from '#core/measure'
 import {
   amountsOf,
   featureOf,
@@ -78,13 +78,13 @@ interface Planned {
 
 const lookOf = (context: StepContext, model: GreyModel, now: Float64Array): Look => {
   const { facts, byRole } = context
-  const hdr = facts.signal.transfer !== 'sdr'
+  const hdr = context.scale.absolute
   const levelFollows =
     !hdr &&
     !facts.skipped['level-white'] &&
     facts.policy.levelWhite !== 'two-point' &&
     byRole.levelWhite.some((l) => context.movable(l.control))
-  const plain = aimOf(context, model, hdr ? PQ_JUDGED_LEVELS : JUDGED_LEVELS, 0)
+  const plain = aimOf(context, model, context.scale.judgedLevels, 0)
   const shown = inDeltaE2000(plain)
   // Where single levels are corrected afterwards, two-point has to bring the dark ones within their reach.
   const before = levelFollows && {

@@ -1,0 +1,1 @@
+export { type MeasuringScale, scaleOf } from './scale'
