@@ -39,7 +39,12 @@ describe('why a case ends', () => {
       ...moreAt(STEP_TITLE['level-white'], { gain, readings: 11, spent, worth: 0.3 }),
     },
   ]
-  const limit = { step: 'white' as const, sentence: '“Gain red” is at the end of its range.' }
+  const limit = {
+    step: 'white' as const,
+    kind: 'end-of-range',
+    facts: {},
+    sentence: '“Gain red” is at the end of its range.',
+  }
 
   it('is a budget that was spent, with what going on would gain, where anybody would see it', () => {
     const spent = endingOf({ more: more(0.9), limits: [] }, {})
@@ -69,10 +74,18 @@ describe('why a case ends', () => {
   })
 
   it('is that nothing is left to be gained, only where that is so', () => {
-    expect(endingOf({ more: [], limits: [] }, {}).sentences).toEqual([
-      'A further click would gain less than the meter can tell apart.',
+    expect(endingOf({ more: more(0.05), limits: [] }, {}).sentences).toEqual([
+      'Going on would gain less than ΔE00 0.15 at every step that can still be adjusted.',
     ])
-    expect(endingOf({ more: more(0.9), limits: [limit] }, {}).sentences.join()).not.toMatch(/further click/)
+    for (const gained of [
+      { more: more(0.9), limits: [] },
+      { more: more(0.05), limits: [limit] },
+    ])
+      expect(endingOf(gained, {}).sentences.join()).not.toMatch(/would gain less/)
+    // Where no step says what it might gain, nothing is claimed of gains.
+    expect(endingOf({ more: [], limits: [] }, {}).sentences).toEqual([
+      'Every step of the case was gone through.',
+    ])
   })
 })
 

@@ -5,6 +5,11 @@ import type { Route } from './route'
 /** Below this gain in average ΔE00 nobody sees what more readings would bring. */
 const SEEN = 0.15
 
+/** What keeps a step from its aim for good, rather than being left out or not judged. */
+const ENDS: ReadonlySet<string> = new Set(['end-of-range', 'primaries-alike', 'white-outside'])
+
+const NOTHING_SEEN = `Going on would gain less than ΔE00 ${SEEN} at every step that can still be adjusted.`
+
 /** A step that ended before all was gained, and what going on would gain, average ΔE00. */
 export type GoingOn = Route['more'][number]
 
@@ -44,9 +49,7 @@ export const endingOf = (
     .filter((m) => m.gain > SEEN)
     .sort((a, b) => b.gain - a.gain)
     .map((m) => m.sentence)
-  const ends = route.limits
-    .filter((l) => / end of its range|is the limit/.test(l.sentence))
-    .map((l) => l.sentence)
+  const ends = route.limits.filter((l) => ENDS.has(l.kind)).map((l) => l.sentence)
   const left = Object.keys(skipped).map((key) => STEP_TITLE[key as StepKey])
   const sentences = [
     ...stopped,
@@ -54,7 +57,7 @@ export const endingOf = (
     ...(left.length ? [`Left out by choice: ${left.join(', ')}.`] : []),
     ...(stopped.length || ends.length
       ? []
-      : ['A further click would gain less than the meter can tell apart.']),
+      : [route.more.length ? NOTHING_SEEN : 'Every step of the case was gone through.']),
   ]
   return { sentences: [...new Set(sentences)], ...(goingOn ? { goingOn } : {}) }
 }

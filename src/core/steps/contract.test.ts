@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { desktopOnly, gameCases, hdrCases, impossible, moreAt, sdrCases } from './contract'
+import { plainly } from './saying'
 
 describe('what going on at a step would bring', () => {
   const of = (gain: number, spent: boolean) => moreAt('White', { gain, readings: 12, spent, worth: 0.3 })
@@ -15,10 +16,10 @@ describe('what going on at a step would bring', () => {
 
 describe('a step that cannot be done', () => {
   it('says so where it stands and in the guide', () => {
-    expect(impossible('No light.')).toMatchObject({
+    expect(impossible(plainly('no-light', 'No light.'))).toMatchObject({
       status: 'impossible',
       note: 'No light.',
-      limits: [{ sentence: 'No light.' }],
+      limits: [{ kind: 'no-light', sentence: 'No light.' }],
     })
   })
 })

@@ -8,6 +8,7 @@ import type { Depth, DepthOption } from './facts/depth'
 import type { CaseOf, MovedByOther } from './facts/facts'
 import type { FindingKey, Findings } from './facts/findings'
 import type { MappingOption } from './facts/findings-hdr'
+import type { Limit } from './saying'
 
 /** A sweep of one picture mode of the survey. */
 export interface ModeSweep {
@@ -90,10 +91,7 @@ export interface Derived {
   readonly readingIds: readonly number[]
 }
 
-/** Something that could not be done or reached, and why. */
-export interface Limit {
-  readonly sentence: string
-}
+export type { Limit }
 
 /** What going on at a step would gain, and what it would cost. */
 export interface More {
@@ -157,11 +155,11 @@ export const done = (note: string, rest: Partial<StepPlan> = {}): StepPlan => ({
   limits: [],
   ...rest,
 })
-export const impossible = (sentence: string): StepPlan => ({
+export const impossible = (limit: Limit): StepPlan => ({
   status: 'impossible',
-  note: sentence,
+  note: limit.sentence,
   derived: [],
-  limits: [{ sentence }],
+  limits: [limit],
 })
 export const open = (next: Next, note = '', rest: Partial<StepPlan> = {}): StepPlan => ({
   status: 'open',

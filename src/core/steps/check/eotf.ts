@@ -41,6 +41,7 @@ import { hdrGreysOf, readHere, scenesOf, windowPeaksOf } from '../facts/hdr-read
 import { PICTURE } from '../rests-on'
 import { CLOSE_ENOUGH, MOST_CLOSER, TRACKED_FROM } from '../tuning'
 import { askedHdr } from './hdr-asked'
+import { brightGreysNotRead, followsNowhere, sceneNotChecked } from './say'
 
 /** How far the primaries as they were verified reach: in u′v′, in x, y, and in volume up to the peak in a window of a tenth. */
 const coverageOf = (
@@ -178,25 +179,9 @@ const planEotf = (context: StepContext): StepPlan => {
   if (mastered.length) return sweep(mastered)
   const beyond = facts.leftOut.some((key) => /^pq-(cd|window)-/.test(key))
   const limits: Limit[] = [
-    ...(beyond
-      ? [
-          {
-            sentence:
-              'Bright greys were not read, being beyond the meter or left out: the knee, the end of detail and the kind of tone mapping are told from those that were.',
-          },
-        ]
-      : []),
-    ...((verdict?.moves ?? null) === null
-      ? [
-          {
-            sentence:
-              'Whether tone mapping follows the scene was not checked: the source shows no highlight beside a patch.',
-          },
-        ]
-      : []),
-    ...(verdict && verdict.knee === null
-      ? [{ sentence: 'No grey comes within 3 % of PQ: the display scales all of it.' }]
-      : []),
+    ...(beyond ? [brightGreysNotRead] : []),
+    ...((verdict?.moves ?? null) === null ? [sceneNotChecked] : []),
+    ...(verdict && verdict.knee === null ? [followsNowhere] : []),
   ]
   return done(verdict?.knee ? `leaves PQ at ${sayWhole(verdict.knee)} cd/m²` : '', {
     limits,

@@ -1,9 +1,10 @@
-import { type Control, controlOf, greyedOut } from '#core/display'
+import { controlOf, greyedOut } from '#core/display'
 import { isDynamic, isHdr } from '#core/judge'
 import { unknownNeutral } from '#core/model'
 import { defineStep, done, everyCase, type Limit, type StepPlan } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
 import type { RouteFacts } from '../facts/facts'
+import { lockedByDynamic, neutralUnknown, sharedWithFilm } from './say'
 
 /**
  * Whether a reset would take values that finished cases keep. A bench resets HDR apart from SDR, or does not reset it; whoever resets a mode with the
@@ -19,11 +20,6 @@ const wouldLose = ({ occupied, viewingCase, hand }: RouteFacts): boolean => {
 /** What a case of dynamic metadata cannot set, and what it keeps in one place with HDR film. Out: limits; none for other cases. */
 const inherited = ({ sheet, state, viewingCase }: RouteFacts): Limit[] => {
   if (!isDynamic(viewingCase)) return []
-  const quote = (controls: readonly Control[]) =>
-    controls
-      .slice(0, MOST_NAMED)
-      .map((c) => `“${c.label}”`)
-      .join(', ') + (controls.length > MOST_NAMED ? ` and ${controls.length - MOST_NAMED} more` : '')
   const locked = sheet.controls.filter(
     (c) => greyedOut(sheet, c, state, 'pq-dynamic') && !greyedOut(sheet, c, state, 'pq'),
   )
@@ -35,31 +31,16 @@ const inherited = ({ sheet, state, viewingCase }: RouteFacts): Limit[] => {
       !greyedOut(sheet, c, state, 'pq-dynamic'),
   )
   return [
-    ...(locked.length
-      ? [
-          {
-            sentence: `With dynamic metadata the display does not offer ${quote(locked)}: what HDR film has set there, or the display itself, decides.`,
-          },
-        ]
-      : []),
-    ...(shared.length
-      ? [
-          {
-            sentence: `${shared.length} ${shared.length === 1 ? 'value is' : 'values are'} stored with HDR film, static metadata or not: this case inherits what was set there in the same mode, and a change changes both.`,
-          },
-        ]
-      : []),
+    ...(locked.length ? [lockedByDynamic({ controls: locked })] : []),
+    ...(shared.length ? [sharedWithFilm({ controls: shared })] : []),
   ]
 }
-const MOST_NAMED = 4
 
 /** Automatic picture processing is switched off before anything; in the base mode once it is chosen. */
 const planPreparing = (context: StepContext): StepPlan => {
   const { facts, byRole, outOfBox } = context
   const { pending } = context.watching
-  const limits: Limit[] = unknownNeutral(facts.sheet).map((c) => ({
-    sentence: `The sheet does not say at which value “${c.label}” is neutral: make sure that it does not change the picture.`,
-  }))
+  const limits: Limit[] = unknownNeutral(facts.sheet).map((control) => neutralUnknown({ control }))
   limits.push(...inherited(facts))
   // In a mode that nobody has chosen, other cases may keep values: signal check and survey switch off what they need, and put it back.
   const switchesOff = (reset: boolean) => reset || facts.prepared || facts.baseMode !== null || !byRole.mode

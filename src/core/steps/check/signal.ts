@@ -16,11 +16,7 @@ import type { SeenSignal } from '#core/signal'
 import { defineStep, done, everyCase, open, type StepPlan } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
 import type { RouteFacts, RouteReading } from '../facts/facts'
-
-const NO_PIXELS =
-  'Whether the picture is shown pixel for pixel was not checked: the source shows no single pixels. Look in the display’s menu whether the picture is enlarged.'
-const LIKE_WRONG_RANGE =
-  'Tone out of the box is as light or as deep as a wrong range would make it, while the display’s own page says that the range arrives as sent. Check the range setting in its menu.'
+import { likeWrongRange, pixelsNotChecked } from './say'
 
 /** The newest reading of each patch of the check. */
 const readingsOf = ({ readings }: Pick<RouteFacts, 'readings'>): FeedReadings =>
@@ -42,13 +38,11 @@ export const believedPage = ({
 
 /** The check is over; what was not checked or stays unsure is said. */
 const checked = (facts: RouteFacts): StepPlan => {
-  const sentences = [
-    ...(isOffered(FEED_PATCHES.pixels, facts.bench) ? [] : [NO_PIXELS]),
-    ...(looksLikeWrongRange(readingsOf(facts), facts.signal, believedPage(facts)) ? [LIKE_WRONG_RANGE] : []),
+  const limits = [
+    ...(isOffered(FEED_PATCHES.pixels, facts.bench) ? [] : [pixelsNotChecked]),
+    ...(looksLikeWrongRange(readingsOf(facts), facts.signal, believedPage(facts)) ? [likeWrongRange] : []),
   ]
-  return done('signal checked', {
-    limits: sentences.map((sentence) => ({ sentence })),
-  })
+  return done('signal checked', { limits })
 }
 
 /**

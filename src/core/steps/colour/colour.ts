@@ -11,6 +11,7 @@ import { COLOUR_BETTER, COLOUR_FAR, COLOUR_MOST_ADJUSTMENTS, WORTH_GOING_ON } fr
 import { exploreHue, learnedKinds, measuredStates } from './colour-kinds'
 import { type Colours, coloursNow, type Offer, offerOf } from './colour-offer'
 import { colourKey } from './colour-readings'
+import { colourLeft } from './say'
 
 /**
  * Why colour stands as it does: the one account that the step, the question about what got worse, the end of the case and the guide all give. In: controls that
@@ -75,7 +76,7 @@ const finishColour = (of: Colours, { gain }: Offer): { plan: StepPlan; account: 
       rule: 'least average ΔE of memory colours, primaries and secondaries',
       readingIds,
     })),
-    limits: atHand.length === 0 && account ? [{ sentence: account }] : [],
+    limits: atHand.length === 0 && account ? [colourLeft({ account })] : [],
     ...(atHand.length > 0 ? { more: { gain, readings, sentence: account } } : {}),
   })
   return { plan, account }

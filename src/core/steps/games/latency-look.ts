@@ -6,7 +6,6 @@ import {
   type Probe,
   type ProbePosition,
 } from '#core/measure'
-import { quoted } from '#core/model'
 import { signalKind } from '#core/signal'
 import type { Limit } from '../contract'
 import type { StepContext } from '../facts/context'
@@ -19,6 +18,7 @@ import {
   MOST_LATENCY_OPTIONS,
   MOST_RATES,
 } from '../tuning'
+import { optionNotTried } from './say'
 
 /** Values of the controls that claim to shorten latency, by key; those that are not named stand off. */
 export type Assignment = Readonly<Record<string, ControlValue>>
@@ -60,7 +60,7 @@ export interface Candidate {
 
 export const candidatesOf = (facts: RouteFacts): { candidates: Candidate[]; limits: Limit[] } => {
   const all = controlsOf(facts)
-  const limits: Limit[] = []
+  const limits: Array<ReturnType<typeof optionNotTried>> = []
   const candidates = all.flatMap(({ control, off }) =>
     valuesOf(control).flatMap((value): Candidate[] => {
       if (value === off) return []
@@ -76,10 +76,8 @@ export const candidatesOf = (facts: RouteFacts): { candidates: Candidate[]; limi
         facts.refused[control.key] ??
         greyedOut(facts.sheet, control, stateWith(facts, assignment), signalKind(facts.signal))
       if (why) {
-        if (!limits.some((l) => l.sentence.includes(quoted(control))))
-          limits.push({
-            sentence: `${quoted(control)} was not tried: ${why.replace(/\.$/, '')}.`,
-          })
+        if (!limits.some((l) => l.facts.control.key === control.key))
+          limits.push(optionNotTried({ control, why }))
         return []
       }
       return [{ assignment, against, control, value }]

@@ -25,6 +25,7 @@ import {
   typedRates,
   unread,
 } from './latency-look'
+import { latencyNotMeasured } from './say'
 
 /** Options with what is looked at in each. */
 interface LookIn {
@@ -198,11 +199,7 @@ const planLatency = (context: StepContext): StepPlan => {
       ...limits,
       ...(rows.length
         ? []
-        : [
-            {
-              sentence: `Latency was not measured: ${facts.bench.probe ? 'flashes were left out' : 'there is no probe'}. What shortens it is set as the sheet says.`,
-            },
-          ]),
+        : [latencyNotMeasured({ probe: facts.bench.probe !== undefined && facts.bench.probe !== null })]),
     ],
   })
 }

@@ -19,6 +19,7 @@ import type { TradeOffRow, TradeOffs } from '../facts/findings-games'
 import { CURVE } from '../rests-on'
 import { BOARD_BLACK, BOARD_WHITE } from '../screen/dimming'
 import { INSERTS_BLACK, MOST_HELPER_VALUES, MOST_TOURED } from '../tuning'
+import { optionsNotMeasured, optionsWander, priceNotMeasured } from './say'
 
 /** What it rests on. */
 const OPTIONS: readonly Role[] = [...CURVE, 'peak-luminance']
@@ -293,14 +294,14 @@ const planTradeOffs = (context: StepContext): StepPlan => {
   const controls = present.filter((c) => context.movable(c))
   const limits: Limit[] = present
     .filter((c) => !context.movable(c))
-    .map((c) => ({ sentence: `${quoted(c)} cannot be set here: its price was not measured.` }))
+    .map((control) => priceNotMeasured({ control }))
   const tour = tourOf(context, controls)
   const { toured = [] } = facts
   const begun = controls.some((c) => toured.some((r) => r.state[c.key] !== restOf(facts, c)))
   // A case that was verified before this was asked of any is not opened again for it.
   if (tour.stops.length && !begun && facts.readings.some((r) => r.purpose === 'verify'))
     return done('not measured', {
-      limits: [...limits, { sentence: 'What options do to the picture was not measured in this case.' }],
+      limits: [...limits, optionsNotMeasured],
     })
   const endless = toured.length > MOST_TOURED
   if (tour.stops.length && !endless) return open(tour)
@@ -308,15 +309,7 @@ const planTradeOffs = (context: StepContext): StepPlan => {
   const byMode = facts.panelKind === 'projector' ? modesOf(context) : []
   return done(tradeOffs.length ? `${tradeOffs.length} measured` : '', {
     findings: { tradeOffs: [...byMode, ...tradeOffs] },
-    limits: tour.stops.length
-      ? [
-          ...limits,
-          {
-            sentence:
-              'What options do to the picture was not measured to its end: the display does not stay where it is set.',
-          },
-        ]
-      : limits,
+    limits: tour.stops.length ? [...limits, optionsWander] : limits,
   })
 }
 

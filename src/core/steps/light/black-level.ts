@@ -1,7 +1,7 @@
 import type { NumberControl, State } from '#core/display'
 import { toldApart } from '#core/judge'
 import { greyLevel } from '#core/measure'
-import { quoted, reachOf } from '#core/model'
+import { reachOf } from '#core/model'
 import { type Target, targetOn } from '#core/target'
 import { adjust, defineStep, done, type Limit, type StepPlan, sdrCases } from '../contract'
 import type { RouteContext } from '../facts/context'
@@ -29,6 +29,7 @@ import {
   readFirst,
   whiteMovedSince,
 } from './near-ends'
+import { shadesStayDark, shadowsClip } from './say'
 import { movedByLevel } from './tone'
 
 /** First step of those that are read which a display of a right black would show. */
@@ -99,11 +100,7 @@ const planJudged = (context: RouteContext, judged: Judged, again: boolean): Step
   const crushed = (verdict.firstSeen ?? 1) > ideal + 0.0101
   if (!control || !context.movable(control))
     return crushed
-      ? finish(context, verdict, [
-          {
-            sentence: `Shadows below ${percentOf(verdict.firstSeen ?? 0.04)} are clipped to black, and there is no black level control to raise.`,
-          },
-        ])
+      ? finish(context, verdict, [shadowsClip({ below: percentOf(verdict.firstSeen ?? 0.04) })])
       : finish(context, verdict)
   const goal = goalOf(context, control, judged, { crushed, again })
   const from = Number(facts.state[control.key])
@@ -201,14 +198,7 @@ const darkLimits = (
     (l) => l.level < 0.15 && movable(l.control),
   )
   if (-offset < STAYS_DARK || byLevel) return []
-  const why = movable(control)
-    ? `more of ${quoted(control!)} would make black itself lighter`
-    : 'nothing on this display raises them without black'
-  return [
-    {
-      sentence: `Shades near black stay darker than the target asks: ${why}.`,
-    },
-  ]
+  return [shadesStayDark({ control: movable(control) ? control : undefined })]
 }
 
 const withLeft = (

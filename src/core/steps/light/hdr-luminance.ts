@@ -1,12 +1,9 @@
 import { PQ_PEAK, sayWhole } from '#core/measure'
-import { quoted, shown } from '#core/model'
 import { defineStep, done, hdrCases, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
 import { differsIn } from '../facts/facts'
 import { ENDS, MODE } from '../rests-on'
-
-const BEYOND_METER =
-  'The peak was not read: it is beyond the meter, or was left out. What depends on it is not derived: tone mapping, the knee, and white above 100 cd/m².'
+import { notAtMaximum, peakBeyondMeter } from './say'
 
 /** The luminance control of an HDR picture stands at its maximum: highlights need all that the panel has. */
 const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: StepContext): StepPlan => {
@@ -52,14 +49,8 @@ const planHdrLuminance = ({ facts, byRole, movable, watching: { pending } }: Ste
         ]
       : [],
     limits: [
-      ...(beyond ? [{ sentence: BEYOND_METER }] : []),
-      ...(control && now !== top
-        ? [
-            {
-              sentence: `${quoted(control)} cannot be set to ${shown(control, top!)}: the peak stays ${peak ? `at ${said}` : said}.`,
-            },
-          ]
-        : []),
+      ...(beyond ? [peakBeyondMeter] : []),
+      ...(control && now !== top ? [notAtMaximum({ control, top: top!, peak: peak?.xyz[1] })] : []),
     ],
   })
 }

@@ -1,6 +1,5 @@
 import type { Control } from '#core/display'
-import { sayWhole } from '#core/measure'
-import { type LuminanceCurve, placeOf, placesOf, quoted, shown, valueAt } from '#core/model'
+import { type LuminanceCurve, placeOf, placesOf, shown, valueAt } from '#core/model'
 import { chooseLuminance, type LuminanceChoice, roomTable } from '#core/solve'
 import { adjust, defineStep, done, type StepPlan, sdrCases } from '../contract'
 import type { Expected } from '../facts/adjustment'
@@ -9,6 +8,7 @@ import { changeTo } from '../facts/each-value'
 import type { LuminanceFindings } from '../facts/findings'
 import { ENDS } from '../rests-on'
 import { KNOWN_WITHIN, LUMINANCE_WORTH_AGAIN, NEAR_AT_LAST, NEAR_ENOUGH } from '../tuning'
+import { luminanceLocked, luminanceOutOfReach, noLuminanceControl } from './say'
 
 /** How many of the newest adjustments, one after the other, were of luminance. */
 const lastInARow = (adjustments: StepContext['facts']['adjustments']): number =>
@@ -82,13 +82,7 @@ const finish = ({ context, control, read, choice, luminance }: Look): StepPlan =
         readingIds: light!.readingIds,
       },
     ],
-    limits: choice.outOfReach
-      ? [
-          {
-            sentence: `${target} cd/m² is out of reach: ${quoted(control)} at its end gives ${sayWhole(read!.luminance)} cd/m².`,
-          },
-        ]
-      : [],
+    limits: choice.outOfReach ? [luminanceOutOfReach({ target, control, luminance: read!.luminance })] : [],
     findings: { luminance },
   })
 }
@@ -126,12 +120,7 @@ const nearestClick = ({ context, control, curve, now, read, choice, luminance }:
 const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
   const { byRole, light } = context
   const control = byRole.light
-  if (!control)
-    return done('', {
-      limits: [
-        { sentence: 'The sheet has no luminance control: white stays as bright as it is out of the box.' },
-      ],
-    })
+  if (!control) return done('', { limits: [noLuminanceControl] })
   if (!light) return done('')
   const look = lookOf(context, control, light.curve)
   const { read, luminance } = look
@@ -139,7 +128,7 @@ const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
   if (!context.movable(control))
     return done(read ? `${read.luminance.toFixed(1)} cd/m²` : '', {
       findings: { luminance },
-      limits: [{ sentence: `${quoted(control)} cannot be set: white stays at its present luminance.` }],
+      limits: [luminanceLocked({ control })],
     })
   return nearestClick(look)
 }

@@ -11,6 +11,7 @@ import { casePeakOf, mappingGreys } from '../facts/hdr-reference'
 import { sayLuminance, sayPercent } from '../facts/say-figures'
 import { EVERYTHING } from '../rests-on'
 import { MAPPING_FLAT, MAPPING_FOLLOWS, MAPPING_MOVES } from '../tuning'
+import { mappingNotRead, noSuchMapping } from './say'
 
 /** What it rests on. */
 const MAPPING: readonly Role[] = [...EVERYTHING, 'peak-luminance']
@@ -158,11 +159,7 @@ const chooseSchool = (
     limits:
       best.mapping === wanted || against
         ? []
-        : [
-            {
-              sentence: `No value of ${quoted(control)} ${NAME[wanted]} as the policy asks: ${shown(control, best.value)} ${NAME[best.mapping]}.`,
-            },
-          ],
+        : [noSuchMapping({ control, wanted: NAME[wanted], value: best.value, does: NAME[best.mapping] })],
     findings: { mappings: options },
   })
 }
@@ -185,11 +182,7 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
   const patches: Patch[] = [...greys, ...(scene ? [scene.alone, scene.lit] : [])]
   if (patches.some(lost))
     return done('not compared', {
-      limits: [
-        {
-          sentence: `${quoted(control)} stays as it is: greys about the peak were not read, being beyond the meter or left out.`,
-        },
-      ],
+      limits: [mappingNotRead({ control })],
     })
   const now = facts.state[control.key]!
   const { options, next } = eachValue(facts, {

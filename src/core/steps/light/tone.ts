@@ -10,6 +10,7 @@ import { differsIn, type RouteReading } from '../facts/facts'
 import type { ToneOption } from '../facts/findings'
 import { LIGHT } from '../rests-on'
 import { MOST_CHOICES, NAMES_AGREE, NEAR_IN_TONE, TONE_LEVELS, TONE_WORTH, TONE_WORTH_AGAIN } from '../tuning'
+import { noToneControl, toneLocked, toneOutOfReach } from './say'
 import { guessOptions } from './tone-guess'
 
 /** What was read of one value of the tone control while nothing else was moved, by level. */
@@ -201,11 +202,9 @@ const wantedExponent = (context: RouteContext): number => {
 /** Where no value of the control can be set: what is said of it. */
 const planWithout = ({ facts, byRole, begun }: StepContext, byLevel: boolean): StepPlan => {
   const control = byRole.tone
-  const sentence = control
-    ? `${quoted(control)} cannot be set here: ${facts.refused[control.key] ?? 'it is greyed out'}.`
-    : 'The sheet has no control of the tone curve.'
+  const limit = control ? toneLocked({ control, why: facts.refused[control.key] }) : noToneControl
   return done(control ? 'locked' : 'no control for it', {
-    limits: byLevel || !begun ? [] : [{ sentence }],
+    limits: byLevel || !begun ? [] : [limit],
   })
 }
 
@@ -288,14 +287,7 @@ const chooseTone = (
         readingIds: options.flatMap((o) => o.readingIds),
       },
     ],
-    limits:
-      own.off > 0.1 && !byLevel
-        ? [
-            {
-              sentence: `No value of ${quoted(control)} comes closer to the ${aim} than ${own.exponent.toFixed(2)}.`,
-            },
-          ]
-        : [],
+    limits: own.off > 0.1 && !byLevel ? [toneOutOfReach({ control, aim, exponent: own.exponent })] : [],
   })
 }
 

@@ -1,11 +1,12 @@
-import { CHANNELS, channelShares, quoted, reachOf, shown } from '#core/model'
-import { adjust, defineStep, done, type StepPlan, sdrCases } from '../contract'
+import { CHANNELS, channelShares, reachOf } from '#core/model'
+import { adjust, defineStep, done, type Limit, type StepPlan, sdrCases } from '../contract'
 import type { RouteContext } from '../facts/context'
 import type { RouteReading } from '../facts/facts'
 import type { WhiteLevelVerdict } from '../facts/findings'
 import { ENDS } from '../rests-on'
 import { CLIPPED, NEAR_WHITE } from '../tuning'
 import { keptEnd, knownEnd, nearReadings, readFirst } from './near-ends'
+import { whiteClips, whiteClipsAtEnd } from './say'
 
 /** Slope of each channel over the last steps below white against the steps before. In: shares of the channels at white and at two steps below it. */
 const slopesOf = (
@@ -22,12 +23,12 @@ const finish = (
   { facts, byRole }: RouteContext,
   verdict: WhiteLevelVerdict,
   lost: string,
-  limit?: string,
+  limit?: Limit,
 ): StepPlan => {
   const control = byRole.whiteLevel
   return done(verdict.apart ? 'no clipping below white' : `${lost} clipped below white`, {
     findings: { whiteLevel: verdict },
-    limits: limit ? [{ sentence: limit }] : [],
+    limits: limit ? [limit] : [],
     derived: control
       ? [
           {
@@ -65,21 +66,14 @@ const planWhiteLevel = (context: RouteContext): StepPlan => {
   }
   const lost = CHANNELS.filter((_, i) => slopes[i]! <= CLIPPED).join(' and ')
   if (verdict.apart) return finish(context, verdict, lost)
-  const clipped = `${lost} clipped just below white`
-  if (!control || !context.movable(control))
-    return finish(context, verdict, lost, `${clipped}, and there is no white level control to lower.`)
+  if (!control || !context.movable(control)) return finish(context, verdict, lost, whiteClips({ lost }))
   const { min, step } = control.range
   const from = Number(facts.state[control.key])
   const tried = new Set(facts.readings.map((r) => Number(r.state[control.key]))).size - 1
   const jump = Math.max(1, Math.round((0.02 / (0.08 / reachOf(control))) * (1 + tried)))
   const to = Math.max(min, from - jump * step)
   if (to === from || tried > 4)
-    return finish(
-      context,
-      verdict,
-      lost,
-      `${clipped} even with ${quoted(control)} at ${shown(control, from)}.`,
-    )
+    return finish(context, verdict, lost, whiteClipsAtEnd({ lost, control, value: from }))
   return adjust(
     {
       changes: [{ control: control.key, from, to: Number(to.toFixed(9)) }],

@@ -1,8 +1,8 @@
 import type { ChoiceControl, ControlValue, State } from '#core/display'
 import { toldApart } from '#core/judge'
 import type { Patch, PatchSet } from '#core/measure'
-import { quoted, shown } from '#core/model'
-import { adjust, done } from '../contract'
+import { quoted } from '#core/model'
+import { adjust, done, type Limit } from '../contract'
 import type { RouteContext } from '../facts/context'
 import { eachValue, readAtValue } from '../facts/each-value'
 import { measuringStateOf } from '../facts/facts'
@@ -11,6 +11,7 @@ import { PROCESSING } from '../rests-on'
 import { CRUSHED, DIMMING_DARK, DIMMING_LIGHT } from '../tuning'
 import type { Compared } from './compared'
 import { hdrDimmingPart } from './hdr-dimming'
+import { dimmingLocked, noCheckerboard } from './say'
 
 const field = (signal: readonly [number, number, number], surround: readonly [number, number, number]) => ({
   signal: [...signal] as [number, number, number],
@@ -49,17 +50,15 @@ export const dimmingPart = (context: RouteContext): Compared<DimmingOption> => {
   const { facts, byRole } = context
   const control = byRole.dimming
   if (!control) return { plan: done(''), options: [] }
-  const limited = (sentence: string) => ({
-    plan: done('', { limits: [{ sentence }] }),
+  const limited = (limit: Limit) => ({
+    plan: done('', { limits: [limit] }),
     options: [],
     choice: facts.state[control.key],
   })
-  if (!context.movable(control)) return limited(`${quoted(control)} cannot be set here and stays as it is.`)
+  if (!context.movable(control)) return limited(dimmingLocked({ control }))
   if (context.scale.absolute && control.kind === 'choice') return hdrDimmingPart(context, control)
   if (!facts.bench.layouts.includes('checkerboard'))
-    return limited(
-      `Strengths of ${quoted(control)} were not compared: the source shows no checkerboard. It stays at ${shown(control, control.neutral ?? facts.state[control.key])}.`,
-    )
+    return limited(noCheckerboard({ control, value: control.neutral ?? facts.state[control.key]! }))
   const neutral = control.neutral
   // Automatic picture processing was at rest while strengths were compared, whatever stands for watching by now.
   const readAt = (value: ControlValue) =>

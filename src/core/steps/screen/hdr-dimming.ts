@@ -1,7 +1,7 @@
 import type { ChoiceControl } from '#core/display'
 import { toldApart } from '#core/judge'
 import { BLACK, HIGHLIGHT, isOffered, type Patch, PQ_PEAK, pqGrey, REFERENCE_WHITE } from '#core/measure'
-import { quoted, shown } from '#core/model'
+import { quoted } from '#core/model'
 import { adjust, done } from '../contract'
 import type { RouteContext } from '../facts/context'
 import { eachValue, readAtValue } from '../facts/each-value'
@@ -10,6 +10,7 @@ import type { DimmingOption } from '../facts/findings'
 import { PROCESSING } from '../rests-on'
 import { PEAK_LOST, SHADES_KEPT } from '../tuning'
 import type { Compared } from './compared'
+import { strengthsLeftOut } from './say'
 
 const DARK: Patch = { ...BLACK, key: 'pq-black-alone', label: 'Black alone', level: null }
 /** Black in the middle, with a highlight at the edge: what zones let bloom there. */
@@ -46,11 +47,7 @@ export const hdrDimmingPart = (context: RouteContext, control: ChoiceControl): C
   if ([DARK, bloom, SHADE].some(lost))
     return {
       plan: done('', {
-        limits: [
-          {
-            sentence: `Strengths of ${quoted(control)} were not compared: patches of it were left out. It stays at ${shown(control, facts.state[control.key]!)}.`,
-          },
-        ],
+        limits: [strengthsLeftOut({ control, value: facts.state[control.key]! })],
       }),
       options: [],
       choice: facts.state[control.key],

@@ -1,5 +1,4 @@
 import { type Change, type ControlValue, factoryValue, rolesWhere } from '#core/display'
-import { quoted, shown } from '#core/model'
 import { signalKind } from '#core/signal'
 import { type Derived, defineStep, done, everyCase, type Limit, open, type StepPlan } from '../contract'
 import type { WatchValue } from '../facts/asked'
@@ -10,6 +9,7 @@ import { PROCESSING } from '../rests-on'
 import { dimmingPart } from './dimming'
 import { dynamicPart } from './dynamic-contrast'
 import { savingPart } from './saving'
+import { checksSkipped, notSeen, seenWrong } from './say'
 import { answerTo, visualChecks } from './visual-checks'
 
 const NEUTRAL_FOR_WATCHING = rolesWhere((r) => r.watching === 'neutral')
@@ -54,9 +54,7 @@ const watchValues = (
       control.role === 'sharpness' ? 'neutral: no outlines' : 'off, for watching as for measuring',
     )
     if (!facts.bench.eye && (control.role === 'sharpness' || control.role === 'motion'))
-      limits.push({
-        sentence: `${quoted(control)} was not checked by eye: it is set to ${shown(control, control.neutral)}, its neutral value.`,
-      })
+      limits.push(notSeen({ control, value: control.neutral }))
   }
   return { values, limits }
 }
@@ -92,18 +90,11 @@ const planProcessing = (context: RouteContext): { plan: StepPlan; findings: Proc
   const wrong = questions.flatMap((q): Limit[] => {
     const answer = answerTo(facts, q.key)
     const bad = q.answers.find((a) => a.key === answer?.answer)?.wrong
-    return bad ? [{ sentence: bad }] : []
+    return bad ? [seenWrong({ wrong: bad })] : []
   })
   const unseen: Limit[] = facts.bench.eye
     ? []
-    : [
-        {
-          sentence: `Visual checks skipped: ${questions
-            .filter((q) => !q.control)
-            .map((q) => q.title.toLowerCase())
-            .join(', ')}.`,
-        },
-      ]
+    : [checksSkipped({ titles: questions.filter((q) => !q.control).map((q) => q.title) })]
   const derived: Derived[] = [
     ...dimming.plan.derived,
     ...(dynamic?.plan.derived ?? []),

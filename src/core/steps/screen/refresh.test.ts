@@ -38,7 +38,8 @@ describe('variable refresh', () => {
     const jumps = planned({ readings: read(0.3) })
     expect(jumps.note).toBe('light changes with the rate')
     expect(jumps.findings!.refresh!.levels.some((l) => l.seen)).toBe(true)
-    expect(jumps.limits[0]!.sentence).toMatch(/between 48 and 120 Hz.*Photosensitive players/)
+    expect(jumps.limits[0]).toMatchObject({ kind: 'flickers', facts: { slowest: 48, fastest: 120 } })
+    expect(jumps.limits[0]!.sentence).toMatch(/Photosensitive players turn variable refresh off/)
   })
   it('is nothing where the source does not vary its rate, or no faster than its slowest', () => {
     const without = { ...BENCH, variableRefresh: undefined } as RouteFacts['bench']

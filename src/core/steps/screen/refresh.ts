@@ -6,6 +6,7 @@ import type { RefreshFindings, RefreshRow } from '../facts/findings-games'
 import { readHere } from '../facts/hdr-readings'
 import { WHITE } from '../rests-on'
 import { FLICKER_SEEN } from '../tuning'
+import { flickers } from './say'
 
 /** The fastest rate at which the source sends the size of picture that is measured with. */
 const linkRateOf = ({ bench, signal }: RouteFacts): number =>
@@ -62,12 +63,12 @@ const planRefresh = ({ watching }: StepContext): StepPlan => {
     const seen = high - low > Math.max(FLICKER_SEEN.share * mean, FLICKER_SEEN.luminance, chance)
     return [{ level: grey.signal[0], label: grey.label, change: (high - low) / Math.max(mean, 1e-6), seen }]
   })
-  const flickers = levels.filter((l) => l.seen)
-  return done(flickers.length ? 'light changes with the rate' : 'steady', {
+  const seen = levels.filter((l) => l.seen)
+  return done(seen.length ? 'light changes with the rate' : 'steady', {
     findings: { refresh: { rows, levels } },
-    limits: flickers.map((l) => ({
-      sentence: `With variable refresh ${l.label} changes by ${(100 * l.change).toFixed(0)} % between ${rates[0]} and ${rates.at(-1)} Hz, which is seen as flicker where the frame rate jumps. Photosensitive players turn variable refresh off.`,
-    })),
+    limits: seen.map(({ label, change }) =>
+      flickers({ label, change, slowest: rates[0]!, fastest: rates.at(-1)! }),
+    ),
   })
 }
 

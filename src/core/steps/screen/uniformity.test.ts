@@ -43,12 +43,12 @@ describe('the evenness of a screen', () => {
     expect(planned({ bench }).next).toMatchObject({ kind: 'sweep', purpose: 'verify', patches: GRID })
     const byHand = planned({ bench: { ...bench, eye: true } })
     expect(byHand.status).toBe('done')
-    expect(byHand.limits[0]!.sentence).toMatch(/Uniformity was not measured/)
+    expect(byHand.limits[0]!.kind).toBe('uniformity-not-read')
   })
   it('says of a grid that was half read which places are blank', () => {
     const bench = { layouts: [], probe: false, eye: true, positions: true }
     const half = planned({ bench, readings: read(GRID.slice(0, 15)) })
-    expect(half.limits[0]!.sentence).toMatch(/15 of 25 places were read/)
+    expect(half.limits[0]).toMatchObject({ kind: 'places-blank', facts: { read: 15, of: 25 } })
     expect(planned({ bench, readings: read(GRID) }).limits).toEqual([])
   })
 })

@@ -6,6 +6,7 @@ import type { RouteReading } from '../facts/facts'
 import type { UniformityFindings, UniformityRow } from '../facts/findings-games'
 import { readHere } from '../facts/hdr-readings'
 import { EVERYTHING } from '../rests-on'
+import { placesBlank, uniformityNotRead } from './say'
 
 /** Light and colour of a grid of places against the middle. In: readings of a grid by place. Out: undefined without the middle. */
 export const uniformityOf = (
@@ -48,18 +49,9 @@ const planUniformity = ({ watching }: StepContext): StepPlan => {
       findings: { uniformity: asked },
       limits: asked
         ? blank > 0
-          ? [
-              {
-                sentence: `Uniformity: ${meant.length - blank} of ${meant.length} places were read; the others are left blank, and what is said holds for those.`,
-              },
-            ]
+          ? [placesBlank({ read: meant.length - blank, of: meant.length })]
           : []
-        : [
-            {
-              sentence:
-                'Uniformity was not measured: ask for the sweep “Uniformity”, and move the meter from place to place.',
-            },
-          ],
+        : [uniformityNotRead],
     },
   )
 }

@@ -1,6 +1,7 @@
 import { done, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
 import { levelBasisOf, levelTrial } from '../facts/hdr-levels'
+import { levelsMoveNothing } from './say'
 
 /** In HDR: what has to be known of single levels before any is moved. Out: plan; undefined where they can be gone on with. */
 export const trialOf = ({ facts, scale, allByRole, patches, movable }: StepContext): StepPlan | undefined => {
@@ -10,11 +11,7 @@ export const trialOf = ({ facts, scale, allByRole, patches, movable }: StepConte
   if (adjustment) return open({ kind: 'adjust', adjustment }, 'where single levels act')
   return levelBasisOf(facts, allByRole, patches) === 'nowhere'
     ? done('without effect in HDR', {
-        limits: [
-          {
-            sentence: 'Single levels move no grey in HDR, where they were tried: they stay as they are.',
-          },
-        ],
+        limits: [levelsMoveNothing],
       })
     : undefined
 }

@@ -1,16 +1,7 @@
-import { menuLevelOf, type NumberControl } from '#core/display'
+import type { NumberControl } from '#core/display'
 import { VISIBLE } from '#core/judge'
 import { greyLevel, JUDGED_LEVELS, type Patch } from '#core/measure'
-import {
-  amountsOf,
-  featureOf,
-  type GreySpread,
-  quoted,
-  RUNS_OUT,
-  runsOut,
-  sigmaOf,
-  spreadUnder,
-} from '#core/model'
+import { amountsOf, featureOf, type GreySpread, RUNS_OUT, runsOut, sigmaOf, spreadUnder } from '#core/model'
 import { errorOfDrives, expectedError, type GreyAim } from '#core/solve'
 import {
   type Derived,
@@ -61,6 +52,7 @@ import {
 } from './level-errors'
 import { isUsable, type Look, lookOf } from './level-look'
 import { trialOf } from './level-trial'
+import { keptByAnother, levelAtEndOfRange, levelsLocked } from './say'
 
 const TITLE = 'Multi-point white balance'
 
@@ -78,9 +70,7 @@ const nothingToDo = (context: StepContext): StepPlan | undefined => {
   const all = [...byRole.levelWhite, ...byRole.levelTone]
   if (all.length === 0) return done('no controls for it')
   if (facts.policy.levelWhite === 'two-point') return done('the policy stops at two-point')
-  return all.some((l) => isUsable(context, l))
-    ? undefined
-    : done('locked', { limits: [{ sentence: 'The multi-point controls cannot be set here.' }] })
+  return all.some((l) => isUsable(context, l)) ? undefined : done('locked', { limits: [levelsLocked] })
 }
 
 /** What multi-point white balance ends with: the values that were moved off neutral. */
@@ -189,10 +179,8 @@ const planEnd = (
     return value <= c.range.min || value >= c.range.max
   })
   const limits = [
-    ...(end && worst.error > VISIBLE
-      ? [{ sentence: `${quoted(end)} at ${percent(menuLevelOf(end) ?? 0)} % is at the end of its range.` }]
-      : []),
-    ...(conflict ? [{ sentence: conflict }] : []),
+    ...(end && worst.error > VISIBLE ? [levelAtEndOfRange({ control: end })] : []),
+    ...(conflict ? [keptByAnother({ conflict })] : []),
   ]
   return finish(look, note(look), limits, more)
 }

@@ -1,5 +1,5 @@
 import type { Change, NumberControl } from '#core/display'
-import { CHANNELS, quoted } from '#core/model'
+import { CHANNELS } from '#core/model'
 import type { Derived } from '../contract'
 import type { RouteContext } from '../facts/context'
 
@@ -26,14 +26,15 @@ export const purposeOf = (
 }
 
 /** The control that stands at the end of its range where more of it was wanted. */
-export const endReached = (context: RouteContext, controls: readonly NumberControl[]): string | undefined => {
-  const at = controls.find((c) => {
+export const endReached = (
+  context: RouteContext,
+  controls: readonly NumberControl[],
+): NumberControl | undefined =>
+  controls.find((c) => {
     const value = Number(context.facts.state[c.key])
     const end = value <= c.range.min || value >= c.range.max
     return end && value !== (c.neutral ?? c.default)
   })
-  return at && `${quoted(at)} is at the end of its range.`
-}
 
 /** Gains and cuts as values that the route derived. */
 export const derivedPairs = (

@@ -11,6 +11,7 @@ import type { PresetOption } from '../facts/findings'
 import { slotConflicts, slotHolder } from '../facts/memory-conflicts'
 import { CURVE } from '../rests-on'
 import { PRESET_LEVEL } from '../tuning'
+import { noOtherPreset } from './say'
 
 const shareAway = (xyz: XYZ, target: Chromaticity): number => deltaUv(xyz, xyToXyz(target, 1))
 
@@ -206,7 +207,7 @@ const keptPreset = (
         readingIds: options.flatMap((o) => o.readingIds),
       },
     ],
-    limits: conflict ? [{ sentence: `${conflict} No other preset is available.` }] : [],
+    limits: conflict ? [noOtherPreset({ conflict })] : [],
   })
 }
 

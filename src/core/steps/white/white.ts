@@ -47,6 +47,7 @@ import {
 } from './grey-adjustments'
 import { derivedPairs, endReached, purposeOf } from './pairs-said'
 import { presetPart } from './preset'
+import { atEndOfRange, noWhiteControls, primariesAlike, whiteLocked, whiteOutside } from './say'
 import { sliderPart } from './slider'
 
 const TITLE = 'Two-point white balance'
@@ -159,12 +160,10 @@ const planWithout = ({ context, error, preset }: Look): StepPlan => {
   const { facts, byRole } = context
   const other = byRole.levelWhite.some((l) => context.movable(l.control))
   const locked = [...Object.values(byRole.gain), ...Object.values(byRole.cut)][0]
-  const sentence = locked
-    ? `Gains and cuts cannot be set here: ${whyNotMovable(facts, locked) ?? 'they are locked'}`
-    : 'This display has no gains or cuts: white stays where the best preset puts it.'
+  const limit = locked ? whiteLocked({ why: whyNotMovable(facts, locked) }) : noWhiteControls
   return done(`average ΔE00 ${error.toFixed(1)}`, {
     derived: preset.plan.derived,
-    limits: [...preset.plan.limits, ...(other ? [] : [{ sentence }])],
+    limits: [...preset.plan.limits, ...(other ? [] : [limit])],
   })
 }
 
@@ -177,8 +176,8 @@ const planEnd = (
 ): StepPlan => {
   const { facts } = context
   const reached = endReached(context, controls)
-  const end = reached && error > VISIBLE / 2 ? reached : ''
-  return done([`average ΔE00 ${error.toFixed(1)}`, end].filter(Boolean).join('; '), {
+  const end = reached && error > VISIBLE / 2 ? [atEndOfRange({ control: reached })] : []
+  return done([`average ΔE00 ${error.toFixed(1)}`, ...end.map((l) => l.sentence)].join('; '), {
     derived: [
       ...preset.plan.derived,
       ...derivedPairs(
@@ -188,7 +187,7 @@ const planEnd = (
         (hdr || green.needed) && facts.policy.green !== 'free',
       ),
     ],
-    limits: [...preset.plan.limits, ...(end ? [{ sentence: end }] : [])],
+    limits: [...preset.plan.limits, ...end],
     more,
   })
 }
@@ -282,11 +281,9 @@ const planWhite = (context: StepContext): { plan: StepPlan; findings?: WhiteFind
   const model = byLevel ? context.greyByLevel() : context.grey()
   if (!context.channelMatrix)
     return {
-      plan: impossible(
-        'The three primaries read alike, so grey cannot be separated into channels. Check the signal.',
-      ),
+      plan: impossible(primariesAlike),
     }
-  if (!model) return { plan: impossible('The target white lies outside the colours of this display.') }
+  if (!model) return { plan: impossible(whiteOutside) }
   const now = amountsOf(model, facts.state)
   if (!now) return { plan: done('') }
   const look = lookOf(context, model, now)
