@@ -1,7 +1,7 @@
 import type { Depth, StepKey } from '#core/steps'
 import type { SessionView } from '#server/view'
-import { type PanelKey, stepAtHand } from './panel-of-step'
-import { NO_TICKS, type Ticks } from './ticks'
+import { type PanelKey, stepAtHand } from './evidence/panel-of-step'
+import { NO_TICKS, type Ticks } from './next/ticks'
 
 /** The window that lies over the bench. */
 export type OpenWindow =

@@ -1,12 +1,12 @@
 import type { SessionView } from '#server/view'
 import type { OpenWindow } from './bench-state'
-import { NoteDialog, PoweredDialog, SignalDialog } from './by-hand-dialogs'
-import { KeysDialog, ReadingDialog } from './dialogs'
-import { CorrectDialog, ModeDialog, SetDialog, TargetDialog } from './entry-dialogs'
-import { EquipmentDialog } from './equipment-dialog'
+import { NoteDialog, PoweredDialog, SignalDialog } from './dialogs/by-hand-dialogs'
+import { KeysDialog, ReadingDialog } from './dialogs/dialogs'
+import { CorrectDialog, ModeDialog, SetDialog, TargetDialog } from './dialogs/entry-dialogs'
+import { EquipmentDialog } from './dialogs/equipment-dialog'
+import { SweepDialog } from './dialogs/sweep-dialog'
+import { ReadingsTable } from './evidence/readings-table'
 import type { KeyRow } from './key-table'
-import { ReadingsTable } from './readings-table'
-import { SweepDialog } from './sweep-dialog'
 import type { Send } from './use-session'
 
 /** The window that lies over the bench. */

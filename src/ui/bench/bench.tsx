@@ -5,8 +5,6 @@ import { useRouter } from 'next/navigation'
 import { useCallback, useEffect, useMemo, useReducer, useState } from 'react'
 import type { SessionView } from '#server/view'
 import { LocalTime } from '#ui/desk'
-import { LastAdjustment, Running } from './adjustment'
-import { Asking } from './ask'
 import {
   type BenchEvent,
   type BenchState,
@@ -17,15 +15,17 @@ import {
 } from './bench-state'
 import { BenchWindow } from './bench-window'
 import { Blackout } from './blackout'
-import { Evidence } from './evidence'
+import { Evidence } from './evidence/evidence'
+import { PANEL_OF, type PanelKey, stepAtHand } from './evidence/panel-of-step'
+import { ReadingLog } from './evidence/reading-log'
+import { Route } from './evidence/route'
 import { type KeyRow, keyTable } from './key-table'
 import { useKeys } from './keys'
-import { NextAdjustment } from './next-adjustment'
-import { PANEL_OF, type PanelKey, stepAtHand } from './panel-of-step'
-import { ReadingLog } from './reading-log'
-import { Route } from './route'
+import { LastAdjustment, Running } from './next/adjustment'
+import { Asking } from './next/ask'
+import { NextAdjustment } from './next/next-adjustment'
+import { NO_TICKS, type Ticks } from './next/ticks'
 import { SessionHeader } from './session-header'
-import { NO_TICKS, type Ticks } from './ticks'
 import { type Send, useSession } from './use-session'
 
 /** The bench: session header, route, the one next adjustment with its evidence, reading log. */

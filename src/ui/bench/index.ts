@@ -1,2 +1,2 @@
 export { BenchPage } from './bench-page'
-export { ReadingDialog } from './dialogs'
+export { ReadingDialog } from './dialogs/dialogs'

@@ -11,7 +11,7 @@ import {
   shownValues,
   triedValue,
 } from './bench-state'
-import { type AskedSet, leftOut, movedTo, rowAtHand, type Ticks, ticked } from './ticks'
+import { type AskedSet, leftOut, movedTo, rowAtHand, type Ticks, ticked } from './next/ticks'
 
 /** What a key does: it asks something of the server, changes something on the page, leads to the guide, or has a finished case that is shown as it was left worked out anew. */
 export type Deed =

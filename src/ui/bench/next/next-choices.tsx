@@ -1,8 +1,8 @@
 import type { SessionView } from '#server/view'
 import { duration } from '#ui/static'
-import { DEPTH_LABEL } from './key-table'
+import { SurveyMatrix } from '../evidence/survey'
+import { DEPTH_LABEL } from '../key-table'
 import { Above, type Of } from './next-parts'
-import { SurveyMatrix } from './survey'
 
 export const FLASH_CAUTION =
   'The screen flashes white twice a second while the probe looks. Flashing light can bring on seizures in photosensitive people: anyone who may be photosensitive should not look at the screen, and no one has to. P pauses after the flashes that were begun, six seconds at most.'

@@ -8,11 +8,11 @@ import { parseTyped, whyDoubtful } from '#core/measure'
 import type { AskView, RunView } from '#server/view'
 import { Swatch } from '#ui/charts'
 import { FormProblem, useEntry } from '#ui/form'
+import type { Send } from '../use-session'
 import { FollowFile } from './follow-file'
 import { PatchPageState } from './patch-page-state'
 import { SetWithRemote } from './set-many'
 import { type Ticks, ticked } from './ticks'
-import type { Send } from './use-session'
 
 /** What a person is asked to do in the place of a device: the same large type as an adjustment, and one key to answer. */
 export const Asking = ({

@@ -5,8 +5,8 @@ import { z } from 'zod'
 import { EQUIPMENT_QUESTIONS, EquipmentEntry } from '#core/entry'
 import type { SessionView } from '#server/view'
 import { Field, FormProblem, useEntry } from '#ui/form'
+import type { Send } from '../use-session'
 import { Dialog } from './dialog'
-import type { Send } from './use-session'
 
 /** Equipment as its window holds it: a select knows text only. */
 const WindowEntry = z

@@ -1,8 +1,8 @@
 import type { ReactNode } from 'react'
 import type { NextView, SessionView } from '#server/view'
 import { duration } from '#ui/static'
-import type { BenchEvent, BenchState } from './bench-state'
-import type { Send } from './use-session'
+import type { BenchEvent, BenchState } from '../bench-state'
+import type { Send } from '../use-session'
 
 export type Of<K extends NextView['kind']> = Extract<NextView, { kind: K }>
 

@@ -1,5 +1,5 @@
 import { duration } from '#ui/static'
-import { markedDepth, markedMapping, markedMode, triedValue } from './bench-state'
+import { markedDepth, markedMapping, markedMode, triedValue } from '../bench-state'
 import { ChangeLine, ChangeSheet, commonPath, MOST_LARGE, Path, sizeFor } from './change'
 import { ChooseMapping } from './choose-mapping'
 import { ConfirmValues } from './confirm-values'

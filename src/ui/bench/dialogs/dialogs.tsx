@@ -3,8 +3,8 @@
 import { useEffect, useState } from 'react'
 import type { ReadingView } from '#server/view'
 import { luminance } from '#ui/static'
+import type { KeyRow } from '../key-table'
 import { Dialog } from './dialog'
-import type { KeyRow } from './key-table'
 
 /** All keys that do something now. */
 export const KeysDialog = ({ rows, onClose }: { rows: readonly KeyRow[]; onClose: () => void }) => (

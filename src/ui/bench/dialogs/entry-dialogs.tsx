@@ -4,8 +4,8 @@ import { z } from 'zod'
 import { settingEntry, typedNumber } from '#core/entry'
 import type { ChangeView, ControlView, SessionView } from '#server/view'
 import { Field, FormProblem, useEntry } from '#ui/form'
+import type { Send } from '../use-session'
 import { Dialog } from './dialog'
-import type { Send } from './use-session'
 
 /** A window of the bench in which something is entered. */
 interface EntryDialog {

@@ -7,9 +7,9 @@ import { STEP_TITLE } from '#core/steps'
 import type { SessionView } from '#server/view'
 import { Field, FormProblem, useEntry } from '#ui/form'
 import { NoteFields } from '#ui/notes'
+import { stepAtHand } from '../evidence/panel-of-step'
+import type { Send } from '../use-session'
 import { Dialog } from './dialog'
-import { stepAtHand } from './panel-of-step'
-import type { Send } from './use-session'
 
 interface ByHandDialog {
   readonly view: SessionView

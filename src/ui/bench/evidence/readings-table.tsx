@@ -3,7 +3,7 @@
 import Papa from 'papaparse'
 import { useEffect, useMemo, useState } from 'react'
 import { clock } from '#ui/static'
-import { Dialog } from './dialog'
+import { Dialog } from '../dialogs/dialog'
 
 /** Columns of the session’s file of readings that the table shows, under shorter heads where those say enough. */
 const COLUMNS: ReadonlyArray<readonly [name: string, head: string, number: boolean]> = [

@@ -4,8 +4,8 @@ import { z } from 'zod'
 import type { SessionView } from '#server/view'
 import { FormProblem, useEntry } from '#ui/form'
 import { duration } from '#ui/static'
+import type { Send } from '../use-session'
 import { Dialog } from './dialog'
-import type { Send } from './use-session'
 
 const SweepEntry = z.object({ sweep: z.string(), modes: z.array(z.string()) })
 
