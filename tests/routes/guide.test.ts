@@ -178,7 +178,14 @@ describe('the checks', () => {
     expect(found({ ...guide, values: shown }, { sheet }).filter((f) => f.level === 'error')).toEqual([])
   })
   it('warn of a value that rests on no reading', () => {
-    const byHand = { ...guide, values: values.map((v) => ({ ...v, readings: [] })) }
+    const byHand = {
+      ...guide,
+      values: values.map((v) => ({
+        ...v,
+        readings: [],
+        origin: v.changed ? ('set-by-hand' as const) : v.origin,
+      })),
+    }
     const rules = found(byHand).filter((f) => f.rule === 'no-reading')
     // One sentence of many values, not as many warnings.
     expect(rules).toHaveLength(1)

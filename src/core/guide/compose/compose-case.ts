@@ -1,8 +1,8 @@
 import type { Chromaticity } from '#core/colorimetry'
-import { type ControlSheet, controlByRole, showValue } from '#core/display'
+import { type ControlSheet, controlByRole, showValue, slotOf } from '#core/display'
 import type { RowKept } from '#core/entry'
 import { type CaseDocument, type GuideMeasure, guideHdrOf } from '#core/guide/document'
-import { CASE_LABEL, type Policy } from '#core/judge'
+import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
 import { boughtBy, copyingOf, endingOf, type Route, spreadOfUnits } from '#core/plan'
 import type { PanelKind } from '#core/protocol'
 import { saySignal, signalKind } from '#core/signal'
@@ -48,6 +48,26 @@ const aimOf = (targets: Pick<Targets, 'tone' | 'white'>, { luminance, black, lev
     .map(({ level }) => ({ level, gamma: Math.log(luminanceOf(level) / luminance) / Math.log(level) }))
 }
 
+/** Values that stand where another case of the display keeps its own, and that this one has not set itself: by control, the case. */
+const inheritedIn = ({
+  sheet,
+  state,
+  signal,
+  occupied,
+  adjustments,
+}: RouteFacts): Map<string, ViewingCase> => {
+  const set = new Set(adjustments.flatMap((a) => a.changes.map((c) => c.control)))
+  const kind = signalKind(signal)
+  return new Map(
+    occupied.flatMap(({ control: key, slot, value, viewingCase }) => {
+      const control = sheet.controls.find((c) => c.key === key)
+      return control && !set.has(key) && state[key] === value && slotOf(sheet, control, state, kind) === slot
+        ? [[key, viewingCase] as const]
+        : []
+    }),
+  )
+}
+
 /** One viewing case of a guide from its finished route. In: route, the facts that it was planned from, what it is about. Out: undefined where it was not read whole. */
 export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): CaseDocument | undefined => {
   if (!route.before || !route.after) return undefined
@@ -65,6 +85,7 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
     copying,
     luminance: after.luminance,
     ...(peak === undefined ? {} : { peak }),
+    inherited: inheritedIn(facts),
     publish: policy.publish,
   })
   const mode = controlByRole(sheet, 'picture-mode')

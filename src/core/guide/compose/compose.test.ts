@@ -28,6 +28,21 @@ describe('the values of a guide', () => {
       changed: false,
     })
   })
+  it('name the case that has set one where both keep it, unless this case has derived or left it', () => {
+    const inherited = new Map([gain, light].map((c) => [c.key, 'sdr-bright' as const]))
+    const derived = [{ control: light.key, value: 31, rule: 'nearest', readingIds: [7] }]
+    const state = { ...factory, [light.key]: 31, [gain.key]: 3 }
+    const values = composeValues(sheet, state, derived, { publish: 'all', inherited })
+    expect(row(values, gain.key)).toMatchObject({
+      origin: 'inherited',
+      from: 'sdr-bright',
+      rule: 'as SDR, bright room has set it: the display keeps one value for both',
+    })
+    expect(row(values, light.key)).toMatchObject({ origin: 'derived' })
+    expect(row(values, light.key)).not.toHaveProperty('from')
+    const left = composeValues(sheet, factory, [], { publish: 'all', inherited })
+    expect(row(left, gain.key)).toMatchObject({ origin: 'as-it-comes' })
+  })
   it('name a group of levels once where none was changed, and each where one was', () => {
     const many = (values: ReturnType<typeof of>) => values.filter((v) => v.role === 'level-white').length
     expect(many(of({}))).toBe(1)

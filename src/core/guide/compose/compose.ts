@@ -16,7 +16,7 @@ import {
   type GuideValue,
   transferClassOf,
 } from '#core/guide/document'
-import type { Policy } from '#core/judge'
+import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
 import { sayWhole } from '#core/measure'
 import type { SignalKind } from '#core/signal'
 import type { CaseVerdict, Derived } from '#core/steps'
@@ -58,6 +58,8 @@ interface Published {
   readonly kind?: SignalKind
   /** What copying white values does to other units. */
   readonly copying?: readonly GuideCopying[]
+  /** Controls whose value another case of the display has set where this one uses it, by key. */
+  readonly inherited?: ReadonlyMap<string, ViewingCase>
   /** Which white values of the unit the policy publishes. */
   readonly publish: Policy['publish']
 }
@@ -95,6 +97,7 @@ export const composeValues = (
       const comes = factory[control.key] ?? control.default
       const own = derived.find((d) => d.control === control.key)
       const changed = value !== comes
+      const from = own || !changed ? undefined : published.inherited?.get(control.key)
       return {
         control: control.key,
         path: control.path,
@@ -105,9 +108,16 @@ export const composeValues = (
         comesAs: showValue(control, comes),
         changed,
         transfer: transferClassOf(control.role, published.copying),
-        origin: own ? 'derived' : changed ? 'set-by-hand' : 'as-it-comes',
+        origin: own ? 'derived' : from ? 'inherited' : changed ? 'set-by-hand' : 'as-it-comes',
         why: whyOf(control, changed, own, published),
-        rule: own?.rule ?? (control.role === 'picture-mode' ? 'base mode chosen by the reviewer' : ''),
+        rule:
+          own?.rule ??
+          (control.role === 'picture-mode'
+            ? 'base mode chosen by the reviewer'
+            : from
+              ? `as ${CASE_LABEL[from]} has set it: the display keeps one value for both`
+              : ''),
+        ...(from ? { from } : {}),
         readings: [...(own?.readingIds ?? [])],
       }
     })

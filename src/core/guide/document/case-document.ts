@@ -14,7 +14,7 @@ export const TRANSFER_LABEL: Readonly<Record<TransferClass, string>> = {
 }
 
 /** How a published value came about. */
-export const Origin = z.enum(['derived', 'set-by-hand', 'as-it-comes', 'not-measured'])
+export const Origin = z.enum(['derived', 'inherited', 'set-by-hand', 'as-it-comes', 'not-measured'])
 export type Origin = z.infer<typeof Origin>
 
 export const GuideValue = z.object({
@@ -35,6 +35,8 @@ export const GuideValue = z.object({
   why: z.string(),
   /** The rule that chose it, in words; empty where nothing was derived. */
   rule: z.string(),
+  /** The viewing case that set it, where the display keeps one value for both and this case derived none. */
+  from: z.string().optional(),
   /** Where the row stands for a group of like controls that were left as they come: the keys of all of them. */
   covers: z.array(z.string()).optional(),
   /** It was set on this unit, but by policy is not published: what is shown says so. */

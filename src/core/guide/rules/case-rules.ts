@@ -191,7 +191,8 @@ export const CASE_RULES: readonly CaseRule[] = [
     level: 'warning',
     find: ({ document }) => {
       const bare = document.values.filter(
-        (v) => document.after && v.changed && MEASURED.has(v.role) && v.readings.length === 0,
+        (v) =>
+          document.after && v.origin === 'set-by-hand' && MEASURED.has(v.role) && v.readings.length === 0,
       )
       return bare.length > 0
         ? [

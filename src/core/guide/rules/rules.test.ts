@@ -113,7 +113,7 @@ const BROKEN: Readonly<Record<string, readonly [CheckedCase, ...string[]]>> = {
   'session-went-on': [{ ...CLEAN, outdated: true }],
   'value-unseen': [{ ...CLEAN, unseen: ['red'] }],
   strayed: [{ ...CLEAN, strayed: [{ control: 'red', from: 0, to: -3 }] }],
-  'no-reading': [valued('red', { readings: [] })],
+  'no-reading': [valued('red', { readings: [], origin: 'set-by-hand' })],
   'by-eye': [written({ after: undefined })],
   'measuring-only': [
     {
@@ -138,6 +138,8 @@ describe('rules of a case', () => {
     expect(foundIn(CLEAN)).toEqual([])
     // What is kept back, not measured, or stands for a group is no missing row.
     expect(foundIn(valued('red', { withheld: true }))).toEqual([])
+    // What another case has set where both keep it was set by nobody's hand.
+    expect(foundIn(valued('red', { readings: [], origin: 'inherited', from: 'sdr-bright' }))).toEqual([])
     expect(foundIn(valued('blue', { origin: 'not-measured', changed: false }))).not.toContain('control-twice')
   })
   it('are each broken by one fact, and by no other', () => {
@@ -175,7 +177,7 @@ describe('rules of a case', () => {
   })
   it('name what they found, and three of many', () => {
     const textOf = (id: string, of: CheckedCase) => CASE_RULES.find((r) => r.id === id)!.find(of)[0]!.text
-    expect(textOf('no-reading', valued('red', { readings: [] }))).toMatch(/^“Gain red” rests on no reading/)
+    expect(textOf('no-reading', BROKEN['no-reading']![0])).toMatch(/^“Gain red” rests on no reading/)
     expect(textOf('value-unseen', { ...CLEAN, unseen: ['mode', 'light', 'red', 'blue'] })).toMatch(
       /^“Mode”, “Light”, “Gain red” and 1 more were never set or checked/,
     )
