@@ -10,6 +10,7 @@ import {
 import { ControlSheet, factoryState, type State } from '#core/display'
 import type { Patch, Purpose } from '#core/measure'
 import { freshFacts } from '#tests/facts'
+import type { StepPlan } from './contract'
 import { contextOf, type StepContext } from './facts/context'
 import type { RouteFacts, RouteReading } from './facts/facts'
 
@@ -110,4 +111,36 @@ export const plainFacts = (known: Partial<RouteFacts> = {}): RouteFacts =>
 export const plainContext = (facts: RouteFacts, more: Partial<StepContext> = {}): StepContext => {
   const context = contextOf(facts)
   return { ...context, watching: context, found: {}, whiteBegun: false, verified: false, ...more }
+}
+
+/**
+ * Follows a plan until it asks for nothing more: sets what it sets, reads what it reads, in a display that a test draws. In: the plan of facts; light of a patch in a
+ * state, cd/m² of white; facts to begin with. Out: the last plan, and the facts it came to. Errors: throws where it goes round and round.
+ */
+export const follow = (
+  planOf: (facts: RouteFacts) => StepPlan | undefined,
+  lightOf: (patch: Patch, state: State) => number,
+  begin: RouteFacts,
+): { readonly plan: StepPlan; readonly facts: RouteFacts } => {
+  let facts = begin
+  for (let i = 0; i < 30; i++) {
+    const plan = planOf(facts)
+    const next = plan?.next
+    if (!plan || (next?.kind !== 'adjust' && next?.kind !== 'sweep')) return { plan: plan!, facts }
+    const sweep = next.kind === 'sweep'
+    const { changes } = sweep ? next : next.adjustment
+    const state = { ...facts.state, ...Object.fromEntries(changes.map((c) => [c.control, c.to])) }
+    const readings = (sweep ? next.patches : next.adjustment.reads).map(
+      (patch, n): RouteReading => ({
+        id: 1 + facts.readings.length + n,
+        runId: 1,
+        patch,
+        state,
+        xyz: xyToXyz(D65, lightOf(patch, state)),
+        purpose: sweep ? next.purpose : 'adjust',
+      }),
+    )
+    facts = { ...facts, state, readings: [...facts.readings, ...readings] }
+  }
+  throw new Error('It goes round and round')
 }

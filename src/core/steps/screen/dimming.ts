@@ -101,20 +101,19 @@ export const dimmingPart = (context: RouteContext): Compared<DimmingOption> => {
   const kept = options.filter((o) => o.shade > CRUSHED)
   const among = kept.length ? kept : options
   const calm = among.filter((o) => !o.haloing)
-  const pool =
-    facts.policy.dimming === 'strongest-contrast'
-      ? among
-      : calm.length
-        ? calm
-        : among.filter((o) => o.value === neutral)
-  const best = (pool.length ? pool : among).reduce((a, b) => (b.contrast > a.contrast * 1.02 ? b : a))
+  const strongest = facts.policy.dimming === 'strongest-contrast'
+  const best =
+    strongest || calm.length
+      ? (strongest ? among : calm).reduce((a, b) => (b.contrast > a.contrast * 1.02 ? b : a))
+      : // Where none is free of haloing, as on a display that cannot switch it off, the one that halos least.
+        among.reduce((a, b) => (b.halo < a.halo ? b : a))
   return {
     plan: done(`${best.label}: contrast ${Math.round(best.contrast)}`, {
       derived: [
         {
           control: control.key,
           value: best.value,
-          rule: `${facts.policy.dimming === 'strongest-contrast' ? 'the strongest contrast' : 'the most contrast without haloing'} of ${options.length} ${best.readingIds.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
+          rule: `${strongest ? 'the strongest contrast' : calm.length ? 'the most contrast without haloing' : 'the least haloing'} of ${options.length} ${best.readingIds.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
           readingIds: options.flatMap((o) => o.readingIds),
         },
       ],

@@ -49,6 +49,8 @@ describe('the evenness of a screen', () => {
     const bench = { layouts: [], probe: false, eye: true, positions: true }
     const half = planned({ bench, readings: read(GRID.slice(0, 15)) })
     expect(half.limits[0]).toMatchObject({ kind: 'places-blank', facts: { read: 15, of: 25 } })
+    const butOne = planned({ bench, readings: read(GRID.slice(0, -1)) })
+    expect(butOne.limits).toMatchObject([{ kind: 'places-blank', facts: { read: 24 } }])
     expect(planned({ bench, readings: read(GRID) }).limits).toEqual([])
   })
 })
