@@ -78,6 +78,7 @@ export const recordOf = (
     readings: [],
     adjustments: [],
     verdicts: [],
+    unreadable: [],
     latencies: [],
     states: new Map([[1, { id: 1, values: state }]]),
     ...rest,
