@@ -53,30 +53,27 @@ const Style = ({ style }: Pick<Around, 'style'>) =>
     <style>{style.text.replaceAll('</', '<\\/')}</style>
   )
 
-/** A page as a whole document. In: page, what stands around it; name that the header shows. */
+/** The head and the body of a page's document. In: page, what stands around it; name that the header shows. */
 export const documentOf = (
   { title, head, body, paper }: Page,
   { theme, style }: Around,
   desk: string,
-): ReactElement => (
-  <html lang="en">
-    {/* biome-ignore lint/style/noHeadElement: this is the document itself, not a page of the framework. */}
-    <head>
+): { readonly head: ReactElement; readonly body: ReactElement } => ({
+  head: (
+    <>
       <meta charSet="utf-8" />
       <meta name="viewport" content="width=device-width, initial-scale=1" />
       <title>{title}</title>
       {'href' in style && <link rel="icon" href="/icon.svg" type="image/svg+xml" />}
       <Style style={style} />
       {head}
-    </head>
-    <body>
-      {paper ? (
-        <Surface theme="paper">{body}</Surface>
-      ) : (
-        <PublicShell theme={theme} desk={desk} alone={'text' in style}>
-          {body}
-        </PublicShell>
-      )}
-    </body>
-  </html>
-)
+    </>
+  ),
+  body: paper ? (
+    <Surface theme="paper">{body}</Surface>
+  ) : (
+    <PublicShell theme={theme} desk={desk} alone={'text' in style}>
+      {body}
+    </PublicShell>
+  ),
+})

@@ -12,7 +12,8 @@ export type ReadersPage =
 const markup = async (page: Page, around: Around): Promise<string> => {
   // Imported where it is used: the framework forbids it to its own pages.
   const { renderToStaticMarkup } = await import('react-dom/server')
-  const html = `<!DOCTYPE html>${renderToStaticMarkup(documentOf(page, around, DESK))}`
+  const { head, body } = documentOf(page, around, DESK)
+  const html = `<!DOCTYPE html><html lang="en"><head>${renderToStaticMarkup(head)}</head><body>${renderToStaticMarkup(body)}</body></html>`
   // From a file that is opened anywhere, addresses lead back here.
   return 'text' in around.style
     ? html.replace(/\b(href|src)="\/(?!\/)/g, (_, name) => `${name}="${around.origin}/`)

@@ -23,5 +23,5 @@ export const missingPage = (): Page =>
 export const awayPage = (digest: string): Page =>
   notice(
     'This page is not available now',
-    `The guides are still there: try again in a minute.${digest ? ` If it stays so, tell whoever runs this site “${digest}”.` : ''}`,
+    `The guides are still there: try again in a minute.${digest ? ` If it does not come back, give this number to the people who run this site: ${digest}.` : ''}`,
   )

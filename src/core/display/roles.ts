@@ -372,17 +372,15 @@ export type Role = keyof typeof ENTRIES
 /** Everything that is known of each role. */
 export const ROLES: Readonly<Record<Role, RoleEntry>> = ENTRIES
 
-const KEYS = Object.keys(ENTRIES) as [Role, ...Role[]]
-
 /** What a control does, whatever its label says. */
-export const Role = z.enum(KEYS)
+export const Role = z.enum(Object.keys(ENTRIES) as [Role, ...Role[]])
 
 /** Roles of which something holds. */
 export const rolesWhere = (holds: (entry: RoleEntry) => boolean): ReadonlySet<Role> =>
-  new Set(KEYS.filter((role) => holds(ROLES[role])))
+  new Set(Role.options.filter((role) => holds(ROLES[role])))
 
 const byRole = <T>(of: (entry: RoleEntry) => T) =>
-  Object.fromEntries(KEYS.map((role) => [role, of(ROLES[role])])) as Readonly<Record<Role, T>>
+  Object.fromEntries(Role.options.map((role) => [role, of(ROLES[role])])) as Readonly<Record<Role, T>>
 
 /** The trade's own term for a role. */
 export const ROLE_TERM = byRole((r) => r.term)

@@ -11,7 +11,7 @@ type Archived =
  * A column, said once: the shape of its values in the code, its type in SQL, whether an archive holds it. `Lent`: it has a value of its own where
  * none is given. Constraints live in the migrations.
  */
-export interface Column<T = unknown, Lent extends boolean = boolean> {
+interface Column<T = unknown, Lent extends boolean = boolean> {
   readonly schema: z.ZodType<T>
   readonly sql: Partial<ModelAttributeColumnOptions>
   /** It is parsed as it is read: what a row holds there may be damaged. */
@@ -185,7 +185,7 @@ const eachReadable = <R>(rows: readonly R[], look: (row: R) => R, tell: (sentenc
   const more = lost.length - MOST_NAMED
   for (const sentence of [
     ...lost.slice(0, MOST_NAMED).map((message) => `${message}. It is left out.`),
-    ...(more > 0 ? [`So it is with ${more} more ${more === 1 ? 'row' : 'rows'}.`] : []),
+    ...(more > 0 ? [`${more} more ${more === 1 ? 'row is' : 'rows are'} left out as well.`] : []),
   ]) {
     console.error(`database: ${sentence}`)
     tell(sentence)

@@ -36,7 +36,7 @@ describe('the values of a guide', () => {
     expect(row(values, gain.key)).toMatchObject({
       origin: 'inherited',
       from: 'sdr-bright',
-      rule: 'as SDR, bright room has set it: the display keeps one value for both',
+      rule: 'as set for SDR, bright room: the display keeps one value for both',
     })
     expect(row(values, light.key)).toMatchObject({ origin: 'derived' })
     expect(row(values, light.key)).not.toHaveProperty('from')

@@ -115,7 +115,7 @@ export const composeValues = (
           (control.role === 'picture-mode'
             ? 'base mode chosen by the reviewer'
             : from
-              ? `as ${CASE_LABEL[from]} has set it: the display keeps one value for both`
+              ? `as set for ${CASE_LABEL[from]}: the display keeps one value for both`
               : ''),
         ...(from ? { from } : {}),
         readings: [...(own?.readingIds ?? [])],
