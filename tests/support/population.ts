@@ -4,3 +4,4 @@ export { type DrawnHdr, drawHdr, heldLight, mappingIn, peakIn } from './populati
 export { type DrawnLatency, drawLatency, withLatency } from './population/latency'
 export { lightOf } from './population/light'
 export { populationBench } from './population/port'
+export { TRAITS, type Trait, withTrait } from './population/traits'

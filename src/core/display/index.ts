@@ -29,16 +29,18 @@ export {
   slotOf,
   stateOfBank,
 } from './memory'
+export type { RoleEntry } from './role-entry'
 export {
   AUTOMATIC_PROCESSING,
   BY_THE_DOZEN,
   MEASURED_AT_NEUTRAL,
+  NAMED_WHOLE,
   ROLE_MEANING,
   ROLE_TERM,
   ROLES,
   Role,
-  type RoleEntry,
   rolesWhere,
+  STRENGTHS,
 } from './roles'
 export {
   Channel,

@@ -60,7 +60,8 @@ export const isOfColour = (role: Does['role']): boolean =>
 
 /** Reads what a control does: “White balance gain, red”, “Multi-point white balance, blue, 5 %”. */
 export const readDoes = (text: string): Read<Does> => {
-  if (!text.trim()) return unread('Say what it does. “Something else” is for what leaves the picture alone.')
+  if (!text.trim())
+    return unread('Say what it does. “Something else” is for what none of the other terms names.')
   const [term, ...rest] = text.split(',').map((t) => t.trim())
   const role = roleOf(term!)
   if (!role) return unread(`“${term}” is not a term for what a control does. Choose one of the list.`)

@@ -1,4 +1,4 @@
-import { type Channel, type Hue, ROLES, Role, rolesWhere } from '#core/display'
+import { type Channel, type Hue, NAMED_WHOLE, ROLES, Role, rolesWhere } from '#core/display'
 import { type Does, readDoes, sayDoes } from './does'
 import { type DraftRow, isEmptyRow } from './row'
 import { numberIn, readValues, type Values } from './values'
@@ -156,6 +156,8 @@ export const proposeDoes = (row: DraftRow, before: readonly DraftRow[]): Proposa
     return group ? { does: group } : {}
   }
   if (!row.label.trim()) return {}
+  const whole = PLAIN.find(({ turn, pattern }) => turn < NAMED_WHOLE && pattern.test(row.label))
+  if (whole) return { does: does(whole.role) }
   const coloured = byColour(row, before)
   if (coloured) return { does: coloured }
   const values = readValues(row.values)

@@ -33,16 +33,20 @@ const inMode = (
   )
 }
 
+/** Where controls stand while it is measured that have no neutral value, by key. */
+export type AtRest = Readonly<Record<string, ControlValue>>
+
 /**
  * What has to be set before anything is measured: the base mode, and neutral for all that changes the picture by itself.
- * In: sheet, state now, base mode (null: the mode that is on), kind of signal. Out: changes, the mode first; none where all is set. Controls
- * that are greyed out, or for which the sheet names no neutral value, are left as they are.
+ * In: sheet, state now, base mode (null: the mode that is on), kind of signal, values at rest of controls for which the sheet names no neutral one.
+ * Out: changes, the mode first; none where all is set. Controls that are greyed out, or of which neither is known, are left as they are.
  */
 export const prepareChanges = (
   sheet: ControlSheet,
   state: State,
   baseMode: string | null,
   kind: SignalKind,
+  atRest: AtRest = {},
 ): Change[] => {
   const mode = controlByRole(sheet, 'picture-mode')
   const then = inMode(sheet, state, mode, baseMode, kind)
@@ -56,11 +60,12 @@ export const prepareChanges = (
       : []
   return [
     ...toMode,
-    ...sheet.controls.flatMap((c) =>
-      MEASURED_AT_NEUTRAL.has(c.role) && c.neutral !== undefined && !greyedOut(sheet, c, then, kind)
-        ? change(c, c.neutral)
-        : [],
-    ),
+    ...sheet.controls.flatMap((c) => {
+      const rest = c.neutral ?? atRest[c.key]
+      return MEASURED_AT_NEUTRAL.has(c.role) && rest !== undefined && !greyedOut(sheet, c, then, kind)
+        ? change(c, rest)
+        : []
+    }),
   ]
 }
 
@@ -72,8 +77,13 @@ export const unknownNeutral = (sheet: ControlSheet): Control[] =>
  * The state for measuring that belongs to a state for watching: automatic picture processing back at neutral. What was found while it
  * was measured holds as long as this stays the same.
  */
-export const measuringState = (sheet: ControlSheet, state: State, kind: SignalKind): State => {
-  const changes = prepareChanges(sheet, state, null, kind)
+export const measuringState = (
+  sheet: ControlSheet,
+  state: State,
+  kind: SignalKind,
+  atRest: AtRest = {},
+): State => {
+  const changes = prepareChanges(sheet, state, null, kind, atRest)
   if (changes.length === 0) return state
   return { ...state, ...Object.fromEntries(changes.map((c) => [c.control, c.to])) }
 }

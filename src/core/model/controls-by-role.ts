@@ -7,6 +7,7 @@ import {
   type Hue,
   type NumberControl,
   type Role,
+  STRENGTHS,
   showValue,
 } from '#core/display'
 
@@ -49,7 +50,8 @@ export interface ControlsByRole {
   readonly levelTone: ReadonlyArray<Omit<LevelControl, 'channel'>>
   readonly colours: readonly ColourControl[]
   readonly gamut?: ChoiceControl
-  readonly dimming?: ChoiceControl
+  /** What dims light with the picture, in menu order. */
+  readonly strengths: readonly ChoiceControl[]
   readonly dynamic?: ChoiceControl
   readonly latency?: Control
   readonly mapping?: Control
@@ -108,7 +110,7 @@ export const controlsByRole = (sheet: ControlSheet): ControlsByRole => {
       return [{ control, kind, colour: control.colour, channel: control.channel }]
     }),
     gamut: choice('gamut'),
-    dimming: choice('dimming'),
+    strengths: sheet.controls.filter(isChoice).filter((c) => STRENGTHS.has(c.role)),
     dynamic: choice('dynamic-contrast'),
     latency: first('latency'),
     mapping: first('tone-mapping'),

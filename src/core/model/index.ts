@@ -1,5 +1,5 @@
 export { ASPECTS, type Aspect } from './aspect'
-export { measuringState, prepareChanges, unknownNeutral } from './automatic-processing'
+export { type AtRest, measuringState, prepareChanges, unknownNeutral } from './automatic-processing'
 export { type ChannelMatrix, channelMatrixOf, channelShares, lightOfShares } from './channel-matrix'
 export { addClicks, type ColourModel, channelsUnder, fitColourModel, lightOfPatch } from './colour-model'
 export { type ColourObservation, coloursIn, responseOfAll, turnOf } from './colour-response'

@@ -1,4 +1,4 @@
-import { AUTOMATIC_PROCESSING, type Control, type ControlSheet } from '#core/display'
+import { type Control, type ControlSheet, MEASURED_AT_NEUTRAL } from '#core/display'
 import { controlsByRole } from '#core/model'
 import type { HandPace } from '#core/steps'
 import { EFFORT } from './tuning'
@@ -42,7 +42,7 @@ export const effortOf = (
   const byRole = controlsByRole(sheet)
   const { mode } = byRole
   const modes = how.survey && mode?.kind === 'choice' ? mode.choices.length : 0
-  const off = sheet.controls.filter((c) => AUTOMATIC_PROCESSING.has(c.role) || c.role === 'dimming')
+  const off = sheet.controls.filter((c) => MEASURED_AT_NEUTRAL.has(c.role))
   const share = how.known ? EFFORT.known : 1
   const sum: Part = { readings: 0, values: 0, clicks: 0 }
   const rows: Effort[] = []

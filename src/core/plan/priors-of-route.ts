@@ -130,15 +130,17 @@ const choicePriors = ({ context, tones, white, processing }: Route): Prior[] => 
       'preset',
       read(white?.presets).map((p) => ({ value: p.value, mean: [...p.ratios], sigma: 0.01, readings: 1 })),
     ),
-    ...of(
-      byRole.dimming,
-      'dimming',
-      read(processing?.dimming).map((d) => ({
-        value: d.value,
-        mean: [d.contrast, d.halo, d.bar / facts.targets.luminance, d.shade],
-        sigma: 0.1,
-        readings: d.readingIds.length,
-      })),
+    ...byRole.strengths.flatMap((control) =>
+      of(
+        control,
+        'dimming',
+        read(processing?.dimming.filter((d) => d.control === control.key)).map((d) => ({
+          value: d.value,
+          mean: [d.contrast, d.halo, d.bar / facts.targets.luminance, d.shade],
+          sigma: 0.1,
+          readings: d.readingIds.length,
+        })),
+      ),
     ),
   ]
 }

@@ -4,6 +4,7 @@ import { type ColoursMoved, type ControlFault, controlFaults, type Evidence } fr
 import { scaleOf } from '#core/scale'
 import { signalKind } from '#core/signal'
 import {
+  atRestOf,
   type CaseVerdict,
   changesBefore,
   contextOf,
@@ -78,7 +79,7 @@ const whiteBegunIn = ({ byRole, outOfBox, facts }: RouteContext): boolean =>
  * In: facts. Out: route. The same facts give the same route; nothing is remembered but in the memo that they bring with them.
  */
 export const planRoute = (given: RouteFacts): Route => {
-  const real = withToursApart(withPriorsOfSignal(given))
+  const real = withValuesAtRest(withToursApart(withPriorsOfSignal(given)))
   let found: KnownFaults = { refused: {}, rangeLimits: new Map(), byLevel: new Map() }
   let route = planOnce(real, found)
   // A fault of a control is reckoned with, which may bring another one to light.
@@ -116,6 +117,12 @@ const withPriorsOfSignal = (facts: RouteFacts): RouteFacts =>
           facts.priors.filter((p) => p.kind === 'effect' || p.kind === 'colour'),
         ),
       }
+
+/** Where controls without a neutral value stand while it is measured, whatever is on trial. */
+const withValuesAtRest = (facts: RouteFacts): RouteFacts => {
+  const atRest = atRestOf(facts)
+  return atRest ? { ...facts, atRest } : facts
+}
 
 /** What was read on a tour stands in settings that the case is not left in: nothing but the step that asked for it looks at it. */
 const withToursApart = (facts: RouteFacts): RouteFacts => {

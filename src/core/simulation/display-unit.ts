@@ -79,7 +79,7 @@ const findControls = (sheet: ControlSheet) => {
     mapping: one('tone-mapping'),
     gamut: one('gamut'),
     care: one('panel-care'),
-    dimming: one('dimming'),
+    dimming: one('dimming') ?? one('iris'),
     gain: each('gain'),
     cut: each('cut'),
     levels: CHANNELS.map((channel) =>

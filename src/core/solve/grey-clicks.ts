@@ -262,7 +262,10 @@ const solve = (
   const on = terrainOf(model, aim, ranges, start)
   const a = walkFrom(on, leastSquares(model, aim, ranges, start, chains), moves)
   // With many controls the least-squares start is near enough.
-  const b = ranges.length > FEW ? undefined : walkFrom(on, start, moves)
+  const inside = Float64Array.from(start)
+  for (const { feature, low, high } of ranges)
+    inside[feature] = Math.min(high, Math.max(low, start[feature]!))
+  const b = ranges.length > FEW ? undefined : walkFrom(on, inside, moves)
   const { amounts, error } = b && b.price < a.price ? b : a
   return { amounts, error }
 }

@@ -23,7 +23,7 @@ export {
   type Quantity,
 } from './facts/adjustment'
 export type { CaseVerdict, UnexpectedReading, VisualCheck, WorseFigure } from './facts/asked'
-export { contextOf, type RouteContext, type StepContext } from './facts/context'
+export { atRestOf, contextOf, type RouteContext, type StepContext } from './facts/context'
 export { type Cost, clicksOf, costOf, type HandPace, paceOf, type Shown } from './facts/cost'
 export { DEPTHS, type Depth, type DepthOption, proposedDepth, timesGoneOn } from './facts/depth'
 export {

@@ -1,23 +1,26 @@
-import { type Role, rolesWhere } from '#core/display'
+import { ROLES, type Role, rolesWhere, STRENGTHS } from '#core/display'
 
-/** Roles that change the whole picture: whatever was read before they changed belongs to another display. */
-export const EVERYTHING: readonly Role[] = [
-  'picture-mode',
-  'range',
-  'power-saving',
-  'ambient-light',
-  'panel-care',
-  'latency',
+/** What acts by itself on the whole picture. Dynamic contrast counts with light alone: it is compared. */
+const BY_ITSELF: readonly Role[] = [
+  ...rolesWhere((r) => r.measuring === 'automatic' && r !== ROLES['dynamic-contrast']),
 ]
 
-/** What a mode out of the box rests on. */
-export const MODE: readonly Role[] = ['picture-mode', 'range', 'power-saving', 'ambient-light', 'latency']
+/** Roles that change the whole picture: whatever was read before they changed belongs to another display. */
+export const EVERYTHING: readonly Role[] = ['picture-mode', 'range', 'latency', ...BY_ITSELF]
+
+/** What a mode out of the box rests on: what protects the panel comes back on beside it. */
+export const MODE: readonly Role[] = [
+  'picture-mode',
+  'range',
+  'latency',
+  ...BY_ITSELF.filter((role) => ROLES[role].watching !== 'as-it-comes'),
+]
 
 /** What the light of greys rests on. */
 export const LIGHT: readonly Role[] = [
   ...EVERYTHING,
   'dynamic-contrast',
-  'dimming',
+  ...STRENGTHS,
   'shadow-lift',
   'highlight-lift',
   'black-frames',
@@ -42,5 +45,8 @@ export const COLOURS: readonly Role[] = [...rolesWhere((r) => r.ofColour === tru
 /** What the final picture rests on. */
 export const PICTURE: readonly Role[] = [...COLOUR, ...COLOURS, 'peak-luminance']
 
-/** What dimming and the like are judged on. */
+/** What processing is judged on. */
 export const PROCESSING: readonly Role[] = [...EVERYTHING, 'dynamic-contrast']
+
+/** What strengths of dimming are compared on: the others at rest. */
+export const COMPARED: readonly Role[] = [...PROCESSING, ...STRENGTHS]

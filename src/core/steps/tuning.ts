@@ -2,7 +2,9 @@
 
 // black level
 /** How much lighter black may become for the sake of the shades above it: a share of it, or cd/m². */
-export const BLACK_MAY_RISE = { share: 0.05, luminance: 0.0005 } as const
+export const BLACK_MAY_RISE = { share: 0.04, luminance: 0.0002 } as const
+/** How much lighter one cut alone may make black, since it adds to it on most displays: a share of it, or of white where black is darker than anybody sees. */
+export const CUT_MAY_LIFT = { ofBlack: 0.03, ofWhite: 1e-6 } as const
 /** Signal by which a shade may lie off its curve without saying anything of the black level, 0…1. */
 export const OFFSET_OWN = 0.001
 /** Shift of the signal near black that is seen, a tenth of the light at 3 %. */

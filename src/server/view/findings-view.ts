@@ -80,16 +80,17 @@ const optionsOf = <Option, Shown>(
 const optionViews = (
   { state, targets, signal }: RouteFacts,
   route: Route,
-  { tone, preset, mapping, dimming, dynamic }: ByRole,
+  { tone, preset, mapping, strengths, dynamic }: ByRole,
 ): Pick<FindingsView, 'tones' | 'presets' | 'mappings' | 'dimming' | 'dynamic'> => {
   const isSet = (control: Control | undefined, value: ControlValue) =>
     control !== undefined && state[control.key] === value
   /** For watching: the display may be set otherwise while it is measured. */
   const isChosen = (control: Control | undefined, value: ControlValue) =>
     route.derived.some((d) => d.control === control?.key && d.value === value)
-  const dimmed = optionsOf(dimming, route.processing?.dimming, (d) => ({
-    label: d.label,
-    chosen: isChosen(dimming, d.value),
+  const strengthOf = (key: string) => strengths.find((c) => c.key === key)
+  const dimmed = optionsOf(strengths[0], route.processing?.dimming, (d) => ({
+    label: strengths.length > 1 ? `${strengthOf(d.control)?.label}: ${d.label}` : d.label,
+    chosen: isChosen(strengthOf(d.control), d.value),
     measured: d.readingIds.length > 0,
     figures: [d.contrast, d.bar, d.halo, d.haloing ? 1 : 0, d.shade, d.peak ?? 0],
   }))

@@ -77,8 +77,20 @@ export interface Drawn {
   }
   readonly gamuts: Readonly<Record<string, { readonly fitted: boolean; readonly boost: number }>>
   readonly quirk: { readonly control: string; readonly kind: Quirk } | null
+  /** Zones of light that cannot be switched off, from the weakest on: what each value leaves of black's light, and how far it crushes shades. */
+  readonly zones?: Readonly<Record<string, { readonly leak: number; readonly crush: number }>>
+  /** Share of its light that care for the panel takes while it is on. */
+  readonly care?: number
+  /** What each value of a light source's iris leaves of light, and of black. */
+  readonly iris?: Readonly<Record<string, { readonly light: number; readonly black: number }>>
   /** Scatter of the meter as a share of the value and in the dark, cd/m²; how often it times out. */
-  readonly meter: { readonly relative: number; readonly dark: number; readonly timeouts: number }
+  readonly meter: {
+    readonly relative: number
+    readonly dark: number
+    readonly timeouts: number
+    /** How much more it scatters than it states. */
+    readonly scatters?: number
+  }
 }
 
 const FIVE = [0.2, 0.4, 0.6, 0.8, 1]

@@ -61,9 +61,16 @@ const weightAt = (shape: Drawn['levels']['shape'], steps: number): number => {
 
 /**
  * Light of a display of the population in a state, without meter and drift.
- * In: display; state that its menu shows; signals of red, green and blue 0…1; share of the screen that is lit. Out: absolute XYZ, cd/m².
+ * In: display; state that its menu shows; signals of red, green and blue 0…1; share of the screen that is lit; what lies around. Out: absolute XYZ,
+ * cd/m².
  */
-export const lightOf = (d: Drawn, shown: State, signal: RGB, window = 0.1): XYZ => {
+export const lightOf = (
+  d: Drawn,
+  shown: State,
+  signal: RGB,
+  window = 0.1,
+  around: 'dark' | 'board' | 'lit' = 'dark',
+): XYZ => {
   const state = realState(d, shown)
   const { sheet } = d
   const number = (key: string, otherwise = 0) => (state[key] === undefined ? otherwise : Number(state[key]))
@@ -78,6 +85,8 @@ export const lightOf = (d: Drawn, shown: State, signal: RGB, window = 0.1): XYZ 
   // Level by level before the tone curve acts on the signal, after it on the drive.
   const early = d.levels.beforeTone ? levelled(d, state, atInput) : atInput
   const lift = tone.lifted ? liftOf(d, decode) : 0
+  const zones = d.zones?.[String(state.zones)]
+  const crush = around === 'dark' && zones ? zones.crush : 0
   const linear = toned(d, state, early).map(
     (s) => (Math.max(0, s + lift) ** decode - lift ** decode) / ((1 + lift) ** decode - lift ** decode),
   ) as Three
@@ -92,10 +101,16 @@ export const lightOf = (d: Drawn, shown: State, signal: RGB, window = 0.1): XYZ 
   const kept = sharesOf(d, state, managed, tone.white)
 
   const span = number('light', 100) / 100
-  const full = d.luminance.low + (d.luminance.high - d.luminance.low) * span ** d.luminance.bend
+  const iris = d.iris?.[String(state.iris)] ?? { light: 1, black: 1 }
+  const care = d.care && state.care === 'on' ? 1 - d.care : 1
+  const full =
+    (d.luminance.low + (d.luminance.high - d.luminance.low) * span ** d.luminance.bend) * iris.light * care
   const dimmed = full * (1 - d.windowDimming * Math.max(0, window - 0.1) * Math.min(1, kept[1]))
-  const leak = full / d.contrast
-  const [X, Y, Z] = multiply(matrixOf(d.primaries), kept)
+  const held = !zones || around === 'lit' ? 1 : around === 'board' ? Math.sqrt(zones.leak) : zones.leak
+  const leak = (full / d.contrast) * held * iris.black
+  // Zones take shades down with black.
+  const crushed = kept.map((k) => k * (1 - crush * Math.exp(-k / 0.004))) as Three
+  const [X, Y, Z] = multiply(matrixOf(d.primaries), crushed)
   const dark = xyToXyz([0.28, 0.29], leak)
   return [X * dimmed + dark[0], Y * dimmed + dark[1], Z * dimmed + dark[2]]
 }

@@ -27,6 +27,10 @@ const refused = (message: string): BenchResult<never> => ({
 /** Bench seconds since switch-on as a case begins: a quarter of an hour. */
 const SWITCHED_ON = 900
 
+/** What lies around the field that the meter sees. */
+const aroundOf = ({ layout, surround, codes }: Pattern) =>
+  layout === 'checkerboard' ? 'board' : Math.max(...surround) > Math.max(...codes) ? 'lit' : 'dark'
+
 /**
  * A display of the population on a bench that shows windows and reads one sample at a time, with drift, scatter and time-outs.
  * In: display; seed of the meter's scatter. Out: the bench, and the state that the display is in.
@@ -93,7 +97,11 @@ export const populationBench = (
           transfers: withHdr ? ['sdr', 'pq'] : ['sdr'],
           chroma: ['4:4:4'],
           formats: [{ width: 3840, height: 2160, rates: [60] }],
-          layouts: withHdr?.highlight === false || !withHdr ? ['window'] : ['window', 'highlight'],
+          layouts: [
+            'window',
+            ...(withHdr && withHdr.highlight !== false ? (['highlight'] as const) : []),
+            ...(d.zones || d.iris ? (['checkerboard'] as const) : []),
+          ],
         },
         probe: null,
         ...(withHdr && withHdr.resets !== false ? { resets: ['mode', 'signal'] } : {}),
@@ -129,8 +137,11 @@ export const populationBench = (
         primaries: pattern?.flags.primaries ?? 'bt709',
       }),
     showPattern: async (asked) => {
-      if (asked.layout !== 'window' && !(withHdr && asked.layout === 'highlight'))
-        return refused('This source shows windows only.')
+      const shows =
+        asked.layout === 'window' ||
+        (asked.layout === 'highlight' && withHdr) ||
+        (asked.layout === 'checkerboard' && (d.zones || d.iris))
+      if (!shows) return refused('This source shows windows only.')
       if (withHdr) limit(withHdr.hdr)
       pattern = asked
       clock += 0.5
@@ -141,7 +152,7 @@ export const populationBench = (
       const look = (): XYZ =>
         withHdr && pattern!.signal.transfer === 'pq'
           ? hdrLightOf(d, withHdr.hdr, { pattern: pattern!, state: state(), left: limit(withHdr.hdr) })
-          : lightOf(d, state(), signalIn(pattern!.codes), pattern!.window)
+          : lightOf(d, state(), signalIn(pattern!.codes), pattern!.window, aroundOf(pattern!))
       const seconds = 1 + 4 / (1 + look()[1])
       // The reading sees the light of its own middle.
       clock += seconds / 2
@@ -154,7 +165,7 @@ export const populationBench = (
         const light = v * warm
         // Four times the scatter where it is nearly dark.
         const relative = d.meter.relative * (true0[1] < 0.5 ? 4 : 1)
-        return light + Math.hypot(relative * light, d.meter.dark) * deviate()
+        return light + (d.meter.scatters ?? 1) * Math.hypot(relative * light, d.meter.dark) * deviate()
       })
       return good({ xyz, seconds, samples: 1, clock, flags: [] })
     },

@@ -28,7 +28,7 @@ export const LANTERN: SimulatedModel = SimulatedModel.parse({
         { caution: 'Never look into the lens or the beam, and keep people out of it near the lens.' },
       ),
       choice(
-        ['iris', LIGHT, 'Iris', 'dimming', PER_MODE],
+        ['iris', LIGHT, 'Iris', 'iris', PER_MODE],
         { open: 'Open', half: 'Half', moving: 'Moving' },
         'moving',
         { neutral: 'open' },

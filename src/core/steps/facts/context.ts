@@ -4,10 +4,12 @@ import {
   type ControlSheet,
   controlByRole,
   type Role,
+  STRENGTHS,
   type State,
 } from '#core/display'
 import type { Patch, PatchSet, Purpose } from '#core/measure'
 import {
+  type AtRest,
   type ChannelMatrix,
   type ControlsByRole,
   channelMatrixOf,
@@ -89,6 +91,25 @@ const outOfBoxStateOf = (facts: RouteFacts): State | undefined => {
         changesBefore(facts, r.state, baseMode).length === 0 &&
         differsIn(facts, LATENCY, r.state, facts.state).length === 0,
     )?.state
+}
+
+/**
+ * Where controls stand while it is measured whose values are compared and none of which is neutral: as a person set them last, else as the base mode was
+ * read out of the box. Without that the value on trial would count as how the display stands. Out: undefined where every such control has a neutral value,
+ * or nothing was read yet.
+ */
+export const atRestOf = (facts: RouteFacts): AtRest | undefined => {
+  const controls = facts.sheet.controls.filter((c) => STRENGTHS.has(c.role) && c.neutral === undefined)
+  if (controls.length === 0 || facts.baseMode === null) return undefined
+  const read = outOfBoxStateOf(facts)
+  const values = controls.flatMap(({ key }) => {
+    const set = facts.adjustments
+      .findLast((m) => m.kind === 'by-hand' && m.changes.some((c) => c.control === key))
+      ?.changes.find((c) => c.control === key)
+    const value = set?.to ?? read?.[key]
+    return value === undefined ? [] : [[key, value] as const]
+  })
+  return values.length ? Object.fromEntries(values) : undefined
 }
 
 /**

@@ -22,7 +22,7 @@ import {
   type ResponseEdge,
 } from '#core/measure'
 import type { Memo } from '#core/memo'
-import { measuringState, prepareChanges, type ResponsePrior } from '#core/model'
+import { type AtRest, measuringState, prepareChanges, type ResponsePrior } from '#core/model'
 import type { PanelKind } from '#core/protocol'
 import { type MetadataFlags, type SeenSignal, type SignalFormat, signalKind } from '#core/signal'
 import type { Targets } from '#core/target'
@@ -120,6 +120,8 @@ export interface RouteFacts {
   readonly toured?: readonly RouteReading[]
   /** Moves of this session, oldest first. */
   readonly adjustments: readonly MadeAdjustment[]
+  /** Where controls stand while it is measured whose values are compared and none of which is neutral: a value on trial is not how the display stands. */
+  readonly atRest?: AtRest
   /** The display was reset and automatic picture processing switched off. */
   readonly prepared: boolean
   /** Keys of patches that the reviewer left out of a sweep. */
@@ -186,21 +188,20 @@ export const differsIn = (
 export const keyOf = ({ memo }: Pick<RouteFacts, 'memo'>, state: State): string =>
   memo.about('key', state, () => stateKey(state))
 
+type Resting = Pick<RouteFacts, 'memo' | 'sheet' | 'signal' | 'atRest'>
+const restKey = ({ atRest }: Resting) => (atRest ? JSON.stringify(atRest) : '')
+
 /** What has to be set before anything is measured in a mode (null: the one that is on), looked for once for each state. */
-export const changesBefore = (
-  { memo, sheet, signal }: Pick<RouteFacts, 'memo' | 'sheet' | 'signal'>,
-  state: State,
-  baseMode: string | null,
-): readonly Change[] =>
-  memo.about(`changes before ${baseMode}`, state, () =>
-    prepareChanges(sheet, state, baseMode, signalKind(signal)),
+export const changesBefore = (facts: Resting, state: State, baseMode: string | null): readonly Change[] =>
+  facts.memo.about(`changes before ${baseMode} ${restKey(facts)}`, state, () =>
+    prepareChanges(facts.sheet, state, baseMode, signalKind(facts.signal), facts.atRest),
   )
 
 /** The state for measuring that belongs to a state for watching, made once for each. */
-export const measuringStateOf = (
-  { memo, sheet, signal }: Pick<RouteFacts, 'memo' | 'sheet' | 'signal'>,
-  state: State,
-): State => memo.about('measuring state', state, () => measuringState(sheet, state, signalKind(signal)))
+export const measuringStateOf = (facts: Resting, state: State): State =>
+  facts.memo.about(`measuring state ${restKey(facts)}`, state, () =>
+    measuringState(facts.sheet, state, signalKind(facts.signal), facts.atRest),
+  )
 
 /** Readings that findings may still rest on: no control of the roles that they rest on has changed since. */
 export const freshFor = (facts: RouteFacts, restsOn: readonly Role[]): RouteReading[] =>

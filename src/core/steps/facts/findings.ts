@@ -141,8 +141,10 @@ export interface AskedHdr {
   readonly hlg: HlgVerdict | undefined
 }
 
-/** What one strength of local dimming measures. */
+/** What one strength of local dimming, or one value of an iris, measures. */
 export interface DimmingOption {
+  /** Key of the control. */
+  readonly control: string
   readonly value: ControlValue
   readonly label: string
   /** White field over black field of a checkerboard. */
@@ -152,7 +154,7 @@ export interface DimmingOption {
   /** Black inside white against black alone: 1 where nothing spills, cd/m² both. */
   readonly halo: number
   readonly haloing: boolean
-  /** A shade against its light without dimming: below 1 shades are crushed. */
+  /** A shade against white, as against that without dimming: below 1 shades are crushed. */
   readonly shade: number
   /** Of HDR: peak in a small window, and what the shade gives above black, cd/m². */
   readonly peak?: number

@@ -6,6 +6,7 @@ import {
   ROLE_TERM,
   type Role,
   rolesWhere,
+  STRENGTHS,
   type State,
 } from '#core/display'
 import { toldApart } from '#core/judge'
@@ -24,8 +25,8 @@ import { optionsNotMeasured, optionsWander, priceNotMeasured } from './say'
 /** What it rests on. */
 const OPTIONS: readonly Role[] = [...CURVE, 'peak-luminance']
 
-/** Of a projector: the iris, which sheets name as dimming, and the light source. */
-const OF_PROJECTOR: readonly Role[] = ['dimming', 'peak-luminance']
+/** Of a projector: the iris, which older sheets name as dimming, and the light source. */
+const OF_PROJECTOR: readonly Role[] = [...STRENGTHS, 'peak-luminance']
 
 const PROJECTOR_TERM: Readonly<Partial<Record<Role, string>>> = {
   dimming: 'Iris, or dimming of the light source',

@@ -9,6 +9,7 @@ import type { LuminanceFindings } from '../facts/findings'
 import { ENDS } from '../rests-on'
 import { KNOWN_WITHIN, LUMINANCE_WORTH_AGAIN, NEAR_AT_LAST, NEAR_ENOUGH } from '../tuning'
 import { luminanceLocked, luminanceOutOfReach, noLuminanceControl } from './say'
+import { type WatchedShare, watchedShare } from './watched'
 
 /** How many of the newest adjustments, one after the other, were of luminance. */
 const lastInARow = (adjustments: StepContext['facts']['adjustments']): number =>
@@ -20,17 +21,27 @@ interface Look {
   readonly control: Control
   readonly curve: LuminanceCurve
   readonly now: number
-  /** The reading of white there; undefined where it was not read. */
-  readonly read: LuminanceCurve['points'][number] | undefined
+  /** White there as it is watched, cd/m²; undefined where it was not read. */
+  readonly read: number | undefined
+  readonly kept: WatchedShare | undefined
   readonly choice: LuminanceChoice
   readonly luminance: LuminanceFindings
 }
 
+/** A curve of luminance in the settings for watching, from that in those for measuring. */
+const asWatched = (curve: LuminanceCurve, share: number): LuminanceCurve => ({
+  ...curve,
+  points: curve.points.map((p) => ({ ...p, luminance: share * p.luminance })),
+  at: (place) => share * curve.at(place),
+})
+
 const lookOf = (context: StepContext, control: Control, curve: LuminanceCurve): Look => {
   const { facts, outOfBox } = context
   const now = placeOf(control, facts.state[control.key])
-  const read = curve.points.find((p) => Math.abs(p.place - now) < 1e-9)
-  const choice = chooseLuminance(curve, control, facts.targets.luminance)
+  const kept = watchedShare(context)
+  const seen = asWatched(curve, kept?.share ?? 1)
+  const read = seen.points.find((p) => Math.abs(p.place - now) < 1e-9)?.luminance
+  const choice = chooseLuminance(seen, control, facts.targets.luminance)
   const white = outOfBox?.byPatch.get(context.patches.white.key)
   return {
     context,
@@ -38,13 +49,14 @@ const lookOf = (context: StepContext, control: Control, curve: LuminanceCurve): 
     curve,
     now,
     read,
+    kept,
     choice,
     luminance: {
       control: control.key,
       value: facts.state[control.key]!,
-      luminance: read?.luminance ?? curve.at(now),
+      luminance: read ?? seen.at(now),
       ...(white ? { outOfBox: { value: white.state[control.key]!, luminance: white.xyz[1] } } : {}),
-      room: roomTable(curve, control),
+      room: roomTable(seen, control),
       outOfReach: choice.outOfReach,
     },
   }
@@ -53,9 +65,9 @@ const lookOf = (context: StepContext, control: Control, curve: LuminanceCurve): 
 /** Whether no other click is worth its reading. */
 const isSettled = ({ context, now, read, choice }: Look, nearEnough: number): boolean => {
   const { facts, whiteBegun, verified } = context
-  if (!read) return false
+  if (read === undefined) return false
   const target = facts.targets.luminance
-  const off = Math.abs(read.luminance - target)
+  const off = Math.abs(read - target)
   const gain = off - Math.abs(choice.expected - target)
   return (
     Math.abs(choice.place - now) < 1e-9 ||
@@ -68,28 +80,31 @@ const isSettled = ({ context, now, read, choice }: Look, nearEnough: number): bo
   )
 }
 
-const finish = ({ context, control, read, choice, luminance }: Look): StepPlan => {
+const finish = ({ context, control, kept, choice, luminance }: Look): StepPlan => {
   const { facts, light } = context
   const target = facts.targets.luminance
   const value = facts.state[control.key]!
-  const note = `${read!.luminance.toFixed(1)} cd/m² at ${shown(control, value)}`
+  const note = `${luminance.luminance.toFixed(1)} cd/m² at ${shown(control, value)}`
   return done(choice.outOfReach ? `${note}, the nearest it can do` : note, {
     derived: [
       {
         control: control.key,
         value,
-        rule: `nearest click to ${target} cd/m²`,
-        readingIds: light!.readingIds,
+        rule: `nearest click to ${target} cd/m²${kept ? ' as it is watched' : ''}`,
+        readingIds: [...light!.readingIds, ...(kept ? [kept.measured.id, kept.watched.id] : [])],
       },
     ],
-    limits: choice.outOfReach ? [luminanceOutOfReach({ target, control, luminance: read!.luminance })] : [],
+    limits: choice.outOfReach
+      ? [luminanceOutOfReach({ target, control, luminance: luminance.luminance })]
+      : [],
     findings: { luminance },
   })
 }
 
 /** The click that comes nearest, with what is expected of it. */
-const nearestClick = ({ context, control, curve, now, read, choice, luminance }: Look): StepPlan => {
+const nearestClick = ({ context, control, curve, now, kept, choice, luminance }: Look): StepPlan => {
   const { facts, patches } = context
+  const read = curve.points.find((p) => Math.abs(p.place - now) < 1e-9)
   const { min, max, step } = placesOf(control)
   const after = curve.at(choice.place)
   // One reading tells a straight line; the second place is not gone to in full, so that the curve is met from both sides.
@@ -108,7 +123,7 @@ const nearestClick = ({ context, control, curve, now, read, choice, luminance }:
     {
       changes: Math.abs(choice.place - now) < 1e-9 ? [] : changeTo(facts.state, control, to),
       reads: [patches.white],
-      purpose: `Brings white to ${facts.targets.luminance} cd/m².`,
+      purpose: `Brings white to ${facts.targets.luminance} cd/m²${kept && Math.abs(kept.share - 1) > 0.01 ? ` as it is watched, where it gives ${Math.round(100 * kept.share)} % of what is measured` : ''}.`,
       expected,
       predictions: [{ patch: patches.white.key, ...expected }],
     },
@@ -126,7 +141,7 @@ const planLuminance = (context: StepContext, nearEnough: number): StepPlan => {
   const { read, luminance } = look
   if (isSettled(look, nearEnough)) return finish(look)
   if (!context.movable(control))
-    return done(read ? `${read.luminance.toFixed(1)} cd/m²` : '', {
+    return done(read === undefined ? '' : `${read.toFixed(1)} cd/m²`, {
       findings: { luminance },
       limits: [luminanceLocked({ control })],
     })

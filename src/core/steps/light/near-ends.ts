@@ -1,4 +1,4 @@
-import type { Control, NumberControl, Role, State } from '#core/display'
+import { type Control, type NumberControl, type Role, STRENGTHS, type State } from '#core/display'
 import { greyLevel, type Patch } from '#core/measure'
 import { affectsGrey } from '#core/model'
 import { type Derived, open, type StepPlan } from '../contract'
@@ -7,7 +7,7 @@ import { differsIn, type RouteReading } from '../facts/facts'
 import { ENDS } from '../rests-on'
 
 export const ONE_CURVE: readonly Role[] = ['picture-mode', 'dynamic-contrast', 'range']
-export const ONE_BLACK: readonly Role[] = [...ONE_CURVE, 'tone-curve', 'dimming']
+export const ONE_BLACK: readonly Role[] = [...ONE_CURVE, 'tone-curve', ...STRENGTHS]
 /** What an end rests on, white balance aside: a few clicks of it hardly move an end. */
 export const BUT_WHITE: readonly Role[] = ENDS.filter((role) => role !== 'gain' && role !== 'cut')
 

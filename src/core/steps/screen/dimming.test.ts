@@ -33,7 +33,10 @@ const BENCH = { layouts: ['checkerboard'], probe: false, eye: false } as unknown
 
 /** What the display comes to where the plan is followed, and in which order strengths were tried. */
 const comesTo = (light: Light, known: Partial<RouteFacts> = {}) => {
-  const part = (facts: RouteFacts) => dimmingPart(plainContext(facts))
+  const part = (facts: RouteFacts) => {
+    const context = plainContext(facts)
+    return dimmingPart(context, context.byRole.strengths[0]!)
+  }
   const tried: string[] = []
   const { facts } = follow(
     (now) => part(now).plan,
@@ -94,6 +97,26 @@ describe('local dimming in SDR', () => {
     const limitsOf = (known: Partial<RouteFacts>) => comesTo(SDR, known).plan.limits.map((l) => l.kind)
     expect(limitsOf({ bench: { ...BENCH, layouts: [] } as RouteFacts['bench'] })).toEqual(['no-checkerboard'])
     expect(limitsOf({ refused: { zones: 'It is locked.' } })).toEqual(['dimming-locked'])
+  })
+})
+
+describe('an iris', () => {
+  const iris = {
+    ...sheet,
+    controls: sheet.controls.map((c) => (c.key === 'zones' ? { ...c, role: 'iris' as const } : c)),
+  } as ControlSheet
+  // What it lets through it lets through everywhere: light falls, black falls further.
+  const light: Light = {
+    off: { 'board-white': 200, 'board-black': 0.2, halo: 0.2, bar: 0.2, black: 0.2, 'grey-5': 0.6 },
+    low: { 'board-white': 140, 'board-black': 0.08, halo: 0.08, bar: 0.08, black: 0.08, 'grey-5': 0.42 },
+    high: { 'board-white': 194, 'board-black': 0.05, halo: 0.4, bar: 0.05, black: 0.02, 'grey-5': 0.58 },
+  }
+  it('stands where contrast measured most: less light all over crushes nothing, and it halos nowhere', () => {
+    const { choice, plan, options } = comesTo(light, { sheet: iris })
+    expect(choice).toBe('high')
+    expect(options.every((o) => o.shade > 0.9)).toBe(true)
+    expect(plan.derived[0]!.rule).toMatch(/^the strongest contrast of 3 measured/)
+    expect(plan.derived[0]!.rule).not.toMatch(/halo/)
   })
 })
 

@@ -4,12 +4,12 @@ import type { Patch, PatchSet } from '#core/measure'
 import { quoted } from '#core/model'
 import { adjust, done, type Limit } from '../contract'
 import type { RouteContext } from '../facts/context'
-import { eachValue, readAtValue } from '../facts/each-value'
+import { type ByPatch, eachValue, readAtValue } from '../facts/each-value'
 import { measuringStateOf } from '../facts/facts'
 import type { DimmingOption } from '../facts/findings'
-import { PROCESSING } from '../rests-on'
+import { COMPARED } from '../rests-on'
 import { CRUSHED, DIMMING_DARK, DIMMING_LIGHT } from '../tuning'
-import type { Compared } from './compared'
+import { type Compared, strengthsAtRest } from './compared'
 import { hdrDimmingPart } from './hdr-dimming'
 import { dimmingLocked, noCheckerboard } from './say'
 
@@ -45,25 +45,24 @@ const BAR: Patch = {
 const SHADE_LEVEL = 5
 export const shadeOf = ({ grey }: PatchSet): Patch => grey(SHADE_LEVEL)
 
-/** Strengths of local dimming, measured one after the other, and the one that the policy prefers. */
-export const dimmingPart = (context: RouteContext): Compared<DimmingOption> => {
-  const { facts, byRole } = context
-  const control = byRole.dimming
-  if (!control) return { plan: done(''), options: [] }
+/** Strengths of local dimming, or values of an iris, measured one after the other, and the one that the policy prefers. */
+export const dimmingPart = (context: RouteContext, control: ChoiceControl): Compared<DimmingOption> => {
+  const { facts } = context
   const limited = (limit: Limit) => ({
     plan: done('', { limits: [limit] }),
     options: [],
     choice: facts.state[control.key],
   })
   if (!context.movable(control)) return limited(dimmingLocked({ control }))
-  if (context.scale.absolute && control.kind === 'choice') return hdrDimmingPart(context, control)
+  if (context.scale.absolute) return hdrDimmingPart(context, control)
   if (!facts.bench.layouts.includes('checkerboard'))
     return limited(noCheckerboard({ control, value: control.neutral ?? facts.state[control.key]! }))
   const neutral = control.neutral
+  const zoned = control.role === 'dimming'
   // Automatic picture processing was at rest while strengths were compared, whatever stands for watching by now.
   const readAt = (value: ControlValue) =>
     readAtValue(facts, control, value, {
-      alike: PROCESSING,
+      alike: COMPARED,
       state: measuringStateOf(facts, facts.state),
       counts: (r) => sameLight(context, r.state),
     })
@@ -78,29 +77,35 @@ export const dimmingPart = (context: RouteContext): Compared<DimmingOption> => {
         ? [BOARD_WHITE, BOARD_BLACK, black, shade]
         : [BOARD_WHITE, BOARD_BLACK, HALO, BAR, black, shade],
     readAt,
+    with: strengthsAtRest(context, control),
     judge: ({ value, label }, read) => {
       const at = (p: Patch) => Math.max(1e-5, read.get(p.key)?.xyz[1] ?? Number.NaN)
       const dark = at(black)
       const halo = value === neutral ? dark : at(HALO)
+      // Less light all over crushes nothing.
+      const shadeShare = (of: ByPatch) =>
+        (of.get(shade.key)?.xyz[1] ?? 0) / (of.get(BOARD_WHITE.key)?.xyz[1] ?? 1)
       return {
+        control: control.key,
         value,
         label,
         contrast: at(BOARD_WHITE) / at(BOARD_BLACK),
         bar: value === neutral ? dark : at(BAR),
         halo: halo / dark,
         haloing: toldApart(halo, dark),
-        shade: at(shade) / Math.max(1e-6, whites.get(shade.key)?.xyz[1] ?? at(shade)),
+        shade: shadeShare(read) / (shadeShare(whites) || shadeShare(read) || 1),
         readingIds: [...read.values()].map((r) => r.id),
       }
     },
     known: ({ value, label }) => strengthFromPriors(context, control, String(value), label),
     purpose: ({ label }) =>
-      `Measures ${quoted(control)} ${label}: contrast side by side, black beside light, haloing.`,
+      `Measures ${quoted(control)} ${label}: contrast side by side, black beside light${zoned ? ', haloing' : ''}.`,
   })
   if (next) return { plan: adjust(next), options }
   const kept = options.filter((o) => o.shade > CRUSHED)
   const among = kept.length ? kept : options
-  const calm = among.filter((o) => !o.haloing)
+  // An iris has no zones, and what it lets through shows around nothing bright.
+  const calm = zoned ? among.filter((o) => !o.haloing) : among
   const strongest = facts.policy.dimming === 'strongest-contrast'
   const best =
     strongest || calm.length
@@ -113,7 +118,7 @@ export const dimmingPart = (context: RouteContext): Compared<DimmingOption> => {
         {
           control: control.key,
           value: best.value,
-          rule: `${strongest ? 'the strongest contrast' : calm.length ? 'the most contrast without haloing' : 'the least haloing'} of ${options.length} ${best.readingIds.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
+          rule: `${strongest || !zoned ? 'the strongest contrast' : calm.length ? 'the most contrast without haloing' : 'the least haloing'} of ${options.length} ${best.readingIds.length ? 'measured' : 'measured in an earlier case'} (checkerboard ${Math.round(best.contrast)}:1)`,
           readingIds: options.flatMap((o) => o.readingIds),
         },
       ],
@@ -138,6 +143,7 @@ const strengthFromPriors = (
   const white = facts.targets.luminance
   const black = white / Math.max(1, contrast)
   return {
+    control: control.key,
     value,
     label,
     contrast,

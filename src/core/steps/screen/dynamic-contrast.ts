@@ -4,12 +4,12 @@ import type { Patch } from '#core/measure'
 import { quoted } from '#core/model'
 import { adjust, done } from '../contract'
 import type { RouteContext } from '../facts/context'
-import { type ByPatch, changeTo, eachValue, readAtValue } from '../facts/each-value'
+import { type ByPatch, eachValue, readAtValue } from '../facts/each-value'
 import { measuringStateOf } from '../facts/facts'
 import type { DynamicOption } from '../facts/findings'
-import { PROCESSING } from '../rests-on'
+import { COMPARED } from '../rests-on'
 import { CRUSHED } from '../tuning'
-import type { Compared } from './compared'
+import { type Compared, strengthsAtRest } from './compared'
 import { sameLight, shadeOf } from './dimming'
 
 /** Level of a middle grey that dynamic contrast shifts, %. */
@@ -32,13 +32,11 @@ export const dynamicPart = (context: RouteContext): Compared<DynamicOption> => {
   )
     return { plan: done(''), options: [] }
   const atRest = measuringStateOf(facts, facts.state)
-  const { dimming } = byRole
   const readAt = (value: ControlValue) =>
     readAtValue(facts, control, value, {
-      alike: PROCESSING,
+      alike: COMPARED,
       state: atRest,
-      counts: (r) =>
-        (!dimming || r.state[dimming.key] === atRest[dimming.key]) && sameLight(context, r.state),
+      counts: (r) => sameLight(context, r.state),
     })
   const { black, white, grey } = context.patches
   const [middle, shade] = [grey(MIDDLE_LEVEL), shadeOf(context.patches)]
@@ -47,7 +45,7 @@ export const dynamicPart = (context: RouteContext): Compared<DynamicOption> => {
   const { options, next } = eachValue<DynamicOption>(facts, {
     control,
     choices: [...control.choices].sort((a, b) => Number(b.value === neutral) - Number(a.value === neutral)),
-    with: dimming ? changeTo(facts.state, dimming, atRest[dimming.key] ?? dimming.default) : [],
+    with: strengthsAtRest(context, control),
     patchesFor: () => [white, middle, shade, black],
     readAt,
     judge: ({ value, label }, read) => ({

@@ -7,9 +7,9 @@ import type { RouteContext } from '../facts/context'
 import { eachValue, readAtValue } from '../facts/each-value'
 import { measuringStateOf } from '../facts/facts'
 import type { DimmingOption } from '../facts/findings'
-import { PROCESSING } from '../rests-on'
+import { COMPARED } from '../rests-on'
 import { PEAK_LOST, SHADES_KEPT } from '../tuning'
-import type { Compared } from './compared'
+import { type Compared, strengthsAtRest } from './compared'
 import { strengthsLeftOut } from './say'
 
 const DARK: Patch = { ...BLACK, key: 'pq-black-alone', label: 'Black alone', level: null }
@@ -54,7 +54,7 @@ export const hdrDimmingPart = (context: RouteContext, control: ChoiceControl): C
     }
   // A peak beyond the meter leaves what blooms and what shades lose.
   const patches = [DARK, bloom, SHADE, ...(lost(PQ_PEAK) ? [] : [PQ_PEAK])]
-  const rest = control.neutral ?? control.choices[0]!.value
+  const rest = control.neutral ?? facts.atRest?.[control.key] ?? control.choices[0]!.value
   const { options, next } = eachValue<DimmingOption>(facts, {
     control,
     // The value that is measured with comes first: the others are held against it.
@@ -62,16 +62,18 @@ export const hdrDimmingPart = (context: RouteContext, control: ChoiceControl): C
     patchesFor: () => patches,
     readAt: (value) =>
       readAtValue(facts, control, value, {
-        alike: PROCESSING,
+        alike: COMPARED,
         state: measuringStateOf(facts, facts.state),
         counts: (r) => r.purpose === 'adjust',
       }),
+    with: strengthsAtRest(context, control),
     judge: ({ value, label }, read, [first]) => {
       const at = (p: Patch) => Math.max(1e-5, read.get(p.key)!.xyz[1])
       const peak = read.get(PQ_PEAK.key)?.xyz[1]
       // Above the panel's own black, of which dimming takes away as well.
       const light = Math.max(1e-5, at(SHADE) - at(DARK))
       return {
+        control: control.key,
         value,
         label,
         contrast: (peak ?? REFERENCE_WHITE) / at(bloom),

@@ -1,11 +1,13 @@
-import { type Change, type ControlValue, factoryValue, rolesWhere } from '#core/display'
+import { type Change, type Control, type ControlValue, factoryValue, ROLES, rolesWhere } from '#core/display'
 import { signalKind } from '#core/signal'
 import { type Derived, defineStep, done, everyCase, type Limit, open, type StepPlan } from '../contract'
 import type { WatchValue } from '../facts/asked'
 import type { RouteContext } from '../facts/context'
 import type { RouteFacts } from '../facts/facts'
-import type { ProcessingFindings } from '../facts/findings'
+import type { DimmingOption, ProcessingFindings } from '../facts/findings'
+import { watchedPart, watchedShare } from '../light/watched'
 import { PROCESSING } from '../rests-on'
+import type { Compared } from './compared'
 import { dimmingPart } from './dimming'
 import { dynamicPart } from './dynamic-contrast'
 import { savingPart } from './saving'
@@ -20,7 +22,10 @@ const NEUTRAL_FOR_WATCHING = rolesWhere((r) => r.watching === 'neutral')
  */
 const watchValues = (
   context: RouteContext,
-  { dimming, dynamic }: { readonly dimming?: ControlValue; readonly dynamic?: ControlValue },
+  {
+    strengths,
+    dynamic,
+  }: { readonly strengths: ReadonlyMap<Control, ControlValue | undefined>; readonly dynamic?: ControlValue },
 ): { values: WatchValue[]; limits: Limit[] } => {
   const { facts, byRole } = context
   const values: WatchValue[] = []
@@ -29,8 +34,8 @@ const watchValues = (
     const set = (value: ControlValue | undefined, rule: string) => {
       if (value !== undefined) values.push({ control, value, rule })
     }
-    if (control === byRole.dimming) {
-      set(dimming, 'chosen by measurement')
+    if (strengths.has(control)) {
+      set(strengths.get(control), 'chosen by measurement')
       continue
     }
     if (control === byRole.dynamic && dynamic !== undefined) {
@@ -42,7 +47,7 @@ const watchValues = (
       set(judged.value!, `visual check: ${judged.answer}`)
       continue
     }
-    if (control.role === 'panel-care') {
+    if (ROLES[control.role].watching === 'as-it-comes') {
       const own = factoryValue(control, facts.baseMode ?? undefined, signalKind(facts.signal))
       set(own, 'back on: it protects the panel from still pictures')
       continue
@@ -66,25 +71,56 @@ export const watchChanges = (facts: RouteFacts, values: readonly WatchValue[]): 
     return from === undefined || from === value ? [] : [{ control: control.key, from, to: value }]
   })
 
+/** The reason of a value for watching, with what it takes of white where that was read and nothing else stays on beside it. */
+const costInWhite = (
+  context: RouteContext,
+  values: readonly WatchValue[],
+  { control, rule }: WatchValue,
+): Pick<Derived, 'rule' | 'readingIds'> => {
+  const kept = ROLES[control.role].watching === 'as-it-comes' ? watchedShare(context) : undefined
+  if (!kept) return { rule, readingIds: [] }
+  const { measured, watched } = kept
+  const others = values.some(
+    (v) => v.control !== control && watched.state[v.control.key] !== measured.state[v.control.key],
+  )
+  if (others || watched.state[control.key] === measured.state[control.key]) return { rule, readingIds: [] }
+  const cost = Math.round(100 * (1 - kept.share))
+  const light = `${Math.round(measured.xyz[1])} → ${Math.round(watched.xyz[1])} cd/m²`
+  return {
+    rule: `${rule}, and takes ${cost < 1 ? 'nothing' : `${cost} %`} of white as it comes on (${light})`,
+    readingIds: [measured.id, watched.id],
+  }
+}
+
 /**
  * The processing step: strengths of dimming by measurement, the rest by eye on the application's own patterns, and the list of values
  * for watching.
  */
 const planProcessing = (context: RouteContext): { plan: StepPlan; findings: ProcessingFindings } => {
   const { facts } = context
-  const dimming = dimmingPart(context)
-  const dynamic = dimming.plan.next ? undefined : dynamicPart(context)
+  // Each by itself, the others at rest: the next begins when one is decided.
+  const compared: Array<readonly [Control, Compared<DimmingOption>]> = []
+  for (const control of context.byRole.strengths) {
+    compared.push([control, dimmingPart(context, control)])
+    if (compared.at(-1)![1].plan.next) break
+  }
+  const strengths = new Map(compared.map(([control, { choice }]) => [control, choice]))
+  const dimming = compared.map(([, { plan }]) => plan)
+  const dynamic = dimming.some((p) => p.next) ? undefined : dynamicPart(context)
   const questions = visualChecks(facts, (c) => context.movable(c))
-  const { values, limits } = watchValues(context, { dimming: dimming.choice, dynamic: dynamic?.choice })
+  const { values, limits } = watchValues(context, { strengths, dynamic: dynamic?.choice })
   const findings: ProcessingFindings = {
-    dimming: dimming.options,
+    dimming: compared.flatMap(([, { options }]) => options),
     dynamic: dynamic?.options ?? [],
     watch: values,
     questions,
   }
-  for (const { plan } of [dimming, ...(dynamic ? [dynamic] : [])]) if (plan.next) return { plan, findings }
+  for (const plan of [...dimming, ...(dynamic ? [dynamic.plan] : [])])
+    if (plan.next) return { plan, findings }
   const saving = savingPart(context)
   if (saving.plan) return { plan: saving.plan, findings }
+  const seen = watchedPart(context, values)
+  if (seen) return { plan: seen, findings }
   const asked = facts.bench.eye ? questions.find((q) => !answerTo(facts, q.key)) : undefined
   if (asked) return { plan: open({ kind: 'visual-check', question: asked }), findings }
   const wrong = questions.flatMap((q): Limit[] => {
@@ -96,13 +132,13 @@ const planProcessing = (context: RouteContext): { plan: StepPlan; findings: Proc
     ? []
     : [checksSkipped({ titles: questions.filter((q) => !q.control).map((q) => q.title) })]
   const derived: Derived[] = [
-    ...dimming.plan.derived,
+    ...dimming.flatMap((p) => p.derived),
     ...(dynamic?.plan.derived ?? []),
     ...saving.derived,
     ...values
       .filter(
         (v) =>
-          v.control !== context.byRole.dimming &&
+          !strengths.has(v.control) &&
           !saving.derived.some((d) => d.control === v.control.key) &&
           !dynamic?.plan.derived.some((d) => d.control === v.control.key),
       )
@@ -110,16 +146,21 @@ const planProcessing = (context: RouteContext): { plan: StepPlan; findings: Proc
         (v): Derived => ({
           control: v.control.key,
           value: v.value,
-          rule: v.rule,
-          readingIds: [],
+          ...costInWhite(context, values, v),
         }),
       ),
   ]
   return {
-    plan: done(dimming.plan.note, {
-      derived,
-      limits: [...dimming.plan.limits, ...limits, ...wrong, ...unseen],
-    }),
+    plan: done(
+      dimming
+        .map((p) => p.note)
+        .filter(Boolean)
+        .join(', '),
+      {
+        derived,
+        limits: [...dimming.flatMap((p) => p.limits), ...limits, ...wrong, ...unseen],
+      },
+    ),
     findings,
   }
 }

@@ -27,9 +27,7 @@ interface SavingPrice {
 
 /** Whether two states give the same peak but for one control: dimming and automatic processing leave full white alone. */
 const sameLightBut = ({ controls }: ControlSheet, key: string, a: State, b: State): boolean =>
-  controls.every(
-    (c) => c.key === key || c.role === 'dimming' || MEASURED_AT_NEUTRAL.has(c.role) || a[c.key] === b[c.key],
-  )
+  controls.every((c) => c.key === key || MEASURED_AT_NEUTRAL.has(c.role) || a[c.key] === b[c.key])
 
 /**
  * What saving power costs in the peak of HDR, measured and put back: it is off for watching, and whoever wants it on should know. In: context with the

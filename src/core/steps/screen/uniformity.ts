@@ -1,4 +1,5 @@
 import { xyToUv, xyzToXy } from '#core/colorimetry'
+import { STRENGTHS } from '#core/display'
 import { isOffered, uniformityPatches } from '#core/measure'
 import { defineStep, desktopOnly, done, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
@@ -59,7 +60,7 @@ const planUniformity = ({ watching }: StepContext): StepPlan => {
 export const uniformity = defineStep({
   key: 'uniformity',
   title: 'Uniformity',
-  restsOn: [...EVERYTHING, 'dimming'],
+  restsOn: [...EVERYTHING, ...STRENGTHS],
   cases: desktopOnly,
   finds: ['uniformity'],
   measures: false,

@@ -17,7 +17,7 @@ import { curveOf } from '#core/target'
 import { open, type StepPlan } from '../contract'
 import type { Prediction } from '../facts/adjustment'
 import type { RouteContext } from '../facts/context'
-import { TRUST } from '../tuning'
+import { CUT_MAY_LIFT, TRUST } from '../tuning'
 
 export const aimOf = (
   context: RouteContext,
@@ -50,9 +50,32 @@ export const inDeltaE2000 = ({ absolute: _, ...aim }: GreyAim): GreyAim => ({
   atTarget: false,
 })
 
-/** Clicks that a control may still take, in the model's count, up to where it was found to stop. */
+/** Luminance of the channels as shares of white. ITU-R BT.709-6, item 3.2. */
+const SHARE_OF_WHITE = { red: 0.2126, green: 0.7152, blue: 0.0722 } as const
+
+/**
+ * Clicks of a cut, counted from where black was read, up to which it makes black no lighter than it may: what it adds to the drive of the darkest grey, it
+ * adds to that of black. Out: undefined where it is no cut, or nothing is known of it.
+ */
+const clicksBeforeBlackLifts = (
+  { outOfBox, patches, scale }: RouteContext,
+  model: GreyModel,
+  { role, channel }: NumberControl,
+  feature: number,
+): number | undefined => {
+  if (role !== 'cut' || !channel || scale.absolute) return undefined
+  const white = outOfBox?.byPatch.get(patches.white.key)?.xyz[1]
+  const black = outOfBox?.byPatch.get(patches.black.key)?.xyz[1]
+  if (!white || black === undefined) return undefined
+  const perClick = model.effect[channel === 'green' ? 'tone' : channel][feature]![0]!
+  if (Math.abs(perClick) < 1e-9) return undefined
+  const lift = Math.max((CUT_MAY_LIFT.ofBlack * Math.max(0, black)) / white, CUT_MAY_LIFT.ofWhite)
+  return (lift / SHARE_OF_WHITE[channel]) ** (1 / model.exponent) / perClick
+}
+
+/** Clicks that a control may still take, in the model's count, up to where it was found to stop, and no cut so far that it makes black lighter. */
 export const rangeOf = (
-  { rangeLimits }: RouteContext,
+  context: RouteContext,
   model: GreyModel,
   control: NumberControl,
 ): ClickRange | undefined => {
@@ -60,13 +83,14 @@ export const rangeOf = (
   if (feature < 0) return undefined
   const from = Number(model.reference[control.key])
   const { step } = control.range
-  const end = rangeLimits.get(control.key)
+  const end = context.rangeLimits.get(control.key)
   const min = end !== undefined && end < from ? end : control.range.min
   const max = end !== undefined && end > from ? end : control.range.max
+  const lifts = clicksBeforeBlackLifts(context, model, control, feature)
   return {
     feature,
-    low: Math.ceil((min - from) / step - 1e-6),
-    high: Math.floor((max - from) / step + 1e-6),
+    low: Math.max(Math.ceil((min - from) / step - 1e-6), lifts && lifts < 0 ? Math.ceil(lifts) : -Infinity),
+    high: Math.min(Math.floor((max - from) / step + 1e-6), lifts && lifts > 0 ? Math.floor(lifts) : Infinity),
   }
 }
 
@@ -144,7 +168,12 @@ export const trusted = (
   if (tried === 0) return range
   const far = Math.ceil(trust.share * tried) + trust.clicks
   const own = now[range.feature]!
-  return { ...range, low: Math.max(range.low, own - far), high: Math.min(range.high, own + far) }
+  // What stands beyond its range by now comes back into it.
+  return {
+    ...range,
+    low: Math.min(range.high, Math.max(range.low, own - far)),
+    high: Math.max(range.low, Math.min(range.high, own + far)),
+  }
 }
 
 /** Goes back to a state that was read, with what is expected of white there. */
