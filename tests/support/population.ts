@@ -1,4 +1,4 @@
-export { bestGreyOf, trueGreyOf } from './population/best'
+export { bestColourOf, bestGreyOf, trueColourOf, trueGreyOf } from './population/best'
 export { type Drawn, drawDisplay } from './population/draw'
 export { type DrawnHdr, drawHdr, heldLight, mappingIn, peakIn } from './population/hdr'
 export { type DrawnLatency, drawLatency, withLatency } from './population/latency'

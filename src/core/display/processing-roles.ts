@@ -115,7 +115,7 @@ export const PROCESSING_ROLES = {
     words: {
       turn: 7,
       pattern:
-        /content[^|]*(detect|recogn|optimi|analy|type|aware)|(scene|object|face|genre) (detect|recogn|analy|optimi)|\bai\b|artificial intelligence/i,
+        /content[^|]*(detect|recogn|optimi|analy|type|aware)|(scene|object|face|genre) (detect|recogn|analy|optimi)/i,
     },
     measuring: 'automatic',
     watching: 'neutral',

@@ -9,13 +9,13 @@ const LABELS: Readonly<Partial<Record<Role, string>>> = {
     'Picture mode, Image mode, Display mode, Picture preset, Viewing mode, Picture style, Mode, Preset, Screen mode',
   'auto-mode':
     'Automatic picture mode, Auto mode switching, Automatic film mode, Mode by content, Switch mode by source, Automatic game mode, Film mode auto start, Automatic scene selection, Cinema mode automatic start, Auto genre, Movie detection, Picture mode switching',
-  aspect: 'Aspect ratio, Picture size, Overscan, Zoom, Pixel for pixel, Screen fit, Image shape, 1:1 display',
+  aspect: 'Aspect ratio, Picture size, Overscan, Zoom, Pixel for pixel, Image shape, 1:1 display',
   'variable-refresh': 'Variable refresh rate, Variable refresh, Adaptive sync, Variable frame rate',
   'input-label': 'Input label, Input name, Input icon, Device type, Rename input, Source name',
   'socket-format':
     'Signal format, Input signal format, Deep colour, Socket format, Full bandwidth, Link rate, Deep color',
   'content-detection':
-    'Content detection, Content recognition, Scene detection, Content type, AI picture, Object recognition, Face detection, Content optimisation, Genre detection, Scene analysis',
+    'Content detection, Content recognition, Scene detection, Content type, Object recognition, Face detection, Content optimisation, Genre detection, Scene analysis',
   'eye-comfort':
     'Eye comfort, Eye care, Blue light reduction, Low blue light, Night light, Night shift, Evening warmth, Reading mode, Eye saver, Reduced blue light, Eye protection',
   'forced-signal':

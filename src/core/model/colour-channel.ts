@@ -1,7 +1,7 @@
 import type { RGB } from '#core/colorimetry'
 import type { ColourObservation, expectedResponse, Triple } from './colour-response'
 import { fitGaussian } from './gaussian'
-import { COLOUR_MODEL_CLOSED } from './tuning'
+import { COLOUR_MODEL_CLOSED, ONE_TURN } from './tuning'
 
 /** What one channel of all colours is learned from. */
 interface OfChannel {
@@ -11,6 +11,8 @@ interface OfChannel {
   /** Clicks of each way under each reading, counted from now. */
   readonly clicks: ReadonlyArray<readonly number[]>
   readonly measured: readonly Triple[]
+  /** Of each way, the place of the other one of the same control; −1 where it has none. */
+  readonly twins: readonly number[]
   /** What is expected of a click of each way in each patch. */
   readonly responses: ReadonlyArray<ReadonlyArray<ReturnType<typeof expectedResponse>>>
   /** Value of a patch before anything was read of it. */
@@ -24,7 +26,7 @@ interface OfChannel {
 /** Covariance of the readings in a channel, what they differ by from what was expected, and how sure each is. */
 const readingsIn = (
   c: 0 | 1 | 2,
-  { observations, at, clicks, measured, responses, usual, baseCovariance, noiseOf }: OfChannel,
+  { observations, at, clicks, twins, measured, responses, usual, baseCovariance, noiseOf }: OfChannel,
 ) => {
   const ways = responses[0]?.length ?? 0
   const n = observations.length
@@ -37,6 +39,14 @@ const readingsIn = (
       const b = at[j]!
       let k = baseCovariance(a, b, c)
       for (let q = 0; q < ways; q++) {
+        if (clicks[i]![q] === 0) continue
+        const twin = twins[q]!
+        if (twin >= 0 && clicks[j]![twin] !== 0)
+          k +=
+            ONE_TURN *
+            clicks[i]![q]! *
+            clicks[j]![twin]! *
+            (responses[a]![q]!.sigma[c]! * responses[b]![twin]!.sigma[c]!)
         const product = clicks[i]![q]! * clicks[j]![q]!
         if (product === 0) continue
         k += product * responses[a]![q]!.sigma[c]! * responses[b]![q]!.sigma[c]!
@@ -70,7 +80,7 @@ const readingsIn = (
 
 /** Learns one channel of all colours. */
 export const fitChannel = (c: 0 | 1 | 2, of: OfChannel): void => {
-  const { at, clicks, responses, usual, baseCovariance } = of
+  const { at, clicks, twins, responses, usual, baseCovariance } = of
   const { base, baseSigma, learned } = of.into
   const ways = responses[0]?.length ?? 0
   const { n, kernel, residual, sigma } = readingsIn(c, of)
@@ -92,6 +102,13 @@ export const fitChannel = (c: 0 | 1 | 2, of: OfChannel): void => {
     for (let q = 0; q < ways; q++) {
       let effect = responses[p]![q]!.mean[c]!
       for (let j = 0; j < n; j++) {
+        const twin = twins[q]!
+        if (twin >= 0 && clicks[j]![twin] !== 0)
+          effect +=
+            ONE_TURN *
+            clicks[j]![twin]! *
+            responses[p]![q]!.sigma[c]! *
+            (responses[at[j]!]![twin]!.sigma[c]! * fit!.weights[j]!)
         const m = clicks[j]![q]!
         if (m === 0) continue
         let k = m * responses[p]![q]!.sigma[c]! * responses[at[j]!]![q]!.sigma[c]!

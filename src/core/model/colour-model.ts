@@ -15,7 +15,7 @@ import {
 } from './colour-response'
 import type { ColourControl } from './controls-by-role'
 import type { ResponsePrior } from './response-prior'
-import { COLOUR_MODEL_OWN, COLOUR_MODEL_SHARED, FULL_OWN } from './tuning'
+import { COLOUR_MODEL_OWN, COLOUR_MODEL_SHARED, FULL_OWN, SCATTERED } from './tuning'
 
 export interface ColourModel {
   readonly patches: readonly Patch[]
@@ -94,6 +94,8 @@ export const fitColourModel = (input: {
   const measured = observations.map((o) => channelsOf(o.xyz))
   const at = observations.map((o) => place.get(o.patch.key)!)
 
+  const floor = floorOf(measured)
+
   /** Value of a patch before anything was read of it: mixed of the primaries. */
   const usual = patches.map((p) => lightOfPatch(p, target))
   // How far it may be off: as much as each of the six colours is, as far as it is in the patch; and by itself.
@@ -122,6 +124,7 @@ export const fitColourModel = (input: {
       observations,
       at,
       clicks,
+      twins: ways.map(({ q, way }) => ways.findIndex((w) => w.q === q && w.way !== way)),
       measured,
       responses,
       usual,
@@ -148,9 +151,9 @@ export const fitColourModel = (input: {
     white,
     toXyz: (channels) => {
       const [X, Y, Z] = multiply(channelMatrix.matrix, [
-        Math.max(0, channels[0]) * scale[0],
-        Math.max(0, channels[1]) * scale[1],
-        Math.max(0, channels[2]) * scale[2],
+        Math.max(floor[0], channels[0]) * scale[0],
+        Math.max(floor[1], channels[1]) * scale[1],
+        Math.max(floor[2], channels[2]) * scale[2],
       ])
       return [
         X + light * channelMatrix.black[0],
@@ -159,6 +162,15 @@ export const fitColourModel = (input: {
       ]
     },
   }
+}
+
+/**
+ * How far a channel closes: a panel that reaches further than its gamut lets it can close a channel of that gamut further than wholly, as far as it was seen to, and
+ * some more. In: channels that were measured. Out: by channel, 0 or below.
+ */
+const floorOf = (measured: readonly Triple[]): Triple => {
+  const lowest = (c: 0 | 1 | 2) => 2 * Math.min(0, ...measured.map((m) => m[c] + SCATTERED))
+  return [lowest(0), lowest(1), lowest(2)]
 }
 
 /** The part of clicks that goes one way from neutral. */

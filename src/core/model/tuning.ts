@@ -5,6 +5,10 @@
 export const COLOUR_MODEL_OWN = 0.05
 export const FULL_OWN = 0.15
 export const COLOUR_MODEL_SHARED = 0.12
+/** How much of what a click of hue does upwards it is expected to do downwards as well, before it was seen: on many displays all of it, on some nothing. */
+export const ONE_TURN = 0.6
+/** Light of a channel below nothing that may be scatter, white being 1. */
+export const SCATTERED = 0.01
 /** Light of a channel below which it counts as closed, white being 1. */
 export const COLOUR_MODEL_CLOSED = 0.015
 

@@ -41,7 +41,7 @@ export const putBackOf = (route: Route, averagesOnly = false): PutBack | undefin
         !facts.accepted.includes(w.key) &&
         (!averagesOnly || w.key.endsWith('-average')),
     )
-    if (!worse || facts.skipped[group.step]) continue
+    if (!worse || facts.skipped[group.step] || (group.step === 'colour' && gainedMore(route))) continue
     const changes = facts.sheet.controls.flatMap((c): Change[] => {
       const [from, to] = [facts.state[c.key], outOfBox[c.key]]
       const moved = from !== undefined && to !== undefined && from !== to
@@ -53,6 +53,15 @@ export const putBackOf = (route: Route, averagesOnly = false): PutBack | undefin
     if (changes.length) return { step: group.step, changes, reason: worse.sentence }
   }
   return undefined
+}
+
+/** Whether memory colours gained more than primaries and secondaries lost: things are looked at longer than full colours. */
+const gainedMore = ({ before, after }: Route): boolean => {
+  const [natural, six] = [
+    (before?.natural?.average ?? 0) - (after?.natural?.average ?? 0),
+    (after?.six?.average ?? 0) - (before?.six?.average ?? 0),
+  ]
+  return natural > six
 }
 
 /** The step of an adjustment that has come up again and again. */

@@ -1,1 +1,2 @@
 export { type MeasuringScale, scaleOf } from './scale'
+export { ITP_STEPS } from './tuning'

@@ -22,7 +22,7 @@ import {
   SDR_STILL,
 } from '#core/measure'
 import type { SignalFormat, Transfer } from '#core/signal'
-import { LEVEL_READINGS, NEAR_ENDS, RATE_GREYS, WORTH } from './tuning'
+import { ITP_STEPS, LEVEL_READINGS, NEAR_ENDS, RATE_GREYS, WORTH } from './tuning'
 
 /**
  * The scale that a kind of signal is measured on: what its signals ask for, which patches stand for what, from when something counts. What steps do otherwise in HDR than in
@@ -36,6 +36,9 @@ export interface MeasuringScale {
   readonly primaries: Primaries
   /** How far a light is from the one that is wanted. In: absolute XYZ, both and white, cd/m². Out: ΔE00 for SDR (CIE 142), ΔE ITP for HDR (ITU-R BT.2124). */
   readonly difference: (reference: XYZ, sample: XYZ, white: XYZ) => number
+  /** Its unit, and how much of it is as far as one ΔE00. */
+  readonly unit: 'ΔE00' | 'ΔE ITP'
+  readonly perDeltaE2000: number
   /** Light that a patch asks for, cd/m²; undefined where the display's own white decides. */
   readonly lightOf: (patch: Patch, signal: SignalFormat) => number | undefined
 
@@ -75,7 +78,7 @@ export interface MeasuringScale {
   /** The signal check is looked at again once the case has begun. */
   readonly feedCheckedAgain: boolean
 
-  // From when something counts, average ΔE00; and readings of single levels that one round may take.
+  // From when something counts, average ΔE00, of colours in its own unit; and readings of single levels that one round may take.
   readonly worthOfColour: number
   readonly worthOfLevels: (moved: boolean) => number
   readonly levelReadings: number
@@ -93,6 +96,8 @@ const SDR: MeasuringScale = {
   absolute: false,
   primaries: BT709_PRIMARIES,
   difference: (reference, sample, white) => deltaE2000(xyzToLab(reference, white), xyzToLab(sample, white)),
+  unit: 'ΔE00',
+  perDeltaE2000: 1,
   lightOf: () => undefined,
   brightest: ({ white }) => white,
   middle: ({ grey }) => grey(50),
@@ -124,6 +129,8 @@ const PQ: MeasuringScale = {
   absolute: true,
   primaries: BT2020_PRIMARIES,
   difference: deltaEItp,
+  unit: 'ΔE ITP',
+  perDeltaE2000: ITP_STEPS,
   lightOf: pqTargetOf,
   brightest: () => PQ_PEAK,
   middle: () => pqGrey(20),

@@ -6,9 +6,12 @@ export const NEAR_ENDS = {
 /** Greys that are compared at several rates: percent of the signal in SDR, luminance in PQ, cd/m²; near black and in the middle. */
 export const RATE_GREYS = { percent: [10, 50], luminance: [1, 50] } as const
 /**
- * Gain from which single levels are moved, and moved again in SDR, average ΔE00; and colour management in HDR, where less is not worth its
+ * Gain from which single levels are moved, and moved again in SDR, average ΔE00; and colour management in HDR, ΔE ITP, where less is not worth its
  * readings.
  */
-export const WORTH = { levels: 0.05, levelsAgain: 0.1, colourInHdr: 0.5 } as const
+export const WORTH = { levels: 0.05, levelsAgain: 0.1, colourInHdr: 1 } as const
 /** Readings that single levels may take in one round where nothing was learned of them. */
 export const LEVEL_READINGS = { sdr: 45, pq: 30 } as const
+
+/** Steps of ΔE ITP that count as one of ΔE00, for errors of one size. */
+export const ITP_STEPS = 4

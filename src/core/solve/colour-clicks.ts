@@ -1,13 +1,24 @@
-import { deltaE2000, xyToXyz, xyzToLab } from '#core/colorimetry'
 import { colourError } from '#core/judge'
-import { isMemoryColour, type Patch } from '#core/measure'
+import { isMemoryColour, isMuted, type Patch } from '#core/measure'
 import { addClicks, type ColourControl, type ColourModel, channelsUnder, reachOf } from '#core/model'
+import { scaleOf } from '#core/scale'
 import type { Target } from '#core/target'
 import { AT_ONCE, COLOUR_CLICKS_NEAR, COLOUR_CLICKS_PER_CLICK, FIRST_TIME, TAKEN_BACK } from './tuning'
 
+/** What patches are judged for. */
+interface Judged {
+  /** Where light is absolute full colours end where the panel does: they hardly count against those within. */
+  readonly absolute: boolean
+  /** Keys of patches that were read: the others are taken for right, and say nothing of what a move gains or costs. All, where it is left out. */
+  readonly observed?: ReadonlySet<string>
+}
+
 /** Weights of patches in what colour management is judged by: skin counts most, full colours less than things. */
-const weightOf = (patch: Patch): number =>
-  patch.key.includes('natural-skin') ? 1.4 : isMemoryColour(patch.key) ? 1 : 0.5
+const weightOf = (patch: Patch, { absolute, observed }: Judged): number => {
+  if (observed && !observed.has(patch.key)) return 0
+  if (isMemoryColour(patch.key)) return patch.key.includes('natural-skin') ? 1.4 : 1
+  return absolute && !isMuted(patch) ? 0.25 : 0.5
+}
 
 export const errorsUnder = (model: ColourModel, target: Target, clicks: readonly number[]): number[] =>
   model.patches.map(
@@ -15,10 +26,21 @@ export const errorsUnder = (model: ColourModel, target: Target, clicks: readonly
       colourError(model.toXyz(channelsUnder(model, p, clicks)), target.xyzOf(patch.signal), target).deltaE,
   )
 
-export const weightedMean = (patches: readonly Patch[], errors: readonly number[]): number => {
-  const weights = patches.map(weightOf)
+/** Average of errors by what patches count. In: patches; their errors; what they are judged for. */
+export const weightedMean = (
+  patches: readonly Patch[],
+  errors: readonly number[],
+  judged: Judged = { absolute: false },
+): number => {
+  const weights = patches.map((p) => weightOf(p, judged))
   const total = weights.reduce((a, b) => a + b, 0)
-  return errors.reduce((s, e, i) => s + e * weights[i]!, 0) / total
+  return total > 0 ? errors.reduce((s, e, i) => s + e * weights[i]!, 0) / total : 0
+}
+
+/** What the patches of a model are judged for against a target. */
+export const judgedIn = ({ observed }: ColourModel, target: Target): Judged => {
+  const { absolute } = scaleOf(target.curve)
+  return absolute ? { absolute, observed } : { absolute }
 }
 
 /** Whether a control moves a patch at all. */
@@ -52,11 +74,10 @@ export const solveColours = (
   const clicks = controls.map(() => 0)
   const channels = patches.map((_, p) => channelsUnder(model, p, clicks))
   const wanted = patches.map((p) => target.xyzOf(p.signal))
-  const weights = patches.map(weightOf)
+  const judged = judgedIn(model, target)
+  const weights = patches.map((p) => weightOf(p, judged))
   const total = weights.reduce((a, b) => a + b, 0)
-  const point = xyToXyz(target.whitePoint, target.white)
-  const wantedLab = wanted.map((xyz) => xyzToLab(xyz, point))
-  const errorAt = (p: number) => deltaE2000(wantedLab[p]!, xyzToLab(model.toXyz(channels[p]!), point))
+  const errorAt = (p: number) => target.difference(wanted[p]!, model.toXyz(channels[p]!))
   const errors = patches.map((_, p) => errorAt(p))
   const perClick = controls.map((c) => COLOUR_CLICKS_PER_CLICK / Math.sqrt(reachOf(c.control)))
   let sum = errors.reduce((s, e, p) => s + e * weights[p]!, 0)
@@ -123,5 +144,5 @@ export const solveColours = (
     shift(q, n)
     reckon(touched[q]!)
   }
-  return { clicks, error: weightedMean(patches, errors) }
+  return { clicks, error: weightedMean(patches, errors, judged) }
 }

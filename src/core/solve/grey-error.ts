@@ -1,7 +1,7 @@
 import { type Chromaticity, deltaE2000, deltaEItp, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
 import { type Drives, drivesAt, type GreyModel, lightOfDrives } from '#core/model'
+import { ITP_STEPS } from '#core/scale'
 import type { Curve } from '#core/target'
-import { ITP_STEPS } from './tuning'
 
 /** What a grey is judged by when clicks are chosen. */
 export interface GreyAim {

@@ -1,7 +1,6 @@
 export { type ClicksToTarget, clicksToTarget } from './clicks-to-target'
-export { errorsUnder, solveColours, weightedMean } from './colour-clicks'
+export { errorsUnder, judgedIn, solveColours, weightedMean } from './colour-clicks'
 export { type ClickRange, solveClicks, toneOfWhite } from './grey-clicks'
 export { errorOfDrives, expectedError, type GreyAim } from './grey-error'
 export { chooseLuminance, type LuminanceChoice, type RoomRow, roomTable } from './luminance'
 export { lumensFor, luminanceOn, sizeOf, throwDistance } from './screen'
-export { ITP_STEPS } from './tuning'

@@ -26,7 +26,3 @@ export const GREY_CLICKS_NEAR = 3
 // luminance
 /** Targets of a room table, cd/m². */
 export const ROOM_LEVELS = [40, 60, 80, 100, 120, 150, 200, 250, 300, 400, 500] as const
-
-// HDR
-/** Steps of ΔE ITP that count as one of ΔE00, for errors of one size. */
-export const ITP_STEPS = 4

@@ -23,9 +23,11 @@ export const NO_LIGHT = 1e-7
 export const WORTH_BEGINNING = 0.25
 export const WORTH_GOING_ON = 0.12
 /** The same where it has to be learned first what hue, saturation and luminance of each colour do here, in several moves. */
-export const WORTH_LEARNING = 0.6
-export const COLOUR_WORTH_AGAIN = 0.5
-export const COLOUR_MOST_ADJUSTMENTS = 3
+export const WORTH_LEARNING = 0.5
+/** Share of the error of colours that controls of hue, saturation and luminance of each of them mend, or of three channels: measured on displays drawn at random. */
+export const FREEDOM_MENDS = 0.55
+export const COLOUR_WORTH_AGAIN = 0.25
+export const COLOUR_MOST_ADJUSTMENTS = 5
 /** By how much an earlier state has to have measured better so that it is gone back to in the end, average ΔE00. */
 export const COLOUR_BETTER = 0.1
 /** Average error of memory colours from which it is said that nothing could be done about it, ΔE00. */

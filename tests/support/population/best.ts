@@ -1,7 +1,8 @@
 import { D65 } from '#core/colorimetry'
 import type { NumberControl, State } from '#core/display'
-import { greyErrorChromatic } from '#core/judge'
-import { JUDGED_LEVELS } from '#core/measure'
+import { colourError, greyErrorChromatic } from '#core/judge'
+import { JUDGED_LEVELS, PATCHES } from '#core/measure'
+import { type Targets, targetOn } from '#core/target'
 import type { Drawn } from './draw'
 import { lightOf } from './light'
 
@@ -40,6 +41,45 @@ export const bestGreyOf = (d: Drawn, from: State, channels: readonly string[] = 
             if (n === 0 || value < range.min || value > range.max) continue
             const tried = { ...state, [key]: value }
             const error = trueGreyOf(d, tried).average
+            if (error < best - 1e-6) [best, state, improved] = [error, tried, true]
+          }
+      }
+    return best
+  }
+  const neutral = Object.fromEntries(controls.map((c) => [c.key, c.neutral ?? c.default]))
+  return Math.min(search(from), search({ ...from, ...neutral }))
+}
+
+/** Memory colours of SDR in a state, average ΔE00 against a target at its own white, without meter and drift. */
+export const trueColourOf = (d: Drawn, state: State, targets: Targets): number => {
+  const white = lightOf(d, state, [1, 1, 1])[1]
+  const target = targetOn(targets, { white, black: lightOf(d, state, [0, 0, 0])[1] })
+  const { memoryColours } = PATCHES.sdr
+  return (
+    memoryColours.reduce((sum, { signal }) => {
+      const [r, g, b] = signal
+      return sum + colourError(lightOf(d, state, [r, g, b]), target.xyzOf(signal), target).deltaE
+    }, 0) / memoryColours.length
+  )
+}
+
+/** Least of it that whole clicks of all colour controls reach, everything else as it is: one control after another, from where it is and from neutral. */
+export const bestColourOf = (d: Drawn, from: State, targets: Targets): number => {
+  const controls = d.sheet.controls.filter(
+    (c): c is NumberControl => c.kind === 'number' && (c.colour !== undefined || c.role === 'saturation'),
+  )
+  const search = (start: State): number => {
+    let state = start
+    let best = trueColourOf(d, state, targets)
+    for (const stride of [8, 4, 2, 1])
+      for (let improved = true; improved; ) {
+        improved = false
+        for (const { key, range } of controls)
+          for (const n of [-stride, stride]) {
+            const value = Number(state[key]) + n
+            if (value < range.min || value > range.max) continue
+            const tried = { ...state, [key]: value }
+            const error = trueColourOf(d, tried, targets)
             if (error < best - 1e-6) [best, state, improved] = [error, tried, true]
           }
       }

@@ -74,6 +74,8 @@ export interface Drawn {
     readonly kind: 'none' | 'amounts' | 'hsl'
     readonly perClick: number
     readonly crosstalk: number
+    /** Clicks that its colours are off by, as if controls stood there. */
+    readonly off?: Readonly<Record<string, number>>
   }
   readonly gamuts: Readonly<Record<string, { readonly fitted: boolean; readonly boost: number }>>
   readonly quirk: { readonly control: string; readonly kind: Quirk } | null

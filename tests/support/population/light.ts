@@ -230,9 +230,16 @@ export const coloured = (d: Drawn, state: State, light: Three): Three => {
   const angle = (2 * primary + to * towards + 6) % 6
   const out: Three = [...light]
   const clicks = (control: Control) =>
-    Number(state[control.key]) - Number(control.kind === 'number' ? (control.neutral ?? 0) : 0)
+    (d.colour.off?.[control.key] ?? 0) +
+    Number(state[control.key]) -
+    Number(control.kind === 'number' ? (control.neutral ?? 0) : 0)
   for (const control of d.sheet.controls) {
-    if (!control.colour || control.kind !== 'number') continue
+    if (control.kind !== 'number') continue
+    if (control.role === 'saturation' && !control.colour) {
+      const grey = 0.21 * light[0] + 0.72 * light[1] + 0.07 * light[2]
+      for (const c of [0, 1, 2] as const) out[c] += clicks(control) * d.colour.perClick * (light[c] - grey)
+    }
+    if (!control.colour) continue
     const moved = clicks(control)
     if (moved === 0) continue
     const away = Math.abs(((angle - RING.indexOf(control.colour) + 9) % 6) - 3)
@@ -243,11 +250,10 @@ export const coloured = (d: Drawn, state: State, light: Three): Three => {
     if (control.role === 'colour-amount') out[CHANNELS.indexOf(control.channel as 'red') as 0 | 1 | 2] += size
     else if (control.role === 'colour-luminance') for (const c of [0, 1, 2] as const) out[c] += size
     else if (control.role === 'saturation')
-      for (const c of [0, 1, 2] as const) out[c] += light[c] > low ? size : -size
-    else {
-      out[(primary + 1) % 3]! += size
-      out[(primary + 2) % 3]! -= size
-    }
+      for (const c of [0, 1, 2] as const) out[c] += (size * (2 * light[c] - high - low)) / amount
+    else
+      for (const c of [0, 1, 2] as const)
+        out[c] += (size * (light[((c + 1) % 3) as 0] - light[((c + 2) % 3) as 0])) / amount
   }
   return out.map((l) => Math.max(0, l)) as Three
 }

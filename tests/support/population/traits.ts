@@ -11,6 +11,8 @@ export type Trait =
   | 'gamma without telling names'
   | 'iris'
   | 'a meter that scatters twice what it states'
+  | 'colours off hue by hue'
+  | 'all colours too strong, and off hue by hue'
 
 export const TRAITS: readonly Trait[] = [
   'zones that cannot be switched off',
@@ -20,6 +22,8 @@ export const TRAITS: readonly Trait[] = [
   'gamma without telling names',
   'iris',
   'a meter that scatters twice what it states',
+  'colours off hue by hue',
+  'all colours too strong, and off hue by hue',
 ]
 
 const choice = (
@@ -34,6 +38,21 @@ const choice = (
     choices: values.map((value) => ({ value, label: value })),
     ...more,
   }) as Control
+
+const number = (key: string, path: string[], role: string, more: object): Control =>
+  ({
+    ...{ kind: 'number', key, path, label: key, role, memory: ['mode'] },
+    ...{ range: { min: -50, max: 50, step: 1 }, default: 0, neutral: 0 },
+    ...more,
+  }) as Control
+
+/** Hue, saturation and luminance of each of the six colours. */
+const sixColours = (): Control[] =>
+  (['red', 'yellow', 'green', 'cyan', 'blue', 'magenta'] as const).flatMap((colour) =>
+    (['hue', 'saturation', 'colour-luminance'] as const).map((role) =>
+      number(`six-${colour}-${role}`, ['Menu', 'Colours', colour], role, { colour }),
+    ),
+  )
 
 /** A display with one trait more. In: display, trait; the same display and trait give the same one. */
 export const withTrait = (d: Drawn, trait: Trait): Drawn => {
@@ -109,5 +128,25 @@ export const withTrait = (d: Drawn, trait: Trait): Drawn => {
       }
     case 'a meter that scatters twice what it states':
       return { ...d, meter: { ...d.meter, scatters: 2 } }
+    case 'colours off hue by hue':
+    case 'all colours too strong, and off hue by hue': {
+      const own = d.sheet.controls.filter((c) => c.colour)
+      const six = own.length ? own : sixColours()
+      const strength = number('strength', ['Menu', 'Colours'], 'saturation', {})
+      const off = Object.fromEntries([
+        ...six.map((c) => [c.key, Math.round(between(-12, 12))]),
+        ...(trait === 'colours off hue by hue' ? [] : [[strength.key, 25]]),
+      ])
+      return {
+        ...d,
+        sheet: having(...(own.length ? [] : six), ...(trait === 'colours off hue by hue' ? [] : [strength])),
+        colour: {
+          ...d.colour,
+          kind: d.colour.kind === 'none' ? 'hsl' : d.colour.kind,
+          perClick: Math.max(d.colour.perClick, 0.004),
+          off,
+        },
+      }
+    }
   }
 }

@@ -1,6 +1,6 @@
 import { colourError, judgeGreyScale } from '#core/judge'
 import { greyLevel, isMemoryColour, sayWhole } from '#core/measure'
-import { ITP_STEPS } from '#core/solve'
+import { ITP_STEPS } from '#core/scale'
 import { targetOn } from '#core/target'
 import { defineStep, done, everyCase, open, type StepPlan } from '../contract'
 import type { CaseVerdict, Spread, WatchValue, WorseFigure } from '../facts/asked'

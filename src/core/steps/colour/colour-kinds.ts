@@ -57,6 +57,7 @@ export const measuredStates = (
             error: weightedMean(
               checks,
               checks.map((p) => colourError(read.get(p.key)!.xyz, target.xyzOf(p.signal), target).deltaE),
+              { absolute: context.scale.absolute },
             ),
           },
         ]
@@ -120,14 +121,14 @@ export const exploreHue = (
     const reach = reachOf(control.control)
     // A muted colour is moved by its own control about half as far as a full one.
     const size = Math.round((off / 0.1) * reach * 0.6)
-    if (size >= 1) out[q] = Math.min(size, Math.round(reach / 4))
+    if (size >= 1) out[q] = Math.min(size, Math.round(reach / 6))
   }
   return out
 }
 
 /**
  * Controls in sets of which the first that gains enough is moved: where each colour has hue, saturation and luminance, six readings cannot tell
- * three unknown kinds apart, so one unknown kind is moved at a time, with those that are known. In: context, controls at hand.
+ * three unknown kinds apart, so each unknown kind is first moved by itself. In: context, controls at hand.
  */
 export const setsToTry = (
   context: RouteContext,
@@ -137,8 +138,8 @@ export const setsToTry = (
     const own = controls.filter((c) => c.colour && c.kind === kind)
     return own.length > 0 && !own.some((c) => isLearned(context, c))
   })
-  if (unknown.length < 2) return [controls]
-  const known = controls.filter((c) => !unknown.includes(c.kind))
-  return unknown.map((kind) => controls.filter((c) => known.includes(c) || c.kind === kind))
+  const kinds = new Set(controls.filter((c) => c.colour).map((c) => c.kind))
+  if (unknown.length === 0 || kinds.size < 2) return [controls]
+  return unknown.map((kind) => controls.filter((c) => c.colour && c.kind === kind))
 }
 const clicksOfState = (control: ColourControl, state: State): number => Number(state[control.control.key])

@@ -6,11 +6,12 @@ import {
   lightOfPatch,
   responseOfAll,
 } from '#core/model'
-import { errorsUnder, solveColours, weightedMean } from '#core/solve'
+import { errorsUnder, judgedIn, solveColours, weightedMean } from '#core/solve'
 import type { Target } from '#core/target'
 import { greyReadingIds, type RouteContext, type StepContext } from '../facts/context'
 import {
   COLOUR_WORTH_AGAIN,
+  FREEDOM_MENDS,
   MOST_FOR_ALL,
   STRENGTH_OFF,
   WORTH_BEGINNING,
@@ -147,22 +148,26 @@ export const coloursNow = (context: StepContext): Colours | undefined => {
       ]),
     ],
     errors,
-    error: weightedMean(patches, errors),
+    error: weightedMean(patches, errors, judgedIn(model, target)),
     adjustments,
     wentOn,
-    worth: wentOn ? WORTH_GOING_ON : worthOf(context, atHand, adjustments),
+    worth: wentOn ? WORTH_GOING_ON * context.scale.perDeltaE2000 : worthOf(context, atHand, adjustments),
   }
 }
 
+/** Whether nobody knows yet what a control does to what is mixed of two colours. */
+const isUncertain = (context: StepContext, atHand: readonly ColourControl[]): boolean =>
+  learnedKinds(atHand) > 0 && atHand.some((c) => c.colour && !isLearned(context, c))
+
 /** Gain from which an adjustment is proposed, ΔE00. */
 const worthOf = (context: StepContext, atHand: readonly ColourControl[], adjustments: number): number => {
-  // Where nobody knows beforehand what a control does to what is mixed of two colours, some of that is read as well.
-  const uncertain = learnedKinds(atHand) > 0 && atHand.some((c) => c.colour && !isLearned(context, c))
   // In HDR full colours end where the panel does, and colours were mostly right once white and gamut were.
+  const { perDeltaE2000, worthOfColour } = context.scale
   return Math.max(
-    context.scale.worthOfColour,
-    context.verified ? COLOUR_WORTH_AGAIN : 0,
-    adjustments > 0 ? WORTH_GOING_ON : uncertain ? WORTH_LEARNING : WORTH_BEGINNING,
+    worthOfColour,
+    context.verified ? COLOUR_WORTH_AGAIN * perDeltaE2000 : 0,
+    perDeltaE2000 *
+      (adjustments > 0 ? WORTH_GOING_ON : isUncertain(context, atHand) ? WORTH_LEARNING : WORTH_BEGINNING),
   )
 }
 
@@ -175,6 +180,17 @@ export interface Offer {
   readonly worthIt: boolean
   /** ΔE00 that all of them together might gain. */
   readonly gain: number
+}
+
+/**
+ * What controls gain that move each of the six colours in all three of its dimensions, whatever nobody knows yet of what they do: most of the error, ΔE00.
+ * In: controls; weighted average error. Out: 0 where a dimension is missing.
+ */
+const gainOfFreedom = (controls: readonly ColourControl[], error: number): number => {
+  const kinds = new Set(
+    controls.filter((c) => c.colour).map((c) => (c.kind === 'amount' ? c.channel : c.kind)),
+  )
+  return kinds.size >= 3 ? FREEDOM_MENDS * error : 0
 }
 
 export const offerOf = (of: Colours): Offer => {
@@ -195,7 +211,7 @@ export const offerOf = (of: Colours): Offer => {
     )
   // No search can gain more than there is.
   const tried =
-    atHand.length && error > WORTH_GOING_ON
+    atHand.length && error > WORTH_GOING_ON * context.scale.perDeltaE2000
       ? setsToTry(context, atHand).map((controls) => {
           const solved = solve(controls)
           return {
@@ -206,9 +222,10 @@ export const offerOf = (of: Colours): Offer => {
         })
       : []
   // Whether to begin is judged by all that the controls might bring; the first move, of one kind and a short way, brings less.
+  // What was begun is learned to its end: a kind alone rarely brings what all of them do.
   const whole =
-    tried.length && adjustments === 0
-      ? Math.max(error - solve(atHand, true).error, ...tried.map((t) => t.gain))
+    tried.length && (adjustments === 0 || isUncertain(context, atHand))
+      ? Math.max(error - solve(atHand, true).error, gainOfFreedom(atHand, error), ...tried.map((t) => t.gain))
       : 0
   const first =
     whole >= worth

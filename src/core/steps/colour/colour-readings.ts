@@ -1,4 +1,4 @@
-import { deltaE2000, multiply, type RGB, type XYZ, xyToXyz, xyzToLab } from '#core/colorimetry'
+import { multiply, type RGB, type XYZ, xyToXyz } from '#core/colorimetry'
 import type { Role, State } from '#core/display'
 import { greyLevel } from '#core/measure'
 import {
@@ -25,8 +25,6 @@ export const colourTarget = (context: RouteContext, white: number): Target => {
   const target = targetOn(facts.targets, { white, black: w && b ? (Math.max(0, b) / w) * white : 0 })
   const asked = measured.lightOf(patches.white, facts.signal)
   if (asked === undefined) return target
-  // Colours of HDR lie below the brightest balanced grey, where ΔE00 against it tells them apart as in SDR; how they end is told in ΔE ITP.
-  const paper = xyToXyz(target.whitePoint, white)
   // What is too bright all over is no fault of colours, and nothing that their controls could mend.
   const scale = white / asked
   return {
@@ -35,7 +33,6 @@ export const colourTarget = (context: RouteContext, white: number): Target => {
       const [x, y, z] = target.xyzOf(signal)
       return [scale * x, scale * y, scale * z]
     },
-    difference: (reference, sample) => deltaE2000(xyzToLab(reference, paper), xyzToLab(sample, paper)),
   }
 }
 
@@ -148,7 +145,10 @@ const broughtOver = (context: RouteContext, model: GreyModel, reading: RouteRead
 const APART: readonly Role[] = ['picture-mode', 'gamut', 'range', 'dynamic-contrast']
 const ONE_WHITE: readonly Role[] = [...COLOUR, 'peak-luminance']
 
-/** Readings of colours: those in the present white as they are, the newest other one of each patch brought over. */
+/**
+ * Readings of colours: those in the present white as they are; the others, the newest of each patch in each state of colour management, brought over: what a
+ * click does is not forgotten with the next click of luminance.
+ */
 export const coloursOf = (context: RouteContext, model: GreyModel | undefined): ColourObservation[] => {
   const { facts } = context
   const fresh = new Map<string, ColourObservation>()
@@ -163,8 +163,8 @@ export const coloursOf = (context: RouteContext, model: GreyModel | undefined): 
       continue
     if (differsIn(facts, APART, r.state, facts.state).length) continue
     const same = differsIn(facts, ONE_WHITE, r.state, facts.state).length === 0
+    const key = `${r.patch.key} ${colourKey(context, r.state)}`
     if (same) {
-      const key = `${r.patch.key} ${colourKey(context, r.state)}`
       fresh.set(key, {
         id: r.id,
         patch: r.patch,
@@ -173,14 +173,11 @@ export const coloursOf = (context: RouteContext, model: GreyModel | undefined): 
         state: r.state,
         brought: false,
       })
-    } else other.set(r.patch.key, r)
+    } else other.set(key, r)
   }
   const out = [...fresh.values()]
   for (const [key, r] of other) {
-    if (
-      out.some((o) => o.patch.key === key && colourKey(context, o.state) === colourKey(context, facts.state))
-    )
-      continue
+    if (fresh.has(key)) continue
     const xyz = model && broughtOver(context, model, r)
     if (xyz) out.push({ id: r.id, patch: r.patch, xyz, state: r.state, brought: true })
   }

@@ -2,7 +2,17 @@ import { describe, expect, it } from 'vitest'
 import { sayColourLeft } from './colour'
 
 const of = (more: Partial<Parameters<typeof sayColourLeft>[0]> = {}) =>
-  sayColourLeft({ controls: 18, adjustments: 0, error: 1.9, gain: 0.4, worth: 0.6, far: true, ...more })
+  sayColourLeft({
+    controls: 18,
+    adjustments: 0,
+    error: 1.9,
+    gain: 0.4,
+    worth: 0.6,
+    far: true,
+    unit: 'ΔE00',
+    least: 0.12,
+    ...more,
+  })
 
 describe('the account of colour', () => {
   it('says what the controls might bring, and why they were not moved', () => {

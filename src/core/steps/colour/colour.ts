@@ -1,7 +1,8 @@
 import type { Change } from '#core/display'
 import { isMemoryColour, isMuted } from '#core/measure'
 import { valueAt } from '#core/model'
-import { errorsUnder, weightedMean } from '#core/solve'
+import type { MeasuringScale } from '#core/scale'
+import { errorsUnder, judgedIn, weightedMean } from '#core/solve'
 import { defineStep, done, everyCase, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
 import { differsIn, whyNotMovable } from '../facts/facts'
@@ -26,6 +27,9 @@ export const sayColourLeft = (of: {
   readonly worth: number
   readonly locked?: string | undefined
   readonly far: boolean
+  /** The unit of errors; and the gain, in it, below which nothing more is moved. */
+  readonly unit: MeasuringScale['unit']
+  readonly least: number
 }): string => {
   const [now, then] = [of.error.toFixed(1), (of.error - of.gain).toFixed(1)]
   if (of.controls === 0)
@@ -35,11 +39,11 @@ export const sayColourLeft = (of: {
         ? `The colour controls cannot be set here: ${of.locked}`
         : 'This display has no colour management: colour stays as white balance and gamut leave it.'
   const controls = of.controls === 1 ? 'the colour control' : `the ${of.controls} colour controls`
-  if (now === then || of.gain < WORTH_GOING_ON)
+  if (now === then || of.gain < of.least)
     return of.adjustments === 0
-      ? `Colour was not adjusted: ${controls} would gain less than ΔE00 ${WORTH_GOING_ON.toFixed(1)} on average.`
-      : `Colour was adjusted until another move would gain less than ΔE00 ${WORTH_GOING_ON.toFixed(1)} on average.`
-  const might = `might bring the average from ΔE00 ${now} to ${then}`
+      ? `Colour was not adjusted: ${controls} would gain less than ${of.unit} ${of.least.toFixed(1)} on average.`
+      : `Colour was adjusted until another move would gain less than ${of.unit} ${of.least.toFixed(1)} on average.`
+  const might = `might bring the average from ${of.unit} ${now} to ${then}`
   if (of.adjustments > 0)
     return `Colour stopped after ${of.adjustments} ${of.adjustments === 1 ? 'adjustment' : 'adjustments'}: more ${might}.`
   return of.gain < of.worth
@@ -50,7 +54,11 @@ export const sayColourLeft = (of: {
 /** Colours that tell what single colours' controls do to what is mixed of two. */
 const checksOf = ({ context, patches, atHand }: Colours) => {
   const mixtures = learnedKinds(atHand) > 0 ? context.patches.mixtures.filter((p) => patches.includes(p)) : []
-  return { mixtures, checks: [...patches.filter((p) => isMuted(p)), ...mixtures] }
+  // In HDR muted colours are not part of the case: memory colours tell, and muted ones where each colour has its own controls.
+  const things = context.scale.absolute ? patches.filter((p) => isMemoryColour(p.key)) : []
+  const muted =
+    context.scale.absolute && !atHand.some((c) => c.colour) ? [] : patches.filter((p) => isMuted(p))
+  return { mixtures, checks: [...muted, ...new Set([...mixtures, ...things])] }
 }
 
 /** Ends the step, with the one account of why colour stands as it does. */
@@ -62,23 +70,28 @@ const finishColour = (of: Colours, { gain }: Offer): { plan: StepPlan; account: 
   const account = sayColourLeft({
     ...{ controls: atHand.length, adjustments, error, gain, worth },
     locked: byRole.colours[0] && whyNotMovable(facts, byRole.colours[0].control),
-    far: mean > COLOUR_FAR,
+    far: mean > COLOUR_FAR * context.scale.perDeltaE2000,
+    unit: context.scale.unit,
+    least: WORTH_GOING_ON * context.scale.perDeltaE2000,
   })
   const changed = movable.filter(
     (c) => facts.state[c.control.key] !== (c.control.neutral ?? c.control.default),
   )
   const moves = adjustments === 0 ? 1 + learnedKinds(atHand) : 1
   const readings = wentOn ? 0 : moves * checksOf(of).checks.length
-  const plan = done(`average ΔE00 ${mean.toFixed(1)}${adjustments ? '' : ', not adjusted'}`, {
-    derived: changed.map((c) => ({
-      control: c.control.key,
-      value: facts.state[c.control.key]!,
-      rule: 'least average ΔE of memory colours, primaries and secondaries',
-      readingIds,
-    })),
-    limits: atHand.length === 0 && account ? [colourLeft({ account })] : [],
-    ...(atHand.length > 0 ? { more: { gain, readings, sentence: account } } : {}),
-  })
+  const plan = done(
+    `average ${context.scale.unit} ${mean.toFixed(1)}${adjustments ? '' : ', not adjusted'}`,
+    {
+      derived: changed.map((c) => ({
+        control: c.control.key,
+        value: facts.state[c.control.key]!,
+        rule: 'least average ΔE of memory colours, primaries and secondaries',
+        readingIds,
+      })),
+      limits: atHand.length === 0 && account ? [colourLeft({ account })] : [],
+      ...(atHand.length > 0 ? { more: { gain, readings, sentence: account } } : {}),
+    },
+  )
   return { plan, account }
 }
 
@@ -87,7 +100,7 @@ const backToBest = (of: Colours, { worthIt }: Offer): StepPlan | 'over' | undefi
   const { context, target, movable, atHand, adjustments, wentOn } = of
   const { facts } = context
   const { mixtures, checks } = checksOf(of)
-  const visited = mixtures.length ? measuredStates(context, target, checks) : []
+  const visited = mixtures.length || context.scale.absolute ? measuredStates(context, target, checks) : []
   const here = visited.find((v) => v.key === colourKey(context, facts.state))
   const best = visited.reduce<(typeof visited)[number] | undefined>(
     (a, b) => (a && a.error <= b.error ? a : b),
@@ -97,7 +110,15 @@ const backToBest = (of: Colours, { worthIt }: Offer): StepPlan | 'over' | undefi
   const wentBack = here !== undefined && here !== visited.at(-1)
   const most = (COLOUR_MOST_ADJUSTMENTS + learnedKinds(atHand)) * (wentOn ? 2 : 1)
   const over = !worthIt || adjustments >= most
-  if (!(here && best && !wentBack && over && here.error - best.error > COLOUR_BETTER))
+  if (
+    !(
+      here &&
+      best &&
+      !wentBack &&
+      over &&
+      here.error - best.error > COLOUR_BETTER * context.scale.perDeltaE2000
+    )
+  )
     return over || wentBack ? 'over' : undefined
   const changes = movable.flatMap(({ control }): Change[] => {
     const [from, to] = [facts.state[control.key]!, best.state[control.key]!]
@@ -108,7 +129,7 @@ const backToBest = (of: Colours, { worthIt }: Offer): StepPlan | 'over' | undefi
     adjustment: {
       changes,
       reads: [],
-      purpose: `Goes back to the values that measured best: average ΔE00 ${best.error.toFixed(1)} instead of ${here.error.toFixed(1)}.`,
+      purpose: `Goes back to the values that measured best: average ${context.scale.unit} ${best.error.toFixed(1)} instead of ${here.error.toFixed(1)}.`,
       predictions: [],
     },
   })
@@ -125,7 +146,8 @@ const readBefore = (of: Colours): StepPlan | undefined => {
       ),
   )
   const known = of.patches.every((p) => of.observed(p) || isMuted(p))
-  if (missing.length === 0 || of.adjustments > 0 || !(mixtures.length || !known)) return undefined
+  if (missing.length === 0 || of.adjustments > 0 || !(mixtures.length || of.context.scale.absolute || !known))
+    return undefined
   return open({
     kind: 'adjust',
     adjustment: {
@@ -149,16 +171,18 @@ const moveColours = (of: Colours, { controls, solved }: Offer): StepPlan | undef
     return from === to ? [] : [{ control: c.control.key, from, to }]
   })
   if (changes.length === 0) return undefined
-  const { mixtures } = checksOf(of)
+  const { mixtures, checks } = checksOf(of)
   const colours = new Set(changes.map((ch) => controls.find((c) => c.control.key === ch.control)?.colour))
-  const reads = [
-    ...(colours.has(undefined) || mixtures.length
-      ? context.patches.muted
-      : context.patches.muted.filter((p) => [...colours].some((colour) => isMuted(p, colour)))),
-    ...mixtures,
-  ]
+  const reads = context.scale.absolute
+    ? checks
+    : [
+        ...(colours.has(undefined) || mixtures.length
+          ? context.patches.muted
+          : context.patches.muted.filter((p) => [...colours].some((colour) => isMuted(p, colour)))),
+        ...mixtures,
+      ]
   const after = errorsUnder(model, target, clicks)
-  const mean = weightedMean(patches, after)
+  const mean = weightedMean(patches, after, judgedIn(model, target))
   return open({
     kind: 'adjust',
     adjustment: {
