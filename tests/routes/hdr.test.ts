@@ -143,7 +143,9 @@ describe('HDR film on a display that nobody has seen', () => {
     const { display, withHdr } = displayOf(1)
     const outcome = await goOn(populationBench(display, 1, { ...withHdr, highlight: false }).port)
     expect(outcome.verified).toBe(true)
-    expect(outcome.limits.map((l) => l.sentence).join()).toMatch(/follows the scene was not checked/)
+    expect(outcome.limits.map((l) => l.sentence).join()).toMatch(
+      /follows a highlight elsewhere in the scene was not checked/,
+    )
   })
 
   it('begins nothing where the source gives no PQ', async () => {

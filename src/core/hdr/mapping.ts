@@ -2,18 +2,20 @@ import { USUAL_WINDOW } from '#core/measure'
 import { detailEndsOf, endsSteep, kneeOf, scaleOf, softensFrom, unscaled } from './knee'
 import { leftByPower, type WindowPeak } from './peak'
 import type { HdrGrey } from './tracking'
-import { CLIPS_WITHIN, MOVES_WITH_SCENE, SCALED } from './tuning'
+import { CLIPS_WITHIN, MOVES_WITH_SCENE, MOVES_WITH_SURROUND, SCALED } from './tuning'
 
 /** How a display brings light beyond its reach onto its panel. */
 export type Mapping = 'clip' | 'roll-off' | 'dynamic'
 
-/** A grey that was read alone on black, and with a highlight elsewhere on the screen. Luminances in cd/m². */
+/** A grey that was read alone on black, and in another scene: with a highlight elsewhere on the screen, or in a lit surround. Luminances in cd/m². */
 export interface SceneReading {
   readonly target: number
   readonly alone: number
   readonly withHighlight: number
   /** What limiting of power alone would leave of it beside the highlight, as a share; 1 where the screen is mostly dark. */
   readonly limited: number
+  /** It lay in a lit surround instead: zones of light lift a shade there a little, which is no mapping. */
+  readonly surrounded?: true
 }
 
 /** What a display does with light beyond its reach, and where. */
@@ -67,7 +69,7 @@ export const mappingOf = (
   // A display that is too dark all over follows nowhere, or where its scatter lets it; one that is too bright crosses PQ where it maps.
   const knee = scale < 1 - SCALED.by ? held : (strict ?? held)
   const moves = scenes.length ? Math.max(...scenes.map(movesOf)) : undefined
-  const dynamic = moves !== undefined && moves > MOVES_WITH_SCENE
+  const dynamic = scenes.some((s) => movesOf(s) > (s.surrounded ? MOVES_WITH_SURROUND : MOVES_WITH_SCENE))
   // What is told of mapping does not depend on how closely the display follows below.
   const soon = softens !== undefined && ends !== undefined && ends <= CLIPS_WITHIN * softens
   const clips = soon || endsSteep(mapped, ends)

@@ -14,6 +14,8 @@ export const STEEP = 0.7
 export const CLIPS_WITHIN = 1.5
 /** Change of a middle grey between scenes from which a mapping is dynamic, as a share of its light. */
 export const MOVES_WITH_SCENE = 0.04
+/** The same in a lit surround. */
+export const MOVES_WITH_SURROUND = 0.08
 /** Share of its light in a small window that a window has to lose before its limit is that of power. */
 export const LIMITED = 0.03
 /** Stops by which shadows have to be off on average before they count as lifted or crushed; and luminances that are shadows, cd/m². */

@@ -1,6 +1,6 @@
 import { pqEotf, pqInverseEotf } from '#core/colorimetry'
 import { codeOf, type SignalFormat, signalOf } from '#core/signal'
-import type { Patch } from './patch'
+import { type Patch, USUAL_WINDOW } from './patch'
 import {
   DENSE_STEPS,
   EOTF_LUMINANCES,
@@ -121,13 +121,16 @@ export const sweepAboutOf = (patches: readonly Patch[]): SweepAbout | null => {
   return key.startsWith('pq-window-') ? 'peak' : null
 }
 
+/** Luminance of a surround against that of the grey within: enough to make another scene, too little to load the panel. */
+const SURROUND_SHARE = 0.5
+
 /**
- * Greys that are read alone, beside a highlight and above a ramp that holds every level, which move them where a display maps tones scene by scene.
+ * Greys that are read alone, beside a highlight, in a lit surround and above a ramp that holds every level, which move them where a display maps tones scene by scene.
  * In: luminance of the grey, cd/m².
  */
 export const scenePair = (
   luminance: number,
-): { readonly alone: Patch; readonly lit: Patch; readonly ramp: Patch } => {
+): { readonly alone: Patch; readonly lit: Patch; readonly surrounded: Patch; readonly ramp: Patch } => {
   const grey = pqGrey(luminance)
   return {
     alone: {
@@ -141,6 +144,14 @@ export const scenePair = (
       key: `pq-scene-${nameOf(luminance)}-lit`,
       label: `${luminance} cd/m² beside a highlight`,
       highlight: { signal: [...HIGHLIGHT.signal], window: HIGHLIGHT.window },
+      timing: { dark: 6, stands: 6 },
+    },
+    surrounded: {
+      ...grey,
+      key: `pq-scene-${nameOf(luminance)}-surrounded`,
+      label: `${luminance} cd/m² in a lit surround`,
+      surround: [...pqGrey(SURROUND_SHARE * luminance).signal],
+      window: USUAL_WINDOW,
       timing: { dark: 6, stands: 6 },
     },
     ramp: {
@@ -160,10 +171,10 @@ export const rampSweep = (): Patch[] =>
   })
 export const sceneSweep = (): Patch[] =>
   SCENE_LUMINANCES.flatMap((luminance) => {
-    const { alone, lit } = scenePair(luminance)
-    return [alone, lit]
+    const { alone, lit, surrounded } = scenePair(luminance)
+    return [alone, lit, surrounded]
   })
-export { GAME_WINDOWS, HDR_WINDOWS, HIGHLIGHT, SCENE_LUMINANCES }
+export { GAME_WINDOWS, HDR_WINDOWS, HIGHLIGHT, SCENE_LUMINANCES, SURROUND_SHARE }
 
 /** Luminance that a patch's grey means as it goes over a link in whole codes, cd/m². SMPTE ST 2084. */
 export const pqTargetOf = ({ signal }: Patch, { bitDepth, range }: SignalFormat): number =>

@@ -24,6 +24,7 @@ export {
   pqTargetOf,
   restingSeconds,
   SCENE_LUMINANCES,
+  SURROUND_SHARE,
   type SweepAbout,
   scenePair,
   sceneSweep,

@@ -65,6 +65,8 @@ export const CLOSE_ENOUGH = 1.12
 export const MOST_CLOSER = 8
 /** Luminance from which tracking counts, cd/m²: below it lies what panels call black. */
 export const TRACKED_FROM = 0.05
+/** Share by which whole codes may set a grey beside the luminance that it is named by. */
+export const ROUNDED = 0.05
 
 /** Shares of the peak at which a value of tone mapping is looked at: far below it, in the middle, just below it, beyond, and far beyond. */
 export const MAPPING_PLACES = [0.2, 0.5, 0.85, 1.7, 3.4] as const
@@ -72,6 +74,11 @@ export const MAPPING_PLACES = [0.2, 0.5, 0.85, 1.7, 3.4] as const
 export const MAPPING_FOLLOWS = 0.05
 export const MAPPING_FLAT = 0.02
 export const MAPPING_MOVES = 0.04
+/** The same in a lit surround. */
+export const MAPPING_MOVES_SURROUNDED = 0.08
+/** Share by which all greys may be off PQ where a mapping is called exact; and stops by which a value is further off than another before no school is worth it. */
+export const LIGHT_EXACT = 0.05
+export const STOPS_WORSE = 0.25
 
 // single levels in HDR
 /**

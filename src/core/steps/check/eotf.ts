@@ -39,7 +39,7 @@ import type { Findings } from '../facts/findings'
 import type { HdrFindings } from '../facts/findings-hdr'
 import { hdrGreysOf, readHere, scenesOf, windowPeaksOf } from '../facts/hdr-readings'
 import { PICTURE } from '../rests-on'
-import { CLOSE_ENOUGH, MOST_CLOSER, TRACKED_FROM } from '../tuning'
+import { CLOSE_ENOUGH, MOST_CLOSER, ROUNDED, TRACKED_FROM } from '../tuning'
 import { askedHdr } from './hdr-asked'
 import { brightGreysNotRead, followsNowhere, sceneNotChecked } from './say'
 
@@ -108,7 +108,7 @@ const judgeHdr = (context: RouteContext): HdrFindings | undefined => {
   const verdict = mappingOf(greys, scenesOf(facts, read, windows), windows)
   const rows = tracking(greys, facts.targets.white)
   const knee = verdict.knee ?? 0
-  const below = rows.filter((r) => r.target >= TRACKED_FROM && r.target <= knee)
+  const below = rows.filter((r) => r.target >= TRACKED_FROM * (1 - ROUNDED) && r.target <= knee)
   const black = read.get(context.patches.black.key)?.xyz[1] ?? 0
   const { mapping } = verdict
   return {
@@ -180,7 +180,7 @@ const planEotf = (context: StepContext): StepPlan => {
   const beyond = facts.leftOut.some((key) => /^pq-(cd|window)-/.test(key))
   const limits: Limit[] = [
     ...(beyond ? [brightGreysNotRead] : []),
-    ...((verdict?.moves ?? null) === null ? [sceneNotChecked] : []),
+    ...(sceneSweep().some((p) => p.highlight && read.has(p.key)) ? [] : [sceneNotChecked]),
     ...(verdict && verdict.knee === null ? [followsNowhere] : []),
   ]
   return done(verdict?.knee ? `leaves PQ at ${sayWhole(verdict.knee)} cd/m²` : '', {

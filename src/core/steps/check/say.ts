@@ -37,7 +37,7 @@ export const brightGreysNotRead = plainly(
 )
 export const sceneNotChecked = plainly(
   'scene-not-checked',
-  'Whether tone mapping follows the scene was not checked: the source shows no highlight beside a patch.',
+  'Whether tone mapping follows a highlight elsewhere in the scene was not checked: the source shows none beside a patch.',
 )
 export const followsNowhere = plainly(
   'follows-nowhere',

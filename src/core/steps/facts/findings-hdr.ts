@@ -17,6 +17,8 @@ export const MappingOption = z.object({
   /** How dim greys become in the middle, at half the peak, and just below the peak, as a share of what they should be: 0 is exact. */
   middle: z.number(),
   dims: z.number(),
+  /** Light of a grey that no mapping reaches, as a share of PQ: 1 where it follows; left out in findings from before it was kept. */
+  light: z.number().optional(),
   /** Light beyond everything that it shows, cd/m²: the peak to give to a source where it clips. */
   peak: z.number(),
   /** Luminance in the signal up to which steps were seen to differ, cd/m². */

@@ -7,6 +7,7 @@ import {
   pqTargetOf,
   readingSigma,
   SCENE_LUMINANCES,
+  SURROUND_SHARE,
   scenePair,
 } from '#core/measure'
 import { FIRST_SECOND, RAMP_LOAD } from '../tuning'
@@ -72,7 +73,8 @@ const scenesIn = (
   SCENE_LUMINANCES.flatMap((luminance) => {
     const pair = scenePair(luminance)
     const alone = read.get(pair.alone.key)
-    return [pair.lit, pair.ramp].flatMap((patch) => {
+    const peak = Math.max(1, ...windows.map((w) => w.first))
+    return [pair.lit, pair.surrounded, pair.ramp].flatMap((patch) => {
       const lit = read.get(patch.key)
       return alone && lit
         ? [
@@ -80,7 +82,11 @@ const scenesIn = (
               target: pqTargetOf(pqGrey(luminance), facts.signal),
               alone: alone.xyz[1],
               withHighlight: lit.xyz[1],
-              limited: leftByPower(windows, loadOf(patch)),
+              limited: leftByPower(
+                windows,
+                patch === pair.surrounded ? (SURROUND_SHARE * luminance) / peak : loadOf(patch),
+              ),
+              ...(patch === pair.surrounded ? { surrounded: true } : {}),
             },
           ]
         : []

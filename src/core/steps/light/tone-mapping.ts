@@ -10,7 +10,14 @@ import type { MappingOption } from '../facts/findings-hdr'
 import { casePeakOf, mappingGreys } from '../facts/hdr-reference'
 import { sayLuminance, sayPercent } from '../facts/say-figures'
 import { EVERYTHING } from '../rests-on'
-import { MAPPING_FLAT, MAPPING_FOLLOWS, MAPPING_MOVES } from '../tuning'
+import {
+  LIGHT_EXACT,
+  MAPPING_FLAT,
+  MAPPING_FOLLOWS,
+  MAPPING_MOVES,
+  MAPPING_MOVES_SURROUNDED,
+  STOPS_WORSE,
+} from '../tuning'
 import { mappingNotRead, noSuchMapping } from './say'
 
 /** What it rests on. */
@@ -27,6 +34,7 @@ export const priceOfMapping = ({
   mapping,
   middle,
   dims,
+  light = 1,
   peak,
   detailTo,
   moves,
@@ -35,11 +43,13 @@ export const priceOfMapping = ({
   const at = (place: number) => sayLuminance(curve[place]?.target ?? 0)
   const off = (share: number) =>
     Math.abs(share) < 0.01 ? 'exact' : `${sayPercent(share)} too ${share > 0 ? 'dim' : 'bright'}`
+  const all = Math.abs(light - 1) < LIGHT_EXACT ? '' : ` All greys are ${off(1 - light)}.`
+  if (mapping === 'clip' && all) return `Clips highlights at ${sayLuminance(peak)}.${all}`
   if (mapping === 'clip')
     return `Clips highlights: exact up to ${sayLuminance(peak)}; detail above it is lost. Give the source a peak of ${sayLuminance(peak)} where it asks for one.`
   if (mapping === 'roll-off')
-    return `Rolls highlights off: keeps detail up to ${sayLuminance(detailTo)}${detailTo > 1.05 * peak ? ' and beyond' : ''}. For it greys of ${at(1)} are ${off(middle)}, those of ${at(2)} ${off(dims)}.`
-  return `Follows the scene: a grey of ${SCENE_LUMINANCES[1]} cd/m² moves by ${sayPercent(moves ?? 0)} with a highlight elsewhere, those of ${at(2)} are ${off(dims)}. Never exact.`
+    return `Rolls highlights off: keeps detail up to ${sayLuminance(detailTo)}${detailTo > 1.05 * peak ? ' and beyond' : ''}.${all || ` For it greys of ${at(1)} are ${off(middle)}, those of ${at(2)} ${off(dims)}.`}`
+  return `Follows the scene: a grey of ${SCENE_LUMINANCES[1]} cd/m² moves by ${sayPercent(moves ?? 0)} with what else is shown${all ? '' : `, those of ${at(2)} are ${off(dims)}`}. Never exact.${all}`
 }
 
 const NAME: Readonly<Record<Mapping, string>> = {
@@ -68,8 +78,15 @@ const howFarItFollows = ({ facts }: StepContext, greys: readonly Patch[], note: 
 interface Patches {
   readonly greys: ReturnType<typeof mappingGreys>
   /** A grey alone and beside a highlight, where the source can show it. */
-  readonly scene: ReturnType<typeof scenePair> | undefined
+  readonly scene: Scene | undefined
 }
+interface Scene {
+  readonly alone: Patch
+  readonly lit?: Patch
+  readonly surrounded: Patch
+}
+const sceneOf = (scene: Scene | undefined): Patch[] =>
+  scene ? [scene.alone, ...(scene.lit ? [scene.lit] : []), scene.surrounded] : []
 
 /** What a value does, from what was read of it. Against a grey that no mapping reaches, so that a display that is scaled all over is not taken for one that rolls off. */
 const mappingAt = (
@@ -83,7 +100,11 @@ const mappingAt = (
   const share = (patch: Patch) => lightOf(patch) / pqTargetOf(patch, facts.signal)
   const dims = 1 - share(below) / share(low)
   const rises = lightOf(far) / lightOf(above) - 1
-  const moves = scene ? Math.abs(lightOf(scene.lit) / lightOf(scene.alone) - 1) : undefined
+  const movedBy = (patch: Patch | undefined) =>
+    patch && scene ? Math.abs(lightOf(patch) / lightOf(scene.alone) - 1) : 0
+  const [lit, surrounded] = [movedBy(scene?.lit), movedBy(scene?.surrounded)]
+  const moves = scene ? Math.max(lit, surrounded) : undefined
+  const dynamic = lit > MAPPING_MOVES || surrounded > MAPPING_MOVES_SURROUNDED
   const follows = Math.abs(dims) < MAPPING_FOLLOWS && rises < MAPPING_FLAT
   const curve = greys.map((patch) => ({
     target: pqTargetOf(patch, facts.signal),
@@ -93,14 +114,15 @@ const mappingAt = (
   return {
     value,
     label,
-    mapping: moves !== undefined && moves > MAPPING_MOVES ? 'dynamic' : follows ? 'clip' : 'roll-off',
+    mapping: dynamic ? 'dynamic' : follows ? 'clip' : 'roll-off',
     middle: 1 - share(middle) / share(low),
     dims,
+    light: share(low),
     peak: lightOf(far),
     detailTo: rises < MAPPING_FLAT ? lightOf(far) : curve.at(-1)!.target,
     curve,
     moves,
-    readingIds: [...greys, ...(scene ? [scene.alone, scene.lit] : [])].map((p) => read.get(p.key)!.id),
+    readingIds: [...greys, ...sceneOf(scene)].map((p) => read.get(p.key)!.id),
   }
 }
 
@@ -129,8 +151,16 @@ const chooseSchool = (
   const order: readonly Mapping[] = [wanted, 'clip', 'roll-off', 'dynamic']
   const kinds = [...new Set(options.map((o) => o.mapping))]
   const answer = chosenMapping(facts, options)
+  // Light comes before the school: a value that darkens everything follows PQ nowhere. Of two that are as good the one stays that was on first.
+  const offPq = ({ light = 1 }: MappingOption) => Math.abs(Math.log2(light))
+  const nearest = Math.min(...options.map(offPq))
   const proposed = [...options].sort(
-    (a, b) => order.indexOf(a.mapping) - order.indexOf(b.mapping) || Math.abs(a.dims) - Math.abs(b.dims),
+    (a, b) =>
+      Number(offPq(a) > nearest + STOPS_WORSE) - Number(offPq(b) > nearest + STOPS_WORSE) ||
+      order.indexOf(a.mapping) - order.indexOf(b.mapping) ||
+      (Math.abs(Math.abs(a.dims) - Math.abs(b.dims)) < MAPPING_FLAT
+        ? Math.min(...a.readingIds) - Math.min(...b.readingIds)
+        : Math.abs(a.dims) - Math.abs(b.dims)),
   )[0]!
   // The most disputed control of all is nobody's to decide but the reviewer's.
   if (kinds.length > 1 && answer === undefined)
@@ -178,8 +208,12 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
   if (control?.kind !== 'choice' || !movable(control))
     return howFarItFollows(context, greys.slice(0, 3), control ? 'locked' : 'no control for it')
   const pair = scenePair(SCENE_LUMINANCES[1])
-  const scene = [pair.alone, pair.lit].every((p) => isOffered(p, facts.bench)) ? pair : undefined
-  const patches: Patch[] = [...greys, ...(scene ? [scene.alone, scene.lit] : [])]
+  const offered = (p: Patch) => isOffered(p, facts.bench)
+  const scene: Scene | undefined =
+    offered(pair.alone) && offered(pair.surrounded)
+      ? { alone: pair.alone, surrounded: pair.surrounded, ...(offered(pair.lit) ? { lit: pair.lit } : {}) }
+      : undefined
+  const patches: Patch[] = [...greys, ...sceneOf(scene)]
   if (patches.some(lost))
     return done('not compared', {
       limits: [mappingNotRead({ control })],

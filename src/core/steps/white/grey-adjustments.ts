@@ -1,5 +1,6 @@
 import type { Change, NumberControl } from '#core/display'
 import { greyErrorChromatic } from '#core/judge'
+import { readingSigma } from '#core/measure'
 import {
   amountsOf,
   CHANNELS,
@@ -55,22 +56,34 @@ const SHARE_OF_WHITE = { red: 0.2126, green: 0.7152, blue: 0.0722 } as const
 
 /**
  * Clicks of a cut, counted from where black was read, up to which it makes black no lighter than it may: what it adds to the drive of the darkest grey, it
- * adds to that of black. Out: undefined where it is no cut, or nothing is known of it.
+ * adds to that of black; twice as far as it went where black was read there and is as dark as before. Out: undefined where it is no cut, or nothing is known
+ * of it.
  */
-const clicksBeforeBlackLifts = (
-  { outOfBox, patches, scale }: RouteContext,
+export const clicksBeforeBlackLifts = (
+  { facts, outOfBox, patches, scale }: RouteContext,
   model: GreyModel,
-  { role, channel }: NumberControl,
-  feature: number,
+  control: NumberControl,
 ): number | undefined => {
-  if (role !== 'cut' || !channel || scale.absolute) return undefined
-  const white = outOfBox?.byPatch.get(patches.white.key)?.xyz[1]
-  const black = outOfBox?.byPatch.get(patches.black.key)?.xyz[1]
-  if (!white || black === undefined) return undefined
+  const { role, channel, key } = control
+  const feature = featureOf(model, key)
+  if (role !== 'cut' || !channel || scale.absolute || feature < 0) return undefined
+  const white = outOfBox?.byPatch.get(patches.white.key)
+  const black = outOfBox?.byPatch.get(patches.black.key)
+  if (!white || !black) return undefined
   const perClick = model.effect[channel === 'green' ? 'tone' : channel][feature]![0]!
   if (Math.abs(perClick) < 1e-9) return undefined
-  const lift = Math.max((CUT_MAY_LIFT.ofBlack * Math.max(0, black)) / white, CUT_MAY_LIFT.ofWhite)
-  return (lift / SHARE_OF_WHITE[channel]) ** (1 / model.exponent) / perClick
+  const dark = Math.max(0, black.xyz[1])
+  const lift = Math.max((CUT_MAY_LIFT.ofBlack * dark) / white.xyz[1], CUT_MAY_LIFT.ofWhite)
+  const expected = (lift / SHARE_OF_WHITE[channel]) ** (1 / model.exponent) / perClick
+  const light = model.lightOf(black.state)
+  const seen = facts.readings.flatMap(({ patch, state, xyz }) => {
+    const clicks = (Number(state[key]) - Number(model.reference[key])) / control.range.step
+    if (patch.key !== patches.black.key || clicks * expected <= 0 || !amountsOf(model, state)) return []
+    const then = (xyz[1] * light) / model.lightOf(state)
+    const told = 2 * readingSigma(dark, facts.precision)
+    return then - dark < Math.max(told, lift * white.xyz[1]) ? [2 * clicks] : []
+  })
+  return [expected, ...seen].reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a))
 }
 
 /** Clicks that a control may still take, in the model's count, up to where it was found to stop, and no cut so far that it makes black lighter. */
@@ -86,7 +99,7 @@ export const rangeOf = (
   const end = context.rangeLimits.get(control.key)
   const min = end !== undefined && end < from ? end : control.range.min
   const max = end !== undefined && end > from ? end : control.range.max
-  const lifts = clicksBeforeBlackLifts(context, model, control, feature)
+  const lifts = clicksBeforeBlackLifts(context, model, control)
   return {
     feature,
     low: Math.max(Math.ceil((min - from) / step - 1e-6), lifts && lifts < 0 ? Math.ceil(lifts) : -Infinity),

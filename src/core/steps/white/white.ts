@@ -40,6 +40,7 @@ import {
   aimOf,
   bestVisited,
   changesTo,
+  clicksBeforeBlackLifts,
   goBack,
   greyPredictions,
   inDeltaE2000,
@@ -210,9 +211,18 @@ const adjustPairs = (
     made === 1 || ranOut || runsOut(model)
       ? [...new Set([1, ...(ranOut ? [PRESET_LEVEL / 100] : []), ...telling])]
       : telling
+  // A cut that goes as far as it may before black is lighter: whether it is, black tells.
+  const atBlack = controls.some((c) => {
+    const lifts = clicksBeforeBlackLifts(context, model, c)
+    const clicks = amounts[featureOf(model, c.key)]!
+    return lifts !== undefined && clicks * lifts > 0 && Math.abs(clicks) >= Math.floor(Math.abs(lifts))
+  })
   const adjustment: Adjustment = {
     changes,
-    reads: reads.map((l) => context.patches.grey(Math.round(l * 1000) / 10)),
+    reads: [
+      ...reads.map((l) => context.patches.grey(Math.round(l * 1000) / 10)),
+      ...(atBlack ? [context.patches.black] : []),
+    ],
     purpose: purposeOf(controls, changes, green),
     expected: {
       quantity: 'white-error',
