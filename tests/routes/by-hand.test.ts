@@ -76,8 +76,8 @@ describe('colour management with eighteen controls', () => {
     expect(route.steps.find((s) => s.key === 'colour')!.note).not.toMatch(/not adjusted/)
   })
   it('is left with one account of it where it would bring little, and adjusted where a person goes on all the same', async () => {
-    const display = drawDisplay(2)
-    const { route } = await caseByHand(display, populationBench(display, 2), 'sdr-dark', HAND_PACE)
+    const display = drawDisplay(9)
+    const { route } = await caseByHand(display, populationBench(display, 9), 'sdr-dark', HAND_PACE)
     const account = route.colour!.account!
     expect(account).toMatch(
       /^Colour was not adjusted: the 18 colour controls might bring the average from ΔE00 0\.\d to 0\.\d, less than the gain of 0\.\d from which that is proposed\.$/,

@@ -186,10 +186,10 @@ describe('green against the policy', () => {
 
 describe('green, where red and blue have done what they can', () => {
   it('is offered with what it gains, moved with its cut where nobody is there, and left where that was the answer', async () => {
-    // Greys whose dark half only green reaches.
+    // Greys whose dark half only green reaches, on a panel whose black a few clicks do not change.
     const drawn = drawDisplay(10)
     const controls = drawn.sheet.controls.filter((c) => c.role !== 'cut' || c.channel === 'green')
-    const display = { ...drawn, sheet: { ...drawn.sheet, controls } }
+    const display = { ...drawn, contrast: 500, sheet: { ...drawn.sheet, controls } }
     const outcome = await wholeCase(10, display)
     const made = outcome.adjustments.find((m) => m.changes.some((c) => c.control === 'cut-green'))!
     const known = justBefore(outcome, made)

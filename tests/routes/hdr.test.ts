@@ -228,9 +228,9 @@ describe('both ends in HDR', () => {
     return { control, value: outcome.state[control.key]!, from: control.default }
   }
   it('have the white level at its maximum where highlights gain by it, and greys stay on PQ', async () => {
-    const { display, withHdr } = displayOf(5)
+    const { display, withHdr } = displayOf(27)
     expect(withHdr.hdr.whiteLevel).toBe('peak')
-    const outcome = await goOn(populationBench(display, 5, withHdr).port)
+    const outcome = await goOn(populationBench(display, 27, withHdr).port)
     const { control, value } = endIn(outcome, 'white-level')
     expect(value).toBe(control.kind === 'number' && control.range.max)
     expect(outcome.derived.find((d) => d.control === control.key)?.rule).toMatch(

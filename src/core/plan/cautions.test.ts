@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { SDR_STILL } from '#core/measure'
+import { grey, type Patch, SDR_STILL } from '#core/measure'
 import { PELT } from '#core/simulation'
 import { cautionsAt } from './cautions'
 
@@ -18,6 +18,28 @@ describe('what people have to beware of', () => {
     expect(cautionsAt({ panelKind: 'projector', sheet }, next).join()).toMatch(/beam/)
     expect(cautionsAt({ panelKind: 'lcd-edge-lit', sheet }, next)).toEqual([])
     expect(cautionsAt({ panelKind: 'projector', sheet }, { kind: 'compose' })).toEqual([])
+  })
+  it('is flicker while greys are read at rates that vary', () => {
+    const sweep = (patch: Patch) => ({
+      kind: 'sweep' as const,
+      purpose: 'verify' as const,
+      changes: [],
+      patches: [patch],
+    })
+    const of = { panelKind: 'lcd-edge-lit' as const, sheet }
+    expect(cautionsAt(of, sweep({ ...grey(5), variableRate: 48 })).join()).toMatch(/photosensitive/)
+    expect(cautionsAt(of, sweep(grey(5)))).toEqual([])
+  })
+  it('is a self-emissive panel on which patches stand for minutes, and no short look', () => {
+    const sweep = (count: number) => ({
+      ...{ kind: 'sweep' as const, purpose: 'verify' as const, changes: [] },
+      patches: Array.from({ length: count }, (_, i) => grey(i + 1)),
+    })
+    expect(cautionsAt({ panelKind: 'self-emissive', sheet }, sweep(38)).join()).toMatch(
+      /let the display’s own care run/,
+    )
+    expect(cautionsAt({ panelKind: 'self-emissive', sheet }, sweep(4))).toEqual([])
+    expect(cautionsAt({ panelKind: 'lcd-edge-lit', sheet }, sweep(38))).toEqual([])
   })
   it('is flicker where black frames are tried, and a picture that stands still', () => {
     const of = { panelKind: 'lcd-edge-lit' as const, sheet }

@@ -174,6 +174,9 @@ export const cautionsOf = (settled: Settled, panelKind: PanelKind): string[] => 
     ...(changedIn(settled, 'motion').length
       ? ['Motion options that insert black flicker, which can hurt photosensitive people: leave them off.']
       : []),
+    ...(changedIn(settled, 'sound').length
+      ? ['Turn the volume down before sound is tried: test tones can be louder than they look.']
+      : []),
     ...said.map((c) => `${quoted(c)}: ${c.caution}`),
   ]
 }

@@ -36,6 +36,10 @@ export interface AboutCase {
 const NIGHT =
   'Bright, bluish white late in the evening can keep people awake: take the darkest row of the room table at night, or a warmer mode of the computer.'
 
+const NIGHT_GAMES =
+  'Bright, bluish light late in the evening can keep people awake: take a darker row of the room table at night, where there is one, and end in time.'
+const isGame = (viewingCase: string) => viewingCase.endsWith('-game')
+
 /** Ids of the readings of a sweep. */
 export const sweepIds = (sweep: Route['verify']): number[] =>
   [...(sweep?.byPatch.values() ?? [])].map((reading) => reading.id)
@@ -148,7 +152,10 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
       : [],
     troubles: troublesOf(settled, peak ?? after.luminance),
     goBack: goBackOf(settled),
-    cautions: [...cautionsOf(settled, panelKind), ...(facts.viewingCase === 'desktop' ? [NIGHT] : [])],
+    cautions: [
+      ...cautionsOf(settled, panelKind),
+      ...(facts.viewingCase === 'desktop' ? [NIGHT] : isGame(facts.viewingCase) ? [NIGHT_GAMES] : []),
+    ],
     order: orderOf(settled),
     memory: memoryOf(settled),
   }

@@ -115,14 +115,14 @@ const planHdrWhiteLevel = ({ facts, byRole, movable }: StepContext): StepPlan | 
       now,
       best,
       [],
-      `${shown(control, max)} ${worse >= HDR_WHITE.off ? 'moves greys off PQ' : 'brings highlights nothing'}: goes back.`,
+      `${shown(control, max)} ${worse >= HDR_WHITE.off ? 'moves greys off PQ' : 'brings highlights next to nothing'}: goes back.`,
     )
   const rule =
     best === max
       ? `at its maximum, for highlights: ${peakOf(top)} instead of ${peakOf(first.readings)}`
       : worse >= HDR_WHITE.off
         ? `${shown(control, max)} moves greys below the highlights off PQ by ${Math.round(100 * worse)} %`
-        : `${shown(control, max)} brings highlights no more light`
+        : `${shown(control, max)} brings highlights ${brighter < 0.005 ? 'no' : `only ${(100 * brighter).toFixed(1)} %`} more light`
   return done(best === max ? 'at its maximum' : 'unchanged', {
     derived: [derivedOf(control, best, rule, [...first.readings, ...top])],
   })

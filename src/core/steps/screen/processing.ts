@@ -16,6 +16,15 @@ import { answerTo, visualChecks } from './visual-checks'
 
 const NEUTRAL_FOR_WATCHING = rolesWhere((r) => r.watching === 'neutral')
 
+const isForGames = ({ viewingCase }: RouteFacts) => viewingCase.endsWith('-game')
+
+/** The value of a switch that is not off; undefined where it has none, or several. */
+const switchedOn = (control: Control): ControlValue | undefined => {
+  if (control.kind !== 'choice') return undefined
+  const on = control.choices.filter((c) => !/^(off|no|none|disabled?)$/i.test(c.label.trim()))
+  return on.length === 1 && control.choices.length === 2 ? on[0]!.value : undefined
+}
+
 /**
  * The second list: what stands for watching where that differs from measuring. What moves the picture stays off, what protects
  * the panel comes back, and where eyes decided their answer stands.
@@ -45,6 +54,12 @@ const watchValues = (
     const judged = facts.verdicts.findLast((v) => v.control === control.key && v.value !== null)
     if (judged) {
       set(judged.value!, `visual check: ${judged.answer}`)
+      continue
+    }
+    if (control.role === 'variable-refresh' && facts.bench.variableRefresh && isForGames(facts)) {
+      const on = switchedOn(control)
+      if (on !== undefined && context.movable(control))
+        set(on, 'on: without it games whose frame rate varies tear or stutter')
       continue
     }
     if (ROLES[control.role].watching === 'as-it-comes') {
