@@ -35,7 +35,7 @@ describe('what copying colour management does to other units', () => {
       copyingOf(route, { units: 1_000, spread: { channels: 0, exponents: 0, levels: 0, primaries } }).find(
         (c) => c.block === 'colour',
       )!
-    const [alike, near, far] = [of(0), of(0.002), of(0.012)]
+    const [alike, near, far] = [of(0), of(0.0005), of(0.012)]
     // What the model of this unit expects of its values, and without them.
     const { model, target } = route.colour!
     const judged = model!.patches.filter((p) => !p.key.startsWith('muted'))
