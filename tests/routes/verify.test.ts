@@ -13,6 +13,7 @@ import {
 import { MAREN, PELT } from '#core/simulation'
 import {
   type CaseVerdict,
+  HAND_PACE,
   type MadeAdjustment,
   type RouteFacts,
   type StepKey,
@@ -116,9 +117,15 @@ describe('a reading that does not fit', () => {
     expect(unexpected(at((m) => m))).toBeUndefined()
     expect(unexpected(at((_, e) => e))).toBeUndefined()
   })
-  it('is asked about, with the control whose menu should be looked at', () => {
-    const facts = at((m) => 0.6 * m)
+  it('is read again where a bench has read back what it set: nobody is sent to the menu', () => {
+    const found = unexpected(at((m) => 0.6 * m))!
+    expect(found.sentence).toMatch(/It is read once more before anything is built on it\.$/)
+    expect(found.sentence).not.toMatch(/menu/)
+  })
+  it('is read again by hand first; then the menu is to be looked at, at the control that is named', () => {
+    const facts = { ...at((m) => 0.6 * m), hand: HAND_PACE }
     const found = unexpected(facts)!
+    expect(found.sentence).toMatch(/Read it once more\. Where it stays so, check that the menu shows/)
     expect(found.sentence).toMatch(/cd\/m²/)
     for (const { control } of found.changes)
       expect(found.sentence).toContain(controlOf(facts.sheet, control).label)

@@ -71,8 +71,11 @@ export const unexpectedReading = (context: RouteContext): UnexpectedReading | un
     patch: reading.patch,
     prediction,
     measured,
-    sentence: still
-      ? `${figures} Nothing has changed: check that the menu shows ${named}.`
-      : `${figures} Check that the menu shows ${named}, and that meter and picture are stable.`,
+    sentence: `${figures}${still ? ' Nothing has changed.' : ''} ${
+      // A bench has read back what it set: what differs is the model, more often than the menu.
+      facts.hand === undefined
+        ? 'It is read once more before anything is built on it.'
+        : `Read it once more. Where it stays so, check that the menu shows ${named}, and that meter and picture are stable.`
+    }`,
   }
 }

@@ -10,6 +10,9 @@ describe('what going on at a step would bring', () => {
   })
   it('says why it stopped: its readings ran out, or less is to be gained than is proposed for', () => {
     expect(of(0.4, true).sentence).toMatch(/readings ran out: about 12 more would gain up to ΔE00 0\.4/)
+    const stuck = moreAt('White', { gain: 0.4, readings: 12, spent: false, stuck: true, worth: 0.3 })
+    expect(stuck.sentence).toMatch(/brought less than was expected of them/)
+    expect(stuck.sentence).not.toMatch(/readings ran out/)
     expect(of(0.2, false).sentence).toMatch(/might gain ΔE00 0\.2; one is proposed from ΔE00 0\.3/)
   })
 })

@@ -178,16 +178,24 @@ export const adjust = (
 ): StepPlan => open({ kind: 'adjust', adjustment: { predictions: [], ...of } }, note, rest)
 
 /**
- * What going on at a step of white balance would gain, average ΔE00, and why it stopped: its readings ran out, or less is to be gained than an adjustment is
- * proposed for.
+ * What going on at a step of white balance would gain, average ΔE00, and why it stopped: its readings ran out, adjustments brought less than they should, or less
+ * is to be gained than an adjustment is proposed for.
  */
 export const moreAt = (
   title: string,
-  { gain, readings, spent, worth }: { gain: number; readings: number; spent: boolean; worth: number },
+  {
+    gain,
+    readings,
+    spent,
+    stuck = false,
+    worth,
+  }: { gain: number; readings: number; spent: boolean; stuck?: boolean; worth: number },
 ): More => ({
   gain: Math.max(0, gain),
   readings,
   sentence: spent
     ? `${title} stopped where its readings ran out: about ${readings} more would gain up to ΔE00 ${gain.toFixed(1)}.`
-    : `${title} stopped where another adjustment might gain ΔE00 ${gain.toFixed(1)}; one is proposed from ΔE00 ${worth.toFixed(1)}.`,
+    : stuck
+      ? `${title} stopped after adjustments that brought less than was expected of them: another one might gain up to ΔE00 ${gain.toFixed(1)}, and might not.`
+      : `${title} stopped where another adjustment might gain ΔE00 ${gain.toFixed(1)}; one is proposed from ΔE00 ${worth.toFixed(1)}.`,
 })

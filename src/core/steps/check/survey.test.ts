@@ -76,6 +76,25 @@ describe('the ranking of modes', () => {
     })
     expect(ranked[0]!.against).toBeUndefined()
   })
+  it('says that white is adjusted under another preset only, where no control of it is free under this one', () => {
+    const preset = controlByRole(sheet, 'white-preset')!
+    if (preset.kind !== 'choice') throw new Error('The preset is no choice')
+    const comes = String(factoryState(sheet, MODES[1])[preset.key])
+    const others = preset.choices.map((c) => c.value).filter((v) => v !== comes)
+    const room = (is: readonly string[]) => {
+      const needs = [{ control: preset.key, is: [...is] }]
+      const controls = sheet.controls.map((c) =>
+        ['gain', 'cut', 'level-white'].includes(c.role) ? { ...c, needs } : c,
+      )
+      const facts = freshFacts({ sheet: { ...sheet, controls } }, { readings: read() })
+      return modeProposals(facts)
+        .find((p) => p.mode === MODES[1])!
+        .reasons.join(' ')
+    }
+    expect(room(preset.choices.map((c) => c.value))).toMatch(/with room to adjust it\./)
+    expect(room(others)).toMatch(/to adjust under another white preset only/)
+    expect(room(['none of them'])).toMatch(/only presets to adjust it/)
+  })
   it('leaves the one fast mode to games', () => {
     const latencies = MODES.map((mode, i) => ({ mode, milliseconds: i ? 60 : 12, rate: 60, setting: null }))
     const films = modeProposals(freshFacts(MAREN, { readings: read(), latencies }))

@@ -77,6 +77,8 @@ interface JudgedMode {
   readonly latency: number | undefined
   /** Whether a mode offers a control of some roles. */
   readonly has: (...roles: readonly string[]) => boolean
+  /** The same under another white preset than the one that it comes with. */
+  readonly hasElsewhere: (...roles: readonly string[]) => boolean
 }
 
 /** What is left of a mode's errors once what can be adjusted is adjusted, about ΔE00; with reasons, and what speaks against it. */
@@ -86,19 +88,29 @@ interface Ranked {
   readonly against?: string
 }
 
+const WHITE_CONTROLS = ['gain', 'cut', 'level-white'] as const
+
 /** Shares of the errors of white and of colours that stay where a mode has controls for them. */
-const roomsOf = ({ has }: JudgedMode, facts: RouteFacts) => ({
-  white: has('gain', 'cut', 'level-white') ? 0.12 : has('white-preset') ? 0.5 : 1,
+const roomsOf = ({ has, hasElsewhere }: JudgedMode, facts: RouteFacts) => ({
+  white: has(...WHITE_CONTROLS)
+    ? 0.12
+    : hasElsewhere(...WHITE_CONTROLS)
+      ? 0.3
+      : has('white-preset')
+        ? 0.5
+        : 1,
   managed: has('colour-amount') || facts.sheet.controls.some((c) => c.colour && has(c.role)),
 })
 const colourRoomOf = ({ has }: JudgedMode, managed: boolean): number =>
   managed ? 0.4 : has('gamut') ? 0.6 : has('saturation', 'hue') ? 0.8 : 1
 const sayWhiteRoom = (room: number): string =>
-  room < 0.5
+  room < 0.2
     ? ', with room to adjust it'
-    : room < 1
-      ? ', only presets to adjust it'
-      : ', nothing to adjust it with'
+    : room < 0.5
+      ? ', to adjust under another white preset only'
+      : room < 1
+        ? ', only presets to adjust it'
+        : ', nothing to adjust it with'
 
 /** What a mode's delay costs it: nothing but in games. In: its delay, and those of all modes, ms. */
 const rankDelay = (
@@ -195,6 +207,9 @@ const rankSdr = (mode: JudgedMode, facts: RouteFacts, delay: Ranked): Ranked => 
  */
 const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
   const isHdrCase = scaleOf(facts.signal).absolute
+  const chooser = facts.sheet.controls.find((c) => c.role === 'white-preset')
+  const presets =
+    chooser?.kind === 'choice' ? chooser.choices.map((c): State => ({ [chooser.key]: c.value })) : []
   const judged = mode.choices.flatMap(({ value, label }): Array<JudgedMode & { readonly state: State }> => {
     const readings = readingsOf(facts, mode, value)
     const verdict = judgeMode(readings, facts.targets, facts.precision)
@@ -210,6 +225,8 @@ const rankModes = (facts: RouteFacts, mode: ChoiceControl): ModeProposal[] => {
         state,
         latency: latencyOf(facts, value),
         has: (...roles) => availableIn(facts, state, roles),
+        hasElsewhere: (...roles) =>
+          presets.some((preset) => availableIn(facts, { ...state, ...preset }, roles)),
       },
     ]
   })

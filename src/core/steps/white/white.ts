@@ -273,7 +273,13 @@ const planPairs = (look: Look, withGreen = false): Planned => {
   const movable = new Set(all.map((c) => featureOf(model, c.key)))
   const better = made > 0 ? bestVisited(model, aim, now, movable, 2, BETTER_BY_FAR) : undefined
   if (better) return { plan: goBack(context, model, aim, all, better.amounts), best }
-  const more = moreAt(TITLE, { gain, readings: TRIAL_LEVELS.length, spent: spent || stuck, worth })
+  const more = moreAt(TITLE, {
+    gain,
+    readings: TRIAL_LEVELS.length,
+    spent,
+    stuck: stuck && gain >= worth,
+    worth,
+  })
   return { plan: planEnd(look, controls, green, more), best }
 }
 
