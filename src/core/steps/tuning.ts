@@ -276,6 +276,9 @@ export const MOST_RATES = 6
 // desktop
 /** Greys that tell the curve of a clamp, 0…1. */
 export const CLAMP_LEVELS = [0.2, 0.4, 0.6, 0.8] as const
+/** ΔE00 by which a clamp has to be nearer than another to be taken instead; and what a gamma of 1 off is worth: some ΔE00 for a tenth, as middle greys show. */
+export const CLAMP_APART = 0.3
+export const PER_GAMMA = 10
 
 // helpers
 /** Readings of tours after which a display that does not stay where it is set is asked no more. */

@@ -1,4 +1,4 @@
-import type { XYZ } from '#core/colorimetry'
+import { type XYZ, xyToXyz } from '#core/colorimetry'
 import type { ControlValue, Role } from '#core/display'
 import { colourError } from '#core/judge'
 import type { Patch } from '#core/measure'
@@ -19,21 +19,24 @@ const insideOf = ({ patches }: RouteContext) =>
   patches.survey.filter((p) => patches.memoryColours.includes(p))
 
 /**
- * Error of a gamut, chromatic ΔE00 at the target's luminance: that of its primaries and that of colours inside it in equal parts, since a boost may
+ * Error of a gamut, chromatic, in the unit of the scale, at the target's luminance and against the white that there is: that of its primaries and that of colours inside it in equal parts, since a boost may
  * bring primaries nearer and everything else further away.
  */
 const gamutError = (
   context: RouteContext,
   readings: ReadonlyMap<string, XYZ>,
-  white: number,
+  white: XYZ,
 ): { readonly error: number; readonly primaries: number } | undefined => {
-  const target = colourTarget(context, white)
+  const target = colourTarget(context, white[1])
+  // White is balanced afterwards: colours count against the white that there is.
+  const wantedWhite = xyToXyz(target.whitePoint, white[1])
   const errorsOf = (among: readonly Patch[]) =>
     among.flatMap(({ key, signal }) => {
       const xyz = readings.get(key)
       if (!xyz) return []
       const wanted = target.xyzOf(signal)
-      const same = xyz.map((v) => (v * wanted[1]) / Math.max(1e-9, xyz[1])) as unknown as XYZ
+      const balanced = xyz.map((v, i) => (v * wantedWhite[i]!) / Math.max(1e-9, white[i]!))
+      const same = balanced.map((v) => (v * wanted[1]) / Math.max(1e-9, balanced[1]!)) as unknown as XYZ
       return [colourError(same, wanted, target).deltaE]
     })
   const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
@@ -54,28 +57,33 @@ const planGamut = (
   const { facts, byRole } = context
   const control = byRole.gamut
   if (!control || !context.movable(control)) return undefined
-  const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white: number; ids: number[] }>()
+  // What a tour of the desktop read in each gamut decides after it, white and curve included.
+  const now = facts.state[control.key]!
+  if (facts.toured?.some((r) => r.state[control.key] !== now))
+    return { plan: done(shown(control, now)), options: [] }
+  const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white?: XYZ; ids: number[] }>()
   const { white } = context.patches
   const primaries = context.scale.gamutPrimaries(context.patches)
-  const wanted = context.scale.gamut
+  const { gamut: wanted, unit, perDeltaE2000 } = context.scale
   const inside = insideOf(context)
   const told = new Set([white, ...primaries, ...inside].map((p) => p.key))
   for (const r of facts.readings) {
     if (!told.has(r.patch.key)) continue
     if (differsIn(facts, GAMUT, r.state, facts.state).length > 0) continue
     const value = r.state[control.key]!
-    const own = byValue.get(value) ?? { xyz: new Map<string, XYZ>(), white: 0, ids: [] }
-    if (r.patch.key === white.key) own.white = r.xyz[1]
+    const own = byValue.get(value) ?? { xyz: new Map<string, XYZ>(), ids: [] as number[] }
+    if (r.patch.key === white.key) own.white = r.xyz
     else own.xyz.set(r.patch.key, r.xyz)
     own.ids.push(r.id)
     byValue.set(value, own)
   }
+  const usual =
+    context.outOfBox?.byPatch.get(white.key)?.xyz ?? xyToXyz(facts.targets.white, facts.targets.luminance)
   const options = control.choices.flatMap(({ value, label }) => {
     const own = byValue.get(value)
-    const error = own && gamutError(context, own.xyz, own.white || facts.targets.luminance)
+    const error = own && gamutError(context, own.xyz, own.white ?? usual)
     return error === undefined ? [] : [{ value, label, ...error, readingIds: own!.ids }]
   })
-  const now = facts.state[control.key]!
   const own = options.find((o) => o.value === now)
   // Once colours were moved in this gamut, it is not reopened.
   const begun = facts.adjustments.some((m) =>
@@ -100,17 +108,17 @@ const planGamut = (
           value: now,
           rule:
             options.length > 1
-              ? `primaries and memory colours nearest to ${wanted} of ${options.length} measured (ΔE00 ${own?.error.toFixed(1)})`
-              : `primaries close enough out of the box (ΔE00 ${own?.primaries.toFixed(1)})`,
+              ? `primaries and memory colours nearest to ${wanted} of ${options.length} measured (${unit} ${own?.error.toFixed(1)})`
+              : `primaries close enough out of the box (${unit} ${own?.primaries.toFixed(1)})`,
           readingIds: options.flatMap((o) => o.readingIds),
         },
       ],
     })
   if (!own) return { plan: adjustment(now, 'Reads the primaries of this gamut.'), options }
-  if (own.primaries < GAMUT_FROM && options.length === 1) return { plan: finish(), options }
+  if (own.primaries < GAMUT_FROM * perDeltaE2000 && options.length === 1) return { plan: finish(), options }
   const missing = control.choices.find((c) => !options.some((o) => o.value === c.value))
   const best = options.reduce((a, b) => (b.error < a.error ? b : a))
-  if (missing && best.error > 1)
+  if (missing && best.error > perDeltaE2000)
     return {
       plan: adjustment(
         missing.value,
@@ -118,7 +126,7 @@ const planGamut = (
       ),
       options,
     }
-  if (best.value !== now && own.error - best.error > GAMUT_APART)
+  if (best.value !== now && own.error - best.error > GAMUT_APART * perDeltaE2000)
     return { plan: adjustment(best.value, `Chooses the gamut nearest to ${wanted}: ${best.label}.`), options }
   return { plan: finish(), options }
 }

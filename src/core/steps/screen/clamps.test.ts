@@ -46,3 +46,28 @@ describe('standard content in each gamut', () => {
     expect(clamps.plan(plainContext(plainFacts({ refused: { space: 'Greyed out.' } })))).toBeUndefined()
   })
 })
+
+describe('the gamut that the desktop is left in', () => {
+  it('is the one under which standard content measured nearest, and that is why', () => {
+    // The wider one is on: the narrow one measured much nearer.
+    const toured = [...readIn(PLAIN_STATE), ...readIn(wide)]
+    const plan = planned({ state: wide, toured })
+    expect(plan.next).toMatchObject({
+      kind: 'adjust',
+      adjustment: { changes: [{ control: 'space', from: 'wide', to: 'narrow' }], reads: [] },
+    })
+    const there = planned({ toured })
+    expect(there.status).toBe('done')
+    expect(there.derived).toMatchObject([
+      {
+        control: 'space',
+        value: 'narrow',
+        rule: expect.stringMatching(/^standard content nearest of 2 measured/),
+      },
+    ])
+  })
+  it('is not changed for less than is told apart', () => {
+    const alike = readIn(PLAIN_STATE).map((r) => ({ ...r, id: r.id + 5_000, state: wide }))
+    expect(planned({ state: wide, toured: [...readIn(PLAIN_STATE), ...alike] }).status).toBe('done')
+  })
+})

@@ -2,12 +2,13 @@ import type { Change, ControlValue } from '#core/display'
 import { colourError, judgeGreyScale } from '#core/judge'
 import { greyLevel, type Patch } from '#core/measure'
 import { targetOn } from '#core/target'
-import { defineStep, desktopOnly, done, open, type StepPlan } from '../contract'
+import { adjust, defineStep, desktopOnly, done, open, type StepPlan } from '../contract'
 import type { RouteContext, StepContext } from '../facts/context'
+import { changeTo } from '../facts/each-value'
 import { measuringStateOf, type RouteReading } from '../facts/facts'
 import type { ClampRow } from '../facts/findings-games'
 import { COLOURS, WHITE } from '../rests-on'
-import { CLAMP_LEVELS, MOST_TOURED } from '../tuning'
+import { CLAMP_APART, CLAMP_LEVELS, MOST_TOURED, PER_GAMMA } from '../tuning'
 
 /** Standard content that tells a clamp from another: memory colours, and greys for its curve. */
 const clampPatches = ({ patches, facts }: RouteContext): readonly Patch[] =>
@@ -64,6 +65,10 @@ const planClamps = (context: StepContext): StepPlan | undefined => {
       back: stands === now ? [] : [{ control: control.key, from: stands, to: now }],
     })
   }
+  const wantedGamma = typeof facts.targets.tone === 'number' ? facts.targets.tone : undefined
+  /** How far standard content is off: memory colours, and what gamma does to all else, ΔE00. */
+  const offOf = ({ natural, gamma }: ClampRow) =>
+    natural + (gamma === null || wantedGamma === undefined ? 0 : PER_GAMMA * Math.abs(gamma - wantedGamma))
   const clamps = control.choices.flatMap(({ value, label }): ClampRow[] => {
     const read = readIn(context, control.key, value)
     const white = read.get(context.patches.white.key)
@@ -94,7 +99,32 @@ const planClamps = (context: StepContext): StepPlan | undefined => {
       },
     ]
   })
-  return done(clamps.length ? `${clamps.length} measured` : '', { findings: { clamps } })
+  // What measured best is taken, curve included: primaries alone do not tell what a clamp does besides.
+  const own = clamps.find((c) => c.value === now)
+  const best = clamps.reduce<ClampRow | undefined>((a, b) => (a && offOf(a) <= offOf(b) ? a : b), undefined)
+  if (own && best && offOf(own) - offOf(best) > CLAMP_APART)
+    return adjust(
+      {
+        changes: changeTo(facts.state, control, best.value),
+        reads: [],
+        purpose: `Takes the value under which standard content measured nearest: ${best.label}.`,
+      },
+      '',
+      { findings: { clamps } },
+    )
+  return done(clamps.length ? `${clamps.length} measured` : '', {
+    findings: { clamps },
+    derived: own
+      ? [
+          {
+            control: control.key,
+            value: own.value,
+            rule: `standard content nearest of ${clamps.length} measured: memory colours ΔE00 ${own.natural.toFixed(1)}${own.gamma === null ? '' : `, gamma ${own.gamma.toFixed(2)}`}`,
+            readingIds: clamps.flatMap((c) => c.readingIds),
+          },
+        ]
+      : [],
+  })
 }
 
 export const clamps = defineStep({
