@@ -1,6 +1,6 @@
 /**
  * `npm run perf`: prints the figures that the product promises. Asserts nothing. `npm run perf -- pages scale` prints some of them:
- * calibration, colour, population, hand, hdr, games, guides, start, pages, screen, commands, events, idle, modes, hostile, scale.
+ * calibration, colour, population, traits, hand, hdr, games, guides, start, pages, screen, commands, events, idle, modes, hostile, scale.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, statSync } from 'node:fs'
@@ -19,7 +19,7 @@ import { hdrFilm } from './hdr'
 import { hostileRequests } from './hostile'
 import { eightModes, importTenThousand, millionReadings } from './large'
 import { eventBytes, fiftyCommands, idlePages, memory, pagesUnderLoad } from './load'
-import { population } from './population'
+import { population, traits } from './population'
 
 interface Row {
   readonly what: string
@@ -281,12 +281,13 @@ if (wants('calibration')) await calibration(row)
 if (wants('colour')) colourDifference()
 if (wants('colour') || wants('hdr')) itpDifference()
 if (wants('population')) await population(row)
+if (wants('traits')) await traits(row)
 if (wants('hand')) await byHand(row)
 if (wants('hdr')) await hdrFilm(row)
 if (wants('games')) await games(row)
 if (wants('guides')) await copying(row)
 /** Parts that need no demo. */
-const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population', 'hand', 'hdr'])
+const PURE: ReadonlySet<string> = new Set(['calibration', 'colour', 'population', 'traits', 'hand', 'hdr'])
 /** Figures that need a running demo. */
 const withDemo = async () => {
   const env = { ...(await wholeDemo()), WEXMAR_BENCH_SPEED: '4' }

@@ -1,6 +1,18 @@
 import { drive } from '#bench/unattended'
+import type { State } from '#core/display'
 import { REFERENCE_POLICY } from '#core/judge'
-import { bestGreyOf, drawDisplay, populationBench, trueGreyOf } from '#tests/population'
+import {
+  bestColourOf,
+  bestGreyOf,
+  type Drawn,
+  drawDisplay,
+  lightOf,
+  populationBench,
+  TRAITS,
+  trueColourOf,
+  trueGreyOf,
+  withTrait,
+} from '#tests/population'
 import { spread } from './calibration'
 
 /** Displays that the figures are taken from; fewer where `WEXMAR_DISPLAYS` says so. */
@@ -26,7 +38,52 @@ interface Case {
   readonly nearBlack: number
   readonly claimed: number
   readonly memoryColours: number
+  /** Memory colours above the best whole clicks of all colour controls, ΔE00; contrast lost against out of the box, %. */
+  readonly coloursAbove: number
+  readonly contrastLost: number
   readonly planning: readonly number[]
+}
+
+/** White over black, without meter and drift. */
+const contrastOf = (d: Drawn, state: State): number =>
+  lightOf(d, state, [1, 1, 1])[1] / lightOf(d, state, [0, 0, 0])[1]
+
+/** The same on displays with one trait more that no display of ours has, three of each. */
+export const traits = async (row: Row): Promise<void> => {
+  for (const trait of TRAITS) {
+    const figures = {
+      above: [] as number[],
+      colours: [] as number[],
+      light: [] as number[],
+      contrast: [] as number[],
+      readings: [] as number[],
+    }
+    let ended = 0
+    for (let seed = 1; seed <= 3; seed++) {
+      const display = withTrait(drawDisplay(seed), trait)
+      const outcome = await drive(
+        populationBench(display, seed).port,
+        { viewingCase: 'sdr-dark', policy: REFERENCE_POLICY },
+        { pause: async () => undefined },
+      )
+      if (!('verified' in outcome) || !outcome.verified || !outcome.route) continue
+      ended++
+      const { state, targets } = outcome
+      const truth = trueGreyOf(display, state)
+      figures.above.push(truth.average - bestGreyOf(display, state))
+      figures.colours.push(trueColourOf(display, state, targets) - bestColourOf(display, state, targets))
+      figures.light.push(100 * Math.abs(truth.white / targets.luminance - 1))
+      figures.contrast.push(
+        100 * (1 - contrastOf(display, state) / contrastOf(display, outcome.route.outOfBox!.state)),
+      )
+      figures.readings.push(outcome.readings + outcome.surveyReadings)
+    }
+    row(
+      trait,
+      `${ended} of 3 verified; white above the best ${spread(figures.above, 2)}, memory colours ${spread(figures.colours, 2)}, luminance off ${spread(figures.light, 1)} %, contrast lost ${spread(figures.contrast, 0)} %, readings ${spread(figures.readings, 0)}`,
+      'all; 0.10, 0.2, 2 %, 3 %, 150 at the median',
+    )
+  }
 }
 
 /** Figures of whole `sdr-dark` cases over displays that nothing was tuned to. In: where a figure goes. */
@@ -61,6 +118,11 @@ export const population = async (row: Row): Promise<void> => {
       nearBlack: 100 * Math.abs((after.grey.nearBlack?.share ?? 1) - 1),
       claimed: after.grey.whiteError.average - truth.average,
       memoryColours: (after.natural?.average ?? 0) - (outcome.before?.natural?.average ?? 0),
+      coloursAbove:
+        trueColourOf(display, outcome.state, outcome.targets) -
+        bestColourOf(display, outcome.state, outcome.targets),
+      contrastLost:
+        100 * (1 - contrastOf(display, outcome.state) / contrastOf(display, outcome.route!.outOfBox!.state)),
       planning: outcome.planning,
     })
     controls += display.sheet.controls.length
@@ -174,6 +236,22 @@ export const population = async (row: Row): Promise<void> => {
       2,
     ),
     '',
+  )
+  row(
+    'memory colours above the best whole clicks of all colour controls, ΔE00',
+    spread(
+      of((c) => c.coloursAbove),
+      2,
+    ),
+    '0.2 median, 0.5 for 95 %',
+  )
+  row(
+    'contrast lost by adjusting, %',
+    spread(
+      of((c) => c.contrastLost),
+      0,
+    ),
+    '3 median, 10 for 95 %',
   )
   row(
     'memory colours against out of the box, ΔE00',

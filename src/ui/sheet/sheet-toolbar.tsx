@@ -152,29 +152,34 @@ export const Toolbar = ({
 )
 
 export const Help = () => (
-  <details className="mb-4 text-sm text-soft">
-    <summary>Keys, and how to write</summary>
-    <div className="mt-2 grid gap-x-10 gap-y-3 sm:grid-cols-2">
-      <dl className="grid grid-cols-[8rem_1fr] gap-y-1">
-        {KEYS.map(([key, what]) => (
-          <div key={key} className="contents">
-            <dt className="num text-ink">{key}</dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
-      <div className="grid gap-1.5">
-        <p>
-          Values: “0 to 100”, “−50 to 50 step 5”, or “Off, Low, High”. A default that differs by mode: “50;
-          Film: 45, HDR: 100”.
-        </p>
-        <p>
-          A group is one row: “20 levels × red, green, blue” stands for 60 controls. Where the menu has other
-          names, write them: “red=R, green=G, blue=B”. In page and label, {'{level}'}, {'{n}'}, {'{channel}'}{' '}
-          and {'{colour}'} stand for those of each control.
-        </p>
-        <p>Lines copied from a spreadsheet can be pasted into any row.</p>
+  <>
+    <p className="mb-2 text-sm text-soft">
+      Enter what the user’s own menu shows. Service menus are for the maker’s licensed service.
+    </p>
+    <details className="mb-4 text-sm text-soft">
+      <summary>Keys, and how to write</summary>
+      <div className="mt-2 grid gap-x-10 gap-y-3 sm:grid-cols-2">
+        <dl className="grid grid-cols-[8rem_1fr] gap-y-1">
+          {KEYS.map(([key, what]) => (
+            <div key={key} className="contents">
+              <dt className="num text-ink">{key}</dt>
+              <dd>{what}</dd>
+            </div>
+          ))}
+        </dl>
+        <div className="grid gap-1.5">
+          <p>
+            Values: “0 to 100”, “−50 to 50 step 5”, or “Off, Low, High”. A default that differs by mode: “50;
+            Film: 45, HDR: 100”.
+          </p>
+          <p>
+            A group is one row: “20 levels × red, green, blue” stands for 60 controls. Where the menu has
+            other names, write them: “red=R, green=G, blue=B”. In page and label, {'{level}'}, {'{n}'},{' '}
+            {'{channel}'} and {'{colour}'} stand for those of each control.
+          </p>
+          <p>Lines copied from a spreadsheet can be pasted into any row.</p>
+        </div>
       </div>
-    </div>
-  </details>
+    </details>
+  </>
 )
