@@ -100,6 +100,9 @@ describe('a projector', () => {
     const { outcome } = await rehearse(LANTERN, 2, { viewingCase: 'sdr-dark' })
     const result = calibrationResult(outcome)
     expect([result.verified, result.stopped]).toEqual([true, null])
+    // Every option has its term: what has none could not be published.
+    expect(FINDINGS.tradeOffs.safeParse(outcome.route!.tradeOffs).error).toBeUndefined()
+    expect(outcome.route!.tradeOffs!.length).toBeGreaterThanOrEqual(3)
     const modes = rowsOf(result, 'programme')
     expect(modes.map((r) => r.value).sort()).toEqual(['cinema', 'living', 'stage'])
     for (const row of modes) expect(row.onOff).toBeGreaterThan(500)
