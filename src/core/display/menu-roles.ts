@@ -62,7 +62,7 @@ export const MENU_ROLES = {
   },
   other: {
     term: 'Something else',
-    means: 'is none that Wexmar judges',
+    means: 'does something that Wexmar does not judge',
     words: { turn: 38, pattern: /language|timer|network|reset|caption|subtitle/i },
     step: 'prepare',
     transfer: 'copy',
