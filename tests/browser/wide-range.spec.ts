@@ -36,7 +36,7 @@ test('HDR film is gone with the keyboard: a school of tone mapping is picked, th
   // Two values, two curves, two sentences with their numbers; a digit marks, Space takes.
   const schools = page.locator('main ul button[aria-pressed]')
   await expect(schools).toHaveCount(2)
-  await expect(page.getByText(/moves by \d+ % with a highlight elsewhere/)).toBeVisible()
+  await expect(page.getByText(/moves by \d+ % with what else is shown/)).toBeVisible()
   await expect(page.getByText(/keeps detail up to [\d,]+ cd\/m²/)).toBeVisible()
   await page.keyboard.press('2')
   await expect(schools.nth(1)).toHaveAttribute('aria-pressed', 'true')

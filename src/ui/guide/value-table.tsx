@@ -99,7 +99,7 @@ const ValueRow = ({
       {value.rule && value.readings.length > 0 && (
         <details className="text-sm text-faint">
           <summary>How it was measured</summary>
-          {value.rule}; rests on{' '}
+          {value.rule.replace(/\.$/, '')}; rests on{' '}
           {slug ? (
             <a className="link" href={`/guides/${slug}/readings/${caseKey}/${value.control}`}>
               {value.readings.length} readings

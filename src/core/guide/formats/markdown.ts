@@ -33,7 +33,8 @@ const figure = ({ text, note, strong }: Cell) => {
 }
 
 const settingLine = ({ value: v, shared }: SettingRow): string => {
-  const rests = v.rule && v.readings.length ? `${v.rule}; rests on ${v.readings.length} readings.` : ''
+  const rests =
+    v.rule && v.readings.length ? `${v.rule.replace(/\.$/, '')}; rests on ${v.readings.length} readings.` : ''
   const why = [v.why, plainProse(v.words ?? ''), v.transferReason ?? '', shared, rests]
     .filter(Boolean)
     .join(' ')

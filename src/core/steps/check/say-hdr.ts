@@ -62,7 +62,7 @@ export const sayHdr = ({
       ? `No grey comes within 3 % of PQ; ${MAPPING[mapping]}.`
       : `Follows PQ up to ${sayLuminance(knee)}; beyond that ${MAPPING[mapping]}${detailEnds === null ? '' : `, and detail ends at ${sayLuminance(detailEnds)}${flagged}`}.`,
     ...(moves !== null && mapping === 'dynamic'
-      ? [`Middle greys move by ${sayPercent(moves)} with a highlight elsewhere on the screen.`]
+      ? [`Middle greys move by ${sayPercent(moves)} with what else is on the screen.`]
       : []),
     ...(best
       ? [

@@ -43,7 +43,7 @@ export const priceOfMapping = ({
   const at = (place: number) => sayLuminance(curve[place]?.target ?? 0)
   const off = (share: number) =>
     Math.abs(share) < 0.01 ? 'exact' : `${sayPercent(share)} too ${share > 0 ? 'dim' : 'bright'}`
-  const all = Math.abs(light - 1) < LIGHT_EXACT ? '' : ` All greys are ${off(1 - light)}.`
+  const all = Math.abs(light - 1) < LIGHT_EXACT ? '' : ` Greys of ${at(0)} are ${off(1 - light)}.`
   if (mapping === 'clip' && all) return `Clips highlights at ${sayLuminance(peak)}.${all}`
   if (mapping === 'clip')
     return `Clips highlights: exact up to ${sayLuminance(peak)}; detail above it is lost. Give the source a peak of ${sayLuminance(peak)} where it asks for one.`
