@@ -37,6 +37,8 @@ describe('a whole case on simulated units', () => {
     const { outcome } = await rehearse(LANTERN, 2)
     expect(outcome.verified).toBe(true)
     expect(outcome.limits.map((l) => l.sentence).join(' ')).not.toBe('')
+    // Nothing is left to adjust the white of a preset with, and no reason says so.
+    expect(outcome.derived.map((d) => d.rule).join(' ')).not.toMatch(/room left to adjust/)
     expect(outcome.after!.grey.white.luminance).toBeGreaterThan(20)
   })
   it.each([1, 9, 17])(

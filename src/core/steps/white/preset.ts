@@ -182,11 +182,15 @@ const choosePreset = (
   if (best && best.value !== now && (!stay || own.residual - best.residual > 5e-4))
     return set(
       best.value,
-      `Chooses the white nearest to the target, with room left to adjust it: Δu′v′ ${best.away.toFixed(4)} away.`,
+      `Chooses the white nearest to the target${roomLeft(context)}: Δu′v′ ${best.away.toFixed(4)} away.`,
     )
   if (best && best.value === now && best.readingIds.length === 0) return measure(now)
   return keptPreset(context, control, now, measured)
 }
+
+/** Whether gains, cuts or single levels can still move the white that was chosen: what is said of a preset only where it is so. */
+const roomLeft = ({ byRole, movable }: RouteContext): string =>
+  whiteControls(byRole).some(movable) ? ', with room left to adjust it' : ''
 
 const keptPreset = (
   context: RouteContext,
@@ -213,11 +217,12 @@ const keptPreset = (
 
 /** Why a preset is kept, out of which presets, and which were kept clear of because another case keeps its values with them. */
 const whyKept = (
-  { facts, byRole }: RouteContext,
+  context: RouteContext,
   control: ChoiceControl,
   now: ControlValue,
   measured: readonly PresetOption[],
 ): string => {
+  const { facts, byRole } = context
   const stored = whiteControls(byRole).map((c) => c.key)
   const holderOf = (value: ControlValue) =>
     slotHolder(facts, { ...facts.state, [control.key]: value }, stored)
@@ -232,9 +237,9 @@ const whyKept = (
     open.length === 1
       ? `the only ${taken.length ? 'free ' : ''}preset${away}`
       : all
-        ? `nearest to the target white by measurement${among}, with room left to adjust it${away}`
+        ? `nearest to the target white by measurement${among}${roomLeft(context)}${away}`
         : expected
-          ? `nearest to the target white${among}, by measurement here and in an earlier case, with room left to adjust it${away}`
+          ? `nearest to the target white${among}, by measurement here and in an earlier case${roomLeft(context)}${away}`
           : `in use when white was adjusted${away}`
   const clear = taken.map((c) => `“${c.label}” already holds values of ${CASE_LABEL[holderOf(c.value)!]}`)
   return [why, ...clear].join('; ')
