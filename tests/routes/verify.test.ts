@@ -117,7 +117,7 @@ describe('a reading that does not fit', () => {
     expect(unexpected(at((m) => m))).toBeUndefined()
     expect(unexpected(at((_, e) => e))).toBeUndefined()
   })
-  it('is read again where a bench has read back what it set: nobody is sent to the menu', () => {
+  it('is read again where a bench has read back what it set: no one is sent to the menu', () => {
     const found = unexpected(at((m) => 0.6 * m))!
     expect(found.sentence).toMatch(/It is read once more before anything is built on it\.$/)
     expect(found.sentence).not.toMatch(/menu/)

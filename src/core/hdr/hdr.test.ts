@@ -108,7 +108,7 @@ describe('the end of detail', () => {
 })
 
 describe('the kind of mapping', () => {
-  const still = [{ target: 50, alone: 50, withHighlight: 50.4, limited: 1 }]
+  const still = [{ target: 50, alone: 50, inScene: 50.4, limited: 1 }]
   it('is told from where detail ends, with a meter that scatters, at any peak', () => {
     for (let seed = 1; seed <= 20; seed++)
       for (const peak of [250, 600, 1100]) {
@@ -137,7 +137,7 @@ describe('the kind of mapping', () => {
   })
   it('is dynamic where a grey moves with the scene, but not where power explains it', () => {
     const greys = greysOf((t) => Math.min(t, 700))
-    const scene = { target: 50, alone: 58, withHighlight: 50, limited: 1 }
+    const scene = { target: 50, alone: 58, inScene: 50, limited: 1 }
     expect(mappingOf(greys, [scene])).toMatchObject({ mapping: 'dynamic' })
     expect(mappingOf(greys, [{ ...scene, limited: 50 / 58 }]).mapping).toBe('clip')
     expect(mappingOf(greys, []).moves).toBeUndefined()

@@ -1,7 +1,7 @@
 export { bt2390 } from './bt2390'
 export { type HlgGrey, type HlgVerdict, judgeHlg } from './hlg'
 export { detailEndsOf } from './knee'
-export { type Mapping, type MappingVerdict, mappingOf, type SceneReading } from './mapping'
+export { followsScene, type Mapping, type MappingVerdict, mappingOf, type SceneReading } from './mapping'
 export { leftByPower, type WindowPeak } from './peak'
 export { type SourceScreens, sourceScreens } from './source-screens'
 export { type HdrGrey, shadowsOf, summaryOf, type Tracked, tracking } from './tracking'

@@ -11,7 +11,7 @@ export type Mapping = 'clip' | 'roll-off' | 'dynamic'
 export interface SceneReading {
   readonly target: number
   readonly alone: number
-  readonly withHighlight: number
+  readonly inScene: number
   /** What limiting of power alone would leave of it beside the highlight, as a share; 1 where the screen is mostly dark. */
   readonly limited: number
   /** It lay in a lit surround instead: zones of light lift a shade there a little, which is no mapping. */
@@ -34,9 +34,13 @@ export interface MappingVerdict {
   readonly moves: number | undefined
 }
 
+/** Whether a grey that moves by a share of its light between scenes follows them; in a lit surround zones of light lift it a little. */
+export const followsScene = (share: number, surrounded = false): boolean =>
+  share > (surrounded ? MOVES_WITH_SURROUND : MOVES_WITH_SCENE)
+
 /** How far a grey moves between scenes beyond what limiting of power explains, as a share of its light. */
-const movesOf = ({ alone, withHighlight, limited }: SceneReading): number =>
-  alone > 0 ? Math.abs(withHighlight / (alone * limited) - 1) : 0
+const movesOf = ({ alone, inScene, limited }: SceneReading): number =>
+  alone > 0 ? Math.abs(inScene / (alone * limited) - 1) : 0
 
 /** Greys as bright as they would be if power limited nothing. In: greys in a window of a tenth; windows of the peak. */
 const unlimited = (greys: readonly HdrGrey[], windows: readonly WindowPeak[]): HdrGrey[] => {
@@ -69,7 +73,7 @@ export const mappingOf = (
   // A display that is too dark all over follows nowhere, or where its scatter lets it; one that is too bright crosses PQ where it maps.
   const knee = scale < 1 - SCALED.by ? held : (strict ?? held)
   const moves = scenes.length ? Math.max(...scenes.map(movesOf)) : undefined
-  const dynamic = scenes.some((s) => movesOf(s) > (s.surrounded ? MOVES_WITH_SURROUND : MOVES_WITH_SCENE))
+  const dynamic = scenes.some((s) => followsScene(movesOf(s), s.surrounded))
   // What is told of mapping does not depend on how closely the display follows below.
   const soon = softens !== undefined && ends !== undefined && ends <= CLIPS_WITHIN * softens
   const clips = soon || endsSteep(mapped, ends)

@@ -27,7 +27,7 @@ import {
   pqBalanceSet,
   pqGrey,
   pqTargetOf,
-  scenePair,
+  scenePatches,
   sceneSweep,
 } from '.'
 
@@ -104,7 +104,7 @@ describe('the sweeps of HDR', () => {
     }
   })
   it('hold every level in a ramp, only where the source shows one', () => {
-    const { ramp, alone } = scenePair(80)
+    const { ramp, alone } = scenePatches(80)
     expect(isOffered(ramp, { layouts: ['window', 'highlight'] })).toBe(false)
     expect(isOffered(ramp, { layouts: ['window', 'ramp'] })).toBe(true)
     expect(patternOf(ramp, SIGNAL)).toMatchObject({
@@ -114,7 +114,7 @@ describe('the sweeps of HDR', () => {
     expect(patternOf(ramp, SIGNAL).codes).toEqual(patternOf(alone, SIGNAL).codes)
   })
   it('ask for a highlight only where the source shows one', () => {
-    const { alone, lit } = scenePair(80)
+    const { alone, lit } = scenePatches(80)
     expect(isOffered(alone, { layouts: ['window'] })).toBe(true)
     expect(isOffered(lit, { layouts: ['window'] })).toBe(false)
     expect(isOffered(lit, { layouts: ['window', 'highlight'] })).toBe(true)

@@ -128,7 +128,7 @@ const SURROUND_SHARE = 0.5
  * Greys that are read alone, beside a highlight, in a lit surround and above a ramp that holds every level, which move them where a display maps tones scene by scene.
  * In: luminance of the grey, cd/m².
  */
-export const scenePair = (
+export const scenePatches = (
   luminance: number,
 ): { readonly alone: Patch; readonly lit: Patch; readonly surrounded: Patch; readonly ramp: Patch } => {
   const grey = pqGrey(luminance)
@@ -166,12 +166,12 @@ export const scenePair = (
 /** Greys alone and above a ramp, the grey alone of each first. */
 export const rampSweep = (): Patch[] =>
   SCENE_LUMINANCES.flatMap((luminance) => {
-    const { alone, ramp } = scenePair(luminance)
+    const { alone, ramp } = scenePatches(luminance)
     return [alone, ramp]
   })
 export const sceneSweep = (): Patch[] =>
   SCENE_LUMINANCES.flatMap((luminance) => {
-    const { alone, lit, surrounded } = scenePair(luminance)
+    const { alone, lit, surrounded } = scenePatches(luminance)
     return [alone, lit, surrounded]
   })
 export { GAME_WINDOWS, HDR_WINDOWS, HIGHLIGHT, SCENE_LUMINANCES, SURROUND_SHARE }

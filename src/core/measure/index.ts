@@ -26,7 +26,7 @@ export {
   SCENE_LUMINANCES,
   SURROUND_SHARE,
   type SweepAbout,
-  scenePair,
+  scenePatches,
   sceneSweep,
   sweepAboutOf,
 } from './hdr-sweeps'

@@ -6,6 +6,7 @@ export { modeProposals } from './check/survey'
 export { judgeCase, judgeVerification, worseFigures } from './check/verify'
 export {
   type Derived,
+  gameCases,
   type Limit,
   type More,
   moreAt,

@@ -3,7 +3,7 @@
 // black level
 /** How much lighter black may become for the sake of the shades above it: a share of it, or cd/m². */
 export const BLACK_MAY_RISE = { share: 0.04, luminance: 0.0002 } as const
-/** How much lighter one cut alone may make black, since it adds to it on most displays: a share of it, or of white where black is darker than anybody sees. */
+/** How much lighter one cut alone may make black, since it adds to it on most displays: a share of it, or of white where black is darker than can be seen. */
 export const CUT_MAY_LIFT = { ofBlack: 0.03, ofWhite: 1e-6 } as const
 /** Signal by which a shade may lie off its curve without saying anything of the black level, 0…1. */
 export const OFFSET_OWN = 0.001
@@ -70,12 +70,9 @@ export const ROUNDED = 0.05
 
 /** Shares of the peak at which a value of tone mapping is looked at: far below it, in the middle, just below it, beyond, and far beyond. */
 export const MAPPING_PLACES = [0.2, 0.5, 0.85, 1.7, 3.4] as const
-/** Shares by which a grey below the peak may be off and still be exact, by which light may rise beyond and still be flat, and move beside a highlight. */
+/** Shares by which a grey below the peak may be off and still be exact, and by which light may rise beyond and still be flat. */
 export const MAPPING_FOLLOWS = 0.05
 export const MAPPING_FLAT = 0.02
-export const MAPPING_MOVES = 0.04
-/** The same in a lit surround. */
-export const MAPPING_MOVES_SURROUNDED = 0.08
 /** Share by which all greys may be off PQ where a mapping is called exact; and stops by which a value is further off than another before no school is worth it. */
 export const LIGHT_EXACT = 0.05
 export const STOPS_WORSE = 0.25

@@ -6,7 +6,7 @@ import { CASE_LABEL, type Policy, type ViewingCase } from '#core/judge'
 import { boughtBy, copyingOf, endingOf, type Route, spreadOfUnits } from '#core/plan'
 import type { PanelKind } from '#core/protocol'
 import { saySignal, signalKind } from '#core/signal'
-import { type RouteFacts, STEP_TITLE } from '#core/steps'
+import { gameCases, type RouteFacts, STEP_TITLE } from '#core/steps'
 import { sayTone, type Targets, targetOn } from '#core/target'
 import { cautionsOf, goBackOf, memoryOf, orderOf, settledIn, troublesOf } from './advice'
 import { composeValues, measureOf, proposeSummary } from './compose'
@@ -38,7 +38,6 @@ const NIGHT =
 
 const NIGHT_GAMES =
   'Bright, bluish light late in the evening can keep people awake: take a darker row of the room table at night, where there is one, and end in time.'
-const isGame = (viewingCase: string) => viewingCase.endsWith('-game')
 
 /** Ids of the readings of a sweep. */
 export const sweepIds = (sweep: Route['verify']): number[] =>
@@ -154,7 +153,7 @@ export const composeCase = (route: Route, facts: RouteFacts, about: AboutCase): 
     goBack: goBackOf(settled),
     cautions: [
       ...cautionsOf(settled, panelKind),
-      ...(facts.viewingCase === 'desktop' ? [NIGHT] : isGame(facts.viewingCase) ? [NIGHT_GAMES] : []),
+      ...(facts.viewingCase === 'desktop' ? [NIGHT] : gameCases(facts) ? [NIGHT_GAMES] : []),
     ],
     order: orderOf(settled),
     memory: memoryOf(settled),

@@ -155,7 +155,7 @@ export const coloursNow = (context: StepContext): Colours | undefined => {
   }
 }
 
-/** Whether nobody knows yet what a control does to what is mixed of two colours. */
+/** Whether it is not known yet what a control does to what is mixed of two colours. */
 const isUncertain = (context: StepContext, atHand: readonly ColourControl[]): boolean =>
   learnedKinds(atHand) > 0 && atHand.some((c) => c.colour && !isLearned(context, c))
 
@@ -183,7 +183,7 @@ export interface Offer {
 }
 
 /**
- * What controls gain that move each of the six colours in all three of its dimensions, whatever nobody knows yet of what they do: most of the error, ΔE00.
+ * What controls gain that move each of the six colours in all three of its dimensions, before it is known what each does: most of the error, in its unit.
  * In: controls; weighted average error. Out: 0 where a dimension is missing.
  */
 const gainOfFreedom = (controls: readonly ColourControl[], error: number): number => {

@@ -89,7 +89,9 @@ const finishColour = (of: Colours, { gain }: Offer): { plan: StepPlan; account: 
         readingIds,
       })),
       limits: atHand.length === 0 && account ? [colourLeft({ account })] : [],
-      ...(atHand.length > 0 ? { more: { gain, readings, sentence: account } } : {}),
+      ...(atHand.length > 0
+        ? { more: { gain: gain / context.scale.perDeltaE2000, readings, sentence: account } }
+        : {}),
     },
   )
   return { plan, account }

@@ -3,7 +3,7 @@ import type { ControlValue, Role } from '#core/display'
 import { colourError } from '#core/judge'
 import type { Patch } from '#core/measure'
 import { quoted, shown } from '#core/model'
-import { defineStep, done, everyCase, open, type StepPlan } from '../contract'
+import { defineStep, desktopOnly, done, everyCase, open, type StepPlan } from '../contract'
 import type { RouteContext } from '../facts/context'
 import { differsIn } from '../facts/facts'
 import type { GamutOption } from '../facts/findings'
@@ -57,10 +57,6 @@ const planGamut = (
   const { facts, byRole } = context
   const control = byRole.gamut
   if (!control || !context.movable(control)) return undefined
-  // What a tour of the desktop read in each gamut decides after it, white and curve included.
-  const now = facts.state[control.key]!
-  if (facts.toured?.some((r) => r.state[control.key] !== now))
-    return { plan: done(shown(control, now)), options: [] }
   const byValue = new Map<ControlValue, { xyz: Map<string, XYZ>; white?: XYZ; ids: number[] }>()
   const { white } = context.patches
   const primaries = context.scale.gamutPrimaries(context.patches)
@@ -84,12 +80,19 @@ const planGamut = (
     const error = own && gamutError(context, own.xyz, own.white ?? usual)
     return error === undefined ? [] : [{ value, label, ...error, readingIds: own!.ids }]
   })
+  const now = facts.state[control.key]!
   const own = options.find((o) => o.value === now)
   // Once colours were moved in this gamut, it is not reopened.
   const begun = facts.adjustments.some((m) =>
     m.changes.some((c) => byRole.colours.some((a) => a.control.key === c.control)),
   )
-  if (begun) return { plan: done(shown(control, now)), options }
+  // What a tour of the desktop read in each gamut decides after it, white and curve included.
+  const toured =
+    desktopOnly(facts) &&
+    facts.toured?.some(
+      (r) => r.state[control.key] !== now && differsIn(facts, GAMUT, r.state, facts.state).length === 0,
+    )
+  if (begun || toured) return { plan: done(shown(control, now)), options }
   const adjustment = (to: ControlValue, purpose: string): StepPlan =>
     open({
       kind: 'adjust',

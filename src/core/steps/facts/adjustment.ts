@@ -1,7 +1,7 @@
 import type { Change } from '#core/display'
 import type { Patch } from '#core/measure'
 
-/** `white-error`: chromatic ΔE00. `luminance`: cd/m². `colour-error`: ΔE00. `tone`: exponent. */
+/** `white-error`: chromatic ΔE00. `luminance`: cd/m². `colour-error`: in the unit of the scale. `tone`: exponent. */
 export type Quantity = 'white-error' | 'luminance' | 'colour-error' | 'tone'
 
 /** What a reading after an adjustment should show. */

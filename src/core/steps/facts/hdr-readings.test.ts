@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { peakWindow, scenePair } from '#core/measure'
+import { peakWindow, scenePatches } from '#core/measure'
 import { hdrSignal, SDR_SIGNAL } from '#core/signal'
 import { MAREN } from '#core/simulation'
 import { freshFacts, readingOf } from '#tests/facts'
@@ -31,7 +31,7 @@ describe('a peak in its first second', () => {
 })
 
 describe('scenes', () => {
-  const { alone, lit, ramp } = scenePair(80)
+  const { alone, lit, ramp } = scenePatches(80)
   const windows = [
     { window: 0.1, first: 900, sustained: 900 },
     { window: 1, first: 900, sustained: 300 },
@@ -43,7 +43,7 @@ describe('scenes', () => {
       ...fresh,
       readings: [verify(alone, 80), verify(lit, 80), asked(alone, 84), asked(ramp, 70)],
     }
-    expect(scenesOf(facts, readHere(facts), windows).map((s) => [s.alone, s.withHighlight])).toEqual([
+    expect(scenesOf(facts, readHere(facts), windows).map((s) => [s.alone, s.inScene])).toEqual([
       [80, 80],
       [84, 70],
     ])

@@ -8,7 +8,7 @@ import {
   readingSigma,
   SCENE_LUMINANCES,
   SURROUND_SHARE,
-  scenePair,
+  scenePatches,
 } from '#core/measure'
 import { FIRST_SECOND, RAMP_LOAD } from '../tuning'
 import { keyOf, type RouteFacts, type RouteReading } from './facts'
@@ -71,7 +71,7 @@ const scenesIn = (
   windows: readonly WindowPeak[],
 ): SceneReading[] =>
   SCENE_LUMINANCES.flatMap((luminance) => {
-    const pair = scenePair(luminance)
+    const pair = scenePatches(luminance)
     const alone = read.get(pair.alone.key)
     const peak = Math.max(1, ...windows.map((w) => w.first))
     return [pair.lit, pair.surrounded, pair.ramp].flatMap((patch) => {
@@ -81,7 +81,7 @@ const scenesIn = (
             {
               target: pqTargetOf(pqGrey(luminance), facts.signal),
               alone: alone.xyz[1],
-              withHighlight: lit.xyz[1],
+              inScene: lit.xyz[1],
               limited: leftByPower(
                 windows,
                 patch === pair.surrounded ? (SURROUND_SHARE * luminance) / peak : loadOf(patch),

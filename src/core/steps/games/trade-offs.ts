@@ -275,7 +275,7 @@ const findingsOf = (context: StepContext, control: Control): TradeOffs | undefin
   return {
     control: control.key,
     label: control.label,
-    term: ofProjector ? (PROJECTOR_TERM[control.role] ?? ROLE_TERM[control.role]) : ROLE_TERM[control.role],
+    term: (ofProjector && PROJECTOR_TERM[control.role]) || ROLE_TERM[control.role],
     rows: rows.toSorted((a, b) =>
       typeof a.value === 'number' && typeof b.value === 'number' ? a.value - b.value : 0,
     ),

@@ -23,7 +23,7 @@ interface Look {
   readonly now: number
   /** White there as it is watched, cd/m²; undefined where it was not read. */
   readonly read: number | undefined
-  readonly kept: WatchedShare | undefined
+  readonly watched: WatchedShare | undefined
   readonly choice: LuminanceChoice
   readonly luminance: LuminanceFindings
 }
@@ -38,8 +38,8 @@ const asWatched = (curve: LuminanceCurve, share: number): LuminanceCurve => ({
 const lookOf = (context: StepContext, control: Control, curve: LuminanceCurve): Look => {
   const { facts, outOfBox } = context
   const now = placeOf(control, facts.state[control.key])
-  const kept = watchedShare(context)
-  const seen = asWatched(curve, kept?.share ?? 1)
+  const watched = watchedShare(context)
+  const seen = asWatched(curve, watched?.share ?? 1)
   const read = seen.points.find((p) => Math.abs(p.place - now) < 1e-9)?.luminance
   const choice = chooseLuminance(seen, control, facts.targets.luminance)
   const white = outOfBox?.byPatch.get(context.patches.white.key)
@@ -49,7 +49,7 @@ const lookOf = (context: StepContext, control: Control, curve: LuminanceCurve): 
     curve,
     now,
     read,
-    kept,
+    watched,
     choice,
     luminance: {
       control: control.key,
@@ -80,7 +80,7 @@ const isSettled = ({ context, now, read, choice }: Look, nearEnough: number): bo
   )
 }
 
-const finish = ({ context, control, kept, choice, luminance }: Look): StepPlan => {
+const finish = ({ context, control, watched, choice, luminance }: Look): StepPlan => {
   const { facts, light } = context
   const target = facts.targets.luminance
   const value = facts.state[control.key]!
@@ -90,8 +90,8 @@ const finish = ({ context, control, kept, choice, luminance }: Look): StepPlan =
       {
         control: control.key,
         value,
-        rule: `nearest click to ${target} cd/m²${kept ? ' as it is watched' : ''}`,
-        readingIds: [...light!.readingIds, ...(kept ? [kept.measured.id, kept.watched.id] : [])],
+        rule: `nearest click to ${target} cd/m²${watched ? ' as it is watched' : ''}`,
+        readingIds: [...light!.readingIds, ...(watched ? [watched.measured.id, watched.watched.id] : [])],
       },
     ],
     limits: choice.outOfReach
@@ -102,7 +102,7 @@ const finish = ({ context, control, kept, choice, luminance }: Look): StepPlan =
 }
 
 /** The click that comes nearest, with what is expected of it. */
-const nearestClick = ({ context, control, curve, now, kept, choice, luminance }: Look): StepPlan => {
+const nearestClick = ({ context, control, curve, now, watched, choice, luminance }: Look): StepPlan => {
   const { facts, patches } = context
   const read = curve.points.find((p) => Math.abs(p.place - now) < 1e-9)
   const { min, max, step } = placesOf(control)
@@ -123,7 +123,7 @@ const nearestClick = ({ context, control, curve, now, kept, choice, luminance }:
     {
       changes: Math.abs(choice.place - now) < 1e-9 ? [] : changeTo(facts.state, control, to),
       reads: [patches.white],
-      purpose: `Brings white to ${facts.targets.luminance} cd/m²${kept && Math.abs(kept.share - 1) > 0.01 ? ` as it is watched, where it gives ${Math.round(100 * kept.share)} % of what is measured` : ''}.`,
+      purpose: `Brings white to ${facts.targets.luminance} cd/m²${watched && Math.abs(watched.share - 1) > 0.01 ? ` as it is watched, where it gives ${Math.round(100 * watched.share)} % of what is measured` : ''}.`,
       expected,
       predictions: [{ patch: patches.white.key, ...expected }],
     },

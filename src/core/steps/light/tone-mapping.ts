@@ -1,6 +1,6 @@
 import type { ChoiceControl, ControlValue, Role } from '#core/display'
-import type { Mapping } from '#core/hdr'
-import { isOffered, type Patch, PQ_PEAK, pqTargetOf, SCENE_LUMINANCES, scenePair } from '#core/measure'
+import { followsScene, type Mapping } from '#core/hdr'
+import { isOffered, type Patch, PQ_PEAK, pqTargetOf, SCENE_LUMINANCES, scenePatches } from '#core/measure'
 import { quoted, shown } from '#core/model'
 import { adjust, defineStep, done, hdrCases, open, type StepPlan } from '../contract'
 import type { StepContext } from '../facts/context'
@@ -10,14 +10,7 @@ import type { MappingOption } from '../facts/findings-hdr'
 import { casePeakOf, mappingGreys } from '../facts/hdr-reference'
 import { sayLuminance, sayPercent } from '../facts/say-figures'
 import { EVERYTHING } from '../rests-on'
-import {
-  LIGHT_EXACT,
-  MAPPING_FLAT,
-  MAPPING_FOLLOWS,
-  MAPPING_MOVES,
-  MAPPING_MOVES_SURROUNDED,
-  STOPS_WORSE,
-} from '../tuning'
+import { LIGHT_EXACT, MAPPING_FLAT, MAPPING_FOLLOWS, STOPS_WORSE } from '../tuning'
 import { mappingNotRead, noSuchMapping } from './say'
 
 /** What it rests on. */
@@ -77,7 +70,7 @@ const howFarItFollows = ({ facts }: StepContext, greys: readonly Patch[], note: 
 /** Patches that a value of the control is judged by. */
 interface Patches {
   readonly greys: ReturnType<typeof mappingGreys>
-  /** A grey alone and beside a highlight, where the source can show it. */
+  /** A grey alone, in a lit surround, and beside a highlight where the source can show one. */
   readonly scene: Scene | undefined
 }
 interface Scene {
@@ -104,7 +97,7 @@ const mappingAt = (
     patch && scene ? Math.abs(lightOf(patch) / lightOf(scene.alone) - 1) : 0
   const [lit, surrounded] = [movedBy(scene?.lit), movedBy(scene?.surrounded)]
   const moves = scene ? Math.max(lit, surrounded) : undefined
-  const dynamic = lit > MAPPING_MOVES || surrounded > MAPPING_MOVES_SURROUNDED
+  const dynamic = followsScene(lit) || followsScene(surrounded, true)
   const follows = Math.abs(dims) < MAPPING_FOLLOWS && rises < MAPPING_FLAT
   const curve = greys.map((patch) => ({
     target: pqTargetOf(patch, facts.signal),
@@ -207,7 +200,7 @@ const planToneMapping = (context: StepContext): StepPlan | undefined => {
   const greys = mappingGreys(peak)
   if (control?.kind !== 'choice' || !movable(control))
     return howFarItFollows(context, greys.slice(0, 3), control ? 'locked' : 'no control for it')
-  const pair = scenePair(SCENE_LUMINANCES[1])
+  const pair = scenePatches(SCENE_LUMINANCES[1])
   const offered = (p: Patch) => isOffered(p, facts.bench)
   const scene: Scene | undefined =
     offered(pair.alone) && offered(pair.surrounded)

@@ -56,7 +56,8 @@ export const watchedPart = (context: RouteContext, watch: readonly WatchValue[])
     return undefined
   const rest = measuringStateOf(facts, facts.state)
   const on = watch.filter(
-    ({ control, value }) => ROLES[control.role].measuring !== undefined && rest[control.key] !== value,
+    ({ control, value }) =>
+      ROLES[control.role].measuring !== undefined && rest[control.key] !== value && context.movable(control),
   )
   if (on.length === 0) return undefined
   const known = watchedShare(context)

@@ -1,6 +1,15 @@
 import { type Change, type Control, type ControlValue, factoryValue, ROLES, rolesWhere } from '#core/display'
 import { signalKind } from '#core/signal'
-import { type Derived, defineStep, done, everyCase, type Limit, open, type StepPlan } from '../contract'
+import {
+  type Derived,
+  defineStep,
+  done,
+  everyCase,
+  gameCases,
+  type Limit,
+  open,
+  type StepPlan,
+} from '../contract'
 import type { WatchValue } from '../facts/asked'
 import type { RouteContext } from '../facts/context'
 import type { RouteFacts } from '../facts/facts'
@@ -15,8 +24,6 @@ import { checksSkipped, notSeen, seenWrong } from './say'
 import { answerTo, visualChecks } from './visual-checks'
 
 const NEUTRAL_FOR_WATCHING = rolesWhere((r) => r.watching === 'neutral')
-
-const isForGames = ({ viewingCase }: RouteFacts) => viewingCase.endsWith('-game')
 
 /** The value of a switch that is not off; undefined where it has none, or several. */
 const switchedOn = (control: Control): ControlValue | undefined => {
@@ -56,7 +63,7 @@ const watchValues = (
       set(judged.value!, `visual check: ${judged.answer}`)
       continue
     }
-    if (control.role === 'variable-refresh' && facts.bench.variableRefresh && isForGames(facts)) {
+    if (control.role === 'variable-refresh' && facts.bench.variableRefresh && gameCases(facts)) {
       const on = switchedOn(control)
       if (on !== undefined && context.movable(control))
         set(on, 'on: without it games whose frame rate varies tear or stutter')

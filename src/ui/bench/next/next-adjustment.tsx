@@ -72,7 +72,7 @@ const NextThing = ({ view, state, dispatch, send }: Props) => {
         />
       )
     case 'adjust':
-      return <Adjustment next={next} />
+      return <Adjustment next={next} hdr={view.hdr} />
     case 'unexpected-reading':
       return <UnexpectedReading next={next} />
     case 'visual-check':
@@ -102,7 +102,7 @@ const NextThing = ({ view, state, dispatch, send }: Props) => {
   }
 }
 
-const Expectation = ({ next }: { next: Of<'adjust'> }) => {
+const Expectation = ({ next, hdr }: { next: Of<'adjust'>; hdr: boolean }) => {
   const { expected } = next
   const light = expected?.quantity === 'luminance'
   const digits = light ? 0 : 1
@@ -111,7 +111,7 @@ const Expectation = ({ next }: { next: Of<'adjust'> }) => {
     expected?.quantity === 'luminance'
       ? 'White'
       : expected?.quantity === 'colour-error'
-        ? 'Average colour error, ΔE00'
+        ? `Average colour error, ${hdr ? 'ΔE ITP' : 'ΔE00'}`
         : expected?.quantity === 'tone'
           ? 'Gamma'
           : 'Average greyscale ΔE00'
@@ -138,7 +138,7 @@ const Expectation = ({ next }: { next: Of<'adjust'> }) => {
   )
 }
 
-const Adjustment = ({ next }: { next: Of<'adjust'> }) => {
+const Adjustment = ({ next, hdr }: { next: Of<'adjust'>; hdr: boolean }) => {
   const { changes } = next
   const cautions = [...new Set(changes.flatMap((c) => c.caution ?? []))]
   const memories = [...new Set(changes.map((c) => c.memory))]
@@ -178,7 +178,7 @@ const Adjustment = ({ next }: { next: Of<'adjust'> }) => {
           </h1>
         </>
       )}
-      <Expectation next={next} />
+      <Expectation next={next} hdr={hdr} />
       <Price next={next} />
       {next.shared.map((s) => (
         <p key={s} className="flex gap-3 text-sm text-lamp">
